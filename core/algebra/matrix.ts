@@ -1,0 +1,97 @@
+import { log } from '../expression'
+
+/** A real matrix as rows. Sizes are the caller's promise; the functions do not check them. */
+export type Matrix = readonly (readonly number[])[]
+
+export function zeros(rows: number, columns: number): number[][] {
+  return Array.from({ length: rows }, () => new Array<number>(columns).fill(0))
+}
+
+export function identity(n: number): number[][] {
+  return Array.from({ length: n }, (_, i) => Array.from({ length: n }, (__, j) => (i === j ? 1 : 0)))
+}
+
+export function multiply(a: Matrix, b: Matrix): number[][] {
+  const columns = b[0]?.length ?? 0
+  return a.map((row) => {
+    const out = new Array<number>(columns).fill(0)
+    row.forEach((value, k) => {
+      if (value === 0) return
+      const source = b[k]!
+      for (let j = 0; j < columns; j++) out[j]! += value * source[j]!
+    })
+    return out
+  })
+}
+
+export function plusMatrix(a: Matrix, b: Matrix): number[][] {
+  return a.map((row, i) => row.map((value, j) => value + b[i]![j]!))
+}
+
+export function times(a: Matrix, factor: number): number[][] {
+  return a.map((row) => row.map((value) => value * factor))
+}
+
+export function transpose(a: Matrix): number[][] {
+  return (a[0] ?? []).map((_, j) => a.map((row) => row[j]!))
+}
+
+/** Largest absolute row sum. */
+export function rowNorm(a: Matrix): number {
+  return Math.max(0, ...a.map((row) => row.reduce((total, value) => total + Math.abs(value), 0)))
+}
+
+/**
+ * Solves a x = b (columns) by elimination with row pivoting. `undefined` where a is singular to working precision
+ * (a pivot below 1e-14 of the largest entry of its column's matrix).
+ */
+export function solve(a: Matrix, b: Matrix): number[][] | undefined {
+  const n = a.length
+  const m = a.map((row) => [...row])
+  const x = b.map((row) => [...row])
+  const smallest = 1e-14 * rowNorm(a)
+  for (let j = 0; j < n; j++) {
+    let pivot = j
+    for (let i = j + 1; i < n; i++) if (Math.abs(m[i]![j]!) > Math.abs(m[pivot]![j]!)) pivot = i
+    if (!(Math.abs(m[pivot]![j]!) > smallest)) return undefined
+    ;[m[j], m[pivot]] = [m[pivot]!, m[j]!]
+    ;[x[j], x[pivot]] = [x[pivot]!, x[j]!]
+    for (let i = 0; i < n; i++) {
+      if (i === j) continue
+      const factor = m[i]![j]! / m[j]![j]!
+      if (factor === 0) continue
+      for (let k = j; k < n; k++) m[i]![k]! -= factor * m[j]![k]!
+      for (let k = 0; k < x[i]!.length; k++) x[i]![k]! -= factor * x[j]![k]!
+    }
+  }
+  return x.map((row, i) => row.map((value) => value / m[i]![i]!))
+}
+
+/**
+ * e^a by scaling and squaring with the (13, 13) Padé approximant.
+ * N. J. Higham, The Scaling and Squaring Method for the Matrix Exponential Revisited, SIAM J. Matrix Anal. Appl. 26
+ * (2005); coefficients and bound quoted from memory.
+ */
+export function exponentialOf(a: Matrix): number[][] {
+  const n = a.length
+  const norm = rowNorm(transpose(a))
+  const squarings = Math.max(0, Math.ceil(log(norm / 5.371920351148152) / Math.LN2))
+  const s = times(a, 2 ** -squarings)
+  const s2 = multiply(s, s)
+  const s4 = multiply(s2, s2)
+  const s6 = multiply(s2, s4)
+  const c = padeCoefficients
+  const combined = (k6: number, k4: number, k2: number, k0: number) =>
+    plusMatrix(plusMatrix(times(s6, k6), times(s4, k4)), plusMatrix(times(s2, k2), times(identity(n), k0)))
+  const odd = multiply(s, plusMatrix(multiply(s6, combined(c[13]!, c[11]!, c[9]!, 0)), combined(c[7]!, c[5]!, c[3]!, c[1]!)))
+  const even = plusMatrix(multiply(s6, combined(c[12]!, c[10]!, c[8]!, 0)), combined(c[6]!, c[4]!, c[2]!, c[0]!))
+  let result = solve(plusMatrix(even, times(odd, -1)), plusMatrix(even, odd))
+  if (result === undefined) return zeros(n, n).map((row) => row.map(() => NaN)) // only for entries that are not finite
+  for (let k = 0; k < squarings; k++) result = multiply(result, result)
+  return result
+}
+
+const padeCoefficients = [
+  64764752532480000, 32382376266240000, 7771770303897600, 1187353796428800, 129060195264000, 10559470521600, 670442572800,
+  33522128640, 1323241920, 40840800, 960960, 16380, 182, 1,
+]

@@ -1,0 +1,187 @@
+import Joi from 'joi'
+import { heightFilter, loop } from './control'
+import { assert, done, migrate, mostDocumentCharacters, nearestName, refused, refusedFor } from './document'
+import type { Document, Outcome, Part, Problem } from './document'
+import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
+import type { AnyKind, Slot } from './kinds'
+import { inertialSensor, machineKinds, machineProblems, rangeFinder } from './machine'
+import { trial } from './simulation'
+
+/** The named groups of a document and the kinds each may hold. */
+export const groups = { machines: machineKinds, loops: [loop], estimators: [heightFilter], trials: [trial] } satisfies Record<
+  string,
+  readonly AnyKind[]
+>
+type GroupName = keyof typeof groups
+
+const groupSchema = (kinds: readonly AnyKind[]) => Joi.object().pattern(partName, schemaOfPart(kinds)).required()
+
+/** The schema of a whole document, generated from the kinds. Unknown fields pass and are kept. */
+export const documentSchema = Joi.object({
+  format: Joi.string().valid('calm-hand').required(),
+  version: Joi.number().integer().required(),
+  title: Joi.string().max(200).required(),
+  about: Joi.string().max(400).allow('').required(),
+  note: Joi.string().max(20_000).allow('').required(),
+  up: Joi.string().valid('+z').required(),
+  ...Object.fromEntries(Object.entries(groups).map(([name, kinds]) => [name, groupSchema(kinds)])),
+  tray: Joi.object()
+    .pattern(
+      /^[A-Z]$/,
+      Joi.object({
+        title: Joi.string().max(200).required(),
+        trial: Joi.string().required(),
+        run: Joi.string().hex().max(64).required(),
+        loops: Joi.object()
+          .pattern(partName, schemaOfPart([loop]))
+          .required(),
+      }).unknown(true),
+    )
+    .required(),
+}).unknown(true)
+
+export interface Checked {
+  readonly document: Document
+  /** Odd but not wrong: fields that nothing reads. */
+  readonly cautions: readonly Problem[]
+}
+
+/** Reads text as a document: size, JSON, version, schema, then what only the whole can tell. */
+export function parseDocument(text: string): Outcome<Checked> {
+  if (text.length > mostDocumentCharacters) {
+    return refusedFor(
+      '',
+      `The document has ${text.length} characters; at most ${mostDocumentCharacters} are read.`,
+      'Keep meshes and records outside the document.',
+    )
+  }
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch (error) {
+    return refusedFor(
+      '',
+      `This is not JSON: ${(error as Error).message}`,
+      'Open the file in a text editor at the place named; numbers such as NaN have no place in JSON.',
+    )
+  }
+  return checkDocument(value)
+}
+
+/** The same for a value that is already parsed. All problems at once, each with its place. */
+export function checkDocument(value: unknown): Outcome<Checked> {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    return refusedFor('', 'A document is a JSON object.', 'Start from a document that Calm Hand has written.')
+  }
+  const current = migrate(value as { [field: string]: unknown })
+  if (current.kind === 'refused') return current
+  const found = partsOf(current.value)
+  const unread = strangers(found)
+  const problems = problemsOf(documentSchema, current.value, (path) => slotAt(current.value, path)).map((problem) =>
+    withHint(problem, unread),
+  )
+  if (problems.length > 0) return refused(problems)
+  const document = current.value as unknown as Document
+  const semantic = [
+    ...Object.entries(document.machines).flatMap(([name, machine]) => machineProblems(`machines.${name}`, machine)),
+    ...references(document),
+  ]
+  return semantic.length > 0 ? refused(semantic) : done({ document, cautions: unread })
+}
+
+/** A missing field next to an unknown one is most likely one misspelt field: say so at once. */
+function withHint(problem: Problem, unread: readonly Problem[]): Problem {
+  const field = problem.where.split('.').at(-1)!
+  const owner = problem.where.slice(0, -field.length)
+  const slip = unread.find(({ where, remedy }) => where.startsWith(owner) && remedy === `Did you mean ${field}?`)
+  if (slip === undefined || !problem.what.endsWith('is missing.')) return problem
+  return { ...problem, remedy: `Rename \`${slip.where.split('.').at(-1)}\` to \`${field}\`.` }
+}
+
+function partsOf(document: { [field: string]: unknown }) {
+  return (Object.keys(groups) as GroupName[]).flatMap((group) => {
+    const named = document[group]
+    if (typeof named !== 'object' || named === null) return []
+    return Object.entries(named).flatMap(([name, part]) =>
+      isPart(part) ? everyPart(groups[group], `${group}.${name}`, part) : [],
+    )
+  })
+}
+
+function slotAt(document: { [field: string]: unknown }, [group, name, ...rest]: readonly (string | number)[]): Slot | undefined {
+  if (!(String(group) in groups)) return undefined
+  const named = document[String(group)] as { [name: string]: unknown } | undefined
+  return findSlot(groups[group as GroupName], named?.[String(name)], rest)
+}
+
+/** Names that lead nowhere, and two loops that push the same. */
+function references(document: Document): Problem[] {
+  const problems: Problem[] = []
+  const expect = (where: string, given: unknown, known: readonly string[], what: string) => {
+    const name = given as string
+    if (known.includes(name)) return true
+    const near = nearestName(name, known)
+    const remedy = near === undefined ? `Known: ${known.join(', ') || 'none'}.` : `Did you mean ${near}?`
+    problems.push({ where, what: `There is no ${what} named ${name}.`, remedy })
+    return false
+  }
+  const machines = Object.keys(document.machines)
+  const pushed = new Map<string, string>()
+  for (const [name, part] of Object.entries(document.loops)) {
+    expect(`loops.${name}.machine`, part.machine, machines, 'machine')
+    const key = `${part.machine as string}.${part.pushes as string}`
+    const other = pushed.get(key)
+    if (other !== undefined) {
+      problems.push({
+        where: `loops.${name}.pushes`,
+        what: `Both ${other} and ${name} push ${part.pushes as string}.`,
+        remedy: 'Let each push belong to one loop.',
+      })
+    }
+    pushed.set(key, name)
+  }
+  for (const [name, part] of Object.entries(document.estimators)) {
+    const path = `estimators.${name}`
+    if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
+    const sensors = Object.entries(document.machines[part.machine as string]!.sensors as { [name: string]: Part })
+    const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
+    expect(`${path}.range`, part.range, named(rangeFinder.name), 'range finder')
+    expect(`${path}.inertial`, part.inertial, named(inertialSensor.name), 'inertial sensor')
+  }
+  for (const [name, part] of Object.entries(document.trials)) {
+    const path = `trials.${name}`
+    if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
+    const machine = document.machines[part.machine as string]!
+    const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
+    for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part }))
+      expect(`${path}.cues.${cue}.loop`, target, loops, 'loop')
+    const numbers = everyNumber(machineKinds, machine).map(({ path: number }) => number)
+    for (const [key, change] of Object.entries(part.overrides as { [name: string]: Part })) {
+      if (expect(`${path}.overrides.${key}.parameter`, change.parameter, numbers, 'number of the machine'))
+        problems.push(...overrideProblems(`${path}.overrides.${key}`, machine, change))
+    }
+  }
+  return problems
+}
+
+/** A changed number must still be one that the machine could have. */
+function overrideProblems(where: string, machine: Part, change: Part): Problem[] {
+  const path = change.parameter as string
+  const slot = findSlot(machineKinds, machine, path.split('.'))
+  assert(slot !== undefined, `The override's parameter ${path} was found before.`)
+  if (slot.type !== 'number') return []
+  const value = everyNumber(machineKinds, machine).find((place) => place.path === path)!.value
+  const changed = change.how === 'times' ? value * (change.amount as number) : (change.amount as number)
+  const tooLow = (slot.above !== undefined && !(changed > slot.above)) || (slot.least !== undefined && changed < slot.least)
+  const tooHigh = slot.most !== undefined && changed > slot.most
+  if (!tooLow && !tooHigh && !path.endsWith('count')) return []
+  if (path.endsWith('count'))
+    return [{ where, what: 'The number of rotors cannot change for one trial.', remedy: 'Make another machine instead.' }]
+  return [
+    {
+      where: `${where}.amount`,
+      what: `This would make the ${slot.label} ${changed} ${slot.unit}, outside what it can be.`,
+      remedy: 'Choose an amount nearer to the value of the document.',
+    },
+  ]
+}

@@ -1,0 +1,38 @@
+import { add, sub } from '../expression'
+import type { Scalar } from '../expression'
+import { scalarProduct, scalarTranspose, solveDefinite } from '../algebra'
+
+export type ScalarMatrix = readonly (readonly Scalar[])[]
+
+export interface Estimate {
+  /** n x 1 */
+  readonly x: ScalarMatrix
+  /** n x n covariance of its error */
+  readonly p: ScalarMatrix
+}
+
+/** x = f x + push, p = f p fᵀ + q. Over numbers or expressions. Anderson & Moore, Optimal Filtering, 1979 (from memory). */
+export function predicted({ x, p }: Estimate, f: ScalarMatrix, q: ScalarMatrix, push?: ScalarMatrix): Estimate {
+  const moved = scalarProduct(f, x)
+  return {
+    x: push === undefined ? moved : sum(moved, push),
+    p: sum(scalarProduct(scalarProduct(f, p), scalarTranspose(f)), q),
+  }
+}
+
+/** Takes in a measurement y = h x + noise of covariance r (positive definite). */
+export function updated({ x, p }: Estimate, h: ScalarMatrix, r: ScalarMatrix, y: ScalarMatrix): Estimate & { gain: Scalar[][] } {
+  const hp = scalarProduct(h, p)
+  const s = sum(scalarProduct(hp, scalarTranspose(h)), r)
+  const gain = scalarTranspose(solveDefinite(s, hp)) // p hᵀ s⁻¹, with p and s symmetric
+  const surprise = difference(y, scalarProduct(h, x))
+  return { x: sum(x, scalarProduct(gain, surprise)), p: difference(p, scalarProduct(gain, hp)), gain }
+}
+
+function sum(a: ScalarMatrix, b: ScalarMatrix): Scalar[][] {
+  return a.map((row, i) => row.map((value, j) => add(value, b[i]![j]!)))
+}
+
+function difference(a: ScalarMatrix, b: ScalarMatrix): Scalar[][] {
+  return a.map((row, i) => row.map((value, j) => sub(value, b[i]![j]!)))
+}

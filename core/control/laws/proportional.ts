@@ -1,0 +1,14 @@
+import { mul } from '../../expression'
+import type { Law } from '../law'
+
+/** command = kp error. Source: Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory). */
+export const proportional: Law = {
+  name: 'proportional',
+  label: 'P',
+  says: 'P',
+  about: 'command = kp (reference - measured). Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory).',
+  slots: {},
+  gains: ['kp'],
+  memory: [],
+  step: ({ error }, _memory, { kp }) => ({ terms: { proportional: mul(kp, error) }, memory: [] }),
+}

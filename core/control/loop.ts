@@ -1,0 +1,62 @@
+import { choice, name, number, part, toggle } from '../kinds'
+import type { Kind } from '../kinds'
+import { axes, quantities } from '../machine'
+import { feedforwards } from './feedforward'
+import { laws } from './laws'
+
+/** Gains follow from where the loop shall cross over and how much phase shall be left. */
+export const requirement = {
+  name: 'requirement',
+  says: 'Cross over at {crossover} with {phaseMargin} in hand.',
+  about:
+    'Gains are solved so that the loop crosses over at this frequency with this phase margin, the real delay and lags counted. A third gain follows the stated rule.',
+  slots: {
+    crossover: number({ label: 'crossover', unit: 'rad/s', above: 0, most: 1e4 }),
+    phaseMargin: number({ label: 'phase margin', unit: 'rad', above: 0, most: 3 }),
+    integralCorner: number({
+      label: 'integral corner',
+      unit: '',
+      above: 0,
+      most: 1,
+      otherwise: 0.125,
+      note: 'as a share of the crossover; PID only',
+    }),
+  },
+} as const satisfies Kind
+
+export const typedGains = {
+  name: 'typedGains',
+  says: 'Gains as typed.',
+  about: 'The gains as given, in units of the push per unit of the held quantity (and its integral and rate).',
+  slots: {
+    kp: number({ label: 'proportional gain', unit: '', otherwise: 0 }),
+    ki: number({ label: 'integral gain', unit: '', otherwise: 0 }),
+    kd: number({ label: 'rate gain', unit: '', otherwise: 0 }),
+  },
+} as const satisfies Kind
+
+export const tunings = [requirement, typedGains]
+
+/** One quantity held at a reference by one law. */
+export const loop = {
+  name: 'loop',
+  says: 'Hold {holds} at {reference} with {law} as {reads}, pushing {pushes}, {rate} times a second.',
+  about:
+    'A sampled loop: reads at its own rate, commands one push that allocation spreads over the rotors, after a computation delay of whole samples.',
+  slots: {
+    machine: name({ label: 'machine', of: 'machine' }),
+    holds: choice({
+      label: 'held quantity',
+      options: Object.fromEntries(quantities.filter(({ rate }) => rate !== undefined).map((q) => [q.name, q.label])),
+    }),
+    reference: choice({ label: 'reference', options: { cue: 'its cue', rest: 'zero' } }),
+    law: part({ label: 'law', kinds: laws }),
+    reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),
+    pushes: choice({ label: 'push', options: Object.fromEntries(axes.map((axis) => [axis.name, axis.label])) }),
+    rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
+    delay: number({ label: 'computation delay', unit: 'samples', least: 0, most: 20, whole: true }),
+    closed: toggle({ label: 'feedback' }),
+    tuning: part({ label: 'tuning', kinds: tunings }),
+    feedforward: part({ label: 'feedforward', kinds: feedforwards }),
+  },
+} as const satisfies Kind

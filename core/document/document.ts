@@ -1,0 +1,34 @@
+/** A project as plain JSON: the only thing that is edited, saved, sent and undone. Holds no computed value. */
+export interface Document {
+  readonly format: 'calm-hand'
+  readonly version: number
+  readonly title: string
+  readonly about: string
+  readonly note: string
+  /** Right-handed world axes with z up. */
+  readonly up: '+z'
+  readonly machines: Readonly<Record<string, Part>>
+  readonly loops: Readonly<Record<string, Part>>
+  readonly estimators: Readonly<Record<string, Part>>
+  readonly trials: Readonly<Record<string, Part>>
+  /** Pinned runs and designs, by letter. */
+  readonly tray: Readonly<Record<string, Pin>>
+}
+
+/** Anything that is described by a kind; the kind's slots say what else is in it. */
+export interface Part {
+  readonly kind: string
+  readonly [slot: string]: unknown
+}
+
+/** What was pinned: the loops as they were, and the run made with them. */
+export interface Pin {
+  readonly title: string
+  readonly trial: string
+  /** Content hash of the run. */
+  readonly run: string
+  readonly loops: Readonly<Record<string, Part>>
+}
+
+/** The largest document read, in characters of JSON. */
+export const mostDocumentCharacters = 5_000_000

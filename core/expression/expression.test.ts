@@ -1,0 +1,155 @@
+import { describe, expect, it } from 'vitest'
+import { runC } from '../testing/compileC'
+import { numbersFrom, randomExpressions } from '../testing/randomGraph'
+import * as x from './index'
+import { uniformNumber } from './operations'
+
+const inputs = 6
+
+function program(seed: number, size: number, kind: 'smooth' | 'any') {
+  const graph = new x.Graph()
+  const expressions = randomExpressions(graph, seed, inputs, size, kind)
+  const body = [x.assign(expressions.map((value, i) => ({ slot: inputs + i, value })))]
+  const code: x.Code = { slots: inputs + expressions.length, procedures: [{ name: 'go', body }] }
+  const next = numbersFrom(seed + 1)
+  const values = Array.from({ length: inputs }, () => (next() - 0.5) * 6)
+  return { expressions, code, values }
+}
+
+function runWasm(code: x.Code, values: readonly number[], procedure = 'go'): Float64Array {
+  const module = x.loadModule(x.printWasm(code))
+  module.memory().set(values)
+  module.call(procedure)
+  return module.memory().slice(0, code.slots)
+}
+
+function expectSameBits(actual: Float64Array, expected: Float64Array): void {
+  expect([...actual]).toEqual([...expected]) // toEqual tells -0 from 0 and takes NaN as equal to NaN
+}
+
+describe('a printed program', () => {
+  it.each([1, 2, 3, 4, 5, 6])('gives the same bits in WebAssembly, in C and plainly evaluated, seed %i', (seed) => {
+    const { expressions, code, values } = program(seed, 120, 'any')
+    const wasm = runWasm(code, values)
+    const plain = x.evaluation(values)
+    expectSameBits(wasm, Float64Array.from([...values, ...expressions.map((e) => plain.number(e) as number)]))
+    expectSameBits(wasm, runC(x.printC(code), values, ['go'], code.slots))
+  })
+
+  it('keeps its bits when it is long enough to be cut into chunks', () => {
+    const { expressions, code, values } = program(11, 1500, 'any')
+    const plain = x.evaluation(values)
+    const wasm = runWasm(code, values)
+    expectSameBits(wasm, Float64Array.from([...values, ...expressions.map((e) => plain.number(e) as number)]))
+    expectSameBits(wasm, runC(x.printC(code), values, ['go'], code.slots))
+  })
+
+  it('stores all values of an assignment as computed from memory before it', () => {
+    const graph = new x.Graph()
+    const [a, b] = [graph.slot(0), graph.slot(1)]
+    const swap = x.assign([
+      { slot: 0, value: x.add(b, 0) },
+      { slot: 1, value: a },
+      { slot: 2, value: x.add(a, b) },
+    ])
+    const code = { slots: 3, procedures: [{ name: 'go', body: [swap] }] }
+    expect([...runWasm(code, [1, 20])]).toEqual([20, 1, 21])
+    expect([...runC(x.printC(code), [1, 20, 0], ['go'], 3)]).toEqual([20, 1, 21])
+  })
+
+  it('loops, chooses, calls and copies', () => {
+    const graph = new x.Graph()
+    const [count, total] = [graph.slot(0), graph.slot(1)]
+    const step = [
+      x.set(1, x.add(total, count)),
+      x.when(x.less(total, 5), [x.call('small')], [x.set(2, x.add(graph.slot(2), 100))]),
+      x.copy(1, 2, x.add(4, x.mul(2, count))),
+      x.set(0, x.add(count, 1)),
+    ]
+    const procedures = [
+      { name: 'go', body: [x.repeatWhile(x.less(count, 4), step)] },
+      { name: 'small', body: [x.set(2, x.add(graph.slot(2), 1))] },
+    ]
+    const code = { slots: 14, procedures }
+    const wasm = runWasm(code, [0, 0, 0])
+    expect([...wasm]).toEqual([4, 6, 103, 0, 0, 1, 1, 2, 3, 3, 6, 103, 0, 0].map((v, i) => (i === 5 ? 1 : v)))
+    expectSameBits(wasm, runC(x.printC(code), [0, 0, 0], ['go'], 14))
+  })
+})
+
+describe('exact derivatives', () => {
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('agree with central differences on random graphs, seed %i', (seed) => {
+    const { expressions, values } = program(seed, 25, 'smooth')
+    for (let input = 0; input < inputs; input++) {
+      const exact = x.derivatives(expressions, input)
+      expressions.forEach((expression, i) => {
+        const slope = x.evaluate(exact[i]!, values)
+        const at = (h: number) =>
+          x.evaluate(
+            expression,
+            values.map((v, k) => (k === input ? v + h : v)),
+          )
+        const estimates = [1e-3, 3e-4, 1e-4, 3e-5, 1e-5].map((h) => (8 * (at(h) - at(-h)) - (at(2 * h) - at(-2 * h))) / (12 * h))
+        const nearest = Math.min(...estimates.map((estimate) => Math.abs(estimate - slope)))
+        // differences of a fourth-order formula keep about 9 digits of a slope
+        expect(nearest).toBeLessThan(1e-6 * (1 + Math.abs(slope)))
+      })
+    }
+  })
+
+  it('take the branch that is taken', () => {
+    const a = new x.Graph().slot(0)
+    const slope = (e: x.Scalar, at: number) => x.evaluate(x.derivatives([e], 0)[0]!, [at])
+    expect(slope(x.max(a, 1), 0.5)).toBe(0)
+    expect(slope(x.max(a, 1), 1.5)).toBe(1)
+    expect(slope(x.abs(a), -3)).toBe(-1)
+    expect(slope(x.select(x.less(a, 2), x.square(a), x.mul(7, a)), 3)).toBe(7)
+  })
+})
+
+describe('folding', () => {
+  const graph = new x.Graph()
+  const [a, b] = [graph.slot(0), graph.slot(1)]
+  it('makes equal expressions one node', () => {
+    expect(x.add(a, b)).toBe(x.add(b, a))
+    expect(x.sin(x.mul(a, 3))).toBe(x.sin(x.mul(3, a)))
+  })
+  it('drops what does nothing', () => {
+    expect(x.mul(a, 0)).toBe(0)
+    expect(x.mul(1, a)).toBe(a)
+    expect(x.add(a, 0)).toBe(a)
+    expect(x.neg(x.neg(a))).toBe(a)
+    expect(x.select(true, a, b)).toBe(a)
+  })
+})
+
+describe('hoisted invariants', () => {
+  it('leave the same values, with the constant part computed apart', () => {
+    const { expressions, values } = program(5, 80, 'any')
+    let free = 500
+    const graph = (expressions.find((e) => typeof e !== 'number') as x.NumberNode).graph
+    const hoisted = x.hoistInvariants(
+      graph,
+      expressions,
+      (slot) => slot < 4,
+      () => free++,
+    )
+    expect(hoisted.first.length).toBeGreaterThan(3)
+    const memory = [...values]
+    for (const { slot, value } of hoisted.first) memory[slot] = x.evaluate(value, values)
+    expect(hoisted.expressions.map((e) => x.evaluate(e, memory))).toEqual(expressions.map((e) => x.evaluate(e, values)))
+  })
+})
+
+describe('uniform numbers', () => {
+  it('are spread evenly and uncorrelated', () => {
+    const n = 20_000
+    const draws = Array.from({ length: n }, (_, i) => uniformNumber(3, 1, i))
+    const mean = draws.reduce((a, b) => a + b) / n
+    const variance = draws.reduce((a, b) => a + (b - mean) ** 2, 0) / n
+    const lag = draws.slice(1).reduce((a, b, i) => a + (b - mean) * (draws[i]! - mean), 0) / n / variance
+    expect(mean).toBeNear(0.5, { absolute: 4 / Math.sqrt(12 * n) }) // four standard errors
+    expect(variance).toBeNear(1 / 12, { relative: 0.03 })
+    expect(lag).toBeNear(0, { absolute: 4 / Math.sqrt(n) })
+  })
+})

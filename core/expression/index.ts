@@ -1,0 +1,33 @@
+export {
+  Graph,
+  abs,
+  add,
+  and,
+  atMost,
+  clamp,
+  div,
+  equal,
+  floor,
+  isNode,
+  less,
+  lookup,
+  max,
+  min,
+  mul,
+  neg,
+  not,
+  or,
+} from './graph'
+export { select, sqrt, square, sub, sum, uniform } from './graph'
+export { acos, asin, atan, atan2, cos, exp, log, pow, sin, tan } from './functions'
+export { derivatives, jacobian } from './derivative'
+export { evaluate, evaluation, substitution } from './rebuild'
+export { hoistInvariants } from './invariants'
+export { assign, call, copy, repeatWhile, set, when } from './procedure'
+export { printWasm } from './wasm/print'
+export { printC } from './c/print'
+export { loadModule } from './load'
+export type { Flag, FlagNode, NumberNode, Scalar } from './graph'
+export type { Assignment, Code, Procedure, Statement } from './procedure'
+export type { LoadedModule } from './load'
+export type { WasmModule } from './wasm/print'

@@ -1,0 +1,330 @@
+import { Graph } from '../graph'
+import { comparisons, connectives, primitives, uniformInstructions } from '../operations'
+import { lowering } from '../rebuild'
+import { namesRead, schedule } from '../schedule'
+import { double, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
+import type { Flag, Node, Operand, Scalar, SubFunction, Table } from '../graph'
+import type { PrimitiveName } from '../operations'
+import type { Code, Statement } from '../procedure'
+import type { Rebuilder } from '../rebuild'
+import type { Item, Root, Schedule } from '../schedule'
+import type { FunctionBody } from './encoder'
+
+const localGet = 0x20
+const localSet = 0x21
+const pageBytes = 65536
+
+/** A program's module and how many slots it takes in all; rows of a record go behind them. */
+export interface WasmModule {
+  readonly bytes: Uint8Array<ArrayBuffer>
+  readonly slots: number
+}
+
+/** Every procedure becomes an exported function without parameters. */
+export function printWasm(code: Code): WasmModule {
+  return new Printer(code).module()
+}
+
+class Printer {
+  private readonly functions: (FunctionBody | undefined)[] = []
+  private readonly subFunctions = new Map<SubFunction, number>()
+  private readonly tables = new Map<Table, number>()
+  private uniformIndex: number | undefined
+  private slots: number
+
+  constructor(private readonly code: Code) {
+    this.slots = code.slots
+  }
+
+  module(): WasmModule {
+    const { procedures } = this.code
+    const names = new Map(procedures.map(({ name }) => [name, this.reserve()]))
+    for (const { name, body } of procedures) {
+      const printer = new BodyPrinter(this, 0, names)
+      printer.statements(body)
+      this.functions[names.get(name)!] = printer.finish('nothing')
+    }
+    const data = [...this.tables].map(([table, slot]) => ({ address: slot * 8, values: table.values }))
+    const bytes = encodeModule({
+      functions: this.functions.map((body) => body!),
+      exports: [...names].map(([name, index]) => ({ name, index })),
+      pages: Math.ceil((this.slots * 8) / pageBytes),
+      data,
+    })
+    return { bytes, slots: this.slots }
+  }
+
+  reserve(): number {
+    this.functions.push(undefined)
+    return this.functions.length - 1
+  }
+
+  place(index: number, body: FunctionBody): void {
+    this.functions[index] = body
+  }
+
+  scratch(count: number): number {
+    this.slots += count
+    return this.slots - count
+  }
+
+  table(table: Table): number {
+    const known = this.tables.get(table)
+    if (known !== undefined) return known
+    const slot = this.scratch(table.values.length)
+    this.tables.set(table, slot)
+    return slot
+  }
+
+  subFunction(callee: SubFunction): number {
+    const known = this.subFunctions.get(callee)
+    if (known !== undefined) return known
+    const index = this.reserve()
+    this.subFunctions.set(callee, index)
+    const graph = new Graph()
+    const result = callee.body(...Array.from({ length: callee.arity }, (_, i) => graph.argument(i)))
+    const printer = new BodyPrinter(this, callee.arity, new Map())
+    printer.result(result)
+    this.place(index, printer.finish('number'))
+    return index
+  }
+
+  uniform(): number {
+    if (this.uniformIndex === undefined) {
+      this.uniformIndex = this.reserve()
+      this.place(this.uniformIndex, { parameters: 3, gives: 'number', locals: [[1, i64]], code: uniformInstructions() })
+    }
+    return this.uniformIndex
+  }
+}
+
+/** Prints one function. Locals are numbered per type while printing and placed behind the parameters at the end. */
+class BodyPrinter {
+  private readonly bytes: number[] = []
+  private readonly numbers = new LocalPool()
+  private readonly flags = new LocalPool()
+  /** Positions in `bytes` to be filled with a flag local's number once the count of number locals is known. */
+  private readonly flagUses: { at: number; local: number }[] = []
+
+  constructor(
+    private readonly printer: Printer,
+    private readonly parameters: number,
+    private readonly procedures: ReadonlyMap<string, number>,
+  ) {}
+
+  finish(gives: FunctionBody['gives']): FunctionBody {
+    const offset = this.parameters + this.numbers.size
+    const code: number[] = []
+    let from = 0
+    for (const { at, local } of this.flagUses) {
+      for (let i = from; i < at; i++) code.push(this.bytes[i]!)
+      code.push(...unsigned(offset + local))
+      from = at
+    }
+    for (let i = from; i < this.bytes.length; i++) code.push(this.bytes[i]!)
+    return {
+      parameters: this.parameters,
+      gives,
+      locals: [
+        [this.numbers.size, f64],
+        [this.flags.size, i32],
+      ],
+      code,
+    }
+  }
+
+  result(value: Scalar): void {
+    this.block([{ value: lowering().number(value) }])
+  }
+
+  statements(body: readonly Statement[]): void {
+    for (const statement of body) this.statement(statement)
+  }
+
+  private statement(statement: Statement): void {
+    switch (statement.does) {
+      case 'assign':
+        return this.assign(statement.values)
+      case 'call':
+        this.bytes.push(0x10, ...unsigned(this.procedures.get(statement.procedure)!))
+        return
+      case 'when':
+        this.condition(statement.condition)
+        this.bytes.push(0x04, 0x40)
+        this.statements(statement.then)
+        if (statement.otherwise.length > 0) this.bytes.push(0x05)
+        this.statements(statement.otherwise)
+        this.bytes.push(0x0b)
+        return
+      case 'while':
+        this.bytes.push(0x02, 0x40, 0x03, 0x40)
+        this.condition(statement.condition)
+        this.bytes.push(0x45, 0x0d, 1)
+        this.statements(statement.body)
+        this.bytes.push(0x0c, 0, 0x0b, 0x0b)
+        return
+      case 'copy':
+        this.block([{ value: lowering().number(statement.to) }])
+        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74) // to i32, times 8
+        this.bytes.push(0x41, ...signed(statement.from * 8), 0x41, ...signed(statement.count * 8), 0xfc, 0x0a, 0, 0)
+        return
+      default:
+        return statement satisfies never
+    }
+  }
+
+  private condition(condition: Flag): void {
+    this.block([{ value: lowering().flag(condition) }])
+  }
+
+  private assign(values: readonly { slot: number; value: Scalar }[]): void {
+    const lower: Rebuilder = lowering()
+    const plan = schedule(values.map(({ slot, value }) => ({ slot, value: lower.number(value) })))
+    if (plan.chunks.length === 1) return this.items(plan.chunks[0]!, plan, new Map())
+    const base = this.printer.scratch(plan.crossing.length)
+    const homes = new Map(plan.crossing.map((node, i) => [node, base + i]))
+    for (const chunk of plan.chunks) {
+      const index = this.printer.reserve()
+      const printer = new BodyPrinter(this.printer, 0, this.procedures)
+      printer.items(chunk, plan, homes)
+      this.printer.place(index, printer.finish('nothing'))
+      this.bytes.push(0x10, ...unsigned(index))
+    }
+  }
+
+  private block(roots: readonly Root[]): void {
+    const plan = schedule(roots)
+    for (const chunk of plan.chunks) this.items(chunk, plan, new Map())
+  }
+
+  private items(items: readonly Item[], plan: Schedule, homes: ReadonlyMap<Node, number>): void {
+    const lastUse = new Map<Node, number>()
+    items.forEach((item, i) => namesRead(item, plan.named).forEach((node) => lastUse.set(node, i)))
+    const locals = new Map<Node, number>()
+    const context: Context = { named: plan.named, locals, homes }
+    items.forEach((item, i) => {
+      if (item.does === 'finish') this.root(item.root, context)
+      else this.name(item.node, context, lastUse.has(item.node))
+      for (const node of namesRead(item, plan.named)) {
+        if (lastUse.get(node) === i && locals.has(node)) this.pool(node).release(locals.get(node)!)
+      }
+    })
+  }
+
+  private name(node: Node, context: Context, usedHere: boolean): void {
+    const home = context.homes.get(node)
+    if (home !== undefined) {
+      this.bytes.push(0x41, 0)
+      this.operation(node, context)
+      if (node.sort === 'flag') this.bytes.push(0xb7)
+      this.store(home)
+    }
+    if (!usedHere) return
+    if (home === undefined) this.operation(node, context)
+    else this.load(home, node)
+    const local = this.pool(node).take()
+    context.locals.set(node, local)
+    this.local(localSet, node, local)
+  }
+
+  private root(root: Root, context: Context): void {
+    if (root.slot === undefined) return this.operand(root.value, context)
+    this.bytes.push(0x41, 0)
+    this.operand(root.value, context)
+    this.store(root.slot)
+  }
+
+  private operand(operand: Operand, context: Context): void {
+    if (typeof operand === 'number') {
+      this.bytes.push(0x44, ...double(operand))
+      return
+    }
+    if (typeof operand === 'boolean') {
+      this.bytes.push(0x41, operand ? 1 : 0)
+      return
+    }
+    const local = context.locals.get(operand)
+    if (local !== undefined) return this.local(localGet, operand, local)
+    const home = context.homes.get(operand)
+    if (home !== undefined) return this.load(home, operand)
+    this.operation(operand, context)
+  }
+
+  private operation(node: Node, context: Context): void {
+    const operands = (values: readonly Operand[]) => values.forEach((value) => this.operand(value, context))
+    if (node.sort === 'flag') {
+      operands(node.operands)
+      this.bytes.push(...{ ...comparisons, ...connectives }[node.operation].wasm)
+      return
+    }
+    switch (node.operation) {
+      case 'slot':
+        return this.load(node.index, node)
+      case 'argument':
+        this.bytes.push(localGet, ...unsigned(node.index))
+        return
+      case 'select':
+        operands([node.operands[1]!, node.operands[2]!, node.operands[0]!])
+        this.bytes.push(0x1b)
+        return
+      case 'lookup':
+        operands(node.operands)
+        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3, ...unsigned(this.printer.table(node.table!) * 8))
+        return
+      case 'uniform':
+        operands(node.operands)
+        this.bytes.push(0x10, ...unsigned(this.printer.uniform()))
+        return
+      case 'callIf':
+        operands([node.operands[0]!])
+        this.bytes.push(0x04, f64)
+        operands(node.operands.slice(2))
+        this.bytes.push(0x10, ...unsigned(this.printer.subFunction(node.callee!)), 0x05)
+        operands([node.operands[1]!])
+        this.bytes.push(0x0b)
+        return
+      default:
+        operands(node.operands)
+        this.bytes.push(...primitives[node.operation as PrimitiveName].wasm)
+    }
+  }
+
+  private load(slot: number, node: Node): void {
+    this.bytes.push(0x41, 0, 0x2b, 3, ...unsigned(slot * 8))
+    if (node.sort === 'flag') this.bytes.push(0x44, ...double(0), 0x62)
+  }
+
+  private store(slot: number): void {
+    this.bytes.push(0x39, 3, ...unsigned(slot * 8))
+  }
+
+  private local(instruction: number, node: Node, local: number): void {
+    this.bytes.push(instruction)
+    if (node.sort === 'flag') this.flagUses.push({ at: this.bytes.length, local })
+    else this.bytes.push(...unsigned(this.parameters + local))
+  }
+
+  private pool(node: Node): LocalPool {
+    return node.sort === 'flag' ? this.flags : this.numbers
+  }
+}
+
+interface Context {
+  readonly named: ReadonlySet<Node>
+  readonly locals: Map<Node, number>
+  readonly homes: ReadonlyMap<Node, number>
+}
+
+/** Locals given out by number and taken back after their last use. */
+class LocalPool {
+  size = 0
+  private readonly free: number[] = []
+
+  take(): number {
+    return this.free.pop() ?? this.size++
+  }
+
+  release(local: number): void {
+    this.free.push(local)
+  }
+}

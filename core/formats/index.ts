@@ -1,0 +1,2 @@
+export { packRecord, unpackRecord } from './packedRecord'
+export { recordToCsv } from './csv'

@@ -1,0 +1,2 @@
+export { checkDocument, documentSchema, groups, parseDocument } from './check'
+export type { Checked } from './check'

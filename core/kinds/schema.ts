@@ -1,0 +1,135 @@
+import Joi from 'joi'
+import { nearestName } from '../document'
+import type { Problem } from '../document'
+import type { AnyKind } from './kind'
+import type { NumberSlot, Slot } from './slot'
+
+/** The schema that guards every door for parts of one of these kinds. Unknown fields pass; see `strangers`. */
+export function schemaOfPart(kinds: readonly AnyKind[]): Joi.Schema {
+  const unknown = Joi.object({
+    kind: Joi.string()
+      .valid(...kinds.map(({ name }) => name))
+      .required(),
+  }).unknown(true)
+  const known = kinds.map((kind) => ({ is: kind.name, then: schemaOfKind(kind) }))
+  return Joi.alternatives().conditional('.kind', { switch: known, otherwise: unknown })
+}
+
+export function schemaOfKind(kind: AnyKind): Joi.ObjectSchema {
+  const slots = Object.entries(kind.slots).map(([slot, definition]) => [slot, schemaOfSlot(definition)])
+  return Joi.object({ kind: Joi.string().valid(kind.name).required(), ...Object.fromEntries(slots) }).unknown(true)
+}
+
+function schemaOfSlot(slot: Slot): Joi.Schema {
+  switch (slot.type) {
+    case 'number':
+      return slot.otherwise === undefined ? numberSchema(slot).required() : numberSchema(slot)
+    case 'vector':
+      return Joi.array().items(Joi.number().strict()).length(slot.components.length).required()
+    case 'choice':
+      return Joi.string()
+        .valid(...Object.keys(slot.options))
+        .required()
+    case 'toggle':
+      return Joi.boolean().strict().required()
+    case 'name':
+      return Joi.string().max(200).required()
+    case 'part':
+      return schemaOfPart(slot.kinds).required()
+    case 'parts':
+      return Joi.object().pattern(partName, schemaOfPart(slot.kinds)).required()
+    default:
+      return slot satisfies never
+  }
+}
+
+/** Names become parts of signal paths and C identifiers. */
+export const partName = /^[a-z][A-Za-z0-9]{0,39}$/
+
+function numberSchema(slot: NumberSlot): Joi.NumberSchema {
+  let schema = Joi.number().strict().unsafe()
+  if (slot.whole) schema = schema.integer()
+  if (slot.least !== undefined) schema = schema.min(slot.least)
+  if (slot.most !== undefined) schema = schema.max(slot.most)
+  if (slot.above !== undefined) schema = schema.greater(slot.above)
+  return schema
+}
+
+/** Every way in which a value misses a schema, as problems. `known` finds the slot a path leads to, for its words. */
+export function problemsOf(
+  schema: Joi.Schema,
+  value: unknown,
+  known: (path: readonly (string | number)[]) => Slot | undefined,
+): Problem[] {
+  const { error } = schema.validate(value, { abortEarly: false, convert: false })
+  return (error?.details ?? []).map((detail) => {
+    const slot = known(detail.path)
+    return { where: detail.path.join('.'), ...said(detail, slot) }
+  })
+}
+
+function said(detail: Joi.ValidationErrorItem, slot: Slot | undefined): { what: string; remedy: string } {
+  const path = detail.path.join('.') || 'The document'
+  const given = JSON.stringify(detail.context?.value)
+  const label = slot === undefined ? `\`${path}\`` : `The ${slot.label}`
+  const unit = slot?.type === 'number' || slot?.type === 'vector' ? slot.unit : ''
+  const inUnit = unit === '' ? '' : ` in ${unit}`
+  const limit = detail.context?.limit as number | undefined
+  switch (detail.type) {
+    case 'any.required':
+      return { what: `${label} is missing.`, remedy: `Give it${inUnit}: add "${detail.path.at(-1)}".` }
+    case 'number.base':
+      return {
+        what: `${label} is ${given ?? 'not a number'}; a plain number${inUnit} is wanted.`,
+        remedy: `Write the number alone${inUnit}, without quotes or unit.`,
+      }
+    case 'number.infinity':
+      return { what: `${label} is not finite.`, remedy: `Give a finite number${inUnit}.` }
+    case 'number.min':
+      return {
+        what: `${label} is ${given}${unitAfter(unit)}, below its limit of ${limit}${unitAfter(unit)}.`,
+        remedy: `Give at least ${limit}${unitAfter(unit)}.`,
+      }
+    case 'number.max':
+      return {
+        what: `${label} is ${given}${unitAfter(unit)}, above its limit of ${limit}${unitAfter(unit)}.`,
+        remedy: `Give at most ${limit}${unitAfter(unit)}.`,
+      }
+    case 'number.greater':
+      return {
+        what: `${label} is ${given}${unitAfter(unit)}; it must be more than ${limit}${unitAfter(unit)}.`,
+        remedy: `Give more than ${limit}${unitAfter(unit)}.`,
+      }
+    case 'number.integer':
+      return { what: `${label} is ${given}; a whole number is wanted.`, remedy: 'Leave out the fraction.' }
+    case 'any.only':
+      return choiceWords(label, detail)
+    case 'object.unknown':
+      return {
+        what: `\`${path}\` is not a usable name.`,
+        remedy: 'Names start with a small letter and hold letters and digits only, at most 40.',
+      }
+    case 'array.length':
+      return {
+        what: `${label} has ${Array.isArray(detail.context?.value) ? detail.context.value.length : 'other'} entries; ${limit} are wanted.`,
+        remedy: `Give ${limit} numbers${inUnit}.`,
+      }
+    default:
+      return {
+        what: `${label}: ${detail.message.replaceAll('"', '`')}.`,
+        remedy: 'Correct the value; the reference page lists what each field takes.',
+      }
+  }
+}
+
+function choiceWords(label: string, detail: Joi.ValidationErrorItem): { what: string; remedy: string } {
+  const options = (detail.context?.valids as unknown[]).map(String)
+  const near = nearestName(String(detail.context?.value), options)
+  const hint =
+    near === undefined ? `Choose one of: ${options.join(', ')}.` : `Did you mean ${near}? Known: ${options.join(', ')}.`
+  return { what: `${label} is ${JSON.stringify(detail.context?.value)}, which is not known.`, remedy: hint }
+}
+
+function unitAfter(unit: string): string {
+  return unit === '' ? '' : ` ${unit}`
+}

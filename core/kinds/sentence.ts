@@ -1,0 +1,31 @@
+import type { AnyKind } from './kind'
+
+/** A sentence in pieces: plain words, and slots that can be set. */
+export type Piece = { readonly text: string } | { readonly slot: string }
+
+/** Cuts 'Hold {holds} at {reference}.' at its braces. `{law.kind}` reaches into a part. */
+export function pieces(says: string): Piece[] {
+  return says
+    .split(/(\{[^}]+\})/)
+    .filter((text) => text !== '')
+    .map((text) => (text.startsWith('{') ? { slot: text.slice(1, -1) } : { text }))
+}
+
+/** The name of a slot as a C identifier: `height_law_kp`. */
+export function cName(path: string): string {
+  return path.replace(/[^A-Za-z0-9]+/g, '_')
+}
+
+/** The reference page of a list of kinds, as Markdown. */
+export function referencePage(title: string, kinds: readonly AnyKind[]): string {
+  return [`## ${title}`, ...kinds.map(referenceEntry)].join('\n\n')
+}
+
+function referenceEntry(kind: AnyKind): string {
+  const rows = Object.entries(kind.slots).map(([name, slot]) => {
+    const unit = slot.type === 'number' || slot.type === 'vector' ? slot.unit || '1' : slot.type
+    return `| \`${name}\` | ${slot.label} | ${unit} | ${slot.note ?? ''} |`
+  })
+  const table = rows.length === 0 ? [] : ['', '| field | meaning | unit | note |', '|---|---|---|---|', ...rows]
+  return [`### \`${kind.name}\``, '', `> ${kind.says}`, '', kind.about, ...table].join('\n')
+}

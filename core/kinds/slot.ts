@@ -1,0 +1,85 @@
+import type { AnyKind } from './kind'
+
+interface SlotBase {
+  /** What the number is called on screen, in the trade's words. */
+  readonly label: string
+  readonly note?: string
+}
+
+export interface NumberSlot extends SlotBase {
+  readonly type: 'number'
+  /** SI unit; '' for a pure number. */
+  readonly unit: string
+  /** Bounds that may be reached. */
+  readonly least?: number
+  readonly most?: number
+  /** Bound that may not be reached. */
+  readonly above?: number
+  readonly whole?: boolean
+  /** Makes the slot one that may be left out. */
+  readonly otherwise?: number
+}
+
+export interface VectorSlot extends SlotBase {
+  readonly type: 'vector'
+  readonly unit: string
+  readonly components: readonly string[]
+}
+
+export interface ChoiceSlot extends SlotBase {
+  readonly type: 'choice'
+  /** Value in the document, words on screen. */
+  readonly options: Readonly<Record<string, string>>
+}
+
+export interface ToggleSlot extends SlotBase {
+  readonly type: 'toggle'
+}
+
+/** A name of something else in the document, or free text. */
+export interface NameSlot extends SlotBase {
+  readonly type: 'name'
+  readonly of: 'machine' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+}
+
+export interface PartSlot extends SlotBase {
+  readonly type: 'part'
+  readonly kinds: readonly AnyKind[]
+}
+
+/** Named parts, each of one of the kinds. */
+export interface PartsSlot extends SlotBase {
+  readonly type: 'parts'
+  readonly kinds: readonly AnyKind[]
+}
+
+export type Slot = NumberSlot | VectorSlot | ChoiceSlot | ToggleSlot | NameSlot | PartSlot | PartsSlot
+export type Slots = Readonly<Record<string, Slot>>
+
+export function number(slot: Omit<NumberSlot, 'type'>): NumberSlot {
+  return { type: 'number', ...slot }
+}
+
+export function vector(slot: Omit<VectorSlot, 'type'>): VectorSlot {
+  return { type: 'vector', ...slot }
+}
+
+export function choice(slot: Omit<ChoiceSlot, 'type'>): ChoiceSlot {
+  return { type: 'choice', ...slot }
+}
+
+export function toggle(slot: Omit<ToggleSlot, 'type'>): ToggleSlot {
+  return { type: 'toggle', ...slot }
+}
+
+export function name(slot: Omit<NameSlot, 'type'>): NameSlot {
+  return { type: 'name', ...slot }
+}
+
+export function part(slot: Omit<PartSlot, 'type'>): PartSlot {
+  return { type: 'part', ...slot }
+}
+
+export function parts(slot: Omit<PartsSlot, 'type'>): PartsSlot {
+  return { type: 'parts', ...slot }
+}

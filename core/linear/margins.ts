@@ -1,0 +1,129 @@
+import { complex, magnitude, overComplex, plusComplex } from '../algebra'
+import type { Complex } from '../algebra'
+import { atan2, log } from '../expression'
+
+/** A loop gain over frequency, rad/s; `undefined` exactly at a pole. */
+export type FrequencyFunction = (w: number) => Complex | undefined
+
+export interface GainMargin {
+  /** rad/s */
+  readonly w: number
+  /** Factor on the loop gain that brings it to the edge. */
+  readonly factor: number
+}
+
+export interface PhaseMargin {
+  readonly w: number
+  /** rad in (-pi, pi] */
+  readonly margin: number
+  /** s of extra delay that bring the loop to the edge */
+  readonly delay: number
+}
+
+export interface Margins {
+  readonly gain: readonly GainMargin[]
+  readonly phase: readonly PhaseMargin[]
+  /** Largest |1/(1 + L)| and where. */
+  readonly sensitivityPeak: { readonly w: number; readonly factor: number }
+}
+
+const pointsPerDecade = 120
+const goldenSteps = 32 // below, the top is flat to working precision
+const mostRefinements = 60 // about ten are usual
+
+/** Frequencies from `least` to `most` on a logarithmic grid, never further apart than `step`. */
+export function frequencyGrid(least: number, most: number, step = Infinity): number[] {
+  const ratio = 10 ** (1 / pointsPerDecade)
+  const grid = [least]
+  for (let w = least; w < most;) {
+    w = Math.min(w * ratio, w + step, most)
+    grid.push(w)
+  }
+  return grid
+}
+
+/**
+ * Every gain and phase crossing of a loop gain on a grid, slowest first. Negative unity feedback. A loop that never
+ * crosses has no margin of that kind: an empty list, not Infinity. Crossings closer together than the grid are missed.
+ */
+export function margins(loop: FrequencyFunction, grid: readonly number[]): Margins {
+  const points = grid.map((w) => ({ w, value: loop(w) })).filter((p): p is { w: number; value: Complex } => p.value !== undefined)
+  const gain: GainMargin[] = []
+  const phase: PhaseMargin[] = []
+  for (let i = 1; i < points.length; i++) {
+    const [from, to] = [points[i - 1]!, points[i]!]
+    if (magnitude(from.value) >= 1 !== magnitude(to.value) >= 1) {
+      const w = crossing((x) => log(magnitude(loop(x) ?? from.value)), from.w, to.w)
+      const at = loop(w)
+      if (at !== undefined) phase.push(phaseMarginAt(w, at))
+    }
+    if (from.value.im >= 0 !== to.value.im >= 0) {
+      const w = crossing((x) => (loop(x) ?? from.value).im, from.w, to.w)
+      const at = loop(w)
+      if (at !== undefined && at.re < 0) gain.push({ w, factor: 1 / magnitude(at) })
+    }
+  }
+  return {
+    gain,
+    phase,
+    sensitivityPeak: peak(
+      loop,
+      points.map(({ w }) => w),
+    ),
+  }
+}
+
+function phaseMarginAt(w: number, at: Complex): PhaseMargin {
+  const margin = atan2(-at.im, -at.re) // the angle from -1
+  const turn = margin >= 0 ? margin : margin + 2 * Math.PI
+  return { w, margin, delay: turn / w }
+}
+
+/** A zero of `height` between two points of different sign, by false position with Illinois' halving. */
+function crossing(height: (w: number) => number, from: number, to: number): number {
+  let [a, b] = [from, to]
+  let [fa, fb] = [height(a), height(b)]
+  for (let i = 0; i < mostRefinements && fa !== fb; i++) {
+    const w = b - (fb * (b - a)) / (fb - fa)
+    const f = height(w)
+    if (f === 0 || Math.abs(w - b) < 1e-15 * w) return w
+    if (f > 0 !== fb > 0) [a, fa] = [b, fb]
+    else fa /= 2
+    ;[b, fb] = [w, f]
+  }
+  return b
+}
+
+function peak(loop: FrequencyFunction, grid: readonly number[]): { w: number; factor: number } {
+  const sensitivity = (w: number) => {
+    const value = loop(w)
+    return value === undefined ? 0 : magnitude(overComplex(complex(1), plusComplex(complex(1), value)))
+  }
+  let best = 0
+  const heights = grid.map(sensitivity)
+  heights.forEach((height, i) => {
+    if (height > heights[best]!) best = i
+  })
+  const w = highest(sensitivity, grid[Math.max(best - 1, 0)]!, grid[Math.min(best + 1, grid.length - 1)]!)
+  return { w, factor: Math.max(sensitivity(w), heights[best]!) }
+}
+
+/** Golden-section search for the top of a hill. */
+function highest(height: (w: number) => number, from: number, to: number): number {
+  const golden = (Math.sqrt(5) - 1) / 2
+  let [low, high] = [from, to]
+  let [a, b] = [high - golden * (high - low), low + golden * (high - low)]
+  let [fa, fb] = [height(a), height(b)]
+  for (let i = 0; i < goldenSteps; i++) {
+    if (fa > fb) {
+      ;[high, b, fb] = [b, a, fa]
+      a = high - golden * (high - low)
+      fa = height(a)
+    } else {
+      ;[low, a, fa] = [a, b, fb]
+      b = low + golden * (high - low)
+      fb = height(b)
+    }
+  }
+  return 0.5 * (low + high)
+}

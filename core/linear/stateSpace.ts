@@ -1,0 +1,96 @@
+import { complex, eigenvalues, plusComplex, solveComplex, timesComplex } from '../algebra'
+import type { Complex, Matrix } from '../algebra'
+
+/** x' = a x + b u, y = c x + d u; with `dt` in s the prime means the next sample, with null the time derivative. */
+export interface StateSpace {
+  readonly a: Matrix
+  readonly b: Matrix
+  readonly c: Matrix
+  readonly d: Matrix
+  readonly dt: number | null
+  readonly states: readonly string[]
+  readonly inputs: readonly string[]
+  readonly outputs: readonly string[]
+}
+
+/** Eigenvalues of a. `undefined` where they cannot be found (entries not finite). */
+export function poles(system: StateSpace): Complex[] | undefined {
+  return eigenvalues(system.a)
+}
+
+export function isStable(system: StateSpace): boolean {
+  const all = poles(system)
+  if (all === undefined) return false
+  return all.every(({ re, im }) => (system.dt === null ? re < 0 : re * re + im * im < 1))
+}
+
+/** response[output][input] at the complex frequency s (or z). `undefined` at a pole. */
+export function responseAt(system: StateSpace, s: Complex): Complex[][] | undefined {
+  const { a, b, c, d } = system
+  const shifted = a.map((row, i) => row.map((value, j) => (i === j ? complex(s.re - value, s.im) : complex(-value))))
+  const x = solveComplex(
+    shifted,
+    b.map((row) => row.map((value) => complex(value))),
+  )
+  if (x === undefined) return undefined
+  return c.map((row, i) =>
+    d[i]!.map((direct, j) =>
+      row.reduce((total, value, k) => plusComplex(total, timesComplex(complex(value), x[k]![j]!)), complex(direct)),
+    ),
+  )
+}
+
+/** Output over input at rest: c (-a)⁻¹ b + d, or its sampled form. `undefined` with a pole at 0 (at 1). */
+export function steadyGain(system: StateSpace): Matrix | undefined {
+  return responseAt(system, complex(system.dt === null ? 0 : 1))?.map((row) => row.map(({ re }) => re))
+}
+
+/** The part of a system from one input to some outputs. */
+export function channel(system: StateSpace, input: string, outputs: readonly string[]): StateSpace {
+  const j = system.inputs.indexOf(input)
+  const rows = outputs.map((name) => system.outputs.indexOf(name))
+  return {
+    ...system,
+    b: system.b.map((row) => [row[j]!]),
+    c: rows.map((i) => system.c[i]!),
+    d: rows.map((i) => [system.d[i]![j]!]),
+    inputs: [input],
+    outputs: [...outputs],
+  }
+}
+
+/** Controllable canonical form of num/den (descending powers, deg num <= deg den, den[0] not 0). */
+export function fromPolynomials(num: readonly number[], den: readonly number[], dt: number | null): StateSpace {
+  const n = den.length - 1
+  const monic = den.map((value) => value / den[0]!)
+  const padded = [...new Array<number>(den.length - num.length).fill(0), ...num].map((value) => value / den[0]!)
+  const direct = padded[0]!
+  const a = Array.from({ length: n }, (_, i) =>
+    Array.from({ length: n }, (__, j) => (i === 0 ? -monic[j + 1]! : i === j + 1 ? 1 : 0)),
+  )
+  return {
+    a,
+    b: a.map((_, i) => [i === 0 ? 1 : 0]),
+    c: [Array.from({ length: n }, (_, j) => padded[j + 1]! - monic[j + 1]! * direct)],
+    d: [[direct]],
+    dt,
+    ...names(n, 1, 1),
+  }
+}
+
+export function names(states: number, inputs: number, outputs: number): Pick<StateSpace, 'states' | 'inputs' | 'outputs'> {
+  const list = (letter: string, count: number) => Array.from({ length: count }, (_, i) => `${letter}${i + 1}`)
+  return { states: list('x', states), inputs: list('u', inputs), outputs: list('y', outputs) }
+}
+
+/** The coefficients of a real polynomial from its roots, descending, monic. */
+export function polynomialFromRoots(roots: readonly Complex[]): number[] {
+  let coefficients = [complex(1)]
+  for (const root of roots) {
+    const shifted = [...coefficients, complex(0)]
+    coefficients = shifted.map((value, i) =>
+      i === 0 ? value : plusComplex(value, timesComplex(complex(-root.re, -root.im), coefficients[i - 1]!)),
+    )
+  }
+  return coefficients.map(({ re }) => re)
+}

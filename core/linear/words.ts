@@ -1,0 +1,40 @@
+import { complex, magnitude } from '../algebra'
+import type { Complex } from '../algebra'
+import { poles, responseAt } from './stateSpace'
+import type { StateSpace } from './stateSpace'
+
+/** Poles nearer to the origin than this share of the largest count as integrators. */
+const integratorShare = 1e-6
+
+const orders = ['', 'an integrator', 'a double integrator', 'a triple integrator', 'a fourfold integrator']
+
+/**
+ * A continuous system with one input and one first output in words: 'a double integrator with gain 0.294 and a lag of
+ * 0.04 s'. The gain is that of s^k G(s) at rest.
+ */
+export function inWords(system: StateSpace): string {
+  const all = poles(system)
+  if (all === undefined) return 'a system whose poles cannot be found'
+  const scale = Math.max(1e-12, ...all.map(magnitude))
+  const isIntegrator = (pole: Complex) => magnitude(pole) < integratorShare * scale
+  const count = all.filter(isIntegrator).length
+  const small = 1e-5 * scale
+  const near = responseAt(system, complex(0, small))?.[0]?.[0]
+  const gain = near === undefined ? NaN : magnitude(near) * small ** count
+  const core = count === 0 ? `a gain of ${short(gain)}` : `${orders[count] ?? `${count} integrators`} with gain ${short(gain)}`
+  const rest = all.filter((pole) => !isIntegrator(pole) && pole.im >= 0).map(modeInWords)
+  return [core, ...rest].join(' and ')
+}
+
+function modeInWords({ re, im }: Complex): string {
+  const w = magnitude({ re, im })
+  if (im > 1e-9 * w) {
+    const kind = re < 0 ? 'a mode' : 'an unstable mode'
+    return `${kind} at ${short(w)} rad/s with damping ${short(-re / w)}`
+  }
+  return re < 0 ? `a lag of ${short(-1 / re)} s` : `an unstable pole that doubles in ${short(Math.LN2 / re)} s`
+}
+
+function short(value: number): string {
+  return String(Number(value.toPrecision(3)))
+}

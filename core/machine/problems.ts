@@ -1,0 +1,75 @@
+import { eigenvalues } from '../algebra'
+import type { Part, Problem } from '../document'
+import { machineFacts } from './facts'
+
+/** Below this a mass is a slip: no body of a machine weighs less than a microgram. */
+const leastMass = 1e-9 // kg
+/** Relative slack of the triangle inequality, for inertias given with few digits. */
+const inertiaSlack = 1e-6
+
+/** What no schema can see: inertias that cannot exist, masses that make no sense, a lifter too heavy to hover. */
+export function machineProblems(path: string, machine: Part): Problem[] {
+  const bodies = Object.entries(machine.bodies as Record<string, Part>)
+  if (bodies.length === 0) {
+    return [{ where: `${path}.bodies`, what: 'The machine has no bodies.', remedy: 'Add a body with a mass and an inertia.' }]
+  }
+  const problems = bodies.flatMap(([name, body]) => bodyProblems(`${path}.bodies.${name}`, name, body))
+  const rotors = machine.rotors as Record<string, number>
+  if (rotors.leastSpeed! >= rotors.mostSpeed!) {
+    problems.push({
+      where: `${path}.rotors.leastSpeed`,
+      what: `The least speed of ${rotors.leastSpeed} rad/s is not below the most speed of ${rotors.mostSpeed} rad/s.`,
+      remedy: `Give a least speed below ${rotors.mostSpeed} rad/s.`,
+    })
+  }
+  return problems.length > 0 ? problems : hoverProblems(path, machine)
+}
+
+function bodyProblems(path: string, name: string, body: Part): Problem[] {
+  const mass = body.mass as number
+  const inertia = body.inertia as readonly number[]
+  if (mass < leastMass) {
+    const what = `The mass of ${name} is ${mass} kg. A body that moves cannot be lighter than ${leastMass} kg.`
+    return [{ where: `${path}.mass`, what, remedy: 'Give its mass in kilograms, for example 0.25.' }]
+  }
+  return inertiaProblems(`${path}.inertia`, name, inertia)
+}
+
+function inertiaProblems(where: string, name: string, [xx, yy, zz, xy, xz, yz]: readonly number[]): Problem[] {
+  const matrix = [
+    [xx!, xy!, xz!],
+    [xy!, yy!, yz!],
+    [xz!, yz!, zz!],
+  ]
+  const moments = eigenvalues(matrix)
+    ?.map(({ re }) => re)
+    .sort((a, b) => a - b)
+  if (moments === undefined)
+    return [{ where, what: `The inertia of ${name} is not finite.`, remedy: 'Give six finite numbers in kg·m².' }]
+  const [least, middle, most] = moments as [number, number, number]
+  if (least <= 0) {
+    const what = `The inertia of ${name} has a principal moment of ${show(least)} kg·m²; all three must be more than 0.`
+    return [{ where, what, remedy: 'Check the signs and the products xy, xz, yz: they must be small beside the moments.' }]
+  }
+  if (most <= (least + middle) * (1 + inertiaSlack)) return []
+  const what = `No body can have the inertia of ${name}: the largest principal moment, ${show(most)} kg·m², exceeds the sum of the other two, ${show(least + middle)} kg·m².`
+  return [{ where, what, remedy: `Lower the largest to at most ${show(least + middle)} kg·m², or raise the others.` }]
+}
+
+function hoverProblems(path: string, machine: Part): Problem[] {
+  const { weight, mostThrust, mass } = machineFacts(machine)
+  if (weight < mostThrust) return []
+  const what = `The machine weighs ${show(weight)} N, but its rotors lift at most ${show(mostThrust)} N: it cannot hover.`
+  const able = (mass * mostThrust) / weight
+  return [
+    {
+      where: `${path}.rotors.mostSpeed`,
+      what,
+      remedy: `Bring the total mass below ${show(able)} kg, or raise the most speed or the thrust coefficient.`,
+    },
+  ]
+}
+
+function show(value: number): string {
+  return String(Number(value.toPrecision(4)))
+}

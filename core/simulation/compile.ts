@@ -1,0 +1,449 @@
+import {
+  Graph,
+  add,
+  assign,
+  atMost,
+  call,
+  copy,
+  equal,
+  floor,
+  hoistInvariants,
+  less,
+  mul,
+  printWasm,
+  repeatWhile,
+  set,
+  sub,
+  sum,
+  when,
+} from '../expression'
+import { abs, and } from '../expression'
+import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
+import { contentHash, done, refused } from '../document'
+import type { Document, Outcome, Part, Problem } from '../document'
+import { everyNumber, valuesOf } from '../kinds'
+import type { ValuesOf } from '../kinds'
+import { allocate, axes, machineKinds, massProperties, motion, quantities, rotorCount, stateList } from '../machine'
+import type { LayerName, Layers, Motion } from '../machine'
+import { designLoop } from '../tuning'
+import type { LoopDesign } from '../tuning'
+import { loopBlock } from './loopBlock'
+import type { LoopSignals } from './loopBlock'
+import { adaptiveSteps, equationSlots, rungeKutta4 } from './integrate'
+import type { AdaptiveSlots } from './integrate'
+import { Layout, slotOf } from './layout'
+import type { Column } from './record'
+import { sampleRates } from './rates'
+import { sensorBlocks } from './sensorBlocks'
+import type { MeasuredSignals } from './sensorBlocks'
+import { cues } from './cues'
+import { trial } from './trial'
+
+/** Changes with anything that changes the numbers a run gives. */
+export const engineVersion = 1
+
+/** A state this large (in its SI unit) has left every machine's world. */
+const divergenceLimit = 1e7
+/** Tolerances of adaptive runs: relative, and absolute in each state's unit. */
+const adaptiveTolerance = { relative: 1e-9, absolute: 1e-11 }
+
+export interface ParameterPlace {
+  /** Path in the document; numbers of the simulated machine start with `true.`. */
+  readonly path: string
+  readonly slot: number
+  readonly value: number
+}
+
+/** A document's machine, loops and trial for one set of layers, ready to run. */
+export interface Program {
+  readonly module: WasmModule
+  readonly code: Code
+  readonly columns: readonly Column[]
+  readonly parameters: readonly ParameterPlace[]
+  readonly stateNames: readonly string[]
+  /** s between samples of the base tick */
+  readonly tick: number
+  readonly ticks: number
+  /** Every how many ticks a row is kept. */
+  readonly recordEvery: number
+  readonly slots: ProgramSlots
+  /** Identifies what a run of this program gives: document, trial, seed, layers, engine. */
+  readonly hash: string
+  readonly loops: Readonly<Record<string, LoopDesign>>
+}
+
+export interface ProgramSlots {
+  readonly states: number
+  readonly row: number
+  readonly rowPointer: number
+  readonly tick: number
+  readonly stopTick: number
+  readonly diverged: number
+  readonly adaptive?: AdaptiveSlots
+}
+
+export interface CompileChoices {
+  /** Layers instead of those the trial says. */
+  readonly layers?: Layers
+  readonly seed?: number
+}
+
+/** The document must have passed `checkDocument`. Problems of tuning (requirements out of reach) are found here. */
+export function compile(document: Document, trialName: string, choices: CompileChoices = {}): Outcome<Program> {
+  const settings = valuesOf(trial, document.trials[trialName]!)
+  const machine = document.machines[settings.machine]!
+  const layers = choices.layers ?? layersOf(settings)
+  const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === settings.machine)
+  const designs = loops.map((name) => ({ name, outcome: designLoop(document, name) }))
+  const problems = designs.flatMap(({ outcome }): readonly Problem[] => (outcome.kind === 'refused' ? outcome.problems : []))
+  if (problems.length > 0) return refused(problems)
+  const found = Object.fromEntries(designs.map(({ name, outcome }) => [name, (outcome as { value: LoopDesign }).value]))
+  const rates = sampleRates(document, settings, found, layers)
+  if (rates.kind === 'refused') return rates
+  return done(new Compiler(document, settings, machine, layers, found, rates.value.base, choices.seed ?? settings.seed).program())
+}
+
+export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): Layers {
+  return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as LayerName[])
+}
+
+/** The state of one compilation: slots given out, blocks of values, columns of the record. */
+class Compiler {
+  private readonly graph = new Graph()
+  private readonly layout = new Layout(this.graph)
+  private readonly parameters: ParameterPlace[] = []
+  private readonly constants = new Set<number>()
+  private readonly blocks: { name: string; values: Assignment[] }[] = []
+  private readonly columns: (Column & { readonly value: Scalar })[] = []
+  private readonly initial: Assignment[] = []
+
+  constructor(
+    private readonly document: Document,
+    private readonly settings: ValuesOf<typeof trial>,
+    private readonly machine: Part,
+    private readonly layers: Layers,
+    private readonly designs: Readonly<Record<string, LoopDesign>>,
+    private readonly baseRate: number,
+    private readonly seed: number,
+  ) {}
+
+  program(): Program {
+    const { layout, layers, machine, settings } = this
+    const substeps = Math.max(1, Math.ceil(1 / this.baseRate / settings.step - 1e-9))
+    const tickLength = 1 / this.baseRate
+    const known = this.machineReader('')
+    const truth = this.machineReader('true.')
+    const control = {
+      tick: layout.one(),
+      stopTick: layout.one(),
+      diverged: layout.one(),
+      rowPointer: layout.one(),
+      substep: layout.one(),
+    }
+    const seed = this.parameter('seed', this.seed)
+    const infos = stateList(machine, layers)
+    const equation = equationSlots(layout, infos.length)
+    const asked = layout.many(rotorCount(machine))
+
+    this.block(
+      'derivative',
+      motion(machine, truth, layers, equation.stage, asked).rates.map((value, i) => ({
+        slot: slotOf(equation.slope[i]!),
+        value,
+      })),
+    )
+    const observed = this.observe(motion(machine, truth, layers, equation.x, asked))
+    const measured = sensorBlocks({
+      document: this.document,
+      machineName: settings.machine,
+      machine,
+      layers,
+      layout,
+      seed,
+      tick: control.tick,
+      truth,
+      known,
+      observed,
+      baseRate: this.baseRate,
+      centre: massProperties(machine, truth).centre,
+      knownCentre: massProperties(machine, known).centre,
+      parameter: (path, value) => this.parameter(path, value),
+    })
+    for (const block of measured.blocks) this.block(block.name, block.values)
+    this.initial.push(...measured.initial)
+    const loops = this.loops(observed.quantities, measured.signals, mul(control.tick, tickLength), known)
+    const pushes = axes.map(({ name }) => sum(loops.filter((one) => one.pushes === name).map((one) => one.applied)))
+    const speeds = allocate(machine, known, pushes)
+    this.block(
+      'allocation',
+      speeds.map((value, i) => ({ slot: slotOf(asked[i]!), value })),
+    )
+    this.startAtHover(
+      infos.map(({ atRest }) => atRest),
+      equation.x,
+      asked,
+      loops,
+      known,
+    )
+    this.columns.push(...measured.columns)
+    this.publishLoops(loops)
+
+    const row = layout.reserve(this.columns.length)
+    this.block(
+      'publish',
+      this.columns.map(({ value }, i) => ({ slot: row + i, value })),
+    )
+    const recordEvery = layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
+    const adaptive =
+      settings.method === 'adaptive'
+        ? adaptiveSteps(
+            layout,
+            equation,
+            {
+              relativeTolerance: adaptiveTolerance.relative,
+              absoluteTolerance: adaptiveTolerance.absolute,
+              longest: settings.step,
+            },
+            'onTarget',
+          )
+        : undefined
+    const integrator = adaptive?.procedures ?? [rungeKutta4(layout, equation, tickLength / substeps)]
+    const time = mul(control.tick, tickLength)
+    const integrate: Statement[] =
+      adaptive === undefined
+        ? [
+            set(slotOf(control.substep), 0),
+            set(slotOf(equation.t), time),
+            repeatWhile(less(control.substep, substeps), [call('rk4'), set(slotOf(control.substep), add(control.substep, 1))]),
+          ]
+        : [
+            set(slotOf(equation.t), time),
+            set(slotOf(adaptive.slots.target), mul(add(control.tick, 1), tickLength)),
+            call('advance'),
+            when(less(0, adaptive.slots.stuck), [set(slotOf(control.diverged), 1)]),
+          ]
+    const sampled = [...measured.blocks, ...loops].map(({ name, every }) => when(due(control.tick, every), [call(name)]))
+    const size = sum(equation.x.map((x) => abs(x)))
+    const run: Procedure = {
+      name: 'run',
+      body: [
+        repeatWhile(and(less(control.tick, control.stopTick), less(control.diverged, 1)), [
+          call('observe'),
+          ...sampled,
+          call('allocation'),
+          when(due(control.tick, recordEvery), [
+            call('publish'),
+            copy(row, this.columns.length, control.rowPointer),
+            set(slotOf(control.rowPointer), add(control.rowPointer, this.columns.length)),
+          ]),
+          when(
+            atMost(size, divergenceLimit),
+            [...integrate, set(slotOf(control.tick), add(control.tick, 1))],
+            [set(slotOf(control.diverged), 1)],
+          ),
+        ]),
+      ],
+    }
+    const prepared = this.hoisted()
+    const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.initial)] }
+    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
+    const ticks = Math.round(this.duration() * this.baseRate) + 1
+    return {
+      module: printWasm(code),
+      code,
+      columns: this.columns.map(({ value: _value, ...column }) => column),
+      parameters: this.parameters,
+      stateNames: infos.map(({ name }) => name),
+      tick: tickLength,
+      ticks,
+      recordEvery,
+      slots: {
+        states: slotOf(equation.x[0]!),
+        row,
+        rowPointer: slotOf(control.rowPointer),
+        tick: slotOf(control.tick),
+        stopTick: slotOf(control.stopTick),
+        diverged: slotOf(control.diverged),
+        ...(adaptive === undefined ? {} : { adaptive: adaptive.slots }),
+      },
+      hash: this.hash(),
+      loops: this.designs,
+    }
+  }
+
+  private parameter(path: string, value: number): NumberNode {
+    const node = this.layout.one()
+    this.parameters.push({ path, slot: slotOf(node), value })
+    this.constants.add(slotOf(node))
+    return node
+  }
+
+  /** Reads a machine's numbers from memory: as the model knows them, or as they truly are in the trial. */
+  private machineReader(prefix: '' | 'true.'): (path: string) => Scalar {
+    const overrides = prefix === '' ? [] : Object.values(this.settings.overrides)
+    const nodes = new Map(
+      everyNumber(machineKinds, this.machine).map(({ path, value }) => {
+        const changed = overrides
+          .filter((part) => part.parameter === path)
+          .reduce((now, part) => (part.how === 'times' ? now * (part.amount as number) : (part.amount as number)), value)
+        return [path, this.parameter(`${prefix}machines.${this.settings.machine}.${path}`, changed)]
+      }),
+    )
+    return (path) => nodes.get(path)!
+  }
+
+  private block(name: string, values: Assignment[]): void {
+    this.blocks.push({ name, values })
+  }
+
+  private column(column: Column, value: Scalar): void {
+    this.columns.push({ ...column, value })
+  }
+
+  /** Keeps the true quantities of the present tick in memory, where sensors, loops and the record read them. */
+  private observe(moved: Motion) {
+    const name = this.settings.machine
+    const values: Assignment[] = []
+    const keep = (value: Scalar): NumberNode => {
+      const node = this.layout.one()
+      values.push({ slot: slotOf(node), value })
+      return node
+    }
+    const kept = new Map(quantities.map((quantity) => [quantity.name, keep(quantity.of(moved))]))
+    for (const { name: quantity, label, unit, angle } of quantities) {
+      this.column(
+        { name: `${name}.${quantity}`, label, unit, role: 'actual', ...(angle === undefined ? {} : { angle }) },
+        kept.get(quantity)!,
+      )
+    }
+    const orientation = moved.orientation.map((value, i) => {
+      const node = keep(value)
+      this.column({ name: `${name}.attitude.${'wxyz'[i]}`, label: `attitude ${'wxyz'[i]}`, unit: '', role: 'actual' }, node)
+      return node
+    })
+    moved.thrusts.forEach((thrust, i) =>
+      this.column(
+        { name: `${name}.rotor${i + 1}.thrust`, label: `rotor ${i + 1} thrust`, unit: 'N', role: 'actual' },
+        keep(thrust),
+      ),
+    )
+    const specificForce = moved.specificForce.map(keep) as [NumberNode, NumberNode, NumberNode]
+    this.block('observe', values)
+    return {
+      quantities: kept,
+      orientation,
+      specificForce,
+      position: [kept.get('east')!, kept.get('north')!, kept.get('height')!] as const,
+    }
+  }
+
+  private loops(
+    truth: ReadonlyMap<string, Scalar>,
+    measured: MeasuredSignals,
+    time: Scalar,
+    known: (path: string) => Scalar,
+  ): LoopSignals[] {
+    const sampling = this.layers.has('sampling')
+    const { mass } = massProperties(this.machine, known)
+    return Object.entries(this.designs).map(([name, design]) => {
+      const block = loopBlock({
+        name,
+        design,
+        layout: this.layout,
+        truth,
+        measured,
+        layers: this.layers,
+        reference: this.reference(name, time),
+        weight: { mass, gravity: known('gravity') },
+        dt: sampling ? design.model.dt : 1 / this.baseRate,
+        delay: sampling ? design.values.delay : 0,
+        every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
+        parameter: (path, value) => this.parameter(path, value),
+      })
+      this.block(block.name, block.values)
+      return block
+    })
+  }
+
+  private reference(loop: string, time: Scalar): Scalar {
+    const mine = Object.entries(this.settings.cues).filter(([, cue]) => cue.loop === loop)
+    return sum(
+      mine.map(([name, cue]) => {
+        const kind = cues.find((one) => one.name === cue.kind)!
+        const numbers = new Map(
+          everyNumber(cues, cue).map(({ path, value }) => [path, this.parameter(`cues.${name}.${path}`, value)]),
+        )
+        return kind.value(time, (slot) => numbers.get(slot)!)
+      }),
+    )
+  }
+
+  private publishLoops(loops: readonly LoopSignals[]): void {
+    for (const one of loops) for (const { value, ...column } of one.columns) this.column(column, value)
+  }
+
+  /** Rotors turn at the speeds that the model takes for hover; commands on their way are the feedforward's. */
+  private startAtHover(
+    atRest: readonly number[],
+    x: readonly NumberNode[],
+    asked: readonly NumberNode[],
+    loops: readonly LoopSignals[],
+    known: (path: string) => Scalar,
+  ): void {
+    const { mass } = massProperties(this.machine, known)
+    const hover = allocate(this.machine, known, [mul(mass, known('gravity')), 0, 0, 0])
+    x.forEach((state, i) => this.initial.push({ slot: slotOf(state), value: i < 13 ? atRest[i]! : hover[i - 13]! }))
+    asked.forEach((speed, i) => this.initial.push({ slot: slotOf(speed), value: hover[i]! }))
+    for (const one of loops) this.initial.push(...one.initial)
+  }
+
+  /** All blocks as procedures, with what stays constant during a run computed once beforehand. */
+  private hoisted(): { first: Assignment[]; procedures: Procedure[] } {
+    const all = this.blocks.flatMap(({ values }) => values.map(({ value }) => value))
+    const starts = this.initial.map(({ value }) => value)
+    const { first, expressions } = hoistInvariants(
+      this.graph,
+      [...all, ...starts],
+      (slot) => this.constants.has(slot),
+      () => this.layout.reserve(1),
+    )
+    let at = 0
+    const procedures = this.blocks.map(({ name, values }) => ({
+      name,
+      body: [assign(values.map(({ slot }) => ({ slot, value: expressions[at++]! })))],
+    }))
+    this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: expressions[at++]! })))
+    return { first, procedures }
+  }
+
+  /** Until `after` from the end of the last cue, s. */
+  private duration(): number {
+    return lastCueEnd(this.settings) + this.settings.after
+  }
+
+  private hash(): string {
+    const { title: _title, ...trialContent } = this.settings
+    return contentHash({
+      engineVersion,
+      machine: this.machine,
+      estimators: this.document.estimators,
+      loops: this.document.loops,
+      trial: trialContent,
+      layers: [...this.layers].sort(),
+      seed: this.seed,
+    })
+  }
+}
+
+/** s */
+export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): number {
+  const ends = Object.values(settings.cues).map((cue) =>
+    cues.find((kind) => kind.name === cue.kind)!.ends((slot) => cue[slot] as number),
+  )
+  return Math.max(0, ...ends)
+}
+
+/** Every so many ticks, starting with the first. */
+function due(tick: Scalar, every: number) {
+  return every === 1 ? true : equal(sub(tick, mul(every, floor(mul(tick, 1 / every)))), 0)
+}

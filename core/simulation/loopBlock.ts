@@ -1,0 +1,125 @@
+import { add, floor, mul, sub, sum } from '../expression'
+import type { Assignment, NumberNode, Scalar } from '../expression'
+import { weightPush } from '../control'
+import { axes, findQuantity } from '../machine'
+import type { Layers } from '../machine'
+import type { LoopDesign } from '../tuning'
+import { slotOf } from './layout'
+import type { Layout } from './layout'
+import type { Column } from './record'
+import type { MeasuredSignals, SampledBlock } from './sensorBlocks'
+
+export interface LoopContext {
+  readonly name: string
+  readonly design: LoopDesign
+  readonly layout: Layout
+  readonly truth: ReadonlyMap<string, Scalar>
+  readonly measured: MeasuredSignals
+  readonly layers: Layers
+  readonly reference: Scalar
+  readonly weight: { readonly mass: Scalar; readonly gravity: Scalar }
+  readonly dt: number
+  readonly delay: number
+  readonly every: number
+  readonly parameter: (path: string, value: number) => NumberNode
+}
+
+export interface LoopSignals extends SampledBlock {
+  readonly pushes: string
+  /** The command that reaches allocation, after the computation delay. */
+  readonly applied: Scalar
+  readonly columns: (Column & { readonly value: Scalar })[]
+  readonly initial: Assignment[]
+}
+
+/** One loop as a sampled block: reads, steps its law, adds its feedforward, sends the command on its way. */
+export function loopBlock(context: LoopContext): LoopSignals {
+  const { name, design, layout, dt, delay, every, parameter } = context
+  const { law } = design.model
+  const quantity = findQuantity(design.values.holds)!
+  const rateOf = findQuantity(quantity.rate!)!
+  const read = (of: string): Scalar => reading(context, of)
+  const gains = {
+    kp: parameter(`loops.${name}.gains.kp`, design.gains.kp),
+    ki: parameter(`loops.${name}.gains.ki`, design.gains.ki),
+    kd: parameter(`loops.${name}.gains.kd`, design.gains.kd),
+  }
+  const plainError = sub(context.reference, read(quantity.name))
+  const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
+  const memory = layout.many(law.memory.length)
+  const step = law.step({ error, rate: read(rateOf.name), dt }, memory, gains)
+
+  const feedforward = feedforwardOf(context)
+  const values: Assignment[] = []
+  const initial: Assignment[] = []
+  const keep = (value: Scalar, start: Scalar): NumberNode => {
+    const node = layout.one()
+    values.push({ slot: slotOf(node), value })
+    initial.push({ slot: slotOf(node), value: start })
+    return node
+  }
+  const closed = design.values.closed
+  const terms = Object.entries(step.terms).map(([term, value]) => ({ term, node: keep(closed ? value : 0, 0) }))
+  const command = sum([...Object.values(closed ? step.terms : {}), feedforward])
+  const reference = keep(context.reference, 0)
+  const shownForward = keep(feedforward, feedforward)
+  const commandNode = keep(command, feedforward)
+  if (closed) memory.forEach((node, i) => values.push({ slot: slotOf(node), value: step.memory[i]! }))
+  memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
+  const waiting = layout.many(delay)
+  waiting.forEach((node, i) => values.push({ slot: slotOf(node), value: i + 1 < delay ? waiting[i + 1]! : command }))
+  waiting.forEach((node) => initial.push({ slot: slotOf(node), value: feedforward }))
+  const applied = keep(delay === 0 ? command : waiting[0]!, feedforward)
+
+  const axis = axes.find((one) => one.name === design.values.pushes)!
+  const column = (signal: string, label: string, unit: string, role: Column['role'], value: Scalar) => ({
+    name: `loops.${name}.${signal}`,
+    label,
+    unit,
+    role,
+    value,
+  })
+  return {
+    name: `loop_${name}`,
+    every,
+    values,
+    pushes: axis.name,
+    applied,
+    initial,
+    columns: [
+      column('reference', `${quantity.label} reference`, quantity.unit, 'reference', reference),
+      column('command', axis.label, axis.unit, 'command', commandNode),
+      ...terms.map(({ term, node }) => column(term, `${axis.label} from ${term}`, axis.unit, 'term', node)),
+      column('feedforward', `${axis.label} from feedforward`, axis.unit, 'term', shownForward),
+    ],
+  }
+}
+
+/** What the law reads: the truth where the layer that stands between is off. */
+function reading({ design, truth, measured, layers }: LoopContext, quantity: string): Scalar {
+  const exact = truth.get(quantity)!
+  switch (design.values.reads) {
+    case 'estimated':
+      return layers.has('estimator') ? (measured.estimated.get(quantity) ?? exact) : exact
+    case 'measured':
+      return measured.measured.get(quantity) ?? exact
+    default:
+      return exact
+  }
+}
+
+function feedforwardOf({ name, design, weight, parameter }: LoopContext): Scalar {
+  const { feedforward } = design.values
+  if (feedforward.kind !== 'weightFeedforward') return 0
+  return weightPush(
+    feedforward.on === true,
+    parameter(`loops.${name}.feedforward.scale`, feedforward.scale as number),
+    weight.mass,
+    weight.gravity,
+  )
+}
+
+/** An error between angles that go round, in [-pi, pi). */
+function wrapped(angle: Scalar): Scalar {
+  return sub(angle, mul(2 * Math.PI, floor(add(mul(angle, 1 / (2 * Math.PI)), 0.5))))
+}

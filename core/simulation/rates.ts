@@ -1,0 +1,47 @@
+import { done, refusedFor } from '../document'
+import type { Document, Outcome } from '../document'
+import type { ValuesOf } from '../kinds'
+import type { Layers } from '../machine'
+import type { LoopDesign } from '../tuning'
+import type { trial } from './trial'
+
+/** Hz: a faster base tick than this would only record more than anyone can look at. */
+const mostBaseRate = 20_000
+
+/** The rate of the base tick: the least common multiple of all sample rates, so that every sample falls on a tick. */
+export function sampleRates(
+  document: Document,
+  settings: ValuesOf<typeof trial>,
+  loops: Readonly<Record<string, LoopDesign>>,
+  layers: Layers,
+): Outcome<{ base: number }> {
+  const sensors = document.machines[settings.machine]!.sensors as Readonly<Record<string, { rate: number }>>
+  const rates = [
+    ...Object.entries(sensors).map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate })),
+    ...Object.entries(loops).map(([name, { values }]) => ({ where: `loops.${name}.rate`, rate: values.rate })),
+  ]
+  for (const { where, rate } of rates) {
+    if (!Number.isInteger(rate))
+      return refusedFor(
+        where,
+        `The sample rate is ${rate} Hz; rates are whole numbers of samples a second.`,
+        `Give ${Math.max(1, Math.round(rate))} Hz.`,
+      )
+  }
+  const common = rates.reduce((all, { rate }) => (all / greatestDivisor(all, rate)) * rate, 1)
+  // with sampling off, laws act at every plant step: the base tick is then a whole part of the sampled one
+  const base = layers.has('sampling') ? common : common * Math.max(1, Math.round(1 / (common * settings.step)))
+  if (base > mostBaseRate) {
+    const list = rates.map(({ rate }) => rate).join(', ')
+    return refusedFor(
+      rates.at(-1)!.where,
+      `Sample rates of ${list} Hz share only ticks of ${base} Hz, above ${mostBaseRate} Hz.`,
+      'Choose rates that divide one another, for example 200, 100 and 50 Hz.',
+    )
+  }
+  return done({ base })
+}
+
+function greatestDivisor(a: number, b: number): number {
+  return b === 0 ? a : greatestDivisor(b, a % b)
+}

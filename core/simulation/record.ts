@@ -1,0 +1,37 @@
+import type { AngleSort } from '../machine'
+
+export type Role = 'reference' | 'actual' | 'measured' | 'estimate' | 'command' | 'term'
+
+/** One signal of a record. */
+export interface Column {
+  /** Path: `lamplighter.height`, `loops.height.command`. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  readonly role: Role
+  readonly angle?: AngleSort
+  /** Rows between fresh values, where a sensor is slower than the record. */
+  readonly every?: number
+}
+
+export type Ending =
+  | { readonly kind: 'finished' }
+  | { readonly kind: 'stopped' }
+  /** The run was ended because a state grew beyond all bounds or was no longer a number. */
+  | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number }
+
+/** What a run leaves. */
+export interface Record {
+  readonly hash: string
+  readonly trial: string
+  readonly seed: number
+  readonly layers: readonly string[]
+  /** s */
+  readonly time: Float64Array
+  readonly columns: readonly (Column & { readonly values: Float64Array })[]
+  readonly ending: Ending
+}
+
+export function findColumn(record: Record, name: string): Float64Array | undefined {
+  return record.columns.find((column) => column.name === name)?.values
+}

@@ -1,0 +1,82 @@
+import { loadModule } from '../expression'
+import type { LoadedModule } from '../expression'
+import type { Program } from './compile'
+import type { Ending, Record } from './record'
+
+/** Ticks in one call of the module: long runs are split, so that they can be watched and stopped. */
+const ticksPerCall = 2000
+
+export interface RunChoices {
+  /** Values of parameters by path, instead of the document's. Nothing is compiled again. */
+  readonly values?: Readonly<{ [path: string]: number }>
+  readonly trial: string
+  readonly layers: readonly string[]
+  readonly seed: number
+  /** Asked between calls; false stops the run and keeps what there is. */
+  readonly goOn?: (share: number) => boolean
+}
+
+/** A started program: can run many value sets without compiling again. */
+export interface Simulation {
+  run(choices: RunChoices): Record
+}
+
+export function start(program: Program): Simulation {
+  const loaded = loadModule(program.module)
+  const width = program.columns.length
+  const rows = Math.floor((program.ticks - 1) / program.recordEvery) + 1
+  loaded.reserve(program.module.slots + rows * width)
+  return { run: (choices) => runOnce(program, loaded, choices, width) }
+}
+
+function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, width: number): Record {
+  const { slots } = program
+  const memory = loaded.memory()
+  const first = program.module.slots
+  for (const { path, slot, value } of program.parameters) memory[slot] = choices.values?.[path] ?? value
+  memory[slots.tick] = 0
+  memory[slots.diverged] = 0
+  memory[slots.rowPointer] = first
+  if (slots.adaptive !== undefined) {
+    memory[slots.adaptive.next.index] = program.tick
+    memory[slots.adaptive.stuck.index] = 0
+  }
+  loaded.call('prepare')
+  let stopped = false
+  while (memory[slots.tick]! < program.ticks && memory[slots.diverged] === 0 && !stopped) {
+    memory[slots.stopTick] = Math.min(memory[slots.tick]! + ticksPerCall, program.ticks)
+    loaded.call('run')
+    stopped = choices.goOn?.(memory[slots.tick]! / program.ticks) === false && memory[slots.tick]! < program.ticks
+  }
+  const rows = (memory[slots.rowPointer]! - first) / width
+  const time = new Float64Array(rows)
+  for (let k = 0; k < rows; k++) time[k] = k * program.recordEvery * program.tick
+  return {
+    hash: program.hash,
+    trial: choices.trial,
+    seed: choices.seed,
+    layers: choices.layers,
+    time,
+    columns: columnsOf(program, memory, rows),
+    ending: ending(program, memory, stopped),
+  }
+}
+
+/** The record's rows in memory, turned into columns. */
+function columnsOf({ columns, module }: Program, memory: Float64Array, rows: number): Record['columns'] {
+  const width = columns.length
+  return columns.map((column, c) => {
+    const values = new Float64Array(rows)
+    for (let k = 0, at = module.slots + c; k < rows; k++, at += width) values[k] = memory[at]!
+    return { ...column, values }
+  })
+}
+
+function ending(program: Program, memory: Float64Array, stopped: boolean): Ending {
+  const { slots } = program
+  if (memory[slots.diverged] === 0) return stopped ? { kind: 'stopped' } : { kind: 'finished' }
+  const states = program.stateNames.map((state, i) => ({ state, value: memory[slots.states + i]! }))
+  const worst =
+    states.find(({ value }) => Number.isNaN(value)) ?? states.reduce((a, b) => (Math.abs(b.value) > Math.abs(a.value) ? b : a))
+  return { kind: 'diverged', at: memory[slots.tick]! * program.tick, ...worst }
+}

@@ -1,0 +1,209 @@
+import { add, and, clamp, equal, mul, select, square, sub } from '../expression'
+import type { Assignment, NumberNode, Scalar } from '../expression'
+import { dot, minus, upInBody } from '../algebra'
+import type { Vector } from '../algebra'
+import { heightFilter, heightFilterStep, insideRange } from '../control'
+import type { Document, Part } from '../document'
+import { valuesOf } from '../kinds'
+import type { ValuesOf } from '../kinds'
+import { inertialSensor, rangeFinder, trueRange } from '../machine'
+import type { Layers, Read } from '../machine'
+import { slotOf } from './layout'
+import type { Layout } from './layout'
+import { normalPair } from './noise'
+import type { Column } from './record'
+
+/** A block of values that is computed every so many ticks. */
+export interface SampledBlock {
+  readonly name: string
+  readonly every: number
+  readonly values: Assignment[]
+}
+
+/** What laws can read, by quantity. */
+export interface MeasuredSignals {
+  readonly measured: ReadonlyMap<string, Scalar>
+  readonly estimated: ReadonlyMap<string, Scalar>
+}
+
+export interface SensorContext {
+  readonly document: Document
+  readonly machineName: string
+  readonly machine: Part
+  readonly layers: Layers
+  readonly layout: Layout
+  readonly seed: Scalar
+  readonly tick: Scalar
+  readonly truth: Read
+  readonly known: Read
+  readonly observed: {
+    readonly quantities: ReadonlyMap<string, Scalar>
+    readonly orientation: readonly Scalar[]
+    readonly specificForce: Vector
+    readonly position: Vector
+  }
+  readonly centre: Vector
+  readonly knownCentre: Vector
+  readonly baseRate: number
+  readonly parameter: (path: string, value: number) => NumberNode
+}
+
+export interface SensorResult {
+  readonly blocks: SampledBlock[]
+  readonly signals: MeasuredSignals
+  readonly columns: (Column & { readonly value: Scalar })[]
+  readonly initial: Assignment[]
+}
+
+interface RangeReading {
+  readonly range: Scalar
+  readonly freshAt: Scalar
+  readonly least: Scalar
+  readonly most: Scalar
+  readonly arm: Vector
+}
+
+interface InertialReading {
+  readonly quantities: ReadonlyMap<string, Scalar>
+  readonly specificForce: Vector
+  readonly every: number
+}
+
+/** Sensors and estimators of a machine as sampled blocks, sensors first. */
+export function sensorBlocks(context: SensorContext): SensorResult {
+  const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated: new Map() }, columns: [], initial: [] }
+  const ranges = new Map<string, RangeReading>()
+  const inertials = new Map<string, InertialReading>()
+  Object.entries(context.machine.sensors as Readonly<Record<string, Part>>).forEach(([name, part], i) => {
+    const stream = 8 * (i + 1) // each sensor has a few streams of its own
+    if (part.kind === rangeFinder.name) ranges.set(name, rangeBlock(context, result, name, part, stream))
+    else if (part.kind === inertialSensor.name) inertials.set(name, inertialBlock(context, result, name, part, stream))
+  })
+  for (const [name, part] of Object.entries(context.document.estimators)) {
+    if (part.machine !== context.machineName) continue
+    const values = valuesOf(heightFilter, part)
+    filterBlock(context, result, name, values, ranges.get(values.range)!, inertials.get(values.inertial)!)
+  }
+  return result
+}
+
+function rangeBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): RangeReading {
+  const { layout, layers, truth, known, observed, seed, tick } = context
+  const every = Math.round(context.baseRate / (part.rate as number))
+  const path = `sensors.${name}`
+  const at = [0, 1, 2].map((k) => truth(`${path}.at.${k}`)) as unknown as Vector
+  const [range, freshAt] = layout.many(2) as [NumberNode, NumberNode]
+  const exact = trueRange(
+    { orientation: observed.orientation as never, position: observed.position },
+    at,
+    context.centre,
+    truth('ground'),
+  )
+  const noise = layers.has('sensorNoise') ? mul(truth(`${path}.noise`), normalPair(seed, stream, tick)[0]) : 0
+  const reading = clamp(add(exact, noise), truth(`${path}.least`), truth(`${path}.most`))
+  result.blocks.push({
+    name: `sensor_${name}`,
+    every,
+    values: [
+      { slot: slotOf(range), value: reading },
+      { slot: slotOf(freshAt), value: tick },
+    ],
+  })
+  const knownAt = [0, 1, 2].map((k) => known(`${path}.at.${k}`)) as unknown as Vector
+  const arm = minus(knownAt, context.knownCentre)
+  const orientationNow = upInBody(observed.quantities.get('roll')!, observed.quantities.get('pitch')!)
+  // the height that the reading alone tells, for people to compare: turned upright with the true attitude
+  const height = add(sub(mul(range, orientationNow[2]), dot(orientationNow, arm)), known('ground'))
+  result.columns.push(
+    { name: `${context.machineName}.${name}.range`, label: `${name} range`, unit: 'm', role: 'measured', every, value: range },
+    {
+      name: `${context.machineName}.height.measured`,
+      label: 'height measured',
+      unit: 'm',
+      role: 'measured',
+      every,
+      value: height,
+    },
+  )
+  result.initial.push({ slot: slotOf(range), value: 0 }, { slot: slotOf(freshAt), value: -1 })
+  ;(result.signals.measured as Map<string, Scalar>).set('height', height)
+  return { range, freshAt, least: known(`${path}.least`), most: known(`${path}.most`), arm }
+}
+
+function inertialBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): InertialReading {
+  const { layout, layers, truth, observed, seed, tick } = context
+  const every = Math.round(context.baseRate / (part.rate as number))
+  const values: Assignment[] = []
+  const pairs = [0, 1, 2, 3, 4].map((k) => normalPair(seed, stream + k, tick)).flat()
+  let channel = 0
+  const sample = (exact: Scalar, deviation: string): NumberNode => {
+    const noise = layers.has('sensorNoise') ? mul(truth(`sensors.${name}.${deviation}`), pairs[channel]!) : 0
+    channel++
+    const node = layout.one()
+    values.push({ slot: slotOf(node), value: add(exact, noise) })
+    result.initial.push({ slot: slotOf(node), value: 0 })
+    return node
+  }
+  const channels: [string, string][] = [
+    ['rollRate', 'gyroNoise'],
+    ['pitchRate', 'gyroNoise'],
+    ['yawRate', 'gyroNoise'],
+    ['roll', 'attitudeNoise'],
+    ['pitch', 'attitudeNoise'],
+    ['heading', 'attitudeNoise'],
+  ]
+  const quantities = new Map(channels.map(([quantity, noise]) => [quantity, sample(observed.quantities.get(quantity)!, noise)]))
+  const specificForce = observed.specificForce.map((value) => sample(value, 'accelerometerNoise')) as unknown as Vector
+  result.blocks.push({ name: `sensor_${name}`, every, values })
+  for (const [quantity, value] of quantities) (result.signals.measured as Map<string, Scalar>).set(quantity, value)
+  return { quantities, specificForce, every }
+}
+
+function filterBlock(
+  context: SensorContext,
+  result: SensorResult,
+  name: string,
+  values: ValuesOf<typeof heightFilter>,
+  range: RangeReading,
+  inertial: InertialReading,
+): void {
+  const { layout, known, tick } = context
+  const memory = layout.many(5)
+  const number = (slot: 'accelerationNoise' | 'rangeNoise' | 'startHeight' | 'startRate') =>
+    context.parameter(`estimators.${name}.${slot}`, values[slot])
+  const inside = insideRange(range.range, range.least, range.most)
+  const next = heightFilterStep(memory, {
+    roll: inertial.quantities.get('roll')!,
+    pitch: inertial.quantities.get('pitch')!,
+    specificForce: inertial.specificForce,
+    gravity: known('gravity'),
+    fresh: and(equal(range.freshAt, tick), inside.reduce(and)),
+    range: range.range,
+    arm: range.arm,
+    ground: known('ground'),
+    accelerationNoise: number('accelerationNoise'),
+    rangeNoise: number('rangeNoise'),
+    // the first sample has nothing before it to move from
+    dt: select(equal(tick, 0), 0, inertial.every / context.baseRate),
+  })
+  result.blocks.push({
+    name: `estimator_${name}`,
+    every: inertial.every,
+    values: next.map((value, i) => ({ slot: slotOf(memory[i]!), value })),
+  })
+  const starts = [0, 0, square(number('startHeight')), 0, square(number('startRate'))]
+  memory.forEach((node, i) => result.initial.push({ slot: slotOf(node), value: starts[i]! }))
+  const estimated = result.signals.estimated as Map<string, Scalar>
+  estimated.set('height', memory[0]!).set('climbRate', memory[1]!)
+  const column = (quantity: string, label: string, unit: string, value: Scalar): void => {
+    result.columns.push({
+      name: `${context.machineName}.${quantity}.estimate`,
+      label: `${label} estimate`,
+      unit,
+      role: 'estimate',
+      value,
+    })
+  }
+  column('height', 'height', 'm', memory[0]!)
+  column('climbRate', 'climb rate', 'm/s', memory[1]!)
+}

@@ -1,0 +1,41 @@
+import { choice, name, number, part, parts, toggle } from '../kinds'
+import type { Kind } from '../kinds'
+import { layers } from '../machine'
+import { cues } from './cues'
+
+/** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
+export const override = {
+  name: 'override',
+  says: 'In this trial {parameter} is {how} {amount}, and the model does not know.',
+  about:
+    'Changes a number of the simulated machine only; loops, estimators, allocation and prediction keep the number of the document.',
+  slots: {
+    parameter: name({ label: 'number of the machine', of: 'parameter' }),
+    how: choice({ label: 'how', options: { times: 'its value times', set: 'set to' } }),
+    amount: number({ label: 'amount', unit: '' }),
+  },
+} as const satisfies Kind
+
+export const realism = {
+  name: 'realism',
+  says: 'with these realism layers on',
+  about: 'Which physical and software effects act in the trial.',
+  slots: Object.fromEntries(layers.map((layer) => [layer.name, toggle({ label: layer.label })])),
+} satisfies Kind
+
+export const trial = {
+  name: 'trial',
+  says: 'Fly {machine} until {after} after the last cue, {method} of {step}, seed {seed}.',
+  about: 'A run of the full nonlinear machine with its loops, from hover at the origin.',
+  slots: {
+    title: name({ label: 'title', of: 'text' }),
+    machine: name({ label: 'machine', of: 'machine' }),
+    cues: parts({ label: 'cues', kinds: cues }),
+    after: number({ label: 'time after the last cue', unit: 's', above: 0, most: 3600 }),
+    method: choice({ label: 'integration', options: { fixed: 'fixed steps', adaptive: 'adaptive steps, at most' } }),
+    step: number({ label: 'plant step', unit: 's', least: 1e-5, most: 0.1 }),
+    seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
+    overrides: parts({ label: 'trial-only changes', kinds: [override] }),
+    realism: part({ label: 'realism', kinds: [realism] }),
+  },
+} as const satisfies Kind

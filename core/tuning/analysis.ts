@@ -1,0 +1,132 @@
+import { Graph, atan2, mul, neg, sum } from '../expression'
+import type { Scalar } from '../expression'
+import { complex, eigenvalues, magnitude, overComplex, timesComplex } from '../algebra'
+import type { Complex } from '../algebra'
+import { frequencyGrid, linearize, margins, responseAt } from '../linear'
+import type { Margins } from '../linear'
+import { halfRate, lawSystem, loopGain, onUnitCircle, plantResponse } from './loopModel'
+import type { Gains, LoopModel } from './loopModel'
+
+export interface AccountEntry {
+  readonly name: 'machine' | 'law' | 'lag' | 'hold' | 'delay'
+  /** rad */
+  readonly phase: number
+}
+
+export interface LoopAnalysis {
+  readonly gains: Gains
+  readonly margins: Margins
+  /** The first gain crossing, where there is one. */
+  readonly crossover?: number
+  readonly phaseMargin?: number
+  readonly gainMargin?: { readonly w: number; readonly factor: number }
+  /** Phases at the crossover that add up to phaseMargin - pi. */
+  readonly account: readonly AccountEntry[]
+  readonly stable: boolean
+  readonly closedPoles: readonly Complex[]
+  /** Loop gain for drawing. */
+  readonly curve: readonly { readonly w: number; readonly magnitude: number; readonly phase: number }[]
+}
+
+/** Three decades and more below half the rate, which is as far as it means something. */
+export function analysisGrid(model: LoopModel): number[] {
+  const top = halfRate(model) * 0.999
+  return frequencyGrid(top / 1e4, top)
+}
+
+/** Everything linear about a loop with its gains: margins, stability, phase account, curves. */
+export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
+  const loop = loopGain(model, gains)
+  const grid = analysisGrid(model)
+  const found = margins(loop, grid)
+  const first = found.phase[0]
+  const closedPoles = eigenvalues(closedLoopMatrix(model, gains)) ?? []
+  const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)
+  const gainMargin = [...found.gain].filter(({ factor }) => factor > 1).sort((a, b) => a.factor - b.factor)[0]
+  return {
+    gains,
+    margins: found,
+    ...(first === undefined ? {} : { crossover: first.w, phaseMargin: first.margin }),
+    ...(gainMargin === undefined ? {} : { gainMargin }),
+    account: first === undefined ? [] : phaseAccount(model, gains, first.w, first.margin),
+    stable,
+    closedPoles,
+    curve: curveOf(loop, grid),
+  }
+}
+
+/** One step of the closed loop, linear: plant states, law memory, then commands on their way. */
+function closedLoopMatrix(model: LoopModel, gains: Gains): number[][] {
+  const { sampled, law, delay, dt } = model
+  const graph = new Graph()
+  const n = sampled.a.length
+  const m = law.memory.length
+  const slots = Array.from({ length: n + m + delay }, (_, i) => graph.slot(i))
+  const [x, memory, waiting] = [slots.slice(0, n), slots.slice(n, n + m), slots.slice(n + m)]
+  const row = (coefficients: readonly number[]): Scalar => sum(coefficients.map((value, k) => mul(value, x[k]!)))
+  const [held, rate] = [row(sampled.c[0]!), sampled.c[1] === undefined ? 0 : row(sampled.c[1])]
+  const step = law.step({ error: neg(held), rate, dt }, memory, gains)
+  const command = sum(Object.values(step.terms))
+  const push = delay === 0 ? command : waiting[0]!
+  const next = sampled.a.map((coefficients, i) => sum([row(coefficients), mul(sampled.b[i]![0]!, push)]))
+  const pipeline = delay === 0 ? [] : [...waiting.slice(1), command]
+  const all = slots.map((_, i) => i)
+  const { a } = linearize({
+    rates: [...next, ...step.memory, ...pipeline],
+    outputs: [],
+    stateSlots: all,
+    inputSlots: [],
+    at: all.map(() => 0),
+    names: { states: [], inputs: [], outputs: [] },
+  })
+  return a.map((line) => [...line])
+}
+
+/** What each part between reference and push takes from or gives to the phase at the crossover. */
+function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number): AccountEntry[] {
+  const s = complex(0, w)
+  const z = onUnitCircle(w, model.dt)
+  const continuous = responseAt(model.plant, s)?.[0]?.[0]
+  const bare = responseAt(model.machineOnly, s)?.[0]?.[0]
+  const sampled = plantResponse(model, w)
+  const c = responseAt(lawSystem(model.law, gains, model.dt), z)?.[0]
+  if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []
+  const ratio = sampled[1] === undefined ? complex(0) : overComplex(sampled[1], sampled[0]!)
+  const byRate = timesComplex(c[1]!, ratio)
+  const machine = below(angle(bare))
+  const lag = angle(overComplex(continuous, bare))
+  const hold = angle(overComplex(sampled[0]!, continuous))
+  const delay = -w * model.dt * model.delay
+  const law = margin - Math.PI - machine - lag - hold - delay
+  const direct = angle(complex(c[0]!.re - byRate.re, c[0]!.im - byRate.im))
+  const turns = Math.round((law - direct) / (2 * Math.PI))
+  return [
+    { name: 'machine', phase: machine },
+    { name: 'law', phase: law - 2 * Math.PI * turns },
+    { name: 'lag', phase: lag },
+    { name: 'hold', phase: hold },
+    { name: 'delay', phase: delay },
+  ]
+}
+
+function curveOf(loop: (w: number) => Complex | undefined, grid: readonly number[]): LoopAnalysis['curve'] {
+  let last = 0
+  return grid.flatMap((w, i) => {
+    if (i % 2 === 1) return [] // half the points are plenty for drawing
+    const value = loop(w)
+    if (value === undefined) return []
+    const raw = angle(value)
+    const phase = i === 0 ? below(raw) : raw + 2 * Math.PI * Math.round((last - raw) / (2 * Math.PI))
+    last = phase
+    return [{ w, magnitude: magnitude(value), phase }]
+  })
+}
+
+function angle(value: Complex): number {
+  return atan2(value.im, value.re)
+}
+
+/** The same angle in (-2 pi, 0]: a machine takes phase. Rounding just above 0 stays there. */
+function below(phase: number): number {
+  return phase > 1e-9 ? phase - 2 * Math.PI : phase
+}

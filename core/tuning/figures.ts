@@ -1,0 +1,100 @@
+import { stepFigures } from '../linear'
+import type { LoopAnalysis } from './analysis'
+
+/** The figures by which a step of a held quantity is judged, whether predicted, simulated or measured. */
+export interface ResponseFigures {
+  /** s, 10 to 90 % of the travel */
+  readonly rise?: number
+  /** share of the travel beyond the reference */
+  readonly overshoot: number
+  /** s until within 2 % of the travel around where it ends */
+  readonly settling?: number
+  /** held quantity at the end less its reference, in its unit */
+  readonly steadyError: number
+  /** largest push, in its unit */
+  readonly peakCommand: number
+}
+
+/** Share of the record at its end whose mean counts as where the response ended: evens out sensor noise. */
+const endShare = 0.1
+
+/**
+ * Figures of a response to a reference that steps to `target` at `from`. Rise and overshoot are measured towards the
+ * reference, settling around the mean of the last tenth.
+ */
+export function responseFigures(
+  t: Float64Array,
+  held: Float64Array,
+  push: Float64Array,
+  from: number,
+  start: number,
+  target: number,
+): ResponseFigures {
+  let first = 0
+  while (first < t.length - 1 && t[first]! < from) first++
+  const times = t.subarray(first)
+  const values = held.subarray(first)
+  const tail = values.subarray(Math.floor(values.length * (1 - endShare)))
+  const end = tail.reduce((total, value) => total + value, 0) / tail.length
+  const peakCommand = push.subarray(first).reduce((most, value) => Math.max(most, Math.abs(value)), 0)
+  const steadyError = end - target
+  if (target === start) return { overshoot: 0, steadyError, peakCommand }
+  const toReference = stepFigures(times, values, { start, final: target })
+  const toEnd = stepFigures(times, values, { start, final: end })
+  return {
+    ...(toReference.rise === undefined ? {} : { rise: toReference.rise }),
+    overshoot: toReference.overshoot,
+    ...(toEnd.settling === undefined ? {} : { settling: toEnd.settling }),
+    steadyError,
+    peakCommand,
+  }
+}
+
+/** One line of a bargain: what a change bought, cost or kept. */
+export interface BargainLine {
+  readonly sort: 'bought' | 'costs' | 'kept'
+  readonly figure: 'settling' | 'rise' | 'overshoot' | 'steadyError' | 'peakCommand' | 'gainMargin' | 'phaseMargin'
+  /** Amount of the change, positive, in the figure's unit (s, share, m, N, factor, rad). */
+  readonly amount: number
+  /** Larger or smaller than before. */
+  readonly direction: 'more' | 'less'
+  /** Amount over what counts as a large change of this figure. */
+  readonly share: number
+}
+
+/** What counts as a large change of each figure: common practice, no source. */
+const largeChange: Record<BargainLine['figure'], number> = {
+  settling: 3,
+  rise: 2,
+  overshoot: 0.1,
+  steadyError: 0.3,
+  peakCommand: 30,
+  gainMargin: 4,
+  phaseMargin: 0.5,
+}
+const worthSaying = 0.02
+
+/** Design against pinned design, largest first. */
+export function bargain(
+  now: { figures: ResponseFigures; analysis: LoopAnalysis },
+  before: { figures: ResponseFigures; analysis: LoopAnalysis },
+): BargainLine[] {
+  const rows: [BargainLine['figure'], number | undefined, number | undefined, moreIs: 'good' | 'bad'][] = [
+    ['settling', now.figures.settling, before.figures.settling, 'bad'],
+    ['rise', now.figures.rise, before.figures.rise, 'bad'],
+    ['overshoot', now.figures.overshoot, before.figures.overshoot, 'bad'],
+    ['steadyError', Math.abs(now.figures.steadyError), Math.abs(before.figures.steadyError), 'bad'],
+    ['peakCommand', now.figures.peakCommand, before.figures.peakCommand, 'bad'],
+    ['gainMargin', now.analysis.gainMargin?.factor, before.analysis.gainMargin?.factor, 'good'],
+    ['phaseMargin', now.analysis.phaseMargin, before.analysis.phaseMargin, 'good'],
+  ]
+  const lines = rows.flatMap(([figure, a, b, moreIs]): BargainLine[] => {
+    if (a === undefined || b === undefined) return []
+    const share = Math.abs(a - b) / largeChange[figure]
+    const direction = a > b ? 'more' : 'less'
+    const better = (direction === 'more') === (moreIs === 'good')
+    const sort = share < worthSaying ? 'kept' : better ? 'bought' : 'costs'
+    return [{ sort, figure, amount: Math.abs(a - b), direction, share }]
+  })
+  return lines.sort((a, b) => b.share - a.share)
+}

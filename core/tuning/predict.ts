@@ -1,0 +1,72 @@
+import type { Gains, LoopModel } from './loopModel'
+
+export interface PredictionRequest {
+  readonly gains: Gains
+  /** Reference of the held quantity at a time, relative to the operating point. */
+  readonly reference: (t: number) => number
+  /** What the feedforward leaves unbalanced, in units of the push: 0 when it carries the weight exactly. */
+  readonly imbalance: number
+  /** With the feedback open the law's command is left out. */
+  readonly closed: boolean
+  /** s */
+  readonly until: number
+}
+
+/** Columns over time, at the loop's own samples. */
+export interface Prediction {
+  readonly t: Float64Array
+  readonly held: Float64Array
+  readonly rate: Float64Array
+  /** The push about the operating point, as it reaches the rotors' command. */
+  readonly push: Float64Array
+}
+
+/** The linear closed loop sample by sample: exact between samples, with the law itself and its delay. */
+export function predict({ law, sampled, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
+  const count = Math.floor(request.until / dt + 1e-9) + 1
+  const n = sampled.a.length
+  const a = Float64Array.from(sampled.a.flat())
+  const b = Float64Array.from(sampled.b.map((row) => row[0]!))
+  const [c0, c1] = [sampled.c[0]!, sampled.c[1]]
+  const columns = {
+    t: new Float64Array(count),
+    held: new Float64Array(count),
+    rate: new Float64Array(count),
+    push: new Float64Array(count),
+  }
+  let x = new Float64Array(n)
+  let next = new Float64Array(n)
+  let memory: readonly number[] = law.memory.map(() => 0)
+  // before the first command arrives the machine hangs on what the feedforward alone gives
+  const waiting = new Array<number>(delay).fill(request.imbalance)
+  for (let k = 0; k < count; k++) {
+    const t = k * dt
+    const held = along(c0, x)
+    const rate = c1 === undefined ? 0 : along(c1, x)
+    let command = request.imbalance
+    if (request.closed) {
+      const step = law.step({ error: request.reference(t) - held, rate, dt }, memory, request.gains)
+      for (const term of Object.values(step.terms)) command += term as number
+      memory = step.memory as readonly number[]
+    }
+    waiting.push(command)
+    const push = waiting.shift()!
+    columns.t[k] = t
+    columns.held[k] = held
+    columns.rate[k] = rate
+    columns.push[k] = push
+    for (let i = 0; i < n; i++) {
+      let value = b[i]! * push
+      for (let j = 0; j < n; j++) value += a[i * n + j]! * x[j]!
+      next[i] = value
+    }
+    ;[x, next] = [next, x]
+  }
+  return columns
+}
+
+function along(row: readonly number[], x: Float64Array): number {
+  let total = 0
+  for (let i = 0; i < x.length; i++) total += row[i]! * x[i]!
+  return total
+}

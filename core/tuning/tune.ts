@@ -1,0 +1,90 @@
+import { complex, magnitude, solve } from '../algebra'
+import { atan2, cos, sin } from '../expression'
+import type { Complex } from '../algebra'
+import type { GainName } from '../control'
+import { halfRate, loopGain } from './loopModel'
+import type { Gains, LoopModel } from './loopModel'
+
+export interface Requirement {
+  /** rad/s */
+  readonly crossover: number
+  /** rad */
+  readonly phaseMargin: number
+  /** Integral corner as a share of the crossover (PID). */
+  readonly integralCorner: number
+}
+
+export type Tuned =
+  | { readonly kind: 'tuned'; readonly gains: Gains }
+  | { readonly kind: 'outOfReach'; readonly what: string; readonly remedy: string }
+
+export const noGains: Gains = { kp: 0, ki: 0, kd: 0 }
+
+/**
+ * Gains that make the loop cross over at the asked frequency with the asked phase left. The loop gain is linear in
+ * the gains, so L(w) = -e^(j margin) is two real equations: solved exactly. P has one gain: it meets the crossover
+ * and the margin is what it is. PID: ki = integralCorner crossover kp.
+ */
+export function tune(model: LoopModel, { crossover, phaseMargin, integralCorner }: Requirement): Tuned {
+  if (crossover >= halfRate(model)) {
+    const what = `The crossover of ${show(crossover)} rad/s lies above half the sample rate, ${show(halfRate(model))} rad/s.`
+    return { kind: 'outOfReach', what, remedy: 'Lower the crossover or raise the sample rate.' }
+  }
+  const directions = gainDirections(model, crossover, integralCorner)
+  const effects = directions.map((gains) => loopGain(model, gains)(crossover))
+  if (effects.some((effect) => effect === undefined || magnitude(effect) === 0)) {
+    return {
+      kind: 'outOfReach',
+      what: `At ${show(crossover)} rad/s the push does not reach what is held.`,
+      remedy: 'Choose another push or crossover.',
+    }
+  }
+  const known = effects as Complex[]
+  const factors = known.length === 1 ? [1 / magnitude(known[0]!)] : solveTwo(known, phaseMargin)
+  if (factors === undefined)
+    return { kind: 'outOfReach', what: 'Both gains of the law act alike at this frequency.', remedy: 'Choose another crossover.' }
+  if (factors.some((factor) => factor < 0)) return beyondReach(known, crossover, phaseMargin)
+  const gains = { ...noGains }
+  directions.forEach((direction, i) => {
+    for (const name of Object.keys(direction) as GainName[]) gains[name] += factors[i]! * direction[name]
+  })
+  return { kind: 'tuned', gains }
+}
+
+/** The independent gain vectors of a law: one for P, two for the others. */
+function gainDirections({ law }: LoopModel, crossover: number, integralCorner: number): Gains[] {
+  if (law.gains.length < 3) return law.gains.map((name) => ({ ...noGains, [name]: 1 }))
+  return [
+    { kp: 1, ki: integralCorner * crossover, kd: 0 },
+    { kp: 0, ki: 0, kd: 1 },
+  ]
+}
+
+function solveTwo([a, b]: readonly Complex[], phaseMargin: number): number[] | undefined {
+  const target = complex(-cos(phaseMargin), -sin(phaseMargin))
+  const rows = [
+    [a!.re, b!.re],
+    [a!.im, b!.im],
+  ]
+  return solve(rows, [[target.re], [target.im]])?.map((row) => row[0]!)
+}
+
+function beyondReach(effects: readonly Complex[], crossover: number, phaseMargin: number): Tuned {
+  const margins = effects.map((effect) => degrees(atan2(-effect.im, -effect.re))).sort((a, b) => a - b)
+  const [least, most] = margins as [number, number]
+  const asked = degrees(phaseMargin)
+  const what = `At ${show(crossover)} rad/s this law can leave between ${least.toFixed(1)}° and ${most.toFixed(1)}° of phase margin, with machine, lags and delay counted; ${asked.toFixed(1)}° are asked.`
+  const remedy =
+    asked > most
+      ? `Ask for at most ${most.toFixed(1)}°, or a lower crossover.`
+      : `Ask for at least ${least.toFixed(1)}°, or a higher crossover.`
+  return { kind: 'outOfReach', what, remedy }
+}
+
+function degrees(angle: number): number {
+  return (angle * 180) / Math.PI
+}
+
+function show(value: number): string {
+  return String(Number(value.toPrecision(4)))
+}

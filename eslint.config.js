@@ -1,0 +1,74 @@
+import js from '@eslint/js'
+import prettier from 'eslint-config-prettier'
+import hooks from 'eslint-plugin-react-hooks'
+import refresh from 'eslint-plugin-react-refresh'
+import tseslint from 'typescript-eslint'
+
+/** In core, elementary functions are the engine's own, so that results are the same bits on every host. */
+const hostMath = [
+  'sin',
+  'cos',
+  'tan',
+  'asin',
+  'acos',
+  'atan',
+  'atan2',
+  'exp',
+  'log',
+  'log2',
+  'log10',
+  'pow',
+  'hypot',
+  'cbrt',
+  'random',
+]
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.calm-hand/**', 'coverage/**'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-unexpected-multiline': 'error',
+      'no-extra-semi': 'off',
+    },
+  },
+  {
+    files: ['core/**/*.ts'],
+    ignores: ['core/**/*.test.ts', 'core/testing/**'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        ...hostMath.map((property) => ({
+          object: 'Math',
+          property,
+          message: 'Use the function of core/expression: the host gives other bits.',
+        })),
+      ],
+      'no-restricted-globals': ['error', 'Date', 'performance', 'process', 'window', 'document'],
+    },
+  },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks, 'react-refresh': refresh },
+    rules: { ...hooks.configs.recommended.rules, 'react-refresh/only-export-components': 'warn' },
+  },
+  {
+    files: ['scripts/**/*.mjs', 'cli/*.mjs', '*.js'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+        fetch: 'readonly',
+        performance: 'readonly',
+      },
+    },
+  },
+  prettier,
+)

@@ -1,0 +1,10 @@
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'web/**/*.test.{ts,tsx}', 'docs/**/*.test.ts'],
+    setupFiles: ['core/testing/matchers.ts'],
+    testTimeout: 30_000,
+    maxWorkers: 2,
+  },
+})
