@@ -58,9 +58,10 @@ export default tseslint.config(
     rules: { ...hooks.configs.recommended.rules, 'react-refresh/only-export-components': 'warn' },
   },
   {
-    files: ['scripts/**/*.mjs', 'cli/*.mjs', '*.js'],
+    files: ['scripts/**/*.mjs', 'cli/*.mjs', '*.js', '*.cjs'],
     languageOptions: {
       globals: {
+        module: 'writable',
         process: 'readonly',
         console: 'readonly',
         URL: 'readonly',

@@ -125,7 +125,7 @@ function pair(x: number, y: number, w: number, t: number): Complex[] {
 function doubleStep(a: number[][], l: number, high: number, x: number, y: number, w: number): void {
   const n = a.length
   let m = high - 2
-  let [p, q, r] = [0, 0, 0]
+  let p: number, q: number, r: number
   for (; ; m--) {
     const z = a[m]![m]!
     const rr = x - z

@@ -1,21 +1,13 @@
 import type { Part } from '../document'
-import type { Slot, Slots } from './slot'
+import type { AnyKind, Slot, Slots } from './slot'
 
 /**
  * One thing an engineer can say: its slots once, and from them the schema, the sentence, the C names and the
  * reference page.
  */
-export interface Kind<S extends Slots = Slots> {
-  readonly name: string
-  /** The sentence, with slots in braces: 'Hold {holds} at {reference}.' */
-  readonly says: string
-  /** For the reference page: what it computes, with its source. */
-  readonly about: string
+export interface Kind<S extends Slots = Slots> extends AnyKind {
   readonly slots: S
 }
-
-/** A kind whose slots are not known to the reader of a list. */
-export type AnyKind = Kind
 
 type ValueOf<S extends Slot> = S extends { type: 'number' }
   ? number

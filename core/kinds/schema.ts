@@ -1,8 +1,7 @@
 import Joi from 'joi'
 import { nearestName } from '../document'
 import type { Problem } from '../document'
-import type { AnyKind } from './kind'
-import type { NumberSlot, Slot } from './slot'
+import type { AnyKind, NumberSlot, Slot } from './slot'
 
 /** The schema that guards every door for parts of one of these kinds. Unknown fields pass; see `strangers`. */
 export function schemaOfPart(kinds: readonly AnyKind[]): Joi.Schema {

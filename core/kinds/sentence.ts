@@ -1,4 +1,4 @@
-import type { AnyKind } from './kind'
+import type { AnyKind } from './slot'
 
 /** A sentence in pieces: plain words, and slots that can be set. */
 export type Piece = { readonly text: string } | { readonly slot: string }

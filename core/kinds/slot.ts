@@ -1,5 +1,3 @@
-import type { AnyKind } from './kind'
-
 interface SlotBase {
   /** What the number is called on screen, in the trade's words. */
   readonly label: string
@@ -55,6 +53,16 @@ export interface PartsSlot extends SlotBase {
 
 export type Slot = NumberSlot | VectorSlot | ChoiceSlot | ToggleSlot | NameSlot | PartSlot | PartsSlot
 export type Slots = Readonly<Record<string, Slot>>
+
+/** A kind whose slots are not known to the reader of a list. */
+export interface AnyKind {
+  readonly name: string
+  /** The sentence, with slots in braces: 'Hold {holds} at {reference}.' */
+  readonly says: string
+  /** For the reference page: what it computes, with its source. */
+  readonly about: string
+  readonly slots: Slots
+}
 
 export function number(slot: Omit<NumberSlot, 'type'>): NumberSlot {
   return { type: 'number', ...slot }

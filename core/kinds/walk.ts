@@ -1,8 +1,7 @@
 import { nearestName } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from './kind'
-import type { AnyKind } from './kind'
-import type { Slot } from './slot'
+import type { AnyKind, Slot } from './slot'
 
 /** The slot that a path inside a part leads to, following kinds by what the part holds. */
 export function findSlot(kinds: readonly AnyKind[], given: unknown, path: readonly (string | number)[]): Slot | undefined {

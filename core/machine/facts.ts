@@ -2,7 +2,7 @@ import { assert } from '../document'
 import type { Part } from '../document'
 import { massProperties } from './massProperties'
 import { rotorCount } from './equations'
-import { numbersOf } from './read'
+import { numbersOf } from './numbers'
 import type { Scalar } from '../expression'
 
 /** What follows from a machine's numbers at once. */

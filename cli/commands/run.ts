@@ -1,0 +1,121 @@
+import { createInterface } from 'node:readline'
+import { writeFileSync } from 'node:fs'
+import { refused } from '@calm-hand/core/document'
+import type { Document, Outcome } from '@calm-hand/core/document'
+import { done, nearestName, refusedFor } from '@calm-hand/core/document'
+import { recordToCsv } from '@calm-hand/core/formats'
+import { fullRealism, designRealism, layers as allLayers } from '@calm-hand/core/machine'
+import type { LayerName, Layers } from '@calm-hand/core/machine'
+import { compile, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
+import type { Program, Record } from '@calm-hand/core/simulation'
+import { badFrom, badInput, fine } from '../output'
+import type { Result } from '../output'
+import { readDocument } from '../read'
+
+export interface RunOptions {
+  readonly trial: string
+  readonly seed?: string
+  readonly set: readonly string[]
+  readonly realism?: string
+  readonly csv?: string
+  readonly stdin?: boolean
+}
+
+/** run DOC --trial NAME */
+export async function run(path: string, options: RunOptions): Promise<Result> {
+  const found = readDocument(path)
+  if (found.kind === 'refused') return badFrom(found)
+  const { document } = found.value
+  const prepared = prepare(document, options)
+  if (prepared.kind === 'refused') return badFrom(prepared)
+  const { program, layers, seed } = prepared.value
+  const simulation = start(program)
+  const once = (values: Values) => simulation.run({ trial: options.trial, layers: [...layers], seed, values })
+  if (options.stdin) return runMany(document, options.trial, program, once)
+  const values = valuesFrom(options.set, program)
+  if (values.kind === 'refused') return badFrom(values)
+  const record = once(values.value)
+  if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record))
+  const value = summary(document, options.trial, record)
+  return { ...fine(value, JSON.stringify(value, null, 2)), status: record.ending.kind === 'finished' ? 0 : 1 }
+}
+
+type Values = { [path: string]: number }
+
+function prepare(document: Document, options: RunOptions): Outcome<{ program: Program; layers: Layers; seed: number }> {
+  const part = document.trials[options.trial]
+  if (part === undefined) return refusedFor('--trial', `There is no trial named ${options.trial}.`, `Known: ${Object.keys(document.trials).join(', ')}.`)
+  const layers = options.realism === undefined ? done(layersOf(part as never)) : realismFrom(options.realism)
+  if (layers.kind === 'refused') return layers
+  const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
+  if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295) return refusedFor('--seed', `The seed is ${options.seed}.`, 'Give a whole number from 0 to 4294967295.')
+  const program = compile(document, options.trial, { layers: layers.value, seed })
+  return program.kind === 'refused' ? program : done({ program: program.value, layers: layers.value, seed })
+}
+
+/** `full`, `design` or such a start with layers taken off or put on: `full,-sensorNoise`. */
+export function realismFrom(text: string): Outcome<Layers> {
+  const chosen = new Set<LayerName>()
+  for (const word of text.split(',').map((one) => one.trim())) {
+    if (word === 'full' || word === 'design') {
+      for (const layer of word === 'full' ? fullRealism : designRealism) chosen.add(layer)
+      continue
+    }
+    const name = word.replace(/^[-+]/, '')
+    const layer = allLayers.find((one) => one.name === name)
+    if (layer === undefined) {
+      const near = nearestName(name, allLayers.map((one) => one.name))
+      return refusedFor('--realism', `There is no layer named ${name}.`, near === undefined ? `Known: ${allLayers.map((one) => one.name).join(', ')}.` : `Did you mean ${near}?`)
+    }
+    if (word.startsWith('-')) chosen.delete(layer.name)
+    else chosen.add(layer.name)
+  }
+  return done(chosen)
+}
+
+function valuesFrom(settings: readonly string[], program: Program): Outcome<Values> {
+  const values: Values = {}
+  const known = program.parameters.map(({ path }) => path)
+  for (const setting of settings) {
+    const [path, text] = [setting.slice(0, setting.indexOf('=')), setting.slice(setting.indexOf('=') + 1)]
+    const number = Number(text)
+    if (!setting.includes('=') || text.trim() === '' || !Number.isFinite(number)) return refusedFor('--set', `${setting} does not set a number.`, 'Write --set path=value.')
+    const problem = unknownPath(path, known)
+    if (problem !== undefined) return refused([problem])
+    values[path] = number
+  }
+  return done(values)
+}
+
+function unknownPath(path: string, known: readonly string[]) {
+  if (known.includes(path)) return undefined
+  const near = nearestName(path, known)
+  return { where: path, what: `The program has no number at ${path}.`, remedy: near === undefined ? 'Numbers of the simulated machine start with `true.`; see `list`.' : `Did you mean ${near}?` }
+}
+
+/** Value sets from standard input, one JSON object a line; one result a line. Compiled once. */
+async function runMany(document: Document, trial: string, program: Program, once: (values: Values) => Record): Promise<Result> {
+  const known = program.parameters.map(({ path }) => path)
+  let line = 0
+  for await (const text of createInterface({ input: process.stdin })) {
+    line++
+    if (text.trim() === '') continue
+    let values: Values
+    try {
+      values = JSON.parse(text) as Values
+    } catch (error) {
+      return badInput(`line ${line}`, `This is not JSON: ${(error as Error).message}`, 'Give one object of paths and numbers a line.')
+    }
+    for (const [path, value] of Object.entries(values)) {
+      const problem = unknownPath(path, known)
+      if (problem !== undefined) return badFrom(refused([problem]))
+      if (!Number.isFinite(value)) return badInput(path, `Line ${line} gives ${JSON.stringify(value)}.`, 'Give a finite number.')
+    }
+    process.stdout.write(`${JSON.stringify(summary(document, trial, once(values)))}\n`)
+  }
+  return { text: '', value: undefined, status: 0 }
+}
+
+function summary(document: Document, trial: string, record: Record) {
+  return { hash: record.hash, ending: record.ending, rows: record.time.length, figures: trialFigures(document, trial, record) }
+}

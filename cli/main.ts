@@ -1,0 +1,57 @@
+import { Command, CommanderError } from 'commander'
+import { check, list } from './commands/documents'
+import { linearize, tuneLoop } from './commands/design'
+import type { LinearizeOptions, TuneOptions } from './commands/design'
+import { linearToolbox } from './commands/linear'
+import { run } from './commands/run'
+import type { RunOptions } from './commands/run'
+import { badInput } from './output'
+import type { Result } from './output'
+
+/** Runs one command line; gives the exit status. */
+export async function main(words: readonly string[]): Promise<number> {
+  let result: Result | undefined
+  const program = new Command('calm-hand').description('Motion control from the command line: the same core as the interface.').exitOverride()
+  program.configureOutput({ writeErr: () => undefined })
+  const keep = (made: Result | Promise<Result>) => Promise.resolve(made).then((one) => void (result = one))
+  const add = (usage: string, about: string, example: string) =>
+    program.command(usage).description(about).option('--json', 'one JSON value on standard output').addHelpText('after', `\nExample:\n  npx calm-hand ${example}`)
+
+  add('check <doc>', 'reads a document and lists every problem', 'check demo/lamplighter.json').action((doc: string) => keep(check(doc)))
+  add('list <doc>', 'machines, loops, trials, signals with units and roles', 'list demo/lamplighter.json').action((doc: string) => keep(list(doc)))
+  add('run <doc>', 'runs a trial', 'run demo/lamplighter.json --trial galleryRise --csv rise.csv')
+    .requiredOption('--trial <name>')
+    .option('--seed <number>')
+    .option('--set <path=value>', 'another value for a number; repeatable', (one: string, all: string[]) => [...all, one], [])
+    .option('--realism <layers>', 'full, design, or such as full,-sensorNoise')
+    .option('--csv <file>', 'the record as CSV')
+    .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
+    .action((doc: string, options: RunOptions) => keep(run(doc, options)))
+  add('linearize <doc>', 'the exact linear form about hover', 'linearize demo/lamplighter.json --loop height')
+    .option('--machine <name>')
+    .option('--loop <name>', 'the plant that this loop sees')
+    .option('--trim', 'find the operating point (always done)')
+    .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
+  add('tune <doc>', 'gains from crossover and phase margin', 'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58')
+    .requiredOption('--loop <name>')
+    .requiredOption('--crossover <rad/s>')
+    .requiredOption('--phase-margin <degrees>')
+    .option('--write <file>', 'writes the changed document')
+    .action((doc: string, options: TuneOptions) => keep(tuneLoop(doc, options)))
+  add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action((request: string) => keep(linearToolbox(request)))
+
+  try {
+    await program.parseAsync(words, { from: 'user' })
+  } catch (error) {
+    if (!(error instanceof CommanderError)) throw error
+    if (error.exitCode === 0) return 0
+    result = badInput('command line', error.message.replace(/^error: /, ''), '`npx calm-hand help` lists the commands.')
+  }
+  return result === undefined ? 0 : say(result, words.includes('--json'))
+}
+
+function say({ value, text, status }: Result, asJson: boolean): number {
+  if (asJson && value !== undefined) process.stdout.write(`${JSON.stringify(value)}\n`)
+  else if (text !== '') (status === 2 ? process.stderr : process.stdout).write(`${text}\n`)
+  return status
+}

@@ -1,0 +1,32 @@
+import { readFileSync, statSync } from 'node:fs'
+import { parseDocument } from '@calm-hand/core'
+import type { Checked } from '@calm-hand/core'
+import { done, mostDocumentCharacters, refusedFor } from '@calm-hand/core/document'
+import type { Outcome } from '@calm-hand/core/document'
+
+/** The text of a file, or of standard input for `-`. */
+export function readText(path: string): Outcome<string> {
+  try {
+    if (path !== '-' && statSync(path).size > 4 * mostDocumentCharacters) {
+      return refusedFor(path, `The file has ${statSync(path).size} bytes, far more than a document may have.`, 'Check that it is the right file.')
+    }
+    return done(readFileSync(path === '-' ? 0 : path, 'utf8'))
+  } catch (error) {
+    return refusedFor(path, `The file cannot be read: ${(error as Error).message}`, 'Check the path.')
+  }
+}
+
+export function readDocument(path: string): Outcome<Checked> {
+  const text = readText(path)
+  return text.kind === 'refused' ? text : parseDocument(text.value)
+}
+
+export function readJson(path: string): Outcome<unknown> {
+  const text = readText(path)
+  if (text.kind === 'refused') return text
+  try {
+    return done(JSON.parse(text.value) as unknown)
+  } catch (error) {
+    return refusedFor(path, `This is not JSON: ${(error as Error).message}`, 'Correct the file at the place named.')
+  }
+}

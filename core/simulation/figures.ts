@@ -1,0 +1,68 @@
+import type { Document } from '../document'
+import { designLoop, predict, responseFigures } from '../tuning'
+import type { Prediction, ResponseFigures } from '../tuning'
+import { cues } from './cues'
+import { lastCueEnd } from './compile'
+import { findColumn } from './record'
+import type { Record } from './record'
+
+export interface LoopFigures {
+  readonly simulated?: ResponseFigures
+  readonly predicted?: ResponseFigures
+}
+
+interface TrialSettings {
+  readonly cues: { readonly [name: string]: { readonly kind: string; readonly loop: string; readonly [slot: string]: unknown } }
+  readonly after: number
+}
+
+/** Reference of a loop in a trial, as its cues say. */
+export function referenceOf(document: Document, trial: string, loop: string): (t: number) => number {
+  const settings = document.trials[trial] as unknown as TrialSettings
+  const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
+  return (t) => mine.reduce((sum, cue) => sum + (cues.find(({ name }) => name === cue.kind)!.value(t, (slot) => cue[slot] as number) as number), 0)
+}
+
+/** The linear prediction of a loop over a whole trial; the push is absolute. `undefined` where its design is refused. */
+export function predictTrial(document: Document, trial: string, loop: string): Prediction | undefined {
+  const design = designLoop(document, loop)
+  if (design.kind === 'refused') return undefined
+  const { model, gains, values, nominalPush, feedforward } = design.value
+  const settings = document.trials[trial] as unknown as TrialSettings
+  const prediction = predict(model, {
+    gains,
+    reference: referenceOf(document, trial, loop),
+    imbalance: feedforward - nominalPush,
+    closed: values.closed,
+    until: lastCueEnd(settings as never) + settings.after,
+  })
+  return { ...prediction, push: prediction.push.map((value) => value + nominalPush) }
+}
+
+/** Figures of each loop that a trial's cues move, simulated and predicted, over the last cue. */
+export function trialFigures(document: Document, trial: string, record: Record): { [loop: string]: LoopFigures } {
+  const settings = document.trials[trial] as unknown as TrialSettings
+  const moved = [...new Set(Object.values(settings.cues).map((cue) => cue.loop))]
+  return Object.fromEntries(moved.map((loop) => [loop, loopFigures(document, trial, loop, record)]))
+}
+
+function loopFigures(document: Document, trial: string, loop: string, record: Record): LoopFigures {
+  const part = document.loops[loop]!
+  const held = findColumn(record, `${part.machine as string}.${part.holds as string}`)
+  const push = findColumn(record, `loops.${loop}.command`)
+  const simulated = held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)
+  const prediction = predictTrial(document, trial, loop)
+  const predicted = prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push)
+  return { ...(simulated === undefined ? {} : { simulated }), ...(predicted === undefined ? {} : { predicted }) }
+}
+
+/** `undefined` where the record ends before the last cue does. */
+export function figuresOf(document: Document, trial: string, loop: string, t: Float64Array, held: Float64Array, push: Float64Array): ResponseFigures | undefined {
+  const settings = document.trials[trial] as unknown as TrialSettings
+  const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
+  const from = Math.max(0, ...mine.map((cue) => cue.at as number))
+  const end = t[t.length - 1] ?? 0
+  if (end <= from) return undefined
+  const reference = referenceOf(document, trial, loop)
+  return responseFigures(t, held, push, from, reference(from - 1e-9), reference(end))
+}
