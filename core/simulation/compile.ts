@@ -100,7 +100,18 @@ export function compile(document: Document, trialName: string, choices: CompileC
   const found = Object.fromEntries(designs.map(({ name, outcome }) => [name, (outcome as { value: LoopDesign }).value]))
   const rates = sampleRates(document, settings, found, layers)
   if (rates.kind === 'refused') return rates
-  return done(new Compiler(document, settings, machine, layers, found, rates.value.base, choices.seed ?? settings.seed).program())
+  return done(
+    new Compiler(
+      document,
+      settings,
+      machine,
+      layers,
+      found,
+      rates.value.base,
+      choices.seed ?? settings.seed,
+      runHash(document, trialName, choices),
+    ).program(),
+  )
 }
 
 export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): Layers {
@@ -125,6 +136,7 @@ class Compiler {
     private readonly designs: Readonly<Record<string, LoopDesign>>,
     private readonly baseRate: number,
     private readonly seed: number,
+    private readonly hash: string,
   ) {}
 
   program(): Program {
@@ -266,7 +278,7 @@ class Compiler {
         diverged: slotOf(control.diverged),
         ...(adaptive === undefined ? {} : { adaptive: adaptive.slots }),
       },
-      hash: this.hash(),
+      hash: this.hash,
       loops: this.designs,
     }
   }
@@ -420,19 +432,21 @@ class Compiler {
   private duration(): number {
     return lastCueEnd(this.settings) + this.settings.after
   }
+}
 
-  private hash(): string {
-    const { title: _title, ...trialContent } = this.settings
-    return contentHash({
-      engineVersion,
-      machine: this.machine,
-      estimators: this.document.estimators,
-      loops: this.document.loops,
-      trial: trialContent,
-      layers: [...this.layers].sort(),
-      seed: this.seed,
-    })
-  }
+/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles and notes do not count. */
+export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
+  const { title: _title, ...content } = valuesOf(trial, document.trials[trialName]!)
+  const layers = choices.layers ?? layersOf(content)
+  return contentHash({
+    engineVersion,
+    machine: document.machines[content.machine],
+    estimators: document.estimators,
+    loops: document.loops,
+    trial: content,
+    layers: [...layers].sort(),
+    seed: choices.seed ?? content.seed,
+  })
 }
 
 /** s */

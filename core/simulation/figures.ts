@@ -20,7 +20,11 @@ interface TrialSettings {
 export function referenceOf(document: Document, trial: string, loop: string): (t: number) => number {
   const settings = document.trials[trial] as unknown as TrialSettings
   const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
-  return (t) => mine.reduce((sum, cue) => sum + (cues.find(({ name }) => name === cue.kind)!.value(t, (slot) => cue[slot] as number) as number), 0)
+  return (t) =>
+    mine.reduce(
+      (sum, cue) => sum + (cues.find(({ name }) => name === cue.kind)!.value(t, (slot) => cue[slot] as number) as number),
+      0,
+    )
 }
 
 /** The linear prediction of a loop over a whole trial; the push is absolute. `undefined` where its design is refused. */
@@ -50,14 +54,23 @@ function loopFigures(document: Document, trial: string, loop: string, record: Re
   const part = document.loops[loop]!
   const held = findColumn(record, `${part.machine as string}.${part.holds as string}`)
   const push = findColumn(record, `loops.${loop}.command`)
-  const simulated = held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)
+  const simulated =
+    held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)
   const prediction = predictTrial(document, trial, loop)
-  const predicted = prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push)
+  const predicted =
+    prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push)
   return { ...(simulated === undefined ? {} : { simulated }), ...(predicted === undefined ? {} : { predicted }) }
 }
 
 /** `undefined` where the record ends before the last cue does. */
-export function figuresOf(document: Document, trial: string, loop: string, t: Float64Array, held: Float64Array, push: Float64Array): ResponseFigures | undefined {
+export function figuresOf(
+  document: Document,
+  trial: string,
+  loop: string,
+  t: Float64Array,
+  held: Float64Array,
+  push: Float64Array,
+): ResponseFigures | undefined {
   const settings = document.trials[trial] as unknown as TrialSettings
   const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
   const from = Math.max(0, ...mine.map((cue) => cue.at as number))

@@ -1,5 +1,6 @@
 import { loadModule } from '../expression'
 import type { LoadedModule } from '../expression'
+import { contentHash } from '../document'
 import type { Program } from './compile'
 import type { Ending, Record } from './record'
 
@@ -52,7 +53,7 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
   const time = new Float64Array(rows)
   for (let k = 0; k < rows; k++) time[k] = k * program.recordEvery * program.tick
   return {
-    hash: program.hash,
+    hash: hashOf(program, choices.values),
     trial: choices.trial,
     seed: choices.seed,
     layers: choices.layers,
@@ -60,6 +61,11 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
     columns: columnsOf(program, memory, rows),
     ending: ending(program, memory, stopped),
   }
+}
+
+/** A run with other values is another run. */
+function hashOf(program: Program, values: RunChoices['values']): string {
+  return values === undefined || Object.keys(values).length === 0 ? program.hash : contentHash([program.hash, values])
 }
 
 /** The record's rows in memory, turned into columns. */

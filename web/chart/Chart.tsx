@@ -1,0 +1,95 @@
+import { useId, useRef, useState } from 'react'
+import { CartesianGrid, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { ChartMenu } from './ChartMenu'
+import { Curves } from './Curves'
+import { Legend } from './Legend'
+import { TableView } from './TableView'
+import type { Series } from './series'
+
+export interface Axis {
+  readonly domain: readonly [number, number]
+  readonly ticks: readonly number[]
+  readonly scale?: 'linear' | 'log'
+  readonly label?: string
+  readonly format?: (value: number) => string
+}
+
+interface ChartProps {
+  readonly title: string
+  readonly unit: string
+  readonly x: Axis
+  readonly y: Axis
+  readonly series: readonly Series[]
+  /** A sentence that says what the chart shows. */
+  readonly summary: string
+  /** Drawn over the curves, on the chart's scales. */
+  readonly children?: React.ReactNode
+  readonly showX?: boolean
+  readonly legend?: boolean
+  readonly heading?: React.ReactNode
+  readonly margin?: { readonly left: number; readonly right: number }
+}
+
+/** Frame, axes and grid by Recharts; curves as one path each on its scales, so that they follow a drag. */
+export function Chart({ title, unit, x, y, series, summary, children, showX = true, legend = true, heading, margin = { left: 46, right: 12 } }: ChartProps) {
+  const [asTable, setAsTable] = useState(false)
+  const plot = useRef<HTMLDivElement>(null)
+  const id = useId()
+  const tick = { fontSize: 10.5, fontFamily: 'var(--mono)', fill: 'var(--mist)' }
+  const corner = [
+    { x: x.domain[0], y: y.domain[0] },
+    { x: x.domain[1], y: y.domain[1] },
+  ]
+  return (
+    <figure className="h-full min-h-0 flex flex-col" aria-labelledby={id}>
+      <figcaption className="flex items-center gap-2 h-6 shrink-0 pr-1">
+        {heading ?? (
+          <h3 id={id}>
+            {title} <span className="font-normal text-mist">{unit}</span>
+          </h3>
+        )}
+        <span className="grow" />
+        {legend && <Legend series={series} />}
+        <ChartMenu title={title} series={series} plot={plot} asTable={asTable} onTable={setAsTable} />
+      </figcaption>
+      {asTable ? (
+        <TableView series={series} xName={x.label ?? 'x'} unit={unit} />
+      ) : (
+        <div ref={plot} className="grow min-h-0 relative" role="img" aria-label={`${title}. ${summary}`}>
+          <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
+            <LineChart data={corner} margin={{ top: 6, right: margin.right, bottom: showX ? 0 : 4, left: 0 }} accessibilityLayer={false}>
+              <CartesianGrid stroke="var(--line)" vertical horizontal />
+              <XAxis
+                dataKey="x"
+                type="number"
+                domain={[...x.domain]}
+                scale={x.scale ?? 'linear'}
+                ticks={[...x.ticks]}
+                interval="preserveStartEnd"
+                allowDataOverflow
+                height={showX ? 20 : 1}
+                tick={showX ? tick : false}
+                axisLine={{ stroke: 'var(--line-2)' }}
+                tickLine={false}
+                tickFormatter={x.format}
+              />
+              <YAxis
+                dataKey="y"
+                type="number"
+                domain={[...y.domain]}
+                ticks={[...y.ticks]}
+                allowDataOverflow
+                width={margin.left}
+                tick={tick}
+                axisLine={{ stroke: 'var(--line-2)' }}
+                tickLine={false}
+                tickFormatter={y.format}
+              />
+              <Curves series={series}>{children}</Curves>
+            </LineChart>
+          </ResponsiveContainer>
+        </div>
+      )}
+    </figure>
+  )
+}

@@ -1,0 +1,87 @@
+import { createContext, useContext, useId, useMemo } from 'react'
+import { usePlotArea, useXAxisScale, useYAxisScale } from 'recharts'
+import { decimated } from './decimate'
+import { strokes } from './series'
+import type { Series } from './series'
+
+export interface PlotScales {
+  readonly x: (value: number) => number
+  readonly y: (value: number) => number
+  readonly left: number
+  readonly top: number
+  readonly width: number
+  readonly height: number
+}
+
+const ScalesContext = createContext<PlotScales | undefined>(undefined)
+
+/** The scales of the chart around, for marks drawn over it; absent until it is measured. */
+export function usePlotScales(): PlotScales | undefined {
+  return useContext(ScalesContext)
+}
+
+interface CurvesProps {
+  readonly series: readonly Series[]
+  readonly children?: React.ReactNode
+}
+
+/** All curves of a chart, clipped to its plot, and what is drawn over them. */
+export function Curves({ series, children }: CurvesProps) {
+  const area = usePlotArea()
+  const xScale = useXAxisScale()
+  const yScale = useYAxisScale()
+  const clip = useId()
+  const scales = useMemo((): PlotScales | undefined => {
+    if (area === undefined || xScale === undefined || yScale === undefined) return undefined
+    return { x: (v) => xScale(v) ?? NaN, y: (v) => yScale(v) ?? NaN, left: area.x, top: area.y, width: area.width, height: area.height }
+  }, [area, xScale, yScale])
+  if (scales === undefined) return null
+  return (
+    <ScalesContext value={scales}>
+      <clipPath id={clip}>
+        <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} />
+      </clipPath>
+      <g clipPath={`url(#${clip})`}>
+        {series.map((one) => (
+          <Curve key={one.name} series={one} scales={scales} />
+        ))}
+      </g>
+      {children}
+    </ScalesContext>
+  )
+}
+
+function Curve({ series, scales }: { readonly series: Series; readonly scales: PlotScales }) {
+  const { color, width, dash, shape } = strokes[series.role]
+  const d = useMemo(() => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps')), [series, scales, shape])
+  return (
+    <path
+      d={d}
+      fill="none"
+      stroke={`var(${color})`}
+      strokeWidth={width}
+      strokeDasharray={dash}
+      strokeLinejoin="round"
+      strokeLinecap={shape === 'dots' ? 'round' : 'butt'}
+      data-series={series.name}
+    />
+  )
+}
+
+function line({ xs, ys }: Series, { x, y, width }: PlotScales, stepped: boolean): string {
+  let d = ''
+  for (const i of decimated(xs, ys, Math.ceil(width))) {
+    const [px, py] = [x(xs[i]!), y(ys[i]!)]
+    if (!Number.isFinite(px) || !Number.isFinite(py)) continue
+    d += d === '' ? `M${px.toFixed(1)} ${py.toFixed(1)}` : stepped ? `H${px.toFixed(1)}V${py.toFixed(1)}` : `L${px.toFixed(1)} ${py.toFixed(1)}`
+  }
+  return d
+}
+
+/** Fresh values only, thinned to one every few pixels. */
+function dots({ xs, ys, every = 1 }: Series, { x, y, width }: PlotScales): string {
+  let d = ''
+  const step = every * Math.max(1, Math.ceil((xs.length / every) * (3 / width)))
+  for (let i = 0; i < xs.length; i += step) d += `M${x(xs[i]!).toFixed(1)} ${y(ys[i]!).toFixed(1)}h0.01`
+  return d
+}

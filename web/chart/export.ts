@@ -1,0 +1,46 @@
+import type { Series } from './series'
+
+/** Offers a file to the person. */
+export function download(name: string, content: Blob | string, type = 'text/plain'): void {
+  const url = URL.createObjectURL(typeof content === 'string' ? new Blob([content], { type }) : content)
+  const link = document.createElement('a')
+  link.href = url
+  link.download = name
+  link.click()
+  window.setTimeout(() => URL.revokeObjectURL(url), 10_000)
+}
+
+/** A chart's SVG as a file of its own: colours of the theme written in, fonts named. */
+export function standaloneSvg(svg: SVGSVGElement, background: string | undefined): string {
+  const copy = svg.cloneNode(true) as SVGSVGElement
+  const { width, height } = svg.getBoundingClientRect()
+  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
+  copy.setAttribute('width', String(width))
+  copy.setAttribute('height', String(height))
+  if (background !== undefined) {
+    const back = document.createElementNS('http://www.w3.org/2000/svg', 'rect')
+    for (const [name, value] of Object.entries({ width: '100%', height: '100%', fill: background })) back.setAttribute(name, value)
+    copy.prepend(back)
+  }
+  const theme = getComputedStyle(document.documentElement)
+  return new XMLSerializer().serializeToString(copy).replace(/var\((--[a-z0-9-]+)\)/g, (_all, name: string) => theme.getPropertyValue(name).trim() || 'currentColor')
+}
+
+export async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
+  const image = new Image()
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`
+  await image.decode()
+  const canvas = document.createElement('canvas')
+  canvas.width = width * scale
+  canvas.height = height * scale
+  canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height)
+  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png'))
+}
+
+/** Each curve with its own x column, since curves need not share samples. */
+export function seriesToCsv(series: readonly Series[]): string {
+  const longest = series.reduce((most, { xs }) => Math.max(most, xs.length), 0)
+  const header = series.flatMap(({ name }) => [`${name} x`, name]).join(',')
+  const rows = Array.from({ length: longest }, (_, k) => series.flatMap(({ xs, ys }) => [xs[k] ?? '', ys[k] ?? '']).join(','))
+  return [header, ...rows, ''].join('\r\n')
+}

@@ -1,0 +1,41 @@
+/** Round steps for an axis: 1, 2 or 5 times a power of ten, about `count` of them. */
+export function niceTicks(least: number, most: number, count: number): number[] {
+  const span = most - least
+  if (!(span > 0)) return [least]
+  const raw = span / count
+  const power = 10 ** Math.floor(Math.log10(raw))
+  const step = [1, 2, 5, 10].find((factor) => factor * power >= raw)! * power
+  const first = Math.ceil(least / step - 1e-9)
+  const last = Math.floor(most / step + 1e-9)
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toPrecision(12)))
+}
+
+/** Least and most of some curves, widened to round numbers; `always` values are kept in sight. */
+export function niceDomain(curves: readonly ArrayLike<number>[], always: readonly number[] = []): [number, number] {
+  let [least, most] = [Infinity, -Infinity]
+  const see = (value: number) => {
+    if (!Number.isFinite(value)) return
+    if (value < least) least = value
+    if (value > most) most = value
+  }
+  for (const curve of curves) for (let i = 0; i < curve.length; i++) see(curve[i]!)
+  always.forEach(see)
+  if (!(most >= least)) return [0, 1]
+  if (most - least < 1e-9 * Math.max(1, Math.abs(most))) return [least - 1, most + 1]
+  const margin = 0.06 * (most - least)
+  const ticks = niceTicks(least - margin, most + margin, 5)
+  const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : 1
+  return [Math.floor((least - margin * 0.5) / step) * step, Math.ceil((most + margin * 0.5) / step) * step]
+}
+
+/** Powers of ten and their halves-by-eye: 0.5, 1, 2, 5, 10, ... */
+export function logTicks(least: number, most: number): number[] {
+  const ticks: number[] = []
+  for (let power = Math.floor(Math.log10(least)); power <= Math.ceil(Math.log10(most)); power++) {
+    for (const factor of [1, 2, 5]) {
+      const tick = factor * 10 ** power
+      if (tick >= least * 0.999 && tick <= most * 1.001) ticks.push(Number(tick.toPrecision(6)))
+    }
+  }
+  return ticks
+}

@@ -1,0 +1,24 @@
+import { Outlet } from 'react-router'
+import { Toaster } from 'sonner'
+import { CommandSearch } from './CommandSearch'
+import { Header } from './Header'
+import { Help } from './Help'
+import { Notices } from './Notices'
+import { useKeyboard } from './keyboard'
+
+/** Header, notices and the station; the same on every screen. */
+export function Frame() {
+  useKeyboard()
+  return (
+    <div className="h-full grid grid-rows-[56px_auto_1fr]">
+      <Header />
+      <Notices />
+      <div className="min-h-0">
+        <Outlet />
+      </div>
+      <CommandSearch />
+      <Help />
+      <Toaster position="bottom-center" toastOptions={{ style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)' } }} />
+    </div>
+  )
+}

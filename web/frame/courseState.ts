@@ -1,0 +1,56 @@
+import { useMemo } from 'react'
+import type { Document } from '@calm-hand/core/document'
+import { runHash } from '@calm-hand/core/simulation'
+import { designLoop } from '@calm-hand/core/tuning'
+import { useOpen } from '../state/project'
+import { useRuns } from '../state/runs'
+
+export interface StationState {
+  readonly name: string
+  /** Where it leads; nothing for a station that is not there yet. */
+  readonly to?: string
+  readonly state: 'holds' | 'stale' | 'fails' | 'notBegun'
+  readonly line: string
+}
+
+/** One live line for each station of the open project. */
+export function useCourse(): StationState[] {
+  const id = useOpen((project) => project.id)
+  const valid = useOpen((project) => project.valid)
+  const problems = useOpen((project) => project.problems.length)
+  const latest = useRuns((runs) => runs.latest)
+  return useMemo(
+    () => [
+      { name: 'Machine', to: `/${id}/machine`, ...machineState(valid, problems) },
+      { name: 'Loops', to: `/${id}/loops`, ...loopsState(valid) },
+      { name: 'Trials', to: `/${id}/trials`, ...trialsState(valid, latest) },
+      { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
+      { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
+    ],
+    [id, valid, problems, latest],
+  )
+}
+
+type State = Pick<StationState, 'state' | 'line'>
+
+export function machineState(document: Document, problems: number): State {
+  if (problems > 0) return { state: 'fails', line: problems === 1 ? '1 problem' : `${problems} problems` }
+  const bodies = Object.values(document.machines).reduce((total, machine) => total + Object.keys(machine.bodies as object).length, 0)
+  return { state: 'holds', line: `${bodies} bodies, no problems` }
+}
+
+export function loopsState(document: Document): State {
+  const names = Object.keys(document.loops)
+  const failing = names.filter((name) => designLoop(document, name).kind === 'refused')
+  if (failing.length > 0) return { state: 'fails', line: `${failing.join(', ')} out of reach` }
+  return { state: 'holds', line: `${names.length} loops, all in reach` }
+}
+
+export function trialsState(document: Document, latest: Readonly<{ [trial: string]: { readonly hash: string } }>): State {
+  const names = Object.keys(document.trials)
+  const flown = names.filter((name) => latest[name] !== undefined)
+  if (flown.length === 0) return { state: 'notBegun', line: names.length === 1 ? '1 trial, not flown' : `${names.length} trials, not flown` }
+  const stale = flown.filter((name) => runHash(document, name) !== latest[name]!.hash)
+  if (stale.length > 0) return { state: 'stale', line: `${stale.length} older than the loops` }
+  return { state: 'holds', line: `${flown.length} of ${names.length} flown` }
+}

@@ -1,0 +1,97 @@
+import { Popover } from 'radix-ui'
+import { useState } from 'react'
+import { cancel, edit, preview } from '../state/project'
+import { setValue } from '../state/edits'
+import { parseTyped, shownUnit, toShown, withUnit } from '../units'
+
+interface NumberSlotProps {
+  readonly path: string
+  readonly label: string
+  readonly unit: string
+  readonly value: number
+  readonly problem?: string
+  readonly disabled?: boolean
+  readonly digits?: number
+  /** Shown instead of the number with its unit. */
+  readonly words?: string
+  /** What the value would bring, shown while it is typed. */
+  readonly effect?: React.ReactNode
+}
+
+/** A number in a sentence or ledger. Everything follows while it is typed; Enter takes it, Esc puts it back. */
+export function NumberSlot({ path, label, unit, value, problem, disabled, digits = 4, words, effect }: NumberSlotProps) {
+  const [text, setText] = useState<string>()
+  const shown = words ?? withUnit(value, unit, digits)
+  const typed = text === undefined ? undefined : parseTyped(text, unit)
+  const wrong = typed?.kind === 'wrong' ? typed.what : undefined
+
+  const start = () => setText(String(Number(toShown(value, unit).toPrecision(10))))
+  const follow = (next: string) => {
+    setText(next)
+    const read = parseTyped(next, unit)
+    if (read.kind === 'number') preview(setValue(path, read.value, `Set ${label}`))
+  }
+  const leave = () => {
+    cancel()
+    setText(undefined)
+  }
+  const take = () => {
+    if (typed?.kind !== 'number') return
+    edit(setValue(path, typed.value, `Set ${label}`))
+    setText(undefined)
+  }
+  const stepBy = (direction: number, coarse: boolean) => {
+    if (typed?.kind !== 'number' || text === undefined) return
+    const decimals = /\.(\d*)/.exec(text)?.[1]?.length ?? 0
+    const next = Number.parseFloat(text) + direction * 10 ** -decimals * (coarse ? 10 : 1)
+    follow(`${next.toFixed(decimals)}${/[a-z°]+.*$/i.exec(text)?.[0] ?? ''}`)
+  }
+
+  return (
+    <Popover.Root open={text !== undefined} onOpenChange={(open) => (open ? start() : leave())}>
+      <Popover.Trigger asChild>
+        <button className="slot number" data-invalid={problem !== undefined} disabled={disabled} aria-label={`${label}: ${shown}`} title={label}>
+          {shown}
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className="popover p-3 w-[260px]" sideOffset={6} collisionPadding={8}>
+          <label className="block">
+            <span className="note">
+              {label}
+              {shownUnit(unit) === '' ? '' : `, ${shownUnit(unit)}`}
+            </span>
+            <input
+              autoFocus
+              className="number w-full text-[20px] h-9 bg-transparent border-b border-line-2 outline-none"
+              aria-label={label}
+              aria-invalid={wrong !== undefined || problem !== undefined}
+              value={text ?? ''}
+              onFocus={(event) => event.target.select()}
+              onChange={(event) => follow(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === 'Enter') take()
+                else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+                  event.preventDefault()
+                  stepBy(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey)
+                }
+              }}
+            />
+          </label>
+          {(wrong ?? problem) !== undefined && (
+            <p role="alert" className="text-[12.5px] leading-4 text-coral-text pt-2">
+              {wrong ?? problem}
+            </p>
+          )}
+          {effect !== undefined && <div className="pt-2 text-[12.5px]">{effect}</div>}
+          <div className="flex justify-between items-center pt-2">
+            <span className="note">Enter takes, Esc leaves</span>
+            <button className="button small" onClick={take} disabled={wrong !== undefined}>
+              Take
+            </button>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

@@ -1,0 +1,68 @@
+import { findKind } from '@calm-hand/core/kinds'
+import type { Part } from '@calm-hand/core/document'
+import { edit, useOpen } from '../state/project'
+import { setValue } from '../state/edits'
+import { ChoiceSlot } from './ChoiceSlot'
+import { NumberSlot } from './NumberSlot'
+import { Toggle } from './Toggle'
+import { useSlotValue } from './useSlotValue'
+
+interface SlotAtProps {
+  /** Document path: `loops.height.rate`. */
+  readonly path: string
+  /** Which component of a vector. */
+  readonly component?: number
+  /** Choices for a name slot, and words for its values. */
+  readonly names?: Readonly<Record<string, string>>
+  /** Unit where the slot's own depends on its neighbours. */
+  readonly unit?: string
+  readonly digits?: number
+  readonly words?: string
+  readonly effect?: React.ReactNode
+}
+
+/** The slot at a path of the document, in the form that its kind asks for. */
+export function SlotAt({ path, component, names, unit, digits, words, effect }: SlotAtProps) {
+  const { slot, value, problem } = useSlotValue(path)
+  const trialNames = useOpen((project) => project.document.loops)
+  if (slot === undefined) return <span className="text-coral-text">{path}?</span>
+  const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
+  const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
+  const number = { digits, words, effect, ...(shown === undefined ? {} : { problem: shown }) }
+  switch (slot.type) {
+    case 'number':
+      return <NumberSlot path={path} label={slot.label} unit={unit ?? slot.unit} value={(value ?? slot.otherwise) as number} {...number} />
+    case 'vector':
+      return (
+        <NumberSlot
+          path={`${path}.${component ?? 0}`}
+          label={`${slot.label} ${slot.components[component ?? 0]}`}
+          unit={slot.unit}
+          value={(value as readonly number[])[component ?? 0]!}
+          {...number}
+        />
+      )
+    case 'choice':
+      return <ChoiceSlot label={slot.label} value={value as string} options={slot.options} onChoose={choose} invalid={problem !== undefined} />
+    case 'toggle':
+      return <Toggle label={slot.label} on={value === true} onChange={choose} />
+    case 'name': {
+      const loops = Object.fromEntries(Object.keys(trialNames).map((name) => [name, name]))
+      return <ChoiceSlot label={slot.label} value={value as string} options={names ?? loops} onChoose={choose} invalid={problem !== undefined} />
+    }
+    case 'part': {
+      const part = value as Part
+      const options = Object.fromEntries(slot.kinds.map((kind) => [kind.name, 'label' in kind ? (kind as { label: string }).label : kind.says]))
+      return <ChoiceSlot label={slot.label} value={part.kind} options={options} onChoose={(kind) => edit(setValue(path, kept(part, findKind(slot.kinds, { kind })!.name), `Set ${slot.label}`))} />
+    }
+    case 'parts':
+      return null
+    default:
+      return slot satisfies never
+  }
+}
+
+/** Another kind, with whatever fields the old one had: what fits is used, the rest waits. */
+function kept(part: Part, kind: string): Part {
+  return { ...part, kind }
+}

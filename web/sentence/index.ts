@@ -1,0 +1,5 @@
+export { ChoiceSlot } from './ChoiceSlot'
+export { NumberSlot } from './NumberSlot'
+export { Sentence } from './Sentence'
+export { SlotAt } from './SlotAt'
+export { Toggle } from './Toggle'

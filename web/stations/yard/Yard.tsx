@@ -1,0 +1,69 @@
+import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
+import { machineFacts } from '@calm-hand/core/machine'
+import { fetchProjects } from '../../state/server'
+import type { StoredProject } from '../../state/server'
+import { useProject } from '../../state/project'
+import { withUnit } from '../../units'
+import { MachineDrawing } from './MachineDrawing'
+
+type Loading = { readonly kind: 'loading' } | { readonly kind: 'failed'; readonly what: string } | { readonly kind: 'ready'; readonly projects: readonly StoredProject[] }
+
+/** The workspace: its machines as cards. */
+export function Yard() {
+  const [state, setState] = useState<Loading>({ kind: 'loading' })
+  const [tries, setTries] = useState(0)
+  useEffect(() => {
+    useProject.setState({ project: undefined, failure: undefined })
+    fetchProjects().then(
+      (projects) => setState({ kind: 'ready', projects }),
+      (error: unknown) => setState({ kind: 'failed', what: (error as Error).message }),
+    )
+  }, [tries])
+  return (
+    <main className="h-full overflow-auto">
+      <div className="max-w-[1180px] mx-auto px-6 py-5">
+        <h1>Tern Skerry</h1>
+        <p className="text-mist pb-4">A lighthouse, a slipway and a relay satellite.</p>
+        {state.kind === 'loading' && <p className="text-mist">Opening the yard ...</p>}
+        {state.kind === 'failed' && (
+          <div role="alert" className="finding border-coral">
+            <p>{state.what}</p>
+            <button className="button small mt-2" onClick={() => setTries(tries + 1)}>
+              Try again
+            </button>
+          </div>
+        )}
+        {state.kind === 'ready' && state.projects.length === 0 && <p>No machine yet. Put the demo back with <code className="number">npm run demo:reset</code>.</p>}
+        {state.kind === 'ready' && (
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] border-l border-t border-line">
+            {state.projects.map((project) => (
+              <li key={project.id} className="border-r border-b border-line bg-chalk">
+                <MachineCard project={project} />
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </main>
+  )
+}
+
+function MachineCard({ project }: { readonly project: StoredProject }) {
+  const { document } = project
+  const machine = Object.values(document.machines)[0]
+  const facts = machine === undefined ? undefined : machineFacts(machine)
+  return (
+    <Link to={`/${project.id}/machine`} className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2">
+      <div className="h-[150px] grid place-items-center">{machine !== undefined && <MachineDrawing machine={machine} />}</div>
+      <div className="flex justify-between pt-2">
+        <b className="font-semibold">{document.title}</b>
+        {facts !== undefined && <span className="number">{withUnit(facts.mass, 'kg', 3)}</span>}
+      </div>
+      <div className="text-[12px] text-mist">{document.about}</div>
+      <div className="text-[12px] pt-1">
+        {Object.keys(document.loops).length} loops, {Object.keys(document.trials).length} {Object.keys(document.trials).length === 1 ? 'trial' : 'trials'}
+      </div>
+    </Link>
+  )
+}

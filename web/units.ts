@@ -1,0 +1,62 @@
+/** Units of display. Core and documents are SI and radians; this file alone converts. */
+
+interface Unit {
+  readonly name: string
+  /** SI value of one. */
+  readonly size: number
+}
+
+/** For an SI unit of the core: the units a person may type, the first being what is shown. */
+const units: Readonly<{ [si: string]: readonly Unit[] }> = {
+  kg: [{ name: 'kg', size: 1 }, { name: 'g', size: 1e-3 }],
+  m: [{ name: 'm', size: 1 }, { name: 'cm', size: 1e-2 }, { name: 'mm', size: 1e-3 }],
+  s: [{ name: 's', size: 1 }, { name: 'ms', size: 1e-3 }, { name: 'min', size: 60 }],
+  rad: [{ name: '°', size: Math.PI / 180 }, { name: 'deg', size: Math.PI / 180 }, { name: 'rad', size: 1 }],
+  'rad/s': [{ name: 'rad/s', size: 1 }, { name: 'Hz', size: 2 * Math.PI }, { name: 'rpm', size: Math.PI / 30 }, { name: '°/s', size: Math.PI / 180 }],
+  Hz: [{ name: 'Hz', size: 1 }, { name: 'kHz', size: 1e3 }],
+  N: [{ name: 'N', size: 1 }, { name: 'kN', size: 1e3 }],
+  'm/s': [{ name: 'm/s', size: 1 }, { name: 'km/h', size: 1 / 3.6 }],
+}
+
+function unitsOf(si: string): readonly Unit[] {
+  return units[si] ?? [{ name: si, size: 1 }]
+}
+
+export function shownUnit(si: string): string {
+  return unitsOf(si)[0]!.name
+}
+
+export function toShown(value: number, si: string): number {
+  return value / unitsOf(si)[0]!.size
+}
+
+/** A number for reading: `digits` significant figures, in the shown unit, without it. */
+export function digitsOf(value: number, si: string, digits = 4): string {
+  if (!Number.isFinite(value)) return String(value)
+  const shown = toShown(value, si)
+  if (shown !== 0 && (Math.abs(shown) < 1e-3 || Math.abs(shown) >= 1e6)) return shown.toExponential(digits - 1).replace('e', 'e')
+  return String(Number(shown.toPrecision(digits)))
+}
+
+/** With its unit. */
+export function withUnit(value: number, si: string, digits = 4): string {
+  const unit = shownUnit(si)
+  return unit === '' ? digitsOf(value, si, digits) : `${digitsOf(value, si, digits)}${unit === '°' ? '' : ' '}${unit}`
+}
+
+export type Typed = { readonly kind: 'number'; readonly value: number } | { readonly kind: 'wrong'; readonly what: string }
+
+/** Reads what a person typed: a number, with or without a unit of the right sort. */
+export function parseTyped(text: string, si: string): Typed {
+  const match = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text.replace('−', '-').replace(',', '.'))
+  const known = unitsOf(si)
+  const example = `for example 1.5${known[0]!.name === '' ? '' : ` ${known[0]!.name}`}`
+  if (match === null) return { kind: 'wrong', what: `“${text}” is not a number. Type one, ${example}.` }
+  const [, number, unit] = match
+  const found = unit === '' ? known[0] : known.find(({ name }) => name === unit)
+  if (found === undefined) {
+    const list = known.map(({ name }) => name).filter((name) => name !== '')
+    return { kind: 'wrong', what: list.length === 0 ? `This is a plain number; “${unit}” does not belong here.` : `“${unit}” is not a unit for this. Use ${list.join(', ')}.` }
+  }
+  return { kind: 'number', value: Number(number) * found.size }
+}
