@@ -1,0 +1,98 @@
+import { useEffect, useMemo, useRef } from 'react'
+import { Canvas, useThree } from '@react-three/fiber'
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import * as THREE from 'three'
+import { useTheme } from '../state/theme'
+import { gridLines } from './solids'
+import { readPalette } from './palette'
+import type { Palette } from './palette'
+
+export type ViewName = 'follow' | 'fixed' | 'top' | 'side' | 'body'
+
+export interface StageHandle {
+  readonly scene: THREE.Scene
+  readonly camera: THREE.PerspectiveCamera
+  readonly palette: Palette
+  /** Draws once; the scene is still until something asks. */
+  readonly draw: () => void
+  /** Where the camera turns about. */
+  readonly target: THREE.Vector3
+  readonly picture: () => Promise<Blob>
+}
+
+interface Stage3DProps {
+  readonly label: string
+  /** Height of the ground, m. */
+  readonly ground: number
+  readonly gridStep: number
+  readonly camera: readonly [number, number, number]
+  readonly target: readonly [number, number, number]
+  /** Called when the scene is ready, and again after a change of theme; gives what removes it. */
+  readonly onReady: (handle: StageHandle) => () => void
+}
+
+/** A quiet 3D stage: fog, chalk ground with a metric grid, z up. Renders on demand only. */
+export function Stage3D(props: Stage3DProps) {
+  const theme = useTheme((state) => state.theme)
+  return (
+    <div className="absolute inset-0" role="img" aria-label={props.label}>
+      <Canvas key={theme} frameloop="demand" dpr={[1, 1.5]} gl={{ antialias: true, preserveDrawingBuffer: true }} camera={{ fov: 34, near: 0.05, far: 200, up: [0, 0, 1], position: [...props.camera] }}>
+        <Contents {...props} />
+      </Canvas>
+    </div>
+  )
+}
+
+function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
+  const { scene, camera, gl, invalidate, size } = useThree()
+  const palette = useMemo(readPalette, [])
+  const controls = useRef<OrbitControls>(null)
+
+  useEffect(() => {
+    scene.background = new THREE.Color(palette.sky)
+    scene.fog = new THREE.Fog(palette.sky, 8, 30)
+    const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
+    floor.position.z = ground - 0.004
+    const grid = gridLines(gridStep * 40, gridStep, ground, palette)
+    const sun = new THREE.DirectionalLight('#ffffff', 1.5)
+    sun.position.set(3, -4, 8)
+    const light = new THREE.AmbientLight('#ffffff', 1.9)
+    scene.add(floor, grid, sun, light)
+    invalidate()
+    return () => void scene.remove(floor, grid, sun, light)
+  }, [scene, palette, ground, gridStep, invalidate])
+
+  useEffect(() => {
+    const orbit = new OrbitControls(camera, gl.domElement)
+    orbit.target.set(...(target as [number, number, number]))
+    orbit.enableDamping = false
+    orbit.maxPolarAngle = Math.PI * 0.495
+    orbit.addEventListener('change', () => invalidate())
+    orbit.update()
+    controls.current = orbit
+    const remove = onReady({
+      scene,
+      camera: camera as THREE.PerspectiveCamera,
+      palette,
+      target: orbit.target,
+      draw: () => {
+        orbit.update()
+        invalidate()
+      },
+      picture: () =>
+        new Promise((resolve, reject) => {
+          gl.render(scene, camera)
+          gl.domElement.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png')
+        }),
+    })
+    return () => {
+      remove()
+      orbit.dispose()
+    }
+    // the camera starts where the stage says; later moves are the person's
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [scene, camera, gl, palette, onReady])
+
+  useEffect(() => invalidate(), [size, invalidate])
+  return null
+}

@@ -1,0 +1,5 @@
+export { Stage3D } from './Stage3D'
+export { arrow, label } from './solids'
+export { lifter } from './lifter'
+export { lighthouse } from './lighthouse'
+export type { StageHandle, ViewName } from './Stage3D'

@@ -1,0 +1,61 @@
+import * as THREE from 'three'
+import type { Palette } from './palette'
+
+/** A pale matte solid with its creases drawn as ink lines. */
+export function inked(geometry: THREE.BufferGeometry, color: string, palette: Palette, opacity = 1): THREE.Group {
+  const group = new THREE.Group()
+  const material = new THREE.MeshLambertMaterial({ color, transparent: opacity < 1, opacity, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
+  const edges = new THREE.LineBasicMaterial({ color: palette.edge, transparent: opacity < 1, opacity })
+  group.add(new THREE.Mesh(geometry, material), new THREE.LineSegments(new THREE.EdgesGeometry(geometry, 25), edges))
+  return group
+}
+
+/** A thin arrow from the origin along a direction. */
+export function arrow(direction: THREE.Vector3, length: number, color: string, width = 0.006): THREE.Group {
+  const group = new THREE.Group()
+  const material = new THREE.MeshBasicMaterial({ color })
+  const head = Math.min(0.05, length * 0.4)
+  const shaft = new THREE.Mesh(new THREE.CylinderGeometry(width, width, length - head, 8), material)
+  shaft.position.y = (length - head) / 2
+  const tip = new THREE.Mesh(new THREE.ConeGeometry(width * 3, head, 12), material)
+  tip.position.y = length - head / 2
+  group.add(shaft, tip)
+  group.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), direction.clone().normalize())
+  return group
+}
+
+/** Words that face the viewer. */
+export function label(text: string, palette: Palette, height = 0.05): THREE.Sprite {
+  const canvas = document.createElement('canvas')
+  const context = canvas.getContext('2d')!
+  const font = '600 44px "Instrument Sans Variable", sans-serif'
+  context.font = font
+  canvas.width = Math.ceil(context.measureText(text).width) + 32
+  canvas.height = 64
+  context.font = font
+  context.fillStyle = palette.chalk
+  context.globalAlpha = 0.85
+  context.beginPath()
+  context.roundRect(0, 0, canvas.width, canvas.height, 10)
+  context.fill()
+  context.globalAlpha = 1
+  context.fillStyle = palette.ink
+  context.textBaseline = 'middle'
+  context.fillText(text, 16, 34)
+  const sprite = new THREE.Sprite(new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, transparent: true }))
+  sprite.scale.set((height * canvas.width) / canvas.height, height, 1)
+  sprite.renderOrder = 10
+  return sprite
+}
+
+/** A metric grid of lines on the ground: one draw call. */
+export function gridLines(size: number, step: number, z: number, palette: Palette): THREE.LineSegments {
+  const points: number[] = []
+  const count = Math.round(size / step)
+  for (let i = -count; i <= count; i++) {
+    points.push(i * step, -size, z, i * step, size, z, -size, i * step, z, size, i * step, z)
+  }
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.Float32BufferAttribute(points, 3))
+  return new THREE.LineSegments(geometry, new THREE.LineBasicMaterial({ color: palette.grid, transparent: true, opacity: 0.7 }))
+}

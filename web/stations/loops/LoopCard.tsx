@@ -1,0 +1,188 @@
+import { Pin } from 'lucide-react'
+import { poles } from '@calm-hand/core/linear'
+import type { StateSpace } from '@calm-hand/core/linear'
+import { inWords } from '@calm-hand/core/linear'
+import { noFeedforward, typedGains, weightFeedforward } from '@calm-hand/core/control'
+import type { Part } from '@calm-hand/core/document'
+import { SlotAt, Toggle } from '../../sentence'
+import { setValue } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
+import { Chip, Tray } from '../../tray/Tray'
+import { digitsOf } from '../../units'
+import { Bargain } from './Bargain'
+import { FourWays } from './FourWays'
+import type { Judged, LoopView } from './useLoopView'
+
+interface LoopCardProps {
+  readonly loop: string
+  readonly view: LoopView
+  readonly comparing: boolean
+  readonly onCompare: (on: boolean) => void
+  readonly onPin: () => void
+}
+
+const gainNames = { kp: 'height error', ki: 'its integral', kd: 'rate' } as const
+
+/** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
+export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {
+  const { now, pinned } = view
+  const feedforward = useOpen((project) => (project.document.loops[loop] as unknown as { feedforward: Part }).feedforward)
+  const path = `loops.${loop}`
+  return (
+    <>
+      <section className="section flex items-center gap-2">
+        <h2 className="grow text-[17px]">{loop}</h2>
+        <button className="button small" onClick={onPin}>
+          <Pin size={14} /> Pin <span className="key">P</span>
+        </button>
+      </section>
+      {now !== undefined && <Findings now={now} />}
+      {pinned !== undefined && (
+        <section className="section" aria-label="Bargain">
+          <div className="flex items-center gap-2 pb-1">
+            <h3>Bargain against</h3>
+            <Chip letter={pinned.letter} />
+          </div>
+          <Bargain lines={view.bargain} view={view} />
+        </section>
+      )}
+      <section className="section" aria-label="Ledger">
+        <h3 className="pb-1">Ledger of the sentence</h3>
+        {now !== undefined && <Gains loop={loop} view={view} now={now} />}
+        <div className="ledger-row items-center">
+          <span>feedback</span>
+          <span />
+          <SlotAt path={`${path}.closed`} />
+        </div>
+        <div className="ledger-row items-center">
+          <span>weight feedforward</span>
+          <span>{feedforward.kind === weightFeedforward.name && <SlotAt path={`${path}.feedforward.scale`} />}</span>
+          <Toggle
+            label="weight feedforward"
+            on={feedforward.kind === weightFeedforward.name && feedforward.on === true}
+            onChange={(on) => edit(setValue(`${path}.feedforward`, feedforward.kind === noFeedforward.name ? { kind: weightFeedforward.name, on, scale: 1 } : { ...feedforward, on }, 'Switch the feedforward'))}
+          />
+        </div>
+        {feedforward.kind === weightFeedforward.name && feedforward.on === true && (
+          <p className="note">It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the weight that the model knows.</p>
+        )}
+        <div className="ledger-row items-center">
+          <span>computation delay</span>
+          <SlotAt path={`${path}.delay`} />
+          <span className="note">samples</span>
+        </div>
+        <button className={`button small mt-2 ${comparing ? 'chosen' : ''}`} aria-pressed={comparing} onClick={() => onCompare(!comparing)}>
+          Compare the four ways <span className="key">F</span>
+        </button>
+        {comparing && now !== undefined && <FourWays now={now} view={view} />}
+      </section>
+      {now !== undefined && <Plant plant={now.design.model.plant} now={now} />}
+      <Tray hint="P pins the design" />
+    </>
+  )
+}
+
+function Findings({ now }: { readonly now: Judged }) {
+  const { analysis, figures, design } = now
+  const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
+  if (!design.values.closed) return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
+  if (!analysis.stable) {
+    return (
+      <section className="section">
+        <p role="alert" className="finding border-coral">
+          <b className="font-semibold text-coral-text">Unstable.</b> A closed-loop pole lies outside the unit circle. Check the signs of the gains, or ask for a crossover and margin.
+        </p>
+      </section>
+    )
+  }
+  return (
+    <section className="section">
+      <p className="finding border-kelp">
+        Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> in hand
+        {analysis.gainMargin !== undefined && (
+          <>
+            {' '}
+            and <span className="number font-medium">{(20 * Math.log10(analysis.gainMargin.factor)).toFixed(1)} dB</span>
+          </>
+        )}
+        ; peak sensitivity <span className="number font-medium">{analysis.margins.sensitivityPeak.factor.toFixed(2)}</span>. A step overshoots by{' '}
+        <span className="number font-medium">{(100 * figures.overshoot).toFixed(1)} %</span>
+        {figures.settling !== undefined && (
+          <>
+            {' '}
+            and settles in <span className="number font-medium">{figures.settling.toFixed(2)} s</span>
+          </>
+        )}
+        .
+      </p>
+    </section>
+  )
+}
+
+/** Gains: read-only while a requirement holds, slots when they are typed. */
+function Gains({ loop, view, now }: { readonly loop: string; readonly view: LoopView; readonly now: Judged }) {
+  const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
+  const typed = tuning.kind === typedGains.name
+  const held = view.quantity.unit
+  const push = view.axis.unit
+  const unit = { kp: `${push}/${held}`, ki: `${push}/(${held}·s)`, kd: `${push}·s/${held}` }
+  return now.design.model.law.gains.map((gain) => (
+    <div key={gain} className="ledger-row">
+      <span>{gain === 'kp' ? `${view.quantity.label} error` : gainNames[gain]}</span>
+      {typed ? <SlotAt path={`loops.${loop}.tuning.${gain}`} /> : <b className="number font-medium" data-gain={gain}>{digitsOf(now.design.gains[gain], '')}</b>}
+      <span className="number text-mist">{unit[gain]}</span>
+    </div>
+  ))
+}
+
+/** The plant in words, its poles, and its matrices unfolded. */
+function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judged }) {
+  const list = poles(plant) ?? []
+  const matrix = (name: string, rows: readonly (readonly number[])[]) => (
+    <tr>
+      <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
+      <td>
+        <table className="number border-l border-r border-line-2">
+          <tbody>
+            {rows.map((row, i) => (
+              <tr key={i}>
+                {row.map((value, j) => (
+                  <td key={j} className="text-right px-1.5">
+                    {digitsOf(value, '', 4)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </td>
+    </tr>
+  )
+  return (
+    <section className="section text-[12.5px]" aria-label="The plant it sees">
+      <h3 className="pb-1">The plant it sees</h3>
+      <p>
+        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at hover.
+      </p>
+      <p className="pt-1">
+        Poles <span className="number">{list.map(({ re, im }) => (Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`)).join(', ')}</span>
+        <span className="text-mist"> 1/s</span>
+      </p>
+      <details className="pt-1">
+        <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
+        <p className="note py-1">States: {plant.states.join(', ')}.</p>
+        <table className="border-separate border-spacing-y-1">
+          <tbody>
+            {matrix('A', plant.a)}
+            {matrix('B', plant.b)}
+            {matrix('C', plant.c)}
+            {matrix('D', plant.d)}
+          </tbody>
+        </table>
+        <p className="note pt-1">
+          Closed loop, sampled: <span className="number">{now.analysis.closedPoles.map(({ re, im }) => (im === 0 ? re.toFixed(4) : `${re.toFixed(4)}${im > 0 ? '+' : '-'}${Math.abs(im).toFixed(4)}j`)).join(', ')}</span>
+        </p>
+      </details>
+    </section>
+  )
+}

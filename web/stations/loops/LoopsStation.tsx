@@ -1,0 +1,62 @@
+import { useEffect, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { runHash } from '@calm-hand/core/simulation'
+import { PanelBoundary } from '../../frame/PanelBoundary'
+import { ThreePanels } from '../../frame/ThreePanels'
+import { offerActions } from '../../frame/actions'
+import { pinRun } from '../../state/edits'
+import { edit, useOpen, useProject } from '../../state/project'
+import { freeLetter } from '../../tray/letters'
+import { Ladder } from './Ladder'
+import { LoopCard } from './LoopCard'
+import { LoopCharts } from './LoopCharts'
+import { LoopSentence } from './LoopSentence'
+import { PhaseAccount } from './PhaseAccount'
+import { useLoopView } from './useLoopView'
+
+/** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
+export function LoopsStation() {
+  const { project, loop: asked } = useParams()
+  const navigate = useNavigate()
+  const document = useOpen((open) => open.valid)
+  const loop = asked !== undefined && document.loops[asked] !== undefined ? asked : Object.keys(document.loops)[0]!
+  const view = useLoopView(document, loop)
+  const [comparing, setComparing] = useState(false)
+
+  useEffect(
+    () =>
+      offerActions('loops', [
+        { name: 'Pin this design', keys: 'P', group: 'Loops', does: () => pinDesign(loop) },
+        { name: 'Compare feedback and feedforward', keys: 'F', group: 'Loops', does: () => setComparing((on) => !on) },
+      ]),
+    [loop],
+  )
+  return (
+    <ThreePanels
+      name="loops"
+      widths={[288, 320]}
+      index={<Ladder document={document} chosen={loop} onChoose={(name) => void navigate(`/${project}/loops/${name}`)} />}
+      stage={
+        <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk">
+          <LoopSentence loop={loop} view={view} />
+          <PanelBoundary name="The charts">
+            <LoopCharts view={view} comparing={comparing} />
+          </PanelBoundary>
+          <PhaseAccount view={view} />
+        </div>
+      }
+      card={<LoopCard loop={loop} view={view} comparing={comparing} onCompare={setComparing} onPin={() => pinDesign(loop)} />}
+    />
+  )
+}
+
+/** Pins all loops as they are, under the hash of the run they would give. */
+function pinDesign(loop: string): void {
+  const { project } = useProject.getState()
+  if (project === undefined) return
+  const trial = Object.keys(project.valid.trials)[0]!
+  const letter = freeLetter(project.valid.tray)
+  const { tuning } = project.valid.loops[loop] as unknown as { tuning: { kind: string; crossover?: number } }
+  const title = tuning.kind === 'requirement' ? `${loop} at ${tuning.crossover?.toPrecision(3)} rad/s` : `${loop}, typed gains`
+  edit(pinRun(letter, { title, trial, run: runHash(project.valid, trial), loops: project.valid.loops }))
+}

@@ -1,0 +1,43 @@
+import { useEffect, useMemo, useState } from 'react'
+import { findAt } from '@calm-hand/core/document'
+import type { Part } from '@calm-hand/core/document'
+import { PanelBoundary } from '../../frame/PanelBoundary'
+import { ThreePanels } from '../../frame/ThreePanels'
+import { offerActions } from '../../frame/actions'
+import { useOpen } from '../../state/project'
+import { Bodies } from './Bodies'
+import { MachineCard } from './MachineCard'
+import { MachineStage } from './MachineStage'
+import { Rigging } from './Rigging'
+
+/** What the machine is made of: rigging and ledgers, 3D, findings and layers. */
+export function MachineStation() {
+  const name = useOpen((project) => Object.keys(project.document.machines)[0]!)
+  const [chosen, setChosen] = useState('hull')
+  const valid = useOpen((project) => findAt(project.valid, `machines.${name}`)) as Part
+  const edited = useOpen((project) => findAt(project.document, `machines.${name}`)) as Part
+  const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
+  const chooseNext = useMemo(
+    () => () => setChosen((now) => [...bodies, 'rotors', 'sensors'][([...bodies, 'rotors', 'sensors'].indexOf(now) + 1) % (bodies.length + 2)]!),
+    [bodies],
+  )
+  useEffect(() => offerActions('machine', [{ name: 'Next part', keys: 'N', group: 'Machine', does: chooseNext }]), [chooseNext])
+  return (
+    <ThreePanels
+      name="machine"
+      widths={[304, 304]}
+      index={
+        <>
+          <Rigging machine={edited} chosen={chosen} onChoose={setChosen} />
+          <Bodies name={name} machine={edited} chosen={chosen} onChoose={setChosen} />
+        </>
+      }
+      stage={
+        <PanelBoundary name="The 3D view">
+          <MachineStage machine={valid} name={name} chosen={chosen} />
+        </PanelBoundary>
+      }
+      card={<MachineCard name={name} machine={valid} />}
+    />
+  )
+}

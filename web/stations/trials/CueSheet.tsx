@@ -1,0 +1,124 @@
+import { Plus, X } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
+import { cues as cueKinds } from '@calm-hand/core/simulation'
+import { Sentence, SlotAt } from '../../sentence'
+import { addPart, removePart, setValue } from '../../state/edits'
+import { cancel, edit, preview, useOpen } from '../../state/project'
+import { cueSays } from './useTrialView'
+import type { TrialView } from './useTrialView'
+
+interface CueSheetProps {
+  readonly trial: string
+  readonly view: TrialView
+}
+
+/** Cues as sentences, and on a lane under the strips, where they can be dragged in time. */
+export function CueSheet({ trial }: CueSheetProps) {
+  const part = useOpen((project) => project.document.trials[trial]) as unknown as { cues: Readonly<Record<string, Part>>; after: number }
+  const loops = useOpen((project) => project.document.loops)
+  const path = `trials.${trial}.cues`
+  const entries = Object.entries(part.cues)
+  const end = part.after + Math.max(0, ...entries.map(([, cue]) => (cue.at as number) + ((cue.over as number | undefined) ?? 0)))
+  const add = () => {
+    const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
+    if (key === undefined) return
+    const cue = { kind: 'stepCue', loop: Object.keys(loops)[0]!, at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)), by: 0.5 }
+    edit(addPart(`${path}.${key}`, cue, 'Add a cue'))
+  }
+  const drag = (key: string, at: number, event: React.PointerEvent<SVGGElement>) => {
+    const target = event.currentTarget
+    const width = target.ownerSVGElement!.getBoundingClientRect().width - 66
+    target.setPointerCapture(event.pointerId)
+    const startX = event.clientX
+    let moved = at
+    const move = (next: PointerEvent) => {
+      const raw = at + ((next.clientX - startX) / width) * end
+      const grain = next.shiftKey ? 0.01 : 0.1
+      moved = Number(Math.max(0, Math.round(raw / grain) * grain).toFixed(2))
+      preview(setValue(`${path}.${key}.at`, moved, 'Move a cue'))
+    }
+    const stop = () => {
+      target.removeEventListener('pointermove', move)
+      target.removeEventListener('pointerup', finish)
+      window.removeEventListener('keydown', escape)
+    }
+    const finish = () => {
+      stop()
+      if (moved !== at) edit(setValue(`${path}.${key}.at`, moved, 'Move a cue'))
+    }
+    const escape = (pressed: KeyboardEvent) => {
+      if (pressed.key !== 'Escape') return
+      stop()
+      cancel()
+    }
+    target.addEventListener('pointermove', move)
+    target.addEventListener('pointerup', finish)
+    window.addEventListener('keydown', escape)
+  }
+  const byKey = (key: string, at: number, event: React.KeyboardEvent) => {
+    const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+    if (direction === 0) return
+    event.preventDefault()
+    event.stopPropagation()
+    edit(setValue(`${path}.${key}.at`, Number(Math.max(0, at + direction * (event.shiftKey ? 1 : 0.1)).toFixed(2)), 'Move a cue'))
+  }
+  return (
+    <section className="border-t border-line px-3 pb-2 shrink-0" aria-label="Cue sheet">
+      <div className="flex items-center gap-2 pt-1">
+        <h3 className="grow">Commands</h3>
+        <button className="button small" onClick={add}>
+          <Plus size={13} /> Cue
+        </button>
+      </div>
+      <svg className="w-full" height={22} aria-label="Cues in time">
+        <line x1="52" x2="99%" y1="14" y2="14" stroke="var(--line-2)" />
+        {entries.map(([key, cue]) => {
+          const x = `calc(52px + (100% - 66px) * ${(cue.at as number) / end})`
+          return (
+            <g
+              key={key}
+              role="slider"
+              tabIndex={0}
+              aria-label={`time of cue ${key}`}
+              aria-valuenow={cue.at as number}
+              aria-valuetext={`${String(cue.at)} s`}
+              className="cursor-ew-resize"
+              style={{ transform: `translateX(${x})` }}
+              onPointerDown={(event) => drag(key, cue.at as number, event)}
+              onKeyDown={(event) => byKey(key, cue.at as number, event)}
+            >
+              <rect x="-8" y="2" width="60" height="20" fill="transparent" />
+              <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
+              <text x="8" y="10" fontSize="11" fill="var(--ink)">
+                {String(cue.loop)} {Number(cue.by) >= 0 ? '+' : ''}
+                {String(cue.by)}
+              </text>
+            </g>
+          )
+        })}
+      </svg>
+      <ul>
+        {entries.map(([key, cue]) => (
+          <li key={key} className="flex items-start">
+            <Sentence says={cueSays(cue.kind)} path={`${path}.${key}`} className="grow text-[13.5px] leading-[25px]" own={{ by: <SlotAt path={`${path}.${key}.by`} unit="m" /> }} />
+            <KindOfCue path={`${path}.${key}`} cue={cue} />
+            <button className="size-6 grid place-items-center text-mist" aria-label={`Remove cue ${key}`} onClick={() => edit(removePart(`${path}.${key}`, 'Remove a cue'))}>
+              <X size={14} />
+            </button>
+          </li>
+        ))}
+        {entries.length === 0 && <p className="note">Nothing is asked of the machine. Add a cue.</p>}
+      </ul>
+    </section>
+  )
+}
+
+/** A step becomes a ramp and back, keeping what fits. */
+function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part }) {
+  const other = cueKinds.find(({ name }) => name !== cue.kind)!
+  return (
+    <button className="text-kelp font-semibold text-[12.5px] px-2" onClick={() => edit(setValue(path, { ...cue, kind: other.name, over: (cue.over as number | undefined) ?? 2 }, 'Change a cue'))}>
+      make it a {other.name === 'rampCue' ? 'ramp' : 'step'}
+    </button>
+  )
+}

@@ -1,0 +1,166 @@
+import { Camera } from 'lucide-react'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import * as THREE from 'three'
+import { findColumn, referenceOf } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { massProperties, numbersOf } from '@calm-hand/core/machine'
+import { download, roleOfLetter, strokes } from '../../chart'
+import { offerActions } from '../../frame/actions'
+import { Stage3D, lifter, lighthouse } from '../../scene'
+import type { StageHandle, ViewName } from '../../scene'
+import { useClock } from '../../state/clock'
+import { useOpen } from '../../state/project'
+import type { TrialView } from './useTrialView'
+
+const viewNames: readonly ViewName[] = ['follow', 'fixed', 'top', 'side', 'body']
+/** Eyes relative to what they look at, m. */
+const eyes: Readonly<Record<ViewName, readonly [number, number, number]>> = { follow: [-2.6, -3.4, 1.2], fixed: [-3.4, -5.6, 1.6], top: [0.01, 0, 6], side: [0, -5.2, 0.2], body: [-1.6, 0, 0.55] }
+const fullScaleError = 0.5 // m, where the trail is all coral
+
+interface Drawn {
+  readonly group: THREE.Group
+  readonly flyer: THREE.Group
+  readonly ghosts: readonly { readonly group: THREE.Group; readonly record: RunRecord }[]
+  readonly ring: THREE.Mesh
+}
+
+/** The flight in 3D on the one clock: machine, ghosts of pinned runs, trail coloured by error, reference ring. */
+export function Flight({ view }: { readonly view: TrialView }) {
+  const document = useOpen((project) => project.valid)
+  const [camera, setCamera] = useState<ViewName>('fixed')
+  const stage = useRef<StageHandle>(undefined)
+  const drawn = useRef<Drawn>(undefined)
+  const cameraNow = useRef(camera)
+
+  const place = useCallback(() => {
+    const handle = stage.current
+    const scene = drawn.current
+    if (handle === undefined || scene === undefined) return
+    const { cursor } = useClock.getState()
+    if (view.record !== undefined) pose(scene.flyer, view.record, view.machineName, cursor)
+    for (const { group, record } of scene.ghosts) pose(group, record, view.machineName, cursor)
+    scene.ring.position.set(0, 0, referenceOf(document, view.trial, view.loop)(cursor))
+    if (cameraNow.current === 'follow' || cameraNow.current === 'body') aim(handle, cameraNow.current, scene.flyer)
+    handle.draw()
+  }, [view, document])
+
+  const rebuild = useCallback(() => {
+    const handle = stage.current
+    if (handle === undefined) return
+    if (drawn.current !== undefined) handle.scene.remove(drawn.current.group)
+    drawn.current = contents(view, handle, referenceOf(document, view.trial, view.loop))
+    handle.scene.add(drawn.current.group)
+    place()
+  }, [view, document, place])
+
+  const latest = useRef({ rebuild, place })
+  useEffect(() => {
+    latest.current = { rebuild, place }
+    rebuild()
+  }, [rebuild, place])
+  useEffect(() => useClock.subscribe(() => latest.current.place()), [])
+  const ready = useCallback((handle: StageHandle) => {
+    stage.current = handle
+    latest.current.rebuild()
+    return () => {
+      stage.current = undefined
+      drawn.current = undefined
+    }
+  }, [])
+
+  const look = useCallback((next: ViewName) => {
+    cameraNow.current = next
+    setCamera(next)
+    if (stage.current !== undefined && drawn.current !== undefined) aim(stage.current, next, drawn.current.flyer)
+    stage.current?.draw()
+  }, [])
+  useEffect(
+    () => offerActions('flightView', [{ name: 'Next view', keys: 'V', group: 'Trials', does: () => look(viewNames[(viewNames.indexOf(camera) + 1) % viewNames.length]!) }]),
+    [camera, look],
+  )
+  const save = async () => {
+    if (stage.current !== undefined) download(`${view.trial}-3d.png`, await stage.current.picture())
+  }
+  const ground = view.machine.ground as number
+  return (
+    <div className="relative min-h-0 h-full overflow-hidden">
+      <Stage3D label={`Flight of ${view.machineName}`} ground={ground} gridStep={0.5} camera={[-3.4, -5.6, 2.9]} target={[0.9, 0, 1.3]} onReady={ready} />
+      <p className="absolute left-3 bottom-2 note flex items-center gap-2 bg-chalk/85 rounded px-2 py-1">
+        trail: {view.quantity.label} error 0
+        <span className="inline-block h-1.5 w-16" style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }} /> {fullScaleError} m
+      </p>
+      <div className="absolute right-2 bottom-2 flex bg-chalk rounded-md border border-line p-0.5">
+        {viewNames.map((one) => (
+          <button key={one} className={`button small border-transparent px-2 ${one === camera ? 'chosen' : ''}`} aria-pressed={one === camera} onClick={() => look(one)}>
+            {one}
+          </button>
+        ))}
+        <button className="button small border-transparent px-2" aria-label="Save the 3D view as PNG" onClick={() => void save()}>
+          <Camera size={15} />
+        </button>
+      </div>
+    </div>
+  )
+}
+
+function contents(view: TrialView, { palette }: StageHandle, reference: (t: number) => number): Drawn {
+  const group = new THREE.Group()
+  const ground = view.machine.ground as number
+  const tower = lighthouse(2.3, ground, palette)
+  tower.position.set(2.9, 1.1, 0)
+  const flyer = centred(view, lifter(view.machine, palette))
+  const ghosts = view.pinned.map(({ letter, record }) => {
+    const color = getComputedStyle(window.document.documentElement).getPropertyValue(strokes[roleOfLetter(letter)].color).trim()
+    return { group: centred(view, lifter(view.machine, palette, 0.3, color)), record }
+  })
+  const ring = new THREE.Mesh(new THREE.TorusGeometry(0.62, 0.006, 8, 64), new THREE.MeshBasicMaterial({ color: palette.ink }))
+  group.add(tower, flyer, ring, ...ghosts.map((ghost) => ghost.group))
+  if (view.record !== undefined) group.add(trail(view, view.record, reference, palette))
+  return { group, flyer, ghosts, ring }
+}
+
+/** A group whose origin is the centre of mass, as the record's position is. */
+function centred({ machine }: TrialView, solid: THREE.Group): THREE.Group {
+  const { centre } = massProperties(machine, numbersOf(machine))
+  solid.position.set(...(centre.map((value) => -(value as number)) as [number, number, number]))
+  const group = new THREE.Group()
+  group.add(solid)
+  return group
+}
+
+function trail(view: TrialView, record: RunRecord, reference: (t: number) => number, palette: StageHandle['palette']): THREE.Line {
+  const [east, north, height] = ['east', 'north', 'height'].map((name) => findColumn(record, `${view.machineName}.${name}`)!)
+  const held = findColumn(record, `${view.machineName}.${view.quantity.name}`)!
+  const points: number[] = []
+  const colors: number[] = []
+  const [calm, middle, rough] = [new THREE.Color(palette.kelp), new THREE.Color(palette.ochre), new THREE.Color(palette.coral)]
+  const step = Math.max(1, Math.floor(record.time.length / 700))
+  for (let k = 0; k < record.time.length; k += step) {
+    if (!Number.isFinite(height![k]!)) break
+    points.push(east![k]!, north![k]!, height![k]!)
+    const share = Math.min(1, Math.abs(held[k]! - reference(record.time[k]!)) / fullScaleError)
+    const color = share < 0.5 ? calm.clone().lerp(middle, share * 2) : middle.clone().lerp(rough, share * 2 - 1)
+    colors.push(color.r, color.g, color.b)
+  }
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.Float32BufferAttribute(points, 3))
+  geometry.setAttribute('color', new THREE.Float32BufferAttribute(colors, 3))
+  return new THREE.Line(geometry, new THREE.LineBasicMaterial({ vertexColors: true }))
+}
+
+/** Puts a machine where the record has it at time t. */
+function pose(group: THREE.Group, record: RunRecord, machine: string, t: number): void {
+  const step = record.time.length > 1 ? record.time[1]! - record.time[0]! : 1
+  const k = Math.min(Math.max(Math.round(t / step), 0), record.time.length - 1)
+  const at = (name: string) => findColumn(record, `${machine}.${name}`)![k]!
+  group.position.set(at('east'), at('north'), at('height'))
+  group.quaternion.set(at('attitude.x'), at('attitude.y'), at('attitude.z'), at('attitude.w'))
+}
+
+function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group): void {
+  const eye = new THREE.Vector3(...eyes[view])
+  const look = view === 'fixed' ? new THREE.Vector3(0.9, 0, 1.3) : flyer.position.clone()
+  if (view === 'body') eye.applyQuaternion(flyer.quaternion)
+  handle.target.copy(look)
+  handle.camera.position.copy(look).add(eye)
+}

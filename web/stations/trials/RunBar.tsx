@@ -1,0 +1,78 @@
+import { Download, Pin, Play, Square } from 'lucide-react'
+import { recordToCsv } from '@calm-hand/core/formats'
+import { download } from '../../chart'
+import { useOpen } from '../../state/project'
+import { runTrial, stopRun, useRuns } from '../../state/runs'
+import { pinLatest } from './useTrialView'
+import type { TrialView } from './useTrialView'
+
+interface RunBarProps {
+  readonly trial: string
+  readonly view: TrialView
+  readonly projectId: string
+}
+
+/** Title, run, stop, pin, CSV; and what the last run says of itself. */
+export function RunBar({ trial, view, projectId }: RunBarProps) {
+  const document = useOpen((project) => project.valid)
+  const problems = useOpen((project) => project.problems.length)
+  const state = useRuns((runs) => runs.state)
+  const took = useRuns((runs) => runs.took)
+  const { record, stale } = view
+  const running = state.kind === 'running'
+  return (
+    <div className="px-4 pt-2.5 pb-2 border-b border-line">
+      <div className="flex items-center gap-2 flex-wrap">
+        <h2 className="grow text-[17px] whitespace-nowrap">{(document.trials[trial] as unknown as { title: string }).title}</h2>
+        <button className="button main" disabled={running} onClick={() => void runTrial(projectId, document, trial)}>
+          <Play size={14} /> Run <span className="key">R</span>
+        </button>
+        <button className="button" disabled={!running} onClick={stopRun}>
+          <Square size={13} /> Stop <span className="key">X</span>
+        </button>
+        <button className="button" disabled={record === undefined} onClick={() => pinLatest(trial)}>
+          <Pin size={14} /> Pin <span className="key">P</span>
+        </button>
+        <button className="button" aria-label="Save the run as CSV" title="Save the run as CSV" disabled={record === undefined} onClick={() => download(`${trial}.csv`, recordToCsv(record!), 'text/csv')}>
+          <Download size={15} /> CSV
+        </button>
+      </div>
+      <div className="note pt-1" role="status">
+        {running && (
+          <span className="flex items-center gap-2">
+            Running <progress className="h-1.5 w-40 accent-kelp" value={state.share} max={1} aria-label="Run progress" />
+          </span>
+        )}
+        {!running && record === undefined && 'Not flown yet. R runs it.'}
+        {!running && record !== undefined && (
+          <>
+            {record.ending.kind === 'finished' && !stale && (
+              <span data-testid="run-state">
+                {view.end.toFixed(1)} s of flight{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {record.layers.length} layers on
+              </span>
+            )}
+            {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}
+          </>
+        )}
+      </div>
+      {problems > 0 && <p className="finding border-coral mt-1">The machine or the trial has {problems === 1 ? 'a problem' : `${problems} problems`}: runs use the last state without one.</p>}
+      {state.kind === 'refused' &&
+        state.problems.map(({ where, what, remedy }) => (
+          <p key={where + what} role="alert" className="finding border-coral mt-1">
+            <b className="font-semibold text-coral-text">{what}</b> {remedy} <span className="note">{where}</span>
+          </p>
+        ))}
+      {state.kind === 'failed' && (
+        <p role="alert" className="finding border-coral mt-1">
+          The run broke off: {state.what} Run it again.
+        </p>
+      )}
+      {record?.ending.kind === 'diverged' && (
+        <p role="alert" className="finding border-coral mt-1">
+          <b className="font-semibold text-coral-text">Diverged at {record.ending.at.toFixed(3)} s.</b> The state <span className="number">{record.ending.state}</span> reached{' '}
+          <span className="number">{record.ending.value.toPrecision(4)}</span>. The record up to there is kept. Check the loop that holds it: its gains, signs and limits.
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,102 @@
+import { useMemo } from 'react'
+import { referenceOf, findColumn } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
+import type { Axis, Series, SeriesRole } from '../../chart'
+import { useOpen } from '../../state/project'
+import { shownUnit, toShown } from '../../units'
+import { CursorLine } from './CursorLine'
+import { WhoPushes } from './WhoPushes'
+import { cueTimes } from './useTrialView'
+import type { TrialView } from './useTrialView'
+
+const margin = { left: 52, right: 14 }
+
+/** Watches on one clock: the held quantity, its rate, the command, and who pushes. */
+export function Strips({ view }: { readonly view: TrialView }) {
+  const document = useOpen((project) => project.valid)
+  const end = useMemo(() => (document.trials[view.trial] as unknown as { after: number }).after + Math.max(0, ...cueTimes(document, view.trial)), [document, view.trial])
+  const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
+  const { record, prediction, quantity, loop } = view
+  const { height, rate, push } = useMemo(() => {
+    const machine = view.machineName
+    const rateUnit = quantity.unit === 'rad' ? 'rad/s' : 'm/s'
+    const reference = referenceOf(document, view.trial, loop)
+    const referenceAt = [0, ...times.flatMap((t) => [t - 1e-6, t]), end].sort((a, b) => a - b)
+    const pinned = (column: string, unit: string) =>
+      view.pinned.flatMap(({ letter, record: run }) => series(run, column, letter, roleOfLetter(letter), unit))
+    const own = (column: string, name: string, role: SeriesRole, unit: string) => (record === undefined ? [] : series(record, column, name, role, unit))
+    const predicted = (values: Float64Array | undefined, unit: string): Series[] =>
+      prediction === undefined || values === undefined ? [] : [{ name: 'prediction', role: 'prediction', xs: prediction.t, ys: values.map((value) => toShown(value, unit)) }]
+    return {
+      height: [
+        ...own(`${machine}.${quantity.name}.measured`, 'measured', 'measured', quantity.unit),
+        ...pinned(`${machine}.${quantity.name}`, quantity.unit),
+        ...own(`${machine}.${quantity.name}.estimate`, 'estimate', 'estimate', quantity.unit),
+        { name: 'reference', role: 'reference', xs: referenceAt, ys: referenceAt.map((t) => toShown(reference(t), quantity.unit)) } satisfies Series,
+        ...own(`${machine}.${quantity.name}`, 'actual', 'actual', quantity.unit),
+        ...predicted(prediction?.held, quantity.unit),
+      ],
+      rate: [
+        ...pinned(`${machine}.${quantity.rate}`, rateUnit),
+        ...own(`${machine}.${quantity.rate}.estimate`, 'estimate', 'estimate', rateUnit),
+        ...own(`${machine}.${quantity.rate}`, 'actual', 'actual', rateUnit),
+        ...predicted(prediction?.rate, rateUnit),
+      ],
+      push: [...pinned(`loops.${loop}.command`, 'N'), ...own(`loops.${loop}.command`, 'command', 'command', 'N'), ...predicted(prediction?.push, 'N')],
+    }
+  }, [document, view, record, prediction, quantity, loop, end, times])
+
+  const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 8), label: 'time, s' }
+  const rateUnit = shownUnit(quantity.unit === 'rad' ? 'rad/s' : 'm/s')
+  const marks = (
+    <>
+      {times.map((t) => (
+        <VerticalMark key={t} at={t} tone="plum" dash="2 3" />
+      ))}
+      <CursorLine />
+    </>
+  )
+  const limit = mostPush(view)
+  return (
+    <div className="grow min-h-[430px] grid grid-rows-[3fr_2fr_2.4fr_2.6fr] px-3 pt-1" data-strips={record?.hash ?? 'none'}>
+      <Chart title={quantity.label} unit={shownUnit(quantity.unit)} x={time} y={fitted(height)} series={height} summary={summaryOf(view)} margin={margin} showX={false}>
+        {marks}
+      </Chart>
+      <Chart title={`rate of ${quantity.label}`} unit={rateUnit} x={time} y={fitted(rate)} series={rate} summary="Actual, estimated and predicted rate." margin={margin} showX={false} legend={false}>
+        {marks}
+      </Chart>
+      <Chart title="command" unit="N" x={time} y={fitted(push, 0)} series={push} summary="What the loop asks of the rotors." margin={margin} showX={false}>
+        {limit !== undefined && <HorizontalMark at={limit} tone="coral" dash="2 3" label={`most ${limit.toFixed(0)} N`} />}
+        {marks}
+      </Chart>
+      <WhoPushes view={view} time={time} margin={margin}>
+        {marks}
+      </WhoPushes>
+    </div>
+  )
+}
+
+function series(record: RunRecord, column: string, name: string, role: SeriesRole, unit: string): Series[] {
+  const values = findColumn(record, column)
+  if (values === undefined) return []
+  const every = record.columns.find((one) => one.name === column)?.every
+  return [{ name, role, xs: record.time, ys: values.map((value) => toShown(value, unit)), ...(every === undefined ? {} : { every }) }]
+}
+
+function fitted(all: readonly Series[], ...always: number[]): Axis {
+  const domain = niceDomain(all.map(({ ys }) => ys), always)
+  return { domain, ticks: niceTicks(...domain, 4) }
+}
+
+function mostPush({ machine, loop }: TrialView): number | undefined {
+  if (loop !== 'height') return undefined
+  const rotors = machine.rotors as unknown as { count: number; thrustCoefficient: number; mostSpeed: number }
+  return rotors.count * rotors.thrustCoefficient * rotors.mostSpeed ** 2
+}
+
+function summaryOf({ figures, quantity }: TrialView): string {
+  const { simulated } = figures
+  if (simulated === undefined) return 'Not flown yet.'
+  return `Simulated ${quantity.label} overshoots by ${(100 * simulated.overshoot).toFixed(1)} % and ends ${simulated.steadyError.toPrecision(2)} ${quantity.unit} off.`
+}

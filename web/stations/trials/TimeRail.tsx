@@ -1,0 +1,82 @@
+import { ChevronLeft, ChevronRight, Pause, Play } from 'lucide-react'
+import { setCursor, setSpeed, togglePlay, useClock } from '../../state/clock'
+import { useOpen } from '../../state/project'
+import { findColumn } from '@calm-hand/core/simulation'
+import { withUnit } from '../../units'
+import { cueTimes } from './useTrialView'
+import type { TrialView } from './useTrialView'
+
+interface TimeRailProps {
+  readonly trial: string
+  readonly view: TrialView
+}
+
+const speeds = [0.25, 1, 4]
+
+/** The one clock: play, scrub, speed, and what the machine does at the cursor. */
+export function TimeRail({ trial, view }: TimeRailProps) {
+  const { cursor, end, playing, speed } = useClock()
+  const document = useOpen((project) => project.valid)
+  const step = view.record !== undefined && view.record.time.length > 1 ? view.record.time[1]! : 0.005
+  const times = [0, ...cueTimes(document, trial)]
+  const byKey = (event: React.KeyboardEvent) => {
+    const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+    if (direction === 0) return
+    event.preventDefault()
+    setCursor(cursor + direction * step * (event.shiftKey ? 10 : 1))
+  }
+  const jump = (direction: 1 | -1) => {
+    const next = direction === 1 ? times.find((t) => t > cursor + 1e-6) : times.findLast((t) => t < cursor - 1e-6)
+    if (next !== undefined) setCursor(next)
+  }
+  return (
+    <footer className="bg-chalk border-t border-line px-4 flex items-center gap-3" aria-label="Time rail">
+      <button className="size-8 grid place-items-center" aria-label="Previous cue (B)" onClick={() => jump(-1)}>
+        <ChevronLeft size={16} />
+      </button>
+      <button className="button main px-3" aria-label={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={togglePlay} disabled={view.record === undefined}>
+        {playing ? <Pause size={15} /> : <Play size={15} />}
+      </button>
+      <button className="size-8 grid place-items-center" aria-label="Next cue (N)" onClick={() => jump(1)}>
+        <ChevronRight size={16} />
+      </button>
+      <span className="number whitespace-nowrap" data-testid="cursor">
+        {cursor.toFixed(2)} / {end.toFixed(2)} s
+      </span>
+      <input
+        type="range"
+        className="grow accent-kelp"
+        aria-label="Time cursor"
+        aria-valuetext={`${cursor.toFixed(3)} s`}
+        min={0}
+        max={end}
+        step={step}
+        value={cursor}
+        onChange={(event) => setCursor(Number(event.target.value))}
+        onKeyDown={byKey}
+      />
+      <div className="flex border border-line-2 rounded-md overflow-hidden">
+        {speeds.map((one) => (
+          <button key={one} className={`px-2 h-7 text-[12.5px] number ${one === speed ? 'bg-kelp-tint text-kelp font-semibold' : ''}`} aria-pressed={one === speed} onClick={() => setSpeed(one)}>
+            {one}×
+          </button>
+        ))}
+      </div>
+      <Reading view={view} cursor={cursor} />
+    </footer>
+  )
+}
+
+function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: number }) {
+  const { record, quantity, machineName } = view
+  if (record === undefined || record.time.length < 2) return null
+  const k = Math.min(Math.round(cursor / record.time[1]!), record.time.length - 1)
+  const held = findColumn(record, `${machineName}.${quantity.name}`)?.[k]
+  const command = findColumn(record, `loops.${view.loop}.command`)?.[k]
+  if (held === undefined || command === undefined) return null
+  return (
+    <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
+      {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks <b className="number font-medium text-ochre-text">{withUnit(command, 'N', 3)}</b>
+    </span>
+  )
+}

@@ -1,0 +1,88 @@
+import { Plus, X } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
+import { everyNumber } from '@calm-hand/core/kinds'
+import { layers, machineKinds } from '@calm-hand/core/machine'
+import { override, trial as trialKind } from '@calm-hand/core/simulation'
+import { Sentence, SlotAt, Toggle } from '../../sentence'
+import { addPart, removePart, setValue } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
+import { Tray } from '../../tray/Tray'
+
+interface TrialIndexProps {
+  readonly trial: string
+  readonly hidden: ReadonlySet<string>
+  readonly onToggle: (letter: string) => void
+  readonly onChoose: (trial: string) => void
+}
+
+/** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
+export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProps) {
+  const trials = useOpen((project) => project.document.trials)
+  const machines = useOpen((project) => project.document.machines)
+  const part = trials[trial] as unknown as { machine: string; overrides: Readonly<Record<string, Part>>; realism: Readonly<Record<string, boolean | string>> }
+  const path = `trials.${trial}`
+  const numbers = everyNumber(machineKinds, machines[part.machine]!).filter(({ path: number }) => !number.endsWith('count'))
+  const names = Object.fromEntries(numbers.map(({ path: number }) => [number, numberWords(number)]))
+  const add = () => {
+    const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find((name) => part.overrides[name] === undefined)
+    if (key !== undefined) edit(addPart(`${path}.overrides.${key}`, { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 }, 'Change the machine for this trial'))
+  }
+  return (
+    <>
+      <section className="section">
+        <h2 className="pb-1">Trials</h2>
+        {Object.entries(trials).map(([name, one]) => (
+          <button key={name} className={`block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold ${name === trial ? 'bg-kelp-tint' : ''}`} aria-pressed={name === trial} onClick={() => onChoose(name)}>
+            {(one as unknown as { title: string }).title}
+          </button>
+        ))}
+        <Sentence says={trialKind.says} path={path} className="text-[13.5px] leading-[25px] pt-1" own={{ machine: <b className="font-semibold">{part.machine}</b> }} />
+      </section>
+      <section className="section" aria-label="Changes for this trial">
+        <div className="flex items-center">
+          <h3 className="grow">For this trial only</h3>
+          <button className="button small" onClick={add}>
+            <Plus size={13} /> Change
+          </button>
+        </div>
+        {Object.keys(part.overrides).length === 0 && <p className="note pt-1">The machine is as its document says.</p>}
+        <ul>
+          {Object.entries(part.overrides).map(([key, change]) => (
+            <li key={key} className="flex items-start gap-1">
+              <Sentence
+                says={override.says}
+                path={`${path}.overrides.${key}`}
+                className="grow text-[13px] leading-[24px]"
+                own={{ parameter: <SlotAt path={`${path}.overrides.${key}.parameter`} names={names} />, amount: <SlotAt path={`${path}.overrides.${key}.amount`} unit={unitFor(change, numbers)} /> }}
+              />
+              <button className="size-6 grid place-items-center text-mist shrink-0" aria-label="Remove this change" onClick={() => edit(removePart(`${path}.overrides.${key}`, 'Remove a change for this trial'))}>
+                <X size={14} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section className="section" aria-label="Realism layers">
+        <h3 className="pb-1">Realism layers</h3>
+        {layers.map(({ name, label, standIn }) => (
+          <div key={name} className="flex items-center gap-2 min-h-6 text-[12.5px]" title={`off: ${standIn}`}>
+            <Toggle label={label} on={part.realism[name] === true} onChange={(on) => edit(setValue(`${path}.realism.${name}`, on, `Switch ${label}`))} />
+            <span className="whitespace-nowrap">{label}</span>
+            {part.realism[name] !== true && <span className="note truncate">{standIn}</span>}
+          </div>
+        ))}
+      </section>
+      <Tray hint="P pins the run" hidden={hidden} onToggle={onToggle} />
+    </>
+  )
+}
+
+function unitFor(change: Part, numbers: readonly { readonly path: string; readonly unit: string }[]): string {
+  return change.how === 'times' ? '' : (numbers.find(({ path }) => path === change.parameter)?.unit ?? '')
+}
+
+/** `bodies.hull.mass` as words: hull mass. */
+function numberWords(path: string): string {
+  const words = path.split('.').filter((word) => !['bodies', 'rotors', 'sensors'].includes(word))
+  return words.map((word) => word.replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`)).join(' ')
+}

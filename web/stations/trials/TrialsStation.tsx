@@ -1,0 +1,73 @@
+import { useEffect, useMemo, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { lastCueEnd } from '@calm-hand/core/simulation'
+import { PanelBoundary } from '../../frame/PanelBoundary'
+import { ThreePanels } from '../../frame/ThreePanels'
+import { offerActions } from '../../frame/actions'
+import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
+import { useOpen } from '../../state/project'
+import { runTrial, stopRun } from '../../state/runs'
+import { CueSheet } from './CueSheet'
+import { Figures } from './Figures'
+import { Flight } from './Flight'
+import { RunBar } from './RunBar'
+import { Strips } from './Strips'
+import { TimeRail } from './TimeRail'
+import { TrialIndex } from './TrialIndex'
+import { cueTimes, pinLatest, useTrialView } from './useTrialView'
+
+/** What it must do, in 3D: trial as sentences, flight, strips, cues, all on one clock. */
+export function TrialsStation() {
+  const { project, trial: asked } = useParams()
+  const navigate = useNavigate()
+  const document = useOpen((open) => open.valid)
+  const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
+  const view = useTrialView(document, trial, hidden)
+  const end = useMemo(() => lastCueEnd(document.trials[trial] as never) + (document.trials[trial] as unknown as { after: number }).after, [document, trial])
+
+  useEffect(() => setEnd(end), [end])
+  useEffect(() => {
+    const jump = (direction: 1 | -1) => {
+      const times = [0, ...cueTimes(document, trial)]
+      const { cursor } = useClock.getState()
+      const next = direction === 1 ? times.find((t) => t > cursor + 1e-6) : times.findLast((t) => t < cursor - 1e-6)
+      if (next !== undefined) setCursor(next)
+    }
+    return offerActions('trials', [
+      { name: 'Run the trial', keys: 'R', group: 'Trials', does: () => void runTrial(project!, document, trial) },
+      { name: 'Stop the run', keys: 'X', group: 'Trials', does: stopRun },
+      { name: 'Pin the run', keys: 'P', group: 'Trials', does: () => pinLatest(trial) },
+      { name: 'Play or pause', keys: 'Space', group: 'Trials', does: togglePlay },
+      { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
+      { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
+    ])
+  }, [project, document, trial])
+
+  const toggle = (letter: string) => setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
+  return (
+    <div className="h-full grid grid-rows-[1fr_44px]">
+      <ThreePanels
+        name="trials"
+        widths={[272, 520]}
+        index={<TrialIndex trial={trial} hidden={hidden} onToggle={toggle} onChoose={(name) => void navigate(`/${project}/trials/${name}`)} />}
+        stage={
+          <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk min-h-0">
+            <RunBar trial={trial} view={view} projectId={project!} />
+            <PanelBoundary name="The 3D view">
+              <Flight view={view} />
+            </PanelBoundary>
+            <Figures view={view} />
+          </div>
+        }
+        card={
+          <PanelBoundary name="The strips">
+            <Strips view={view} />
+            <CueSheet trial={trial} view={view} />
+          </PanelBoundary>
+        }
+      />
+      <TimeRail trial={trial} view={view} />
+    </div>
+  )
+}
