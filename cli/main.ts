@@ -11,14 +11,24 @@ import type { Result } from './output'
 /** Runs one command line; gives the exit status. */
 export async function main(words: readonly string[]): Promise<number> {
   let result: Result | undefined
-  const program = new Command('calm-hand').description('Motion control from the command line: the same core as the interface.').exitOverride()
+  const program = new Command('calm-hand')
+    .description('Motion control from the command line: the same core as the interface.')
+    .exitOverride()
   program.configureOutput({ writeErr: () => undefined })
   const keep = (made: Result | Promise<Result>) => Promise.resolve(made).then((one) => void (result = one))
   const add = (usage: string, about: string, example: string) =>
-    program.command(usage).description(about).option('--json', 'one JSON value on standard output').addHelpText('after', `\nExample:\n  npx calm-hand ${example}`)
+    program
+      .command(usage)
+      .description(about)
+      .option('--json', 'one JSON value on standard output')
+      .addHelpText('after', `\nExample:\n  npx calm-hand ${example}`)
 
-  add('check <doc>', 'reads a document and lists every problem', 'check demo/lamplighter.json').action((doc: string) => keep(check(doc)))
-  add('list <doc>', 'machines, loops, trials, signals with units and roles', 'list demo/lamplighter.json').action((doc: string) => keep(list(doc)))
+  add('check <doc>', 'reads a document and lists every problem', 'check demo/lamplighter.json').action((doc: string) =>
+    keep(check(doc)),
+  )
+  add('list <doc>', 'machines, loops, trials, signals with units and roles', 'list demo/lamplighter.json').action((doc: string) =>
+    keep(list(doc)),
+  )
   add('run <doc>', 'runs a trial', 'run demo/lamplighter.json --trial galleryRise --csv rise.csv')
     .requiredOption('--trial <name>')
     .option('--seed <number>')
@@ -32,13 +42,19 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--loop <name>', 'the plant that this loop sees')
     .option('--trim', 'find the operating point (always done)')
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
-  add('tune <doc>', 'gains from crossover and phase margin', 'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58')
+  add(
+    'tune <doc>',
+    'gains from crossover and phase margin',
+    'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58',
+  )
     .requiredOption('--loop <name>')
     .requiredOption('--crossover <rad/s>')
     .requiredOption('--phase-margin <degrees>')
     .option('--write <file>', 'writes the changed document')
     .action((doc: string, options: TuneOptions) => keep(tuneLoop(doc, options)))
-  add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action((request: string) => keep(linearToolbox(request)))
+  add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action(
+    (request: string) => keep(linearToolbox(request)),
+  )
 
   try {
     await program.parseAsync(words, { from: 'user' })

@@ -8,7 +8,11 @@ import type { Outcome } from '@calm-hand/core/document'
 export function readText(path: string): Outcome<string> {
   try {
     if (path !== '-' && statSync(path).size > 4 * mostDocumentCharacters) {
-      return refusedFor(path, `The file has ${statSync(path).size} bytes, far more than a document may have.`, 'Check that it is the right file.')
+      return refusedFor(
+        path,
+        `The file has ${statSync(path).size} bytes, far more than a document may have.`,
+        'Check that it is the right file.',
+      )
     }
     return done(readFileSync(path === '-' ? 0 : path, 'utf8'))
   } catch (error) {

@@ -11,15 +11,20 @@ const databaseName = 'calm_hand'
 function programs() {
   const base = '/usr/lib/postgresql'
   if (!existsSync(base)) return undefined
-  const newest = readdirSync(base).filter((version) => existsSync(join(base, version, 'bin', 'initdb'))).sort((a, b) => Number(b) - Number(a))[0]
+  const newest = readdirSync(base)
+    .filter((version) => existsSync(join(base, version, 'bin', 'initdb')))
+    .sort((a, b) => Number(b) - Number(a))[0]
   return newest === undefined ? undefined : join(base, newest, 'bin')
 }
 
 /** The server refuses root: as root it runs as the user that Debian's package made. */
 function owner() {
   if (process.getuid?.() !== 0) return {}
-  const line = readFileSync('/etc/passwd', 'utf8').split('\n').find((one) => one.startsWith('postgres:'))
-  if (line === undefined) stopWith('There is no user postgres. Install Debian\'s package again: apt-get install --reinstall -y postgresql-common')
+  const line = readFileSync('/etc/passwd', 'utf8')
+    .split('\n')
+    .find((one) => one.startsWith('postgres:'))
+  if (line === undefined)
+    stopWith("There is no user postgres. Install Debian's package again: apt-get install --reinstall -y postgresql-common")
   const [, , uid, gid] = line.split(':')
   return { uid: Number(uid), gid: Number(gid) }
 }
@@ -57,7 +62,11 @@ export async function startDatabase(name, { fast = false } = {}) {
   if (!existsSync(join(folder, 'PG_VERSION'))) {
     mkdirSync(folder, { recursive: true, mode: 0o700 })
     if (who.uid !== undefined) chownSync(folder, who.uid, who.gid)
-    const made = spawnSync(join(bin, 'initdb'), ['-D', folder, '-A', 'trust', '--locale=C.UTF-8', '-U', 'calm'], { ...who, cwd: '/', encoding: 'utf8' })
+    const made = spawnSync(join(bin, 'initdb'), ['-D', folder, '-A', 'trust', '--locale=C.UTF-8', '-U', 'calm'], {
+      ...who,
+      cwd: '/',
+      encoding: 'utf8',
+    })
     if (made.status !== 0) stopWith(`initdb failed in ${folder}:\n${made.stderr}`)
   }
   let port = runningPort(folder)
@@ -65,20 +74,38 @@ export async function startDatabase(name, { fast = false } = {}) {
     rmSync(join(folder, 'postmaster.pid'), { force: true }) // left by a server that was killed
     port = await freePort()
     const shared = canWriteSharedMemory() ? [] : ['-c dynamic_shared_memory_type=mmap']
-    const settings = [`-p ${port}`, '-c listen_addresses=127.0.0.1', "-c unix_socket_directories=''", ...shared, ...(fast ? ['-c fsync=off', '-c full_page_writes=off'] : [])]
+    const settings = [
+      `-p ${port}`,
+      '-c listen_addresses=127.0.0.1',
+      "-c unix_socket_directories=''",
+      ...shared,
+      ...(fast ? ['-c fsync=off', '-c full_page_writes=off'] : []),
+    ]
     const logFolder = dirname(log)
-    if (who.uid !== undefined && !existsSync(log)) execFileSync('sh', ['-c', `touch '${log}' && chown ${who.uid}:${who.gid} '${log}'`], { cwd: logFolder })
+    if (who.uid !== undefined && !existsSync(log))
+      execFileSync('sh', ['-c', `touch '${log}' && chown ${who.uid}:${who.gid} '${log}'`], { cwd: logFolder })
     const started = spawnSync(join(bin, 'pg_ctl'), ['-D', folder, '-w', '-l', log, '-o', settings.join(' '), 'start'], options)
     if (started.status !== 0) stopWith(`PostgreSQL did not start. Its log: ${log}`)
   }
-  const psql = (database, command) => spawnSync(join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'calm', '-d', database, '-Atc', command], { ...who, cwd: '/', encoding: 'utf8' })
-  if (psql('postgres', `select 1 from pg_database where datname = '${databaseName}'`).stdout.trim() !== '1') psql('postgres', `create database ${databaseName}`)
+  const psql = (database, command) =>
+    spawnSync(join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'calm', '-d', database, '-Atc', command], {
+      ...who,
+      cwd: '/',
+      encoding: 'utf8',
+    })
+  if (psql('postgres', `select 1 from pg_database where datname = '${databaseName}'`).stdout.trim() !== '1')
+    psql('postgres', `create database ${databaseName}`)
   return {
     url: `postgres://calm@127.0.0.1:${port}/${databaseName}`,
     stop: () => spawnSync(join(bin, 'pg_ctl'), ['-D', folder, '-w', '-m', 'fast', 'stop'], options),
     wipe: () => rmSync(folder, { recursive: true, force: true }),
     /** Starts it again on the same port after `stop`. */
-    restart: () => spawnSync(join(bin, 'pg_ctl'), ['-D', folder, '-w', '-l', log, '-o', `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`, 'start'], options),
+    restart: () =>
+      spawnSync(
+        join(bin, 'pg_ctl'),
+        ['-D', folder, '-w', '-l', log, '-o', `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`, 'start'],
+        options,
+      ),
   }
 }
 
@@ -93,7 +120,12 @@ function runningPort(folder) {
 
 /** A real query: after a kill the state files can lie. */
 function answers(bin, port) {
-  return spawnSync(join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'calm', '-d', 'postgres', '-Atc', 'select 1'], { encoding: 'utf8', timeout: 3000 }).stdout?.trim() === '1'
+  return (
+    spawnSync(join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'calm', '-d', 'postgres', '-Atc', 'select 1'], {
+      encoding: 'utf8',
+      timeout: 3000,
+    }).stdout?.trim() === '1'
+  )
 }
 
 function canWriteSharedMemory() {

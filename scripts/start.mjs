@@ -6,17 +6,27 @@ import { startDatabase } from './database.mjs'
 import { installPackages, privateFolder, root, sourceHash, stopWith } from './prepare.mjs'
 
 installPackages()
-const database = process.env.DATABASE_URL === undefined ? await startDatabase('cluster') : { url: process.env.DATABASE_URL, stop: () => undefined }
+const database =
+  process.env.DATABASE_URL === undefined
+    ? await startDatabase('cluster')
+    : { url: process.env.DATABASE_URL, stop: () => undefined }
 const resetting = process.argv.includes('--reset-demo')
 if (!resetting) buildInterface()
 
-const environment = { ...process.env, DATABASE_URL: database.url, WEB_FOLDER: join(root, 'web', 'dist'), LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' }
+const environment = {
+  ...process.env,
+  DATABASE_URL: database.url,
+  WEB_FOLDER: join(root, 'web', 'dist'),
+  LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+}
 const server = fork(join(root, 'server', 'main.ts'), resetting ? ['--reset-demo', '--then-stop'] : [], {
   cwd: root,
   execArgv: ['--import', 'tsx'],
   env: environment,
 })
-server.on('message', ({ listening }) => console.log(`\nCalm Hand: http://127.0.0.1:${listening}\n(Ctrl C stops it; what you made stays.)`))
+server.on('message', ({ listening }) =>
+  console.log(`\nCalm Hand: http://127.0.0.1:${listening}\n(Ctrl C stops it; what you made stays.)`),
+)
 server.on('exit', (code) => {
   database.stop()
   if (resetting && code === 0) console.log('The demo is back in its first state.')
@@ -30,6 +40,7 @@ function buildInterface() {
   const now = sourceHash(['web', 'core'])
   if (existsSync(join(root, 'web', 'dist', 'index.html')) && existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   console.log('Building the interface ...')
-  if (spawnSync('npx', ['vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' }).status !== 0) stopWith('The interface could not be built; see above.')
+  if (spawnSync('npx', ['vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' }).status !== 0)
+    stopWith('The interface could not be built; see above.')
   writeFileSync(mark, now)
 }

@@ -12,7 +12,8 @@ export interface Config {
 /** Settings from the environment. Listens on loopback only unless told otherwise. */
 export function configFrom(environment: Readonly<Record<string, string | undefined>>): Config {
   const databaseUrl = environment.DATABASE_URL
-  if (databaseUrl === undefined) throw new Error('DATABASE_URL is not set. Start with `npm start`, which sets it, or give the address of a PostgreSQL server.')
+  if (databaseUrl === undefined)
+    throw new Error('DATABASE_URL is not set. Start with `npm start`, which sets it, or give the address of a PostgreSQL server.')
   return {
     databaseUrl,
     host: environment.HOST ?? '127.0.0.1',

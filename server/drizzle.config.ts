@@ -1,3 +1,8 @@
 import { defineConfig } from 'drizzle-kit'
 
-export default defineConfig({ dialect: 'postgresql', schema: './store/schema.ts', out: './store/migrations', casing: 'snake_case' })
+export default defineConfig({
+  dialect: 'postgresql',
+  schema: './store/schema.ts',
+  out: './store/migrations',
+  casing: 'snake_case',
+})

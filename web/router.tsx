@@ -13,9 +13,18 @@ export const router = createBrowserRouter([
         path: '/:project',
         lazy: async () => ({ Component: (await import('./stations/Station')).Station }),
         children: [
-          { path: 'machine', lazy: async () => ({ Component: (await import('./stations/machine/MachineStation')).MachineStation }) },
-          { path: 'loops/:loop?', lazy: async () => ({ Component: (await import('./stations/loops/LoopsStation')).LoopsStation }) },
-          { path: 'trials/:trial?', lazy: async () => ({ Component: (await import('./stations/trials/TrialsStation')).TrialsStation }) },
+          {
+            path: 'machine',
+            lazy: async () => ({ Component: (await import('./stations/machine/MachineStation')).MachineStation }),
+          },
+          {
+            path: 'loops/:loop?',
+            lazy: async () => ({ Component: (await import('./stations/loops/LoopsStation')).LoopsStation }),
+          },
+          {
+            path: 'trials/:trial?',
+            lazy: async () => ({ Component: (await import('./stations/trials/TrialsStation')).TrialsStation }),
+          },
         ],
       },
     ],
@@ -25,7 +34,10 @@ export const router = createBrowserRouter([
 
 function Broken() {
   const error = useRouteError()
-  const what = isRouteErrorResponse(error) && error.status === 404 ? 'There is nothing at this address.' : `This page made a mistake: ${(error as Error).message ?? 'unknown'}`
+  const what =
+    isRouteErrorResponse(error) && error.status === 404
+      ? 'There is nothing at this address.'
+      : `This page made a mistake: ${(error as Error).message ?? 'unknown'}`
   return (
     <main className="p-8 max-w-xl">
       <h1>{what}</h1>

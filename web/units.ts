@@ -8,14 +8,43 @@ interface Unit {
 
 /** For an SI unit of the core: the units a person may type, the first being what is shown. */
 const units: Readonly<{ [si: string]: readonly Unit[] }> = {
-  kg: [{ name: 'kg', size: 1 }, { name: 'g', size: 1e-3 }],
-  m: [{ name: 'm', size: 1 }, { name: 'cm', size: 1e-2 }, { name: 'mm', size: 1e-3 }],
-  s: [{ name: 's', size: 1 }, { name: 'ms', size: 1e-3 }, { name: 'min', size: 60 }],
-  rad: [{ name: '°', size: Math.PI / 180 }, { name: 'deg', size: Math.PI / 180 }, { name: 'rad', size: 1 }],
-  'rad/s': [{ name: 'rad/s', size: 1 }, { name: 'Hz', size: 2 * Math.PI }, { name: 'rpm', size: Math.PI / 30 }, { name: '°/s', size: Math.PI / 180 }],
-  Hz: [{ name: 'Hz', size: 1 }, { name: 'kHz', size: 1e3 }],
-  N: [{ name: 'N', size: 1 }, { name: 'kN', size: 1e3 }],
-  'm/s': [{ name: 'm/s', size: 1 }, { name: 'km/h', size: 1 / 3.6 }],
+  kg: [
+    { name: 'kg', size: 1 },
+    { name: 'g', size: 1e-3 },
+  ],
+  m: [
+    { name: 'm', size: 1 },
+    { name: 'cm', size: 1e-2 },
+    { name: 'mm', size: 1e-3 },
+  ],
+  s: [
+    { name: 's', size: 1 },
+    { name: 'ms', size: 1e-3 },
+    { name: 'min', size: 60 },
+  ],
+  rad: [
+    { name: '°', size: Math.PI / 180 },
+    { name: 'deg', size: Math.PI / 180 },
+    { name: 'rad', size: 1 },
+  ],
+  'rad/s': [
+    { name: 'rad/s', size: 1 },
+    { name: 'Hz', size: 2 * Math.PI },
+    { name: 'rpm', size: Math.PI / 30 },
+    { name: '°/s', size: Math.PI / 180 },
+  ],
+  Hz: [
+    { name: 'Hz', size: 1 },
+    { name: 'kHz', size: 1e3 },
+  ],
+  N: [
+    { name: 'N', size: 1 },
+    { name: 'kN', size: 1e3 },
+  ],
+  'm/s': [
+    { name: 'm/s', size: 1 },
+    { name: 'km/h', size: 1 / 3.6 },
+  ],
 }
 
 function unitsOf(si: string): readonly Unit[] {
@@ -34,7 +63,7 @@ export function toShown(value: number, si: string): number {
 export function digitsOf(value: number, si: string, digits = 4): string {
   if (!Number.isFinite(value)) return String(value)
   const shown = toShown(value, si)
-  if (shown !== 0 && (Math.abs(shown) < 1e-3 || Math.abs(shown) >= 1e6)) return shown.toExponential(digits - 1).replace('e', 'e')
+  if (shown !== 0 && (Math.abs(shown) < 1e-4 || Math.abs(shown) >= 1e6)) return shown.toExponential(digits - 1)
   return String(Number(shown.toPrecision(digits)))
 }
 
@@ -56,7 +85,13 @@ export function parseTyped(text: string, si: string): Typed {
   const found = unit === '' ? known[0] : known.find(({ name }) => name === unit)
   if (found === undefined) {
     const list = known.map(({ name }) => name).filter((name) => name !== '')
-    return { kind: 'wrong', what: list.length === 0 ? `This is a plain number; “${unit}” does not belong here.` : `“${unit}” is not a unit for this. Use ${list.join(', ')}.` }
+    return {
+      kind: 'wrong',
+      what:
+        list.length === 0
+          ? `This is a plain number; “${unit}” does not belong here.`
+          : `“${unit}” is not a unit for this. Use ${list.join(', ')}.`,
+    }
   }
   return { kind: 'number', value: Number(number) * found.size }
 }

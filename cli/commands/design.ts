@@ -20,9 +20,13 @@ export function linearize(path: string, { machine, loop }: LinearizeOptions): Re
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { document } = found.value
-  const name = machine ?? (loop === undefined ? undefined : (document.loops[loop]?.machine as string | undefined)) ?? Object.keys(document.machines)[0]
+  const name =
+    machine ??
+    (loop === undefined ? undefined : (document.loops[loop]?.machine as string | undefined)) ??
+    Object.keys(document.machines)[0]
   const part = name === undefined ? undefined : document.machines[name]
-  if (part === undefined) return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
+  if (part === undefined)
+    return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
   const whole = linearMachine(part, designRealism)
   if (whole.kind === 'refused') return badFrom(whole)
   if (loop === undefined) {
@@ -47,8 +51,10 @@ export function tuneLoop(path: string, options: TuneOptions): Result {
   if (found.kind === 'refused') return badFrom(found)
   const { document } = found.value
   const [crossover, degrees] = [Number(options.crossover), Number(options.phaseMargin)]
-  if (!(crossover > 0)) return badInput('--crossover', `The crossover is ${options.crossover}.`, 'Give a number above 0, in rad/s.')
-  if (!(degrees > 0 && degrees < 180)) return badInput('--phase-margin', `The phase margin is ${options.phaseMargin}.`, 'Give degrees between 0 and 180.')
+  if (!(crossover > 0))
+    return badInput('--crossover', `The crossover is ${options.crossover}.`, 'Give a number above 0, in rad/s.')
+  if (!(degrees > 0 && degrees < 180))
+    return badInput('--phase-margin', `The phase margin is ${options.phaseMargin}.`, 'Give degrees between 0 and 180.')
   const model = modelOfLoop(document, options.loop)
   if (model.kind === 'refused') return badFrom(model)
   const phaseMargin = (degrees * Math.PI) / 180

@@ -30,5 +30,8 @@ export function list(path: string): Result {
     signals,
   }
   const lines = (['machines', 'loops', 'trials'] as const).map((group) => `${group}: ${value[group].join(', ')}`)
-  return fine(value, [...lines, 'signals:', ...signals.map(({ name, unit, role }) => `  ${name} [${unit || '1'}] ${role}`)].join('\n'))
+  return fine(
+    value,
+    [...lines, 'signals:', ...signals.map(({ name, unit, role }) => `  ${name} [${unit || '1'}] ${role}`)].join('\n'),
+  )
 }

@@ -14,10 +14,18 @@ const dt = Joi.number().strict().greater(0).allow(null).default(null)
 const requestSchema = Joi.object({
   system: Joi.alternatives(
     Joi.object({ a: matrix.required(), b: matrix.required(), c: matrix.required(), d: matrix.required(), dt }).unknown(false),
-    Joi.object({ num: Joi.array().items(finite).min(1).required(), den: Joi.array().items(finite).min(1).required(), delay: finite.min(0).default(0), dt }),
+    Joi.object({
+      num: Joi.array().items(finite).min(1).required(),
+      den: Joi.array().items(finite).min(1).required(),
+      delay: finite.min(0).default(0),
+      dt,
+    }),
     Joi.object({ zeros: pairs.required(), poles: pairs.required(), gain: finite.required(), dt }),
   ).required(),
-  ask: Joi.array().items(Joi.object({ name: Joi.string().required() }).unknown(true)).min(1).required(),
+  ask: Joi.array()
+    .items(Joi.object({ name: Joi.string().required() }).unknown(true))
+    .min(1)
+    .required(),
 })
 
 interface System {
@@ -33,8 +41,16 @@ type Answer = object
 export function linearToolbox(path: string): Result {
   const read = readJson(path)
   if (read.kind === 'refused') return badFrom(read)
-  const { value, error } = requestSchema.validate(read.value, { abortEarly: false }) as { value: { system: Readonly<Record<string, unknown>>; ask: Ask[] }; error?: Error }
-  if (error !== undefined) return badInput('request', error.message.replaceAll('"', '`'), 'Give a system and a list of asks; `calm-hand help linear` shows one.')
+  const { value, error } = requestSchema.validate(read.value, { abortEarly: false }) as {
+    value: { system: Readonly<Record<string, unknown>>; ask: Ask[] }
+    error?: Error
+  }
+  if (error !== undefined)
+    return badInput(
+      'request',
+      error.message.replaceAll('"', '`'),
+      'Give a system and a list of asks; `calm-hand help linear` shows one.',
+    )
   const system = systemFrom(value.system)
   if ('what' in system) return badInput('system', system.what, system.remedy)
   const answers = value.ask.map((ask) => answered(system, ask))
@@ -46,19 +62,38 @@ function systemFrom(given: Readonly<Record<string, unknown>>): System | { what: 
   if ('a' in given) {
     const { a, b, c, d } = given as unknown as { a: Matrix; b: Matrix; c: Matrix; d: Matrix }
     const [n, m, p] = [a.length, d[0]?.length ?? 0, d.length]
-    const fits = a.every((row) => row.length === n) && b.length === n && b.every((row) => row.length === m) && c.length === p && c.every((row) => row.length === n) && d.every((row) => row.length === m)
-    if (!fits || m === 0 || p === 0) return { what: 'The sizes of a, b, c and d do not fit together.', remedy: 'a is n x n, b n x m, c p x n, d p x m.' }
+    const fits =
+      a.every((row) => row.length === n) &&
+      b.length === n &&
+      b.every((row) => row.length === m) &&
+      c.length === p &&
+      c.every((row) => row.length === n) &&
+      d.every((row) => row.length === m)
+    if (!fits || m === 0 || p === 0)
+      return { what: 'The sizes of a, b, c and d do not fit together.', remedy: 'a is n x n, b n x m, c p x n, d p x m.' }
     return { space: { a, b, c, d, dt: sample, ...linear.names(n, m, p) }, delay: 0 }
   }
   const [num, den] = 'num' in given ? [given.num as number[], given.den as number[]] : polynomials(given as never)
   const top = [...num]
   while (top.length > 1 && top[0] === 0) top.shift()
   if (den[0] === 0) return { what: 'The first coefficient of the denominator is 0.', remedy: 'Leave leading zeros out.' }
-  if (top.length > den.length) return { what: 'The numerator has a higher degree than the denominator: no real system answers so.', remedy: 'Add the missing poles.' }
+  if (top.length > den.length)
+    return {
+      what: 'The numerator has a higher degree than the denominator: no real system answers so.',
+      remedy: 'Add the missing poles.',
+    }
   return { space: linear.fromPolynomials(top, den, sample), delay: (given.delay as number | undefined) ?? 0 }
 }
 
-function polynomials({ zeros, poles, gain }: { zeros: [number, number][]; poles: [number, number][]; gain: number }): [number[], number[]] {
+function polynomials({
+  zeros,
+  poles,
+  gain,
+}: {
+  zeros: [number, number][]
+  poles: [number, number][]
+  gain: number
+}): [number[], number[]] {
   const roots = (list: [number, number][]) => linear.polynomialFromRoots(list.map(([re, im]) => ({ re, im })))
   return [roots(zeros).map((value) => value * gain), roots(poles)]
 }
@@ -78,17 +113,23 @@ const pair = ({ re, im }: Complex): [number, number] => [re, im]
 function responseOf({ space, delay }: System, w: number): Complex[][] | undefined {
   const s = space.dt === null ? { re: 0, im: w } : { re: Math.cos(w * space.dt), im: Math.sin(w * space.dt) }
   const turn = { re: Math.cos(w * delay), im: -Math.sin(w * delay) }
-  return linear.responseAt(space, s)?.map((row) => row.map((v) => ({ re: v.re * turn.re - v.im * turn.im, im: v.re * turn.im + v.im * turn.re })))
+  return linear
+    .responseAt(space, s)
+    ?.map((row) => row.map((v) => ({ re: v.re * turn.re - v.im * turn.im, im: v.re * turn.im + v.im * turn.re })))
 }
 
 const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
   poles: ({ space }) => {
     const found = linear.poles(space)
-    return found === undefined ? problem('The poles cannot be found: entries are not finite.', 'Check the matrices.') : { poles: found.map(pair) }
+    return found === undefined
+      ? problem('The poles cannot be found: entries are not finite.', 'Check the matrices.')
+      : { poles: found.map(pair) }
   },
   steadyGain: ({ space }) => {
     const gain = linear.steadyGain(space)
-    return gain === undefined ? problem('The system integrates: it has no steady gain.', 'Ask for the frequency response instead.') : { gain }
+    return gain === undefined
+      ? problem('The system integrates: it has no steady gain.', 'Ask for the frequency response instead.')
+      : { gain }
   },
   frequencyResponse: (system, { w }) => {
     if (!Array.isArray(w)) return problem('The frequencies w are missing.', 'Give "w": [ ... ] in rad/s.')
@@ -97,34 +138,60 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
   },
   margins: (system) => marginsAnswer(system),
   stepResponse: (system, ask) => {
-    const { until, points, input } = { until: 10, points: 201, input: 0, ...(ask as { until?: number; points?: number; input?: number }) }
-    if (!(until > 0 && points >= 2 && points <= 200_000 && system.space.inputs[input] !== undefined)) return problem('until, points or input cannot be used.', 'Give until > 0, points from 2 to 200000, and an input that exists.')
+    const { until, points, input } = {
+      until: 10,
+      points: 201,
+      input: 0,
+      ...(ask as { until?: number; points?: number; input?: number }),
+    }
+    if (!(until > 0 && points >= 2 && points <= 200_000 && system.space.inputs[input] !== undefined))
+      return problem(
+        'until, points or input cannot be used.',
+        'Give until > 0, points from 2 to 200000, and an input that exists.',
+      )
     return delayed(system, linear.stepResponse(system.space, until, points, input))
   },
   stepFigures: (system, ask) => {
     const options = ask as { until?: number; points?: number; settlingBand?: number; rise?: [number, number] }
     const final = linear.steadyGain(system.space)?.[0]?.[0]
-    if (final === undefined || !linear.isStable(system.space)) return problem('The step response does not come to rest.', 'Close the loop first, or ask for the step response.')
+    if (final === undefined || !linear.isStable(system.space))
+      return problem('The step response does not come to rest.', 'Close the loop first, or ask for the step response.')
     const until = options.until ?? slowest(system.space) * 12 + system.delay
     const { t, y } = delayed(system, linear.stepResponse(system.space, until, options.points ?? 20_001))
-    return linear.stepFigures(t, y.map((row) => row[0]!), { final, ...(options.settlingBand === undefined ? {} : { settlingBand: options.settlingBand }), ...(options.rise === undefined ? {} : { rise: options.rise }) })
+    return linear.stepFigures(
+      t,
+      y.map((row) => row[0]!),
+      {
+        final,
+        ...(options.settlingBand === undefined ? {} : { settlingBand: options.settlingBand }),
+        ...(options.rise === undefined ? {} : { rise: options.rise }),
+      },
+    )
   },
   discretize: ({ space }, ask) => {
     const { dt: sample, method, w } = ask as { dt?: number; method?: string; w?: number }
-    if (!(sample !== undefined && sample > 0) || space.dt !== null) return problem('A sample time above 0 s and a continuous system are wanted.', 'Give "dt".')
+    if (!(sample !== undefined && sample > 0) || space.dt !== null)
+      return problem('A sample time above 0 s and a continuous system are wanted.', 'Give "dt".')
     if (method === undefined || method === 'hold') return linear.sampledWithHold(space, sample)
     if (method !== 'bilinear') return problem(`The method ${method} is not known here.`, 'Known: hold, bilinear.')
     // prewarping keeps the response at w: the rule is applied with the sample time 2 tan(w dt/2)/w
     const effective = w === undefined ? sample : (2 * Math.tan((w * sample) / 2)) / w
     const sampled = linear.sampledBilinear(space, effective)
-    return sampled === undefined ? problem('The system has a pole at 2/dt.', 'Choose another sample time.') : { ...sampled, dt: sample }
+    return sampled === undefined
+      ? problem('The system has a pole at 2/dt.', 'Choose another sample time.')
+      : { ...sampled, dt: sample }
   },
   stateSpace: ({ space }) => space,
-  exponential: ({ space }, { t }) => (typeof t === 'number' && Number.isFinite(t) ? { e: exponentialOf(times(space.a, t)) } : problem('The time t is missing.', 'Give "t" in s.')),
+  exponential: ({ space }, { t }) =>
+    typeof t === 'number' && Number.isFinite(t)
+      ? { e: exponentialOf(times(space.a, t)) }
+      : problem('The time t is missing.', 'Give "t" in s.'),
 }
 
 function slowest(space: StateSpace): number {
-  const rates = (linear.poles(space) ?? []).map(({ re, im }) => (space.dt === null ? -re : -Math.log(Math.sqrt(re * re + im * im)) / space.dt))
+  const rates = (linear.poles(space) ?? []).map(({ re, im }) =>
+    space.dt === null ? -re : -Math.log(Math.sqrt(re * re + im * im)) / space.dt,
+  )
   return 1 / Math.max(1e-9, Math.min(...rates.filter((rate) => rate < 1e9)))
 }
 
@@ -134,7 +201,8 @@ function delayed({ delay }: System, { t, y }: linear.Response): linear.Response 
 
 function marginsAnswer(system: System): Answer {
   const { space, delay } = system
-  if (space.inputs.length !== 1 || space.outputs.length !== 1) return problem('Margins are of one loop: one input, one output.', 'Choose one channel.')
+  if (space.inputs.length !== 1 || space.outputs.length !== 1)
+    return problem('Margins are of one loop: one input, one output.', 'Choose one channel.')
   const loop: FrequencyFunction = (w) => responseOf(system, w)?.[0]?.[0]
   const grid = gridFor(system)
   const found = linear.margins(loop, grid)

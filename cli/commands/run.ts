@@ -44,11 +44,17 @@ type Values = { [path: string]: number }
 
 function prepare(document: Document, options: RunOptions): Outcome<{ program: Program; layers: Layers; seed: number }> {
   const part = document.trials[options.trial]
-  if (part === undefined) return refusedFor('--trial', `There is no trial named ${options.trial}.`, `Known: ${Object.keys(document.trials).join(', ')}.`)
+  if (part === undefined)
+    return refusedFor(
+      '--trial',
+      `There is no trial named ${options.trial}.`,
+      `Known: ${Object.keys(document.trials).join(', ')}.`,
+    )
   const layers = options.realism === undefined ? done(layersOf(part as never)) : realismFrom(options.realism)
   if (layers.kind === 'refused') return layers
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
-  if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295) return refusedFor('--seed', `The seed is ${options.seed}.`, 'Give a whole number from 0 to 4294967295.')
+  if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295)
+    return refusedFor('--seed', `The seed is ${options.seed}.`, 'Give a whole number from 0 to 4294967295.')
   const program = compile(document, options.trial, { layers: layers.value, seed })
   return program.kind === 'refused' ? program : done({ program: program.value, layers: layers.value, seed })
 }
@@ -64,8 +70,15 @@ export function realismFrom(text: string): Outcome<Layers> {
     const name = word.replace(/^[-+]/, '')
     const layer = allLayers.find((one) => one.name === name)
     if (layer === undefined) {
-      const near = nearestName(name, allLayers.map((one) => one.name))
-      return refusedFor('--realism', `There is no layer named ${name}.`, near === undefined ? `Known: ${allLayers.map((one) => one.name).join(', ')}.` : `Did you mean ${near}?`)
+      const near = nearestName(
+        name,
+        allLayers.map((one) => one.name),
+      )
+      return refusedFor(
+        '--realism',
+        `There is no layer named ${name}.`,
+        near === undefined ? `Known: ${allLayers.map((one) => one.name).join(', ')}.` : `Did you mean ${near}?`,
+      )
     }
     if (word.startsWith('-')) chosen.delete(layer.name)
     else chosen.add(layer.name)
@@ -79,7 +92,8 @@ function valuesFrom(settings: readonly string[], program: Program): Outcome<Valu
   for (const setting of settings) {
     const [path, text] = [setting.slice(0, setting.indexOf('=')), setting.slice(setting.indexOf('=') + 1)]
     const number = Number(text)
-    if (!setting.includes('=') || text.trim() === '' || !Number.isFinite(number)) return refusedFor('--set', `${setting} does not set a number.`, 'Write --set path=value.')
+    if (!setting.includes('=') || text.trim() === '' || !Number.isFinite(number))
+      return refusedFor('--set', `${setting} does not set a number.`, 'Write --set path=value.')
     const problem = unknownPath(path, known)
     if (problem !== undefined) return refused([problem])
     values[path] = number
@@ -90,7 +104,11 @@ function valuesFrom(settings: readonly string[], program: Program): Outcome<Valu
 function unknownPath(path: string, known: readonly string[]) {
   if (known.includes(path)) return undefined
   const near = nearestName(path, known)
-  return { where: path, what: `The program has no number at ${path}.`, remedy: near === undefined ? 'Numbers of the simulated machine start with `true.`; see `list`.' : `Did you mean ${near}?` }
+  return {
+    where: path,
+    what: `The program has no number at ${path}.`,
+    remedy: near === undefined ? 'Numbers of the simulated machine start with `true.`; see `list`.' : `Did you mean ${near}?`,
+  }
 }
 
 /** Value sets from standard input, one JSON object a line; one result a line. Compiled once. */
@@ -104,7 +122,11 @@ async function runMany(document: Document, trial: string, program: Program, once
     try {
       values = JSON.parse(text) as Values
     } catch (error) {
-      return badInput(`line ${line}`, `This is not JSON: ${(error as Error).message}`, 'Give one object of paths and numbers a line.')
+      return badInput(
+        `line ${line}`,
+        `This is not JSON: ${(error as Error).message}`,
+        'Give one object of paths and numbers a line.',
+      )
     }
     for (const [path, value] of Object.entries(values)) {
       const problem = unknownPath(path, known)

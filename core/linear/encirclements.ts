@@ -23,5 +23,5 @@ export function unstableClosedPoles(
     const quotient = overComplex(shifted[i]!, shifted[i - 1]!)
     turn += atan2(quotient.im, quotient.re)
   }
-  return Math.round(openUnstable + atOrigin / 2 - turn / Math.PI)
+  return Math.round(openUnstable + atOrigin / 2 - turn / Math.PI) + 0 // never -0
 }

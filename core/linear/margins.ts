@@ -44,10 +44,10 @@ export function frequencyGrid(least: number, most: number, step = Infinity): num
 
 /**
  * Every gain and phase crossing of a loop gain on a grid, slowest first. Negative unity feedback. A loop that never
- * crosses has no margin of that kind: an empty list, not Infinity. Crossings closer together than the grid are missed.
+ * crosses has no margin of that kind: an empty list, not Infinity. Resonances narrower than the grid are looked into.
  */
 export function margins(loop: FrequencyFunction, grid: readonly number[]): Margins {
-  const points = grid.map((w) => ({ w, value: loop(w) })).filter((p): p is { w: number; value: Complex } => p.value !== undefined)
+  const points = withHiddenPeaks(loop, sampled(loop, grid))
   const gain: GainMargin[] = []
   const phase: PhaseMargin[] = []
   for (let i = 1; i < points.length; i++) {
@@ -71,6 +71,31 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       points.map(({ w }) => w),
     ),
   }
+}
+
+interface Point {
+  readonly w: number
+  readonly value: Complex
+}
+
+function sampled(loop: FrequencyFunction, grid: readonly number[]): Point[] {
+  return grid.map((w) => ({ w, value: loop(w) })).filter((point): point is Point => point.value !== undefined)
+}
+
+/** A narrow resonance can rise above 1 and fall again (or dip below) between two points: its top is added to them. */
+function withHiddenPeaks(loop: FrequencyFunction, points: readonly Point[]): Point[] {
+  return points.flatMap((point, i) => {
+    const [before, after] = [points[i - 1], points[i + 1]]
+    if (before === undefined || after === undefined) return [point]
+    const size = magnitude(point.value)
+    const [left, right] = [magnitude(before.value), magnitude(after.value)]
+    const sign = size < 1 && size >= left && size >= right ? 1 : size > 1 && size <= left && size <= right ? -1 : 0
+    if (sign === 0) return [point]
+    const w = highest((x) => sign * magnitude(loop(x) ?? point.value), before.w, after.w)
+    const value = loop(w)
+    if (value === undefined || magnitude(value) >= 1 === size >= 1) return [point]
+    return w < point.w ? [{ w, value }, point] : [point, { w, value }]
+  })
 }
 
 function phaseMarginAt(w: number, at: Complex): PhaseMargin {

@@ -201,9 +201,10 @@ export function adaptiveSteps(
           { slot: slotOf(slots.next), value: mul(h, select(atMost(error, 1e300), min(factor, 0.9), 0.2)) },
           { slot: slotOf(slots.rejected), value: add(slots.rejected, 1) },
         ]),
-        when(less(slots.next, mul(shortestShare, max(abs(from), 1e-3))), [set(slotOf(slots.stuck), 1)]),
       ],
     ),
+    // a step too short to move time on, tried or accepted, never ends
+    when(less(slots.next, mul(shortestShare, max(abs(from), 1e-3))), [set(slotOf(slots.stuck), 1)]),
   ]
   const moveOn = [
     copy(slotOf(end[0]!), n, slotOf(start[0]!)),

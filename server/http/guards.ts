@@ -11,11 +11,19 @@ export function hostAndOrigin({ allowedHosts, host }: Config): RequestHandler {
   return (request, response, next) => {
     const given = request.headers.host ?? ''
     if (!known.has(given.replace(/:\d+$/, ''))) {
-      return refuse(response, 403, [{ where: 'Host', what: `This server is not known as ${given}.`, remedy: 'Use the address that `npm start` printed, or add the name to ALLOWED_HOSTS.' }])
+      return refuse(response, 403, [
+        {
+          where: 'Host',
+          what: `This server is not known as ${given}.`,
+          remedy: 'Use the address that `npm start` printed, or add the name to ALLOWED_HOSTS.',
+        },
+      ])
     }
     const origin = request.headers.origin
     if (origin !== undefined && origin !== `http://${given}` && origin !== `https://${given}`) {
-      return refuse(response, 403, [{ where: 'Origin', what: `Pages from ${origin} may not use this server.`, remedy: 'Open Calm Hand at its own address.' }])
+      return refuse(response, 403, [
+        { where: 'Origin', what: `Pages from ${origin} may not use this server.`, remedy: 'Open Calm Hand at its own address.' },
+      ])
     }
     next()
   }

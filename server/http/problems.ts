@@ -19,16 +19,45 @@ export const failed: ErrorRequestHandler = (error: unknown, request, response, _
 function explained(error: unknown): { status: number; problem: Problem } {
   const { type, code, status } = error as { type?: string; code?: string; status?: number }
   if (type === 'entity.too.large') {
-    return { status: 413, problem: { where: 'body', what: 'What was sent is larger than this door takes.', remedy: 'Documents may have 5 MB, records 60 MB. Keep meshes and long records in files of their own.' } }
+    return {
+      status: 413,
+      problem: {
+        where: 'body',
+        what: 'What was sent is larger than this door takes.',
+        remedy: 'Documents may have 5 MB, records 60 MB. Keep meshes and long records in files of their own.',
+      },
+    }
   }
   if (type === 'entity.parse.failed') {
-    return { status: 400, problem: { where: 'body', what: `What was sent is not JSON: ${(error as Error).message}`, remedy: 'Send a JSON document; NaN and Infinity have no place in JSON.' } }
+    return {
+      status: 400,
+      problem: {
+        where: 'body',
+        what: `What was sent is not JSON: ${(error as Error).message}`,
+        remedy: 'Send a JSON document; NaN and Infinity have no place in JSON.',
+      },
+    }
   }
   if (isDatabaseAway(error, code)) {
-    return { status: 503, problem: { where: 'database', what: 'The database does not answer.', remedy: 'Your work is kept in the browser and saved when the database is back. Start it again with `npm start`.' } }
+    return {
+      status: 503,
+      problem: {
+        where: 'database',
+        what: 'The database does not answer.',
+        remedy: 'Your work is kept in the browser and saved when the database is back. Start it again with `npm start`.',
+      },
+    }
   }
-  if (status !== undefined && status < 500) return { status, problem: { where: 'request', what: (error as Error).message, remedy: 'Correct the request.' } }
-  return { status: 500, problem: { where: 'server', what: 'The server made a mistake; it is in its log.', remedy: 'Try again; if it happens again, report the log.' } }
+  if (status !== undefined && status < 500)
+    return { status, problem: { where: 'request', what: (error as Error).message, remedy: 'Correct the request.' } }
+  return {
+    status: 500,
+    problem: {
+      where: 'server',
+      what: 'The server made a mistake; it is in its log.',
+      remedy: 'Try again; if it happens again, report the log.',
+    },
+  }
 }
 
 /** Connection errors of Node, and PostgreSQL's classes 08 (connection) and 57 (operator intervention). */

@@ -1,4 +1,4 @@
-import { customType, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
+import { customType, integer, json, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Document } from '@calm-hand/core/document'
 
 const bytes = customType<{ data: Uint8Array; driverData: Buffer }>({
@@ -7,9 +7,10 @@ const bytes = customType<{ data: Uint8Array; driverData: Buffer }>({
   fromDriver: (value) => Uint8Array.from(value), // a copy: the driver's buffer is not aligned for doubles
 })
 
+/** The document is `json`, not `jsonb`: the order of bodies and loops is the engineer's, and sums follow it to the last bit. */
 export const project = pgTable('project', {
   id: text().primaryKey(),
-  document: jsonb().$type<Document>().notNull(),
+  document: json().$type<Document>().notNull(),
   revision: integer().notNull(),
   savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
 })
@@ -18,9 +19,11 @@ export const project = pgTable('project', {
 export const revision = pgTable(
   'revision',
   {
-    projectId: text('project_id').notNull().references(() => project.id, { onDelete: 'cascade' }),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => project.id, { onDelete: 'cascade' }),
     number: integer().notNull(),
-    document: jsonb().$type<Document>().notNull(),
+    document: json().$type<Document>().notNull(),
     label: text().notNull(),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
   },
@@ -31,7 +34,9 @@ export const revision = pgTable(
 export const run = pgTable(
   'run',
   {
-    projectId: text('project_id').notNull().references(() => project.id, { onDelete: 'cascade' }),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => project.id, { onDelete: 'cascade' }),
     hash: text().notNull(),
     trial: text().notNull(),
     record: bytes().notNull(),

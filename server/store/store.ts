@@ -67,7 +67,10 @@ export function openStore(databaseUrl: string) {
         if (current === undefined) return { kind: 'unknown' }
         if (current.revision !== from) return { kind: 'stale', current }
         const savedAt = new Date()
-        await tx.update(project).set({ document, revision: from + 1, savedAt }).where(eq(project.id, id))
+        await tx
+          .update(project)
+          .set({ document, revision: from + 1, savedAt })
+          .where(eq(project.id, id))
         await tx.insert(revision).values({ projectId: id, number: from + 1, document, label, savedAt })
         return { kind: 'saved', revision: from + 1, savedAt }
       })
@@ -83,7 +86,10 @@ export function openStore(databaseUrl: string) {
     },
 
     async findRevision(id: string, number: number): Promise<Document | undefined> {
-      const [found] = await db.select().from(revision).where(and(eq(revision.projectId, id), eq(revision.number, number)))
+      const [found] = await db
+        .select()
+        .from(revision)
+        .where(and(eq(revision.projectId, id), eq(revision.number, number)))
       return found?.document
     },
 
@@ -96,7 +102,12 @@ export function openStore(databaseUrl: string) {
           .values({ projectId: id, hash, trial, record })
           .onConflictDoUpdate({ target: [run.projectId, run.hash], set: { madeAt: new Date() } })
         const pinned = Object.values(owner.document.tray).map((pin) => pin.run)
-        const newest = await tx.select({ hash: run.hash }).from(run).where(eq(run.projectId, id)).orderBy(desc(run.madeAt)).offset(mostRuns)
+        const newest = await tx
+          .select({ hash: run.hash })
+          .from(run)
+          .where(eq(run.projectId, id))
+          .orderBy(desc(run.madeAt))
+          .offset(mostRuns)
         for (const old of newest) {
           if (!pinned.includes(old.hash)) await tx.delete(run).where(and(eq(run.projectId, id), eq(run.hash, old.hash)))
         }
@@ -105,11 +116,18 @@ export function openStore(databaseUrl: string) {
     },
 
     async runs(id: string): Promise<{ hash: string; trial: string; madeAt: Date }[]> {
-      return db.select({ hash: run.hash, trial: run.trial, madeAt: run.madeAt }).from(run).where(eq(run.projectId, id)).orderBy(desc(run.madeAt))
+      return db
+        .select({ hash: run.hash, trial: run.trial, madeAt: run.madeAt })
+        .from(run)
+        .where(eq(run.projectId, id))
+        .orderBy(desc(run.madeAt))
     },
 
     async findRun(id: string, hash: string): Promise<Uint8Array | undefined> {
-      const [found] = await db.select({ record: run.record }).from(run).where(and(eq(run.projectId, id), eq(run.hash, hash)))
+      const [found] = await db
+        .select({ record: run.record })
+        .from(run)
+        .where(and(eq(run.projectId, id), eq(run.hash, hash)))
       return found?.record
     },
 

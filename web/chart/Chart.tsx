@@ -31,7 +31,19 @@ interface ChartProps {
 }
 
 /** Frame, axes and grid by Recharts; curves as one path each on its scales, so that they follow a drag. */
-export function Chart({ title, unit, x, y, series, summary, children, showX = true, legend = true, heading, margin = { left: 46, right: 12 } }: ChartProps) {
+export function Chart({
+  title,
+  unit,
+  x,
+  y,
+  series,
+  summary,
+  children,
+  showX = true,
+  legend = true,
+  heading,
+  margin = { left: 46, right: 12 },
+}: ChartProps) {
   const [asTable, setAsTable] = useState(false)
   const plot = useRef<HTMLDivElement>(null)
   const id = useId()
@@ -44,7 +56,7 @@ export function Chart({ title, unit, x, y, series, summary, children, showX = tr
     <figure className="h-full min-h-0 flex flex-col" aria-labelledby={id}>
       <figcaption className="flex items-center gap-2 h-6 shrink-0 pr-1">
         {heading ?? (
-          <h3 id={id}>
+          <h3 id={id} className="whitespace-nowrap">
             {title} <span className="font-normal text-mist">{unit}</span>
           </h3>
         )}
@@ -57,7 +69,11 @@ export function Chart({ title, unit, x, y, series, summary, children, showX = tr
       ) : (
         <div ref={plot} className="grow min-h-0 relative" role="img" aria-label={`${title}. ${summary}`}>
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
-            <LineChart data={corner} margin={{ top: 6, right: margin.right, bottom: showX ? 0 : 4, left: 0 }} accessibilityLayer={false}>
+            <LineChart
+              data={corner}
+              margin={{ top: 6, right: margin.right, bottom: showX ? 0 : 4, left: 0 }}
+              accessibilityLayer={false}
+            >
               <CartesianGrid stroke="var(--line)" vertical horizontal />
               <XAxis
                 dataKey="x"

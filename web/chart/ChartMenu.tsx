@@ -26,20 +26,30 @@ export function ChartMenu({ title, series, plot, asTable, onTable }: ChartMenuPr
     [asTable ? 'Show as curves' : 'Show as a table', () => onTable(!asTable)],
     ['Save as PNG', () => void png(2, chalk())],
     ['Save as large PNG, transparent', () => void png(4, undefined)],
-    ['Save as SVG', () => drawing() !== undefined && download(`${file}.svg`, standaloneSvg(drawing()!, undefined), 'image/svg+xml')],
+    [
+      'Save as SVG',
+      () => drawing() !== undefined && download(`${file}.svg`, standaloneSvg(drawing()!, undefined), 'image/svg+xml'),
+    ],
     ['Save as CSV', () => download(`${file}.csv`, seriesToCsv(series), 'text/csv')],
   ]
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>
-        <button className="size-6 grid place-items-center rounded hover:bg-fog-2 text-mist" aria-label={`${title}: table and export`}>
+        <button
+          className="size-6 grid place-items-center rounded hover:bg-fog-2 text-mist"
+          aria-label={`${title}: table and export`}
+        >
           <Ellipsis size={15} />
         </button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="popover p-1" align="end" collisionPadding={8}>
           {items.map(([words, does]) => (
-            <DropdownMenu.Item key={words} onSelect={does} className="px-3 h-8 flex items-center rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint">
+            <DropdownMenu.Item
+              key={words}
+              onSelect={does}
+              className="px-3 h-8 flex items-center rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint"
+            >
               {words}
             </DropdownMenu.Item>
           ))}

@@ -33,7 +33,14 @@ export function Curves({ series, children }: CurvesProps) {
   const clip = useId()
   const scales = useMemo((): PlotScales | undefined => {
     if (area === undefined || xScale === undefined || yScale === undefined) return undefined
-    return { x: (v) => xScale(v) ?? NaN, y: (v) => yScale(v) ?? NaN, left: area.x, top: area.y, width: area.width, height: area.height }
+    return {
+      x: (v) => xScale(v) ?? NaN,
+      y: (v) => yScale(v) ?? NaN,
+      left: area.x,
+      top: area.y,
+      width: area.width,
+      height: area.height,
+    }
   }, [area, xScale, yScale])
   if (scales === undefined) return null
   return (
@@ -53,7 +60,10 @@ export function Curves({ series, children }: CurvesProps) {
 
 function Curve({ series, scales }: { readonly series: Series; readonly scales: PlotScales }) {
   const { color, width, dash, shape } = strokes[series.role]
-  const d = useMemo(() => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps')), [series, scales, shape])
+  const d = useMemo(
+    () => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps')),
+    [series, scales, shape],
+  )
   return (
     <path
       d={d}
@@ -73,7 +83,12 @@ function line({ xs, ys }: Series, { x, y, width }: PlotScales, stepped: boolean)
   for (const i of decimated(xs, ys, Math.ceil(width))) {
     const [px, py] = [x(xs[i]!), y(ys[i]!)]
     if (!Number.isFinite(px) || !Number.isFinite(py)) continue
-    d += d === '' ? `M${px.toFixed(1)} ${py.toFixed(1)}` : stepped ? `H${px.toFixed(1)}V${py.toFixed(1)}` : `L${px.toFixed(1)} ${py.toFixed(1)}`
+    d +=
+      d === ''
+        ? `M${px.toFixed(1)} ${py.toFixed(1)}`
+        : stepped
+          ? `H${px.toFixed(1)}V${py.toFixed(1)}`
+          : `L${px.toFixed(1)} ${py.toFixed(1)}`
   }
   return d
 }

@@ -16,8 +16,18 @@ export function VerticalMark({ at, label, tone = 'ink', dash }: MarkProps) {
   const right = x > scales.left + scales.width * 0.75
   return (
     <g>
-      <line x1={x} x2={x} y1={scales.top} y2={scales.top + scales.height} stroke={`var(--${tone})`} strokeWidth="1" strokeDasharray={dash} />
-      {label !== undefined && <Label x={x + (right ? -5 : 5)} y={scales.top + 12} anchor={right ? 'end' : 'start'} tone={tone} text={label} />}
+      <line
+        x1={x}
+        x2={x}
+        y1={scales.top}
+        y2={scales.top + scales.height}
+        stroke={`var(--${tone})`}
+        strokeWidth="1"
+        strokeDasharray={dash}
+      />
+      {label !== undefined && (
+        <Label x={x + (right ? -5 : 5)} y={scales.top + 12} anchor={right ? 'end' : 'start'} tone={tone} text={label} />
+      )}
     </g>
   )
 }
@@ -30,14 +40,32 @@ export function HorizontalMark({ at, label, tone = 'mist', dash }: MarkProps) {
   if (!(y >= scales.top && y <= scales.top + scales.height)) return null
   return (
     <g>
-      <line x1={scales.left} x2={scales.left + scales.width} y1={y} y2={y} stroke={`var(--${tone})`} strokeWidth="1" strokeDasharray={dash} />
+      <line
+        x1={scales.left}
+        x2={scales.left + scales.width}
+        y1={y}
+        y2={y}
+        stroke={`var(--${tone})`}
+        strokeWidth="1"
+        strokeDasharray={dash}
+      />
       {label !== undefined && <Label x={scales.left + scales.width - 5} y={y - 4} anchor="end" tone={tone} text={label} />}
     </g>
   )
 }
 
 /** A bar between two values at one place, with its words: a margin. */
-export function Span({ x: at, from, to, label }: { readonly x: number; readonly from: number; readonly to: number; readonly label: string }) {
+export function Span({
+  x: at,
+  from,
+  to,
+  label,
+}: {
+  readonly x: number
+  readonly from: number
+  readonly to: number
+  readonly label: string
+}) {
   const scales = usePlotScales()
   if (scales === undefined) return null
   const x = scales.x(at)
@@ -65,7 +93,17 @@ interface LabelProps {
 function Label({ x, y, anchor, tone, text }: LabelProps) {
   const fill = tone === 'coral' ? 'var(--coral-text)' : `var(--${tone})`
   return (
-    <text x={x} y={y} textAnchor={anchor} fontSize="11" fontFamily="var(--sans)" fill={fill} stroke="var(--chalk)" strokeWidth="3" paintOrder="stroke">
+    <text
+      x={x}
+      y={y}
+      textAnchor={anchor}
+      fontSize="11"
+      fontFamily="var(--sans)"
+      fill={fill}
+      stroke="var(--chalk)"
+      strokeWidth="3"
+      paintOrder="stroke"
+    >
       {text}
     </text>
   )

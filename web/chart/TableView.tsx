@@ -3,7 +3,15 @@ import type { Series } from './series'
 const mostRows = 200
 
 /** The same numbers as a table, thinned to what can be read. */
-export function TableView({ series, xName, unit }: { readonly series: readonly Series[]; readonly xName: string; readonly unit: string }) {
+export function TableView({
+  series,
+  xName,
+  unit,
+}: {
+  readonly series: readonly Series[]
+  readonly xName: string
+  readonly unit: string
+}) {
   const longest = series.reduce((most, one) => Math.max(most, one.xs.length), 0)
   const step = Math.max(1, Math.ceil(longest / mostRows))
   const rows = Array.from({ length: Math.ceil(longest / step) }, (_, k) => k * step)

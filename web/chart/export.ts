@@ -19,11 +19,14 @@ export function standaloneSvg(svg: SVGSVGElement, background: string | undefined
   copy.setAttribute('height', String(height))
   if (background !== undefined) {
     const back = document.createElementNS('http://www.w3.org/2000/svg', 'rect')
-    for (const [name, value] of Object.entries({ width: '100%', height: '100%', fill: background })) back.setAttribute(name, value)
+    for (const [name, value] of Object.entries({ width: '100%', height: '100%', fill: background }))
+      back.setAttribute(name, value)
     copy.prepend(back)
   }
   const theme = getComputedStyle(document.documentElement)
-  return new XMLSerializer().serializeToString(copy).replace(/var\((--[a-z0-9-]+)\)/g, (_all, name: string) => theme.getPropertyValue(name).trim() || 'currentColor')
+  return new XMLSerializer()
+    .serializeToString(copy)
+    .replace(/var\((--[a-z0-9-]+)\)/g, (_all, name: string) => theme.getPropertyValue(name).trim() || 'currentColor')
 }
 
 export async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
@@ -34,7 +37,9 @@ export async function svgToPng(text: string, width: number, height: number, scal
   canvas.width = width * scale
   canvas.height = height * scale
   canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height)
-  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png'))
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png'),
+  )
 }
 
 /** Each curve with its own x column, since curves need not share samples. */

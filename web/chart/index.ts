@@ -1,7 +1,7 @@
 export { Chart } from './Chart'
 export { HorizontalMark, Span, VerticalMark } from './Marks'
 export { download } from './export'
-export { logTicks, niceDomain, niceTicks } from './scales'
+export { niceDomain, niceTicks } from './scales'
 export { roleOfLetter, strokes } from './series'
 export { usePlotScales } from './Curves'
 export type { Axis } from './Chart'

@@ -27,15 +27,3 @@ export function niceDomain(curves: readonly ArrayLike<number>[], always: readonl
   const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : 1
   return [Math.floor((least - margin * 0.5) / step) * step, Math.ceil((most + margin * 0.5) / step) * step]
 }
-
-/** Powers of ten and their halves-by-eye: 0.5, 1, 2, 5, 10, ... */
-export function logTicks(least: number, most: number): number[] {
-  const ticks: number[] = []
-  for (let power = Math.floor(Math.log10(least)); power <= Math.ceil(Math.log10(most)); power++) {
-    for (const factor of [1, 2, 5]) {
-      const tick = factor * 10 ** power
-      if (tick >= least * 0.999 && tick <= most * 1.001) ticks.push(Number(tick.toPrecision(6)))
-    }
-  }
-  return ticks
-}

@@ -1,5 +1,6 @@
 /** How a signal is drawn follows from its role, everywhere. Dash and label differ as well as colour. */
-export type SeriesRole = 'reference' | 'actual' | 'measured' | 'estimate' | 'prediction' | 'command' | 'disturbance' | 'runA' | 'runB' | 'runC' | 'runD'
+export type SeriesRole =
+  'reference' | 'actual' | 'measured' | 'estimate' | 'prediction' | 'command' | 'disturbance' | 'runA' | 'runB' | 'runC' | 'runD'
 
 export interface Series {
   readonly name: string

@@ -18,11 +18,19 @@ export function CommandSearch() {
       overlayClassName="fixed inset-0 z-40 bg-ink/20"
       contentClassName="popover fixed z-50 left-1/2 top-24 w-[520px] -translate-x-1/2"
     >
-      <Command.Input autoFocus placeholder="What do you want to do?" className="w-full px-4 h-12 border-b border-line bg-transparent outline-none text-[15px]" />
+      <Command.Input
+        autoFocus
+        placeholder="What do you want to do?"
+        className="w-full px-4 h-12 border-b border-line bg-transparent outline-none text-[15px]"
+      />
       <Command.List className="max-h-[380px] overflow-auto p-2">
         <Command.Empty className="px-3 py-4 text-mist">Nothing by that name.</Command.Empty>
         {groups.map((group) => (
-          <Command.Group key={group} heading={group} className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-[11px] [&_[cmdk-group-heading]]:text-mist">
+          <Command.Group
+            key={group}
+            heading={group}
+            className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-[11px] [&_[cmdk-group-heading]]:text-mist"
+          >
             {actions
               .filter((action) => action.group === group)
               .map(({ name, keys, does }) => (

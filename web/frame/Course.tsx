@@ -8,7 +8,12 @@ export function Course() {
   return (
     <nav aria-label="Course" className="h-full grid grid-cols-5">
       {stations.map((station, i) => (
-        <StationLink key={station.name} station={station} last={i === stations.length - 1} nextStale={stations[i + 1]?.state === 'stale'} />
+        <StationLink
+          key={station.name}
+          station={station}
+          last={i === stations.length - 1}
+          nextStale={stations[i + 1]?.state === 'stale'}
+        />
       ))}
     </nav>
   )
@@ -28,7 +33,12 @@ function StationLink({ station, last, nextStale }: StationLinkProps) {
       <span className="flex items-center gap-2 text-[13.5px] font-medium">
         <Pip state={state} />
         {name}
-        {!last && <span aria-hidden="true" className={`grow h-0 border-t-[1.5px] ${nextStale ? 'border-dashed border-ochre' : 'border-line-2'}`} />}
+        {!last && (
+          <span
+            aria-hidden="true"
+            className={`grow h-0 border-t-[1.5px] ${nextStale ? 'border-dashed border-ochre' : 'border-line-2'}`}
+          />
+        )}
       </span>
       <span className={`block pl-[19px] text-[12px] leading-4 truncate ${tone}`}>{line}</span>
     </>
@@ -42,7 +52,12 @@ function StationLink({ station, last, nextStale }: StationLinkProps) {
     )
   }
   return (
-    <NavLink to={to} className={({ isActive }) => `${frame} ${isActive ? 'border-kelp [&>span:first-child]:font-semibold' : 'border-transparent'}`}>
+    <NavLink
+      to={to}
+      className={({ isActive }) =>
+        `${frame} ${isActive ? 'border-kelp [&>span:first-child]:font-semibold' : 'border-transparent'}`
+      }
+    >
       {content}
     </NavLink>
   )

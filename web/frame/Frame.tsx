@@ -18,7 +18,10 @@ export function Frame() {
       </div>
       <CommandSearch />
       <Help />
-      <Toaster position="bottom-center" toastOptions={{ style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)' } }} />
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)' } }}
+      />
     </div>
   )
 }

@@ -49,7 +49,13 @@ interface IconButtonProps {
 
 function IconButton({ label, disabled, onPress, children }: IconButtonProps) {
   return (
-    <button className="size-8 grid place-items-center rounded-md text-ink disabled:text-line-2 hover:bg-fog-2" aria-label={label} title={label} disabled={disabled} onClick={onPress}>
+    <button
+      className="size-8 grid place-items-center rounded-md text-ink disabled:text-line-2 hover:bg-fog-2"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onPress}
+    >
       {children}
     </button>
   )
@@ -59,7 +65,11 @@ function SavedState() {
   const saving = useProject((state) => state.project!.saving)
   const problems = useProject((state) => state.project!.problems.length)
   return (
-    <span className="text-[12.5px] text-mist mr-2 whitespace-nowrap" role="status" data-saving={problems > 0 ? 'problems' : saving.kind}>
+    <span
+      className="text-[12.5px] text-mist mr-2 whitespace-nowrap"
+      role="status"
+      data-saving={problems > 0 ? 'problems' : saving.kind}
+    >
       {problems > 0 ? 'Kept here until mended' : words(saving)}
     </span>
   )

@@ -28,7 +28,12 @@ export const courseStations = [
 
 export function allActions(navigate: (to: string) => void): Action[] {
   const id = useProject.getState().project?.id
-  const goTo = courseStations.map(({ name, path }, i): Action => ({ name: `Go to ${name}`, keys: String(i + 1), group: 'Stations', does: () => id !== undefined && navigate(`/${id}/${path}`) }))
+  const goTo = courseStations.map(({ name, path }, i): Action => ({
+    name: `Go to ${name}`,
+    keys: String(i + 1),
+    group: 'Stations',
+    does: () => id !== undefined && navigate(`/${id}/${path}`),
+  }))
   return [
     ...(id === undefined ? [] : goTo),
     { name: 'Go to the Yard', group: 'Stations', does: () => navigate('/') },

@@ -35,7 +35,10 @@ type State = Pick<StationState, 'state' | 'line'>
 
 export function machineState(document: Document, problems: number): State {
   if (problems > 0) return { state: 'fails', line: problems === 1 ? '1 problem' : `${problems} problems` }
-  const bodies = Object.values(document.machines).reduce((total, machine) => total + Object.keys(machine.bodies as object).length, 0)
+  const bodies = Object.values(document.machines).reduce(
+    (total, machine) => total + Object.keys(machine.bodies as object).length,
+    0,
+  )
   return { state: 'holds', line: `${bodies} bodies, no problems` }
 }
 
@@ -49,7 +52,8 @@ export function loopsState(document: Document): State {
 export function trialsState(document: Document, latest: Readonly<{ [trial: string]: { readonly hash: string } }>): State {
   const names = Object.keys(document.trials)
   const flown = names.filter((name) => latest[name] !== undefined)
-  if (flown.length === 0) return { state: 'notBegun', line: names.length === 1 ? '1 trial, not flown' : `${names.length} trials, not flown` }
+  if (flown.length === 0)
+    return { state: 'notBegun', line: names.length === 1 ? '1 trial, not flown' : `${names.length} trials, not flown` }
   const stale = flown.filter((name) => runHash(document, name) !== latest[name]!.hash)
   if (stale.length > 0) return { state: 'stale', line: `${stale.length} older than the loops` }
   return { state: 'holds', line: `${flown.length} of ${names.length} flown` }

@@ -8,11 +8,17 @@ export function useKeyboard(): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const named = nameOf(event)
-      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable=true]') !== null
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable=true]') !== null
       const floating = document.querySelector('[data-radix-popper-content-wrapper], [role=dialog]') !== null
       if ((typing || floating) && !named.startsWith('Ctrl')) return
       // Space presses a focused button and arrows move what has the focus: those keep their meaning
-      if (named === 'Space' && event.target instanceof HTMLElement && event.target.closest('button, a, [role=switch], [role=slider]') !== null) return
+      if (
+        named === 'Space' &&
+        event.target instanceof HTMLElement &&
+        event.target.closest('button, a, [role=switch], [role=slider]') !== null
+      )
+        return
       const action = allActions((to) => void navigate(to)).find(({ keys }) => keys === named)
       if (action === undefined) return
       event.preventDefault()

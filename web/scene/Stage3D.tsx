@@ -36,7 +36,14 @@ export function Stage3D(props: Stage3DProps) {
   const theme = useTheme((state) => state.theme)
   return (
     <div className="absolute inset-0" role="img" aria-label={props.label}>
-      <Canvas key={theme} frameloop="demand" dpr={[1, 1.5]} gl={{ antialias: true, preserveDrawingBuffer: true }} camera={{ fov: 34, near: 0.05, far: 200, up: [0, 0, 1], position: [...props.camera] }}>
+      <Canvas
+        key={theme}
+        flat
+        frameloop="demand"
+        dpr={[1, 1.5]}
+        gl={{ antialias: true, preserveDrawingBuffer: true }}
+        camera={{ fov: 34, near: 0.05, far: 200, up: [0, 0, 1], position: [...props.camera] }}
+      >
         <Contents {...props} />
       </Canvas>
     </div>
@@ -54,9 +61,9 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
     const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
     floor.position.z = ground - 0.004
     const grid = gridLines(gridStep * 40, gridStep, ground, palette)
-    const sun = new THREE.DirectionalLight('#ffffff', 1.5)
+    const sun = new THREE.DirectionalLight('#ffffff', 1.3)
     sun.position.set(3, -4, 8)
-    const light = new THREE.AmbientLight('#ffffff', 1.9)
+    const light = new THREE.AmbientLight('#ffffff', 2.1)
     scene.add(floor, grid, sun, light)
     invalidate()
     return () => void scene.remove(floor, grid, sun, light)
@@ -82,7 +89,10 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
       picture: () =>
         new Promise((resolve, reject) => {
           gl.render(scene, camera)
-          gl.domElement.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png')
+          gl.domElement.toBlob(
+            (blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)),
+            'image/png',
+          )
         }),
     })
     return () => {

@@ -25,7 +25,13 @@ export function lifter(machine: Part, palette: Palette, opacity = 1, tint?: stri
   return group
 }
 
-function bodySolid(body: Part, rotors: Rotors, palette: Palette, opacity: number, tint: string | undefined): THREE.Group | undefined {
+function bodySolid(
+  body: Part,
+  rotors: Rotors,
+  palette: Palette,
+  opacity: number,
+  tint: string | undefined,
+): THREE.Group | undefined {
   const [x, y, z] = body.at as Triple
   const [sx, sy, sz] = body.size as Triple
   const color = tint ?? palette.matte
@@ -71,14 +77,32 @@ function bodySolid(body: Part, rotors: Rotors, palette: Palette, opacity: number
   }
 }
 
-function rotorSolid(angle: number, turns: 1 | -1, rotors: Rotors, palette: Palette, opacity: number, tint: string | undefined): THREE.Group {
+function rotorSolid(
+  angle: number,
+  turns: 1 | -1,
+  rotors: Rotors,
+  palette: Palette,
+  opacity: number,
+  tint: string | undefined,
+): THREE.Group {
   const group = new THREE.Group()
   group.position.set(Math.cos(angle) * rotors.armLength, Math.sin(angle) * rotors.armLength, rotors.height)
-  const motor = inked(new THREE.CylinderGeometry(0.022, 0.026, 0.05, 14).rotateX(Math.PI / 2), tint ?? palette.dark, palette, opacity)
+  const motor = inked(
+    new THREE.CylinderGeometry(0.022, 0.026, 0.05, 14).rotateX(Math.PI / 2),
+    tint ?? palette.dark,
+    palette,
+    opacity,
+  )
   motor.position.z = -0.02
   const disc = new THREE.Mesh(
     new THREE.CircleGeometry(rotors.radius, 40),
-    new THREE.MeshBasicMaterial({ color: tint ?? palette.dark, transparent: true, opacity: 0.28 * opacity, side: THREE.DoubleSide, depthWrite: false }),
+    new THREE.MeshBasicMaterial({
+      color: tint ?? palette.dark,
+      transparent: true,
+      opacity: 0.28 * opacity,
+      side: THREE.DoubleSide,
+      depthWrite: false,
+    }),
   )
   const rim = new THREE.LineLoop(
     new THREE.BufferGeometry().setFromPoints(new THREE.EllipseCurve(0, 0, rotors.radius, rotors.radius).getPoints(48)),

@@ -4,7 +4,14 @@ import type { Palette } from './palette'
 /** A pale matte solid with its creases drawn as ink lines. */
 export function inked(geometry: THREE.BufferGeometry, color: string, palette: Palette, opacity = 1): THREE.Group {
   const group = new THREE.Group()
-  const material = new THREE.MeshLambertMaterial({ color, transparent: opacity < 1, opacity, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
+  const material = new THREE.MeshLambertMaterial({
+    color,
+    transparent: opacity < 1,
+    opacity,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  })
   const edges = new THREE.LineBasicMaterial({ color: palette.edge, transparent: opacity < 1, opacity })
   group.add(new THREE.Mesh(geometry, material), new THREE.LineSegments(new THREE.EdgesGeometry(geometry, 25), edges))
   return group
@@ -42,7 +49,9 @@ export function label(text: string, palette: Palette, height = 0.05): THREE.Spri
   context.fillStyle = palette.ink
   context.textBaseline = 'middle'
   context.fillText(text, 16, 34)
-  const sprite = new THREE.Sprite(new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, transparent: true }))
+  const sprite = new THREE.Sprite(
+    new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, transparent: true, fog: false }),
+  )
   sprite.scale.set((height * canvas.width) / canvas.height, height, 1)
   sprite.renderOrder = 10
   return sprite

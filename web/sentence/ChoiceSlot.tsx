@@ -19,11 +19,19 @@ export function ChoiceSlot({ label, value, options, onChoose, invalid = false }:
         </button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className="popover p-1 min-w-[180px] max-h-[360px] overflow-auto" sideOffset={6} collisionPadding={8}>
+        <DropdownMenu.Content
+          className="popover p-1 min-w-[180px] max-h-[360px] overflow-auto"
+          sideOffset={6}
+          collisionPadding={8}
+        >
           <DropdownMenu.Label className="note px-2 py-1">{label}</DropdownMenu.Label>
           <DropdownMenu.RadioGroup value={value} onValueChange={onChoose}>
             {Object.entries(options).map(([key, words]) => (
-              <DropdownMenu.RadioItem key={key} value={key} className="flex items-center gap-2 px-2 h-8 rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint">
+              <DropdownMenu.RadioItem
+                key={key}
+                value={key}
+                className="flex items-center gap-2 px-2 h-8 rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint"
+              >
                 <span className="w-4">
                   <DropdownMenu.ItemIndicator>
                     <Check size={14} />

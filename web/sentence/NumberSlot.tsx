@@ -50,7 +50,13 @@ export function NumberSlot({ path, label, unit, value, problem, disabled, digits
   return (
     <Popover.Root open={text !== undefined} onOpenChange={(open) => (open ? start() : leave())}>
       <Popover.Trigger asChild>
-        <button className="slot number" data-invalid={problem !== undefined} disabled={disabled} aria-label={`${label}: ${shown}`} title={label}>
+        <button
+          className="slot number"
+          data-invalid={problem !== undefined}
+          disabled={disabled}
+          aria-label={`${label}: ${shown}`}
+          title={label}
+        >
           {shown}
         </button>
       </Popover.Trigger>

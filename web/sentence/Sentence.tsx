@@ -16,7 +16,9 @@ export function Sentence({ says, path, own = {}, className = 'text-[15px] leadin
   return (
     <p className={className}>
       {pieces(says).map((piece, i) => (
-        <Fragment key={i}>{'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} />)}</Fragment>
+        <Fragment key={i}>
+          {'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} />)}
+        </Fragment>
       ))}
     </p>
   )

@@ -31,7 +31,16 @@ export function SlotAt({ path, component, names, unit, digits, words, effect }: 
   const number = { digits, words, effect, ...(shown === undefined ? {} : { problem: shown }) }
   switch (slot.type) {
     case 'number':
-      return <NumberSlot path={path} label={slot.label} unit={unit ?? slot.unit} value={(value ?? slot.otherwise) as number} {...number} />
+      return (
+        <NumberSlot
+          path={path}
+          label={slot.label}
+          unit={unit ?? slot.unit}
+          value={(value ?? slot.otherwise) as number}
+          {...number}
+          digits={slot.whole ? 12 : digits}
+        />
+      )
     case 'vector':
       return (
         <NumberSlot
@@ -43,17 +52,42 @@ export function SlotAt({ path, component, names, unit, digits, words, effect }: 
         />
       )
     case 'choice':
-      return <ChoiceSlot label={slot.label} value={value as string} options={slot.options} onChoose={choose} invalid={problem !== undefined} />
+      return (
+        <ChoiceSlot
+          label={slot.label}
+          value={value as string}
+          options={slot.options}
+          onChoose={choose}
+          invalid={problem !== undefined}
+        />
+      )
     case 'toggle':
       return <Toggle label={slot.label} on={value === true} onChange={choose} />
     case 'name': {
       const loops = Object.fromEntries(Object.keys(trialNames).map((name) => [name, name]))
-      return <ChoiceSlot label={slot.label} value={value as string} options={names ?? loops} onChoose={choose} invalid={problem !== undefined} />
+      return (
+        <ChoiceSlot
+          label={slot.label}
+          value={value as string}
+          options={names ?? loops}
+          onChoose={choose}
+          invalid={problem !== undefined}
+        />
+      )
     }
     case 'part': {
       const part = value as Part
-      const options = Object.fromEntries(slot.kinds.map((kind) => [kind.name, 'label' in kind ? (kind as { label: string }).label : kind.says]))
-      return <ChoiceSlot label={slot.label} value={part.kind} options={options} onChoose={(kind) => edit(setValue(path, kept(part, findKind(slot.kinds, { kind })!.name), `Set ${slot.label}`))} />
+      const options = Object.fromEntries(
+        slot.kinds.map((kind) => [kind.name, 'label' in kind ? (kind as { label: string }).label : kind.says]),
+      )
+      return (
+        <ChoiceSlot
+          label={slot.label}
+          value={part.kind}
+          options={options}
+          onChoose={(kind) => edit(setValue(path, kept(part, findKind(slot.kinds, { kind })!.name), `Set ${slot.label}`))}
+        />
+      )
     }
     case 'parts':
       return null

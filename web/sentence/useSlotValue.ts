@@ -16,7 +16,12 @@ export function useSlotValue(path: string): SlotState {
   const [group, name, ...rest] = path.split('.')
   const part = useOpen((project) => findAt(project.document, `${group}.${name}`))
   const value = useOpen((project) => findAt(project.document, path))
-  const problem = useOpen((project) => project.problems.find(({ where }) => where === path || where.startsWith(`${path}.`) || (path.startsWith(`${where}.`) && where.split('.').length > 3)))
+  const problem = useOpen((project) =>
+    project.problems.find(
+      ({ where }) =>
+        where === path || where.startsWith(`${path}.`) || (path.startsWith(`${where}.`) && where.split('.').length > 3),
+    ),
+  )
   const kinds = groups[group as keyof typeof groups]
   return { slot: kinds === undefined ? undefined : findSlot(kinds, part, rest), value, problem }
 }

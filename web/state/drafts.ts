@@ -38,7 +38,9 @@ export function readHistory(id: string): History {
 }
 
 export function writeHistory(id: string, { past, future }: History): void {
-  quietly(() => sessionStorage.setItem(historyKey(id), JSON.stringify({ past: past.slice(-keptSteps), future: future.slice(-keptSteps) })))
+  quietly(() =>
+    sessionStorage.setItem(historyKey(id), JSON.stringify({ past: past.slice(-keptSteps), future: future.slice(-keptSteps) })),
+  )
 }
 
 function parsed(text: string | null): unknown {

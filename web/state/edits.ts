@@ -18,7 +18,10 @@ export function pinRun(letter: string, pin: Pin): Edit {
 export function unpin(letter: string): Edit {
   return {
     label: `Unpin ${letter}`,
-    apply: (document) => ({ ...document, tray: Object.fromEntries(Object.entries(document.tray).filter(([key]) => key !== letter)) }),
+    apply: (document) => ({
+      ...document,
+      tray: Object.fromEntries(Object.entries(document.tray).filter(([key]) => key !== letter)),
+    }),
   }
 }
 

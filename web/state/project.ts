@@ -59,7 +59,11 @@ export async function openProject(id: string): Promise<void> {
     const base = { id, past, future, gesture: undefined, valid: stored.document, revision: stored.revision }
     const checked = judged(document, stored.document)
     const saving: Saving =
-      draft === undefined ? { kind: 'saved', at: stored.savedAt } : draft.revision === stored.revision ? { kind: 'notYet' } : { kind: 'stale', theirs: stored }
+      draft === undefined
+        ? { kind: 'saved', at: stored.savedAt }
+        : draft.revision === stored.revision
+          ? { kind: 'notYet' }
+          : { kind: 'stale', theirs: stored }
     useProject.setState({ project: { ...base, document, ...checked, saving } })
     if (saving.kind === 'notYet') scheduleSave()
   } catch (error) {
@@ -72,7 +76,14 @@ export function edit({ label, apply }: Edit): void {
   update((project) => {
     const before = project.gesture ?? project.document
     const document = apply(before)
-    return { ...project, document, ...judged(document, project.valid), gesture: undefined, past: [...project.past, { label, before }], future: [] }
+    return {
+      ...project,
+      document,
+      ...judged(document, project.valid),
+      gesture: undefined,
+      past: [...project.past, { label, before }],
+      future: [],
+    }
   })
   keep()
 }
@@ -88,7 +99,11 @@ export function preview({ apply }: Edit): void {
 
 /** Ends a gesture and restores what was there before. */
 export function cancel(): void {
-  update((project) => (project.gesture === undefined ? project : { ...project, document: project.gesture, ...judged(project.gesture, project.valid), gesture: undefined }))
+  update((project) =>
+    project.gesture === undefined
+      ? project
+      : { ...project, document: project.gesture, ...judged(project.gesture, project.valid), gesture: undefined },
+  )
 }
 
 export function undo(): void {
@@ -96,7 +111,14 @@ export function undo(): void {
     const step = project.past.at(-1)
     if (step === undefined) return project
     const future = [...project.future, { label: step.label, before: project.document }]
-    return { ...project, document: step.before, ...judged(step.before, project.valid), gesture: undefined, past: project.past.slice(0, -1), future }
+    return {
+      ...project,
+      document: step.before,
+      ...judged(step.before, project.valid),
+      gesture: undefined,
+      past: project.past.slice(0, -1),
+      future,
+    }
   })
   keep()
 }
@@ -106,14 +128,25 @@ export function redo(): void {
     const step = project.future.at(-1)
     if (step === undefined) return project
     const past = [...project.past, { label: step.label, before: project.document }]
-    return { ...project, document: step.before, ...judged(step.before, project.valid), gesture: undefined, past, future: project.future.slice(0, -1) }
+    return {
+      ...project,
+      document: step.before,
+      ...judged(step.before, project.valid),
+      gesture: undefined,
+      past,
+      future: project.future.slice(0, -1),
+    }
   })
   keep()
 }
 
 /** After another tab saved: put this tab's work on top of it. Theirs stays in the history of revisions. */
 export function keepMine(): void {
-  update((project) => (project.saving.kind === 'stale' ? { ...project, revision: project.saving.theirs.revision, saving: { kind: 'notYet' } } : project))
+  update((project) =>
+    project.saving.kind === 'stale'
+      ? { ...project, revision: project.saving.theirs.revision, saving: { kind: 'notYet' } }
+      : project,
+  )
   keep()
 }
 
@@ -124,7 +157,15 @@ export function takeTheirs(): void {
     const { theirs } = project.saving
     const past = [...project.past, { label: 'Take what was saved elsewhere', before: project.document }]
     writeDraft(project.id, undefined)
-    return { ...project, document: theirs.document, ...judged(theirs.document, theirs.document), revision: theirs.revision, saving: { kind: 'saved', at: theirs.savedAt }, past, future: [] }
+    return {
+      ...project,
+      document: theirs.document,
+      ...judged(theirs.document, theirs.document),
+      revision: theirs.revision,
+      saving: { kind: 'saved', at: theirs.savedAt },
+      past,
+      future: [],
+    }
   })
 }
 
@@ -156,7 +197,8 @@ function scheduleSave(afterMs = saveAfterMs): void {
 
 async function save(): Promise<void> {
   const { project } = useProject.getState()
-  if (project === undefined || project.problems.length > 0 || project.gesture !== undefined || project.saving.kind === 'stale') return
+  if (project === undefined || project.problems.length > 0 || project.gesture !== undefined || project.saving.kind === 'stale')
+    return
   if (sending) return scheduleSave()
   sending = true
   const sent = project.document
@@ -168,7 +210,11 @@ async function save(): Promise<void> {
     case 'saved': {
       const still = useProject.getState().project!
       const unchanged = still.document === sent
-      update((one) => ({ ...one, revision: answer.revision, saving: unchanged ? { kind: 'saved', at: answer.savedAt } : { kind: 'notYet' } }))
+      update((one) => ({
+        ...one,
+        revision: answer.revision,
+        saving: unchanged ? { kind: 'saved', at: answer.savedAt } : { kind: 'notYet' },
+      }))
       channel.postMessage({ id: project.id, revision: answer.revision })
       if (unchanged) writeDraft(project.id, undefined)
       else keep()
@@ -191,6 +237,7 @@ channel.onmessage = (message: MessageEvent<{ id: string; revision: number }>) =>
   const { project } = useProject.getState()
   if (project === undefined || project.id !== message.data.id || message.data.revision <= project.revision) return
   void fetchProject(project.id).then((theirs) => {
-    if (theirs.revision > (useProject.getState().project?.revision ?? Infinity)) update((one) => ({ ...one, saving: { kind: 'stale', theirs } }))
+    if (theirs.revision > (useProject.getState().project?.revision ?? Infinity))
+      update((one) => ({ ...one, saving: { kind: 'stale', theirs } }))
   })
 }

@@ -58,7 +58,9 @@ export async function runTrial(projectId: string, document: Document, trial: str
   if (useRuns.getState().state.kind === 'running') return undefined
   useRuns.setState({ state: { kind: 'running', trial, share: 0 } })
   try {
-    const progress = proxy((share: number) => useRuns.setState(({ state }) => (state.kind === 'running' ? { state: { ...state, share } } : {})))
+    const progress = proxy((share: number) =>
+      useRuns.setState(({ state }) => (state.kind === 'running' ? { state: { ...state, share } } : {})),
+    )
     const answer = await startedSimulator().run(document, trial, progress)
     if (answer.kind === 'refused') {
       useRuns.setState({ state: answer })
@@ -74,7 +76,8 @@ export async function runTrial(projectId: string, document: Document, trial: str
     void keepWhenPossible(projectId, record)
     return record
   } catch (error) {
-    if (useRuns.getState().state.kind === 'running') useRuns.setState({ state: { kind: 'failed', what: (error as Error).message } })
+    if (useRuns.getState().state.kind === 'running')
+      useRuns.setState({ state: { kind: 'failed', what: (error as Error).message } })
     return undefined
   }
 }

@@ -36,10 +36,16 @@ export async function saveProject(id: string, revision: number, document: Docume
   } catch {
     return { kind: 'away', what: 'The server does not answer.' }
   }
-  const body = (await response.json().catch(() => ({}))) as { problems?: Problem[]; current?: StoredProject; revision?: number; savedAt?: string }
+  const body = (await response.json().catch(() => ({}))) as {
+    problems?: Problem[]
+    current?: StoredProject
+    revision?: number
+    savedAt?: string
+  }
   if (response.ok) return { kind: 'saved', revision: body.revision!, savedAt: body.savedAt! }
   if (response.status === 409 && body.current !== undefined) return { kind: 'stale', current: body.current }
-  if (response.status >= 500 || response.status === 429) return { kind: 'away', what: body.problems?.[0]?.what ?? 'The server does not answer.' }
+  if (response.status >= 500 || response.status === 429)
+    return { kind: 'away', what: body.problems?.[0]?.what ?? 'The server does not answer.' }
   return { kind: 'refused', problems: body.problems ?? [] }
 }
 
@@ -74,5 +80,7 @@ async function expectJson(response: Response): Promise<unknown> {
   const body = (await response.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
   if (response.ok && body !== undefined) return body
   const problem = body?.problems?.[0]
-  throw new Error(problem === undefined ? 'The server does not answer. Start it with `npm start`.' : `${problem.what} ${problem.remedy}`)
+  throw new Error(
+    problem === undefined ? 'The server does not answer. Start it with `npm start`.' : `${problem.what} ${problem.remedy}`,
+  )
 }

@@ -26,15 +26,27 @@ export function Tray({ hint, hidden, onToggle }: TrayProps) {
       <ul>
         {entries.map(([letter, pin]) => (
           <li key={letter} className="flex items-center gap-2 h-7 text-[12.5px]">
-            <Chip letter={letter} hollow={hidden?.has(letter) ?? false} {...(onToggle === undefined ? {} : { onPress: () => onToggle(letter) })} />
+            <Chip
+              letter={letter}
+              hollow={hidden?.has(letter) ?? false}
+              {...(onToggle === undefined ? {} : { onPress: () => onToggle(letter) })}
+            />
             <span className="grow truncate" title={pin.title}>
               {pin.title}
               {records[pin.run] === undefined && <span className="note"> design only</span>}
             </span>
-            <button className="text-kelp font-semibold" onClick={() => edit(takeLoops(letter, pin.loops))} title="Put the loops back as they were">
+            <button
+              className="text-kelp font-semibold"
+              onClick={() => edit(takeLoops(letter, pin.loops))}
+              title="Put the loops back as they were"
+            >
               take back
             </button>
-            <button className="size-6 grid place-items-center text-mist" aria-label={`Unpin ${letter}`} onClick={() => edit(unpin(letter))}>
+            <button
+              className="size-6 grid place-items-center text-mist"
+              aria-label={`Unpin ${letter}`}
+              onClick={() => edit(unpin(letter))}
+            >
               <X size={14} />
             </button>
           </li>

@@ -4,7 +4,9 @@ import { fullRealism } from '@calm-hand/core/machine'
 import { compile, layersOf, start } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 
-export type RunAnswer = { readonly kind: 'run'; readonly record: RunRecord; readonly compileMs: number; readonly runMs: number } | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
+export type RunAnswer =
+  | { readonly kind: 'run'; readonly record: RunRecord; readonly compileMs: number; readonly runMs: number }
+  | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
 
 /** Compiles and runs a trial away from the interface. Stopping is done by ending the worker. */
 const simulator = {

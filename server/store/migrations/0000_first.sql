@@ -1,6 +1,6 @@
 CREATE TABLE "project" (
 	"id" text PRIMARY KEY NOT NULL,
-	"document" jsonb NOT NULL,
+	"document" json NOT NULL,
 	"revision" integer NOT NULL,
 	"saved_at" timestamp with time zone DEFAULT now() NOT NULL
 );
@@ -8,7 +8,7 @@ CREATE TABLE "project" (
 CREATE TABLE "revision" (
 	"project_id" text NOT NULL,
 	"number" integer NOT NULL,
-	"document" jsonb NOT NULL,
+	"document" json NOT NULL,
 	"label" text NOT NULL,
 	"saved_at" timestamp with time zone DEFAULT now() NOT NULL,
 	CONSTRAINT "revision_project_id_number_pk" PRIMARY KEY("project_id","number")

@@ -18,7 +18,11 @@ export function Bargain({ lines, view }: { readonly lines: readonly BargainLine[
                 <span>{words(line, view)}</span>
                 <svg height="10" width="64" aria-hidden="true">
                   <rect width="64" height="10" fill="var(--fog)" />
-                  <rect width={Math.min(64, 64 * line.share)} height="10" fill={sort === 'bought' ? 'var(--kelp)' : 'var(--ochre)'} />
+                  <rect
+                    width={Math.min(64, 64 * line.share)}
+                    height="10"
+                    fill={sort === 'bought' ? 'var(--kelp)' : 'var(--ochre)'}
+                  />
                 </svg>
               </div>
             ))}
@@ -44,19 +48,48 @@ function words({ figure, amount, direction }: BargainLine, { quantity, axis, ste
   const bold = (text: string) => <b className="number font-medium">{text}</b>
   switch (figure) {
     case 'settling':
-      return <>settles {bold(`${amount.toFixed(2)} s`)} {direction === 'less' ? 'sooner' : 'later'}</>
+      return (
+        <>
+          settles {bold(`${amount.toFixed(2)} s`)} {direction === 'less' ? 'sooner' : 'later'}
+        </>
+      )
     case 'rise':
-      return <>rises {bold(`${amount.toFixed(2)} s`)} {direction === 'less' ? 'faster' : 'slower'}</>
+      return (
+        <>
+          rises {bold(`${amount.toFixed(2)} s`)} {direction === 'less' ? 'faster' : 'slower'}
+        </>
+      )
     case 'overshoot':
-      return <>overshoots by {bold(`${(100 * amount).toFixed(1)} %`)} {direction}</>
+      return (
+        <>
+          overshoots by {bold(`${(100 * amount).toFixed(1)} %`)} {direction}
+        </>
+      )
     case 'steadyError':
-      return <>stays {bold(withUnit(amount, quantity.unit, 3))} {direction === 'less' ? 'nearer' : 'further off'}</>
+      return (
+        <>
+          stays {bold(withUnit(amount, quantity.unit, 3))} {direction === 'less' ? 'nearer' : 'further off'}
+        </>
+      )
     case 'peakCommand':
-      return <>asks {bold(withUnit(amount, axis.unit, 3))} {direction} {axis.label} in a step of {bold(withUnit(stepSize, quantity.unit, 3))}</>
+      return (
+        <>
+          asks {bold(withUnit(amount, axis.unit, 3))} {direction} {axis.label} in a step of{' '}
+          {bold(withUnit(stepSize, quantity.unit, 3))}
+        </>
+      )
     case 'gainMargin':
-      return <>{bold(`${amount.toFixed(2)}×`)} {direction} gain margin</>
+      return (
+        <>
+          {bold(`${amount.toFixed(2)}×`)} {direction} gain margin
+        </>
+      )
     case 'phaseMargin':
-      return <>{bold(`${((amount * 180) / Math.PI).toFixed(1)}°`)} {direction} phase in hand</>
+      return (
+        <>
+          {bold(`${((amount * 180) / Math.PI).toFixed(1)}°`)} {direction} phase in hand
+        </>
+      )
     default:
       return figure satisfies never
   }

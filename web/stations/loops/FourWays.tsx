@@ -23,13 +23,27 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
             <tr key={name}>
               <td className="flex items-center gap-1.5">
                 <svg width="14" height="4" aria-hidden="true">
-                  <line x1="0" x2="14" y1="2" y2="2" stroke={`var(${strokes[role].color})`} strokeWidth="2" strokeDasharray={strokes[role].dash} />
+                  <line
+                    x1="0"
+                    x2="14"
+                    y1="2"
+                    y2="2"
+                    stroke={`var(${strokes[role].color})`}
+                    strokeWidth="2"
+                    strokeDasharray={strokes[role].dash}
+                  />
                 </svg>
                 {name}
               </td>
               <td className="text-right number">{figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`}</td>
-              <td className="text-right number">{figures.overshoot > 5 ? 'runs off' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}</td>
-              <td className="text-right number">{Math.abs(figures.steadyError) > 20 * view.stepSize ? 'runs off' : withUnit(figures.steadyError, view.quantity.unit, 3)}</td>
+              <td className="text-right number">
+                {figures.overshoot > 5 ? 'runs off' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}
+              </td>
+              <td className="text-right number">
+                {Math.abs(figures.steadyError) > 20 * view.stepSize
+                  ? 'runs off'
+                  : withUnit(figures.steadyError, view.quantity.unit, 3)}
+              </td>
             </tr>
           )
         })}

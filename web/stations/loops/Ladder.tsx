@@ -22,7 +22,7 @@ interface Rung {
 
 const height = 560
 const [least, most] = [0.3, 1000]
-const ruler = 118
+const ruler = 112
 const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
 const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
 
@@ -31,7 +31,9 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
   const rungs = useMemo(() => rungsOf(document), [document])
   const facts = useMemo(() => factsOf(document, chosen), [document, chosen])
   const svg = useRef<SVGSVGElement>(null)
-  const labels = spread(rungs.filter((rung) => rung.crossover !== undefined).map(({ name, crossover }) => ({ name, at: y(crossover!) })))
+  const labels = spread(
+    rungs.filter((rung) => rung.crossover !== undefined).map(({ name, crossover }) => ({ name, at: y(crossover!) })),
+  )
 
   const frequencyUnder = (clientY: number): number => {
     const box = svg.current!.getBoundingClientRect()
@@ -71,14 +73,26 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
     if (direction === 0 || !rung.byRequirement || rung.crossover === undefined) return
     event.preventDefault()
     onChoose(rung.name)
-    edit(setValue(`loops.${rung.name}.tuning.crossover`, Number((rung.crossover * 1.01 ** (direction * (event.shiftKey ? 10 : 1))).toPrecision(4)), `Retune ${rung.name}`))
+    edit(
+      setValue(
+        `loops.${rung.name}.tuning.crossover`,
+        Number((rung.crossover * 1.01 ** (direction * (event.shiftKey ? 10 : 1))).toPrecision(4)),
+        `Retune ${rung.name}`,
+      ),
+    )
   }
 
   return (
     <section className="p-4 flex flex-col min-h-0 h-full" aria-label="Bandwidth ladder">
       <h2>Bandwidth ladder</h2>
       <p className="note pb-1">rad/s. Drag a rung, or focus it and use the arrows.</p>
-      <svg ref={svg} viewBox={`0 0 272 ${height}`} className="w-full grow min-h-0 select-none" fontSize="11.5" preserveAspectRatio="xMidYMin meet">
+      <svg
+        ref={svg}
+        viewBox={`0 0 300 ${height}`}
+        className="w-full grow min-h-0 select-none"
+        fontSize="11.5"
+        preserveAspectRatio="xMidYMin meet"
+      >
         <rect x={ruler - 4} y={y(most)} width="8" height={y(least) - y(most)} fill="var(--fog)" stroke="var(--line-2)" />
         {[1, 10, 100, 1000].map((w) => (
           <g key={w}>
@@ -118,13 +132,38 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               onPointerDown={(event) => (rung.byRequirement ? startDrag(rung.name, event) : onChoose(rung.name))}
               onKeyDown={(event) => byKey(rung, event)}
             >
-              <rect x={ruler} y={label - 20} width="154" height="24" fill="transparent" />
-              <path d={`M${ruler + 4} ${at} H${ruler + 36} L${ruler + 44} ${label} H262`} fill="none" stroke={mine ? 'var(--kelp)' : 'var(--ink)'} strokeWidth={mine ? 2.5 : 1.4} />
-              <circle cx="264" cy={label} r={mine ? 5.5 : 4.5} fill={mine ? 'var(--kelp)' : 'var(--chalk)'} stroke={mine ? 'var(--kelp)' : 'var(--ink)'} strokeWidth="1.6" />
-              <text x={ruler + 48} y={label - 5} fontSize="12.5" fontWeight={mine ? 600 : 400} fill={mine ? 'var(--kelp)' : 'var(--ink)'}>
+              <rect x={ruler} y={label - 20} width="184" height="24" fill="transparent" />
+              <path
+                d={`M${ruler + 4} ${at} H${ruler + 36} L${ruler + 44} ${label} H288`}
+                fill="none"
+                stroke={mine ? 'var(--kelp)' : 'var(--ink)'}
+                strokeWidth={mine ? 2.5 : 1.4}
+              />
+              <circle
+                cx="291"
+                cy={label}
+                r={mine ? 5.5 : 4.5}
+                fill={mine ? 'var(--kelp)' : 'var(--chalk)'}
+                stroke={mine ? 'var(--kelp)' : 'var(--ink)'}
+                strokeWidth="1.6"
+              />
+              <text
+                x={ruler + 48}
+                y={label - 5}
+                fontSize="12.5"
+                fontWeight={mine ? 600 : 400}
+                fill={mine ? 'var(--kelp)' : 'var(--ink)'}
+              >
                 {rung.name}
               </text>
-              <text x="256" y={label - 5} textAnchor="end" className="number" fontSize="11.5" fill={rung.stable ? 'var(--ink)' : 'var(--coral-text)'}>
+              <text
+                x="283"
+                y={label - 5}
+                textAnchor="end"
+                className="number"
+                fontSize="11.5"
+                fill={rung.stable ? 'var(--ink)' : 'var(--coral-text)'}
+              >
                 {rung.crossover.toPrecision(3)} {marginWords(rung)}
               </text>
             </g>

@@ -27,6 +27,7 @@ const gainNames = { kp: 'height error', ki: 'its integral', kd: 'rate' } as cons
 export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {
   const { now, pinned } = view
   const feedforward = useOpen((project) => (project.document.loops[loop] as unknown as { feedforward: Part }).feedforward)
+  const delay = useOpen((project) => (project.document.loops[loop] as unknown as { delay: number }).delay)
   const path = `loops.${loop}`
   return (
     <>
@@ -54,24 +55,42 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
           <span />
           <SlotAt path={`${path}.closed`} />
         </div>
-        <div className="ledger-row items-center">
-          <span>weight feedforward</span>
-          <span>{feedforward.kind === weightFeedforward.name && <SlotAt path={`${path}.feedforward.scale`} />}</span>
-          <Toggle
-            label="weight feedforward"
-            on={feedforward.kind === weightFeedforward.name && feedforward.on === true}
-            onChange={(on) => edit(setValue(`${path}.feedforward`, feedforward.kind === noFeedforward.name ? { kind: weightFeedforward.name, on, scale: 1 } : { ...feedforward, on }, 'Switch the feedforward'))}
-          />
-        </div>
+        {view.axis.name === 'lift' && (
+          <div className="ledger-row items-center">
+            <span>weight feedforward</span>
+            <span>{feedforward.kind === weightFeedforward.name && <SlotAt path={`${path}.feedforward.scale`} />}</span>
+            <Toggle
+              label="weight feedforward"
+              on={feedforward.kind === weightFeedforward.name && feedforward.on === true}
+              onChange={(on) =>
+                edit(
+                  setValue(
+                    `${path}.feedforward`,
+                    feedforward.kind === noFeedforward.name
+                      ? { kind: weightFeedforward.name, on, scale: 1 }
+                      : { ...feedforward, on },
+                    'Switch the feedforward',
+                  ),
+                )
+              }
+            />
+          </div>
+        )}
         {feedforward.kind === weightFeedforward.name && feedforward.on === true && (
-          <p className="note">It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the weight that the model knows.</p>
+          <p className="note">
+            It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the weight that the model knows.
+          </p>
         )}
         <div className="ledger-row items-center">
           <span>computation delay</span>
-          <SlotAt path={`${path}.delay`} />
-          <span className="note">samples</span>
+          <SlotAt path={`${path}.delay`} words={`${String(delay)} ${delay === 1 ? 'sample' : 'samples'}`} />
+          <span />
         </div>
-        <button className={`button small mt-2 ${comparing ? 'chosen' : ''}`} aria-pressed={comparing} onClick={() => onCompare(!comparing)}>
+        <button
+          className={`button small mt-2 ${comparing ? 'chosen' : ''}`}
+          aria-pressed={comparing}
+          onClick={() => onCompare(!comparing)}
+        >
           Compare the four ways <span className="key">F</span>
         </button>
         {comparing && now !== undefined && <FourWays now={now} view={view} />}
@@ -85,12 +104,14 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
 function Findings({ now }: { readonly now: Judged }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
-  if (!design.values.closed) return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
+  if (!design.values.closed)
+    return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
   if (!analysis.stable) {
     return (
       <section className="section">
         <p role="alert" className="finding border-coral">
-          <b className="font-semibold text-coral-text">Unstable.</b> A closed-loop pole lies outside the unit circle. Check the signs of the gains, or ask for a crossover and margin.
+          <b className="font-semibold text-coral-text">Unstable.</b> A closed-loop pole lies outside the unit circle. Check the
+          signs of the gains, or ask for a crossover and margin.
         </p>
       </section>
     )
@@ -105,8 +126,8 @@ function Findings({ now }: { readonly now: Judged }) {
             and <span className="number font-medium">{(20 * Math.log10(analysis.gainMargin.factor)).toFixed(1)} dB</span>
           </>
         )}
-        ; peak sensitivity <span className="number font-medium">{analysis.margins.sensitivityPeak.factor.toFixed(2)}</span>. A step overshoots by{' '}
-        <span className="number font-medium">{(100 * figures.overshoot).toFixed(1)} %</span>
+        ; peak sensitivity <span className="number font-medium">{analysis.margins.sensitivityPeak.factor.toFixed(2)}</span>. A
+        step overshoots by <span className="number font-medium">{(100 * figures.overshoot).toFixed(1)} %</span>
         {figures.settling !== undefined && (
           <>
             {' '}
@@ -129,7 +150,13 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
   return now.design.model.law.gains.map((gain) => (
     <div key={gain} className="ledger-row">
       <span>{gain === 'kp' ? `${view.quantity.label} error` : gainNames[gain]}</span>
-      {typed ? <SlotAt path={`loops.${loop}.tuning.${gain}`} /> : <b className="number font-medium" data-gain={gain}>{digitsOf(now.design.gains[gain], '')}</b>}
+      {typed ? (
+        <SlotAt path={`loops.${loop}.tuning.${gain}`} />
+      ) : (
+        <b className="number font-medium" data-gain={gain}>
+          {digitsOf(now.design.gains[gain], '')}
+        </b>
+      )}
       <span className="number text-mist">{unit[gain]}</span>
     </div>
   ))
@@ -162,10 +189,18 @@ function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judge
     <section className="section text-[12.5px]" aria-label="The plant it sees">
       <h3 className="pb-1">The plant it sees</h3>
       <p>
-        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at hover.
+        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at
+        hover.
       </p>
       <p className="pt-1">
-        Poles <span className="number">{list.map(({ re, im }) => (Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`)).join(', ')}</span>
+        Poles{' '}
+        <span className="number">
+          {list
+            .map(({ re, im }) =>
+              Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`,
+            )
+            .join(', ')}
+        </span>
         <span className="text-mist"> 1/s</span>
       </p>
       <details className="pt-1">
@@ -180,7 +215,14 @@ function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judge
           </tbody>
         </table>
         <p className="note pt-1">
-          Closed loop, sampled: <span className="number">{now.analysis.closedPoles.map(({ re, im }) => (im === 0 ? re.toFixed(4) : `${re.toFixed(4)}${im > 0 ? '+' : '-'}${Math.abs(im).toFixed(4)}j`)).join(', ')}</span>
+          Closed loop, sampled:{' '}
+          <span className="number">
+            {now.analysis.closedPoles
+              .map(({ re, im }) =>
+                im === 0 ? re.toFixed(4) : `${re.toFixed(4)}${im > 0 ? '+' : '-'}${Math.abs(im).toFixed(4)}j`,
+              )
+              .join(', ')}
+          </span>
         </p>
       </details>
     </section>

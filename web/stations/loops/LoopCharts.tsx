@@ -1,12 +1,18 @@
 import { useMemo } from 'react'
-import { Chart, HorizontalMark, Span, VerticalMark, logTicks, niceDomain, niceTicks, roleOfLetter } from '../../chart'
+import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { shownUnit, toShown, withUnit } from '../../units'
 import { combinations } from './combinations'
 import { stepOf, stepReference, stepWindow } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
-const frequency: Axis = { domain: [0.1, 600], ticks: logTicks(0.1, 600).filter((tick) => !String(tick).includes('5')), scale: 'log', label: 'frequency, rad/s', format: (v) => String(v) }
+const frequency: Axis = {
+  domain: [0.1, 600],
+  ticks: [0.1, 1, 10, 100],
+  scale: 'log',
+  label: 'frequency, rad/s',
+  format: (v) => String(v),
+}
 const time: Axis = { domain: [0, stepWindow], ticks: niceTicks(0, stepWindow, 5), label: 'time, s' }
 const decibels = (factor: number) => 20 * Math.log10(factor)
 const degrees = (angle: number) => (angle * 180) / Math.PI
@@ -15,7 +21,11 @@ const degrees = (angle: number) => (angle * 180) / Math.PI
 export function LoopCharts({ view, comparing }: { readonly view: LoopView; readonly comparing: boolean }) {
   const { now, pinned } = view
   if (now === undefined) {
-    return <p className="p-6 text-mist">No gains meet what is asked, so there is nothing to draw. The sentence above says what is in reach.</p>
+    return (
+      <p className="p-6 text-mist">
+        No gains meet what is asked, so there is nothing to draw. The sentence above says what is in reach.
+      </p>
+    )
   }
   return (
     <div className="grid grid-cols-2 grid-rows-[3fr_3fr] gap-x-4 gap-y-1 px-3 pt-2 min-h-0">
@@ -33,8 +43,16 @@ interface PairProps {
 }
 
 function curves({ now, pinned }: PairProps, height: (point: { magnitude: number; phase: number }) => number): Series[] {
-  const one = (name: string, role: SeriesRole, judged: Judged): Series => ({ name, role, xs: judged.analysis.curve.map(({ w }) => w), ys: judged.analysis.curve.map(height) })
-  return [...(pinned === undefined ? [] : [one(pinned.letter, roleOfLetter(pinned.letter), pinned.judged)]), one('now', 'prediction', now)]
+  const one = (name: string, role: SeriesRole, judged: Judged): Series => ({
+    name,
+    role,
+    xs: judged.analysis.curve.map(({ w }) => w),
+    ys: judged.analysis.curve.map(height),
+  })
+  return [
+    ...(pinned === undefined ? [] : [one(pinned.letter, roleOfLetter(pinned.letter), pinned.judged)]),
+    one('now', 'prediction', now),
+  ]
 }
 
 function GainChart({ now, pinned }: PairProps) {
@@ -42,10 +60,25 @@ function GainChart({ now, pinned }: PairProps) {
   const series = useMemo(() => curves({ now, pinned }, ({ magnitude }) => decibels(magnitude)), [now, pinned])
   const summary = `Crosses 0 dB at ${crossover?.toPrecision(3) ?? 'no'} rad/s; gain margin ${gainMargin === undefined ? 'none' : `${decibels(gainMargin.factor).toFixed(1)} dB`}.`
   return (
-    <Chart title="Loop gain" unit="dB" x={frequency} y={{ domain: [-60, 60], ticks: [-40, -20, 0, 20, 40] }} series={series} summary={summary} showX={false}>
+    <Chart
+      title="Loop gain"
+      unit="dB"
+      x={frequency}
+      y={{ domain: [-60, 60], ticks: [-40, -20, 0, 20, 40] }}
+      series={series}
+      summary={summary}
+      showX={false}
+    >
       <HorizontalMark at={0} />
       {crossover !== undefined && <VerticalMark at={crossover} label={`${crossover.toPrecision(3)} rad/s`} />}
-      {gainMargin !== undefined && <Span x={gainMargin.w} from={0} to={-decibels(gainMargin.factor)} label={`gain margin ${decibels(gainMargin.factor).toFixed(1)} dB`} />}
+      {gainMargin !== undefined && (
+        <Span
+          x={gainMargin.w}
+          from={0}
+          to={-decibels(gainMargin.factor)}
+          label={`gain margin ${decibels(gainMargin.factor).toFixed(1)} dB`}
+        />
+      )}
     </Chart>
   )
 }
@@ -55,11 +88,21 @@ function PhaseChart({ now, pinned }: PairProps) {
   const series = useMemo(() => curves({ now, pinned }, ({ phase }) => degrees(phase)), [now, pinned])
   const margin = phaseMargin === undefined ? undefined : degrees(phaseMargin)
   return (
-    <Chart title="Phase" unit="deg" x={frequency} y={{ domain: [-270, -60], ticks: [-270, -225, -180, -135, -90] }} series={series} summary={`Phase margin ${margin?.toFixed(1) ?? 'none'} degrees.`} legend={false}>
+    <Chart
+      title="Phase"
+      unit="deg"
+      x={frequency}
+      y={{ domain: [-270, -60], ticks: [-270, -225, -180, -135, -90] }}
+      series={series}
+      summary={`Phase margin ${margin?.toFixed(1) ?? 'none'} degrees.`}
+      legend={false}
+    >
       <HorizontalMark at={-180} />
       {crossover !== undefined && <VerticalMark at={crossover} />}
       {gainMargin !== undefined && <VerticalMark at={gainMargin.w} dash="2 3" tone="mist" />}
-      {crossover !== undefined && margin !== undefined && <Span x={crossover} from={-180} to={-180 + margin} label={`in hand ${margin.toFixed(1)}°`} />}
+      {crossover !== undefined && margin !== undefined && (
+        <Span x={crossover} from={-180} to={-180 + margin} label={`in hand ${margin.toFixed(1)}°`} />
+      )}
     </Chart>
   )
 }
@@ -80,8 +123,26 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
     })
   }
   const { pinned } = view
-  const before: Series[] = pinned === undefined ? [] : [{ name: pinned.letter, role: roleOfLetter(pinned.letter), xs: pinned.judged.step.t, ys: shown(pinned.judged.step[column]) }]
-  return [...before, { name: column === 'held' ? 'predicted' : 'command', role: column === 'held' ? 'prediction' : 'command', xs: now.step.t, ys: shown(now.step[column]) }]
+  const before: Series[] =
+    pinned === undefined
+      ? []
+      : [
+          {
+            name: pinned.letter,
+            role: roleOfLetter(pinned.letter),
+            xs: pinned.judged.step.t,
+            ys: shown(pinned.judged.step[column]),
+          },
+        ]
+  return [
+    ...before,
+    {
+      name: column === 'held' ? 'predicted' : 'command',
+      role: column === 'held' ? 'prediction' : 'command',
+      xs: now.step.t,
+      ys: shown(now.step[column]),
+    },
+  ]
 }
 
 function HeldChart(props: StepProps) {
@@ -89,7 +150,10 @@ function HeldChart(props: StepProps) {
   const { unit, label } = view.quantity
   const series = useMemo(() => {
     const { xs, ys } = stepReference(view.stepSize)
-    return [{ name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series, ...stepSeries({ view, now, comparing }, 'held', unit)]
+    return [
+      { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
+      ...stepSeries({ view, now, comparing }, 'held', unit),
+    ]
   }, [view, now, comparing, unit])
   const size = toShown(view.stepSize, unit)
   const domain = niceDomain(comparing ? [] : series.map(({ ys }) => ys), comparing ? [-1.5 * size, 1.6 * size] : [0, 1.2 * size])
@@ -112,7 +176,10 @@ function PushChart(props: StepProps) {
   const { view, now, comparing } = props
   const { unit, label } = view.axis
   const series = useMemo(() => stepSeries({ view, now, comparing }, 'push', unit), [view, now, comparing, unit])
-  const domain = niceDomain(series.map(({ ys }) => ys), [0])
+  const domain = niceDomain(
+    series.map(({ ys }) => ys),
+    [0],
+  )
   return (
     <Chart
       title={`${label[0]!.toUpperCase()}${label.slice(1)} asked`}

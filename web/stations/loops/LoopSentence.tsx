@@ -9,11 +9,17 @@ import type { LoopView } from './useLoopView'
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
+  const rate = useOpen((project) => (project.document.loops[loop] as unknown as { rate: number }).rate)
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
-      <Sentence says={loopKind.says} path={path} className="text-[15px] leading-[27px]" />
+      <Sentence
+        says={loopKind.says}
+        path={path}
+        className="text-[15px] leading-[27px]"
+        own={{ rate: <SlotAt path={`${path}.rate`} words={String(rate)} /> }}
+      />
       <div className="flex items-center gap-2">
         <p className="text-[15px] leading-[27px] grow">
           {byRequirement ? (
@@ -26,7 +32,11 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           )}{' '}
           <span className="text-mist">The others at rest.</span>
         </p>
-        <button className="text-kelp font-semibold text-[12.5px] whitespace-nowrap" disabled={view.now === undefined} onClick={() => edit(switched(loop, byRequirement, view))}>
+        <button
+          className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"
+          disabled={view.now === undefined}
+          onClick={() => edit(switched(loop, byRequirement, view))}
+        >
           {byRequirement ? 'Take over the gains' : 'Ask for crossover and margin'}
         </button>
       </div>
@@ -61,6 +71,10 @@ function switched(loop: string, byRequirement: boolean, view: LoopView) {
   const { crossover, phaseMargin } = view.now!.analysis
   const tuning = byRequirement
     ? { kind: typedGains.name, ...gains }
-    : { kind: requirement.name, crossover: crossover ?? 1, phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1 }
+    : {
+        kind: requirement.name,
+        crossover: crossover ?? 1,
+        phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
+      }
   return setValue(`loops.${loop}.tuning`, tuning, byRequirement ? 'Take over the gains' : 'Ask for crossover and margin')
 }

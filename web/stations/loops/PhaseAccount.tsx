@@ -9,7 +9,9 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
   const { crossover, phaseMargin, account } = now?.analysis ?? {}
   if (crossover === undefined || phaseMargin === undefined || account === undefined) {
     return (
-      <p className="px-4 py-2 note border-t border-line">{now === undefined ? '' : 'The loop gain never crosses 0 dB, so there is no phase account.'}</p>
+      <p className="px-4 py-2 note border-t border-line">
+        {now === undefined ? '' : 'The loop gain never crosses 0 dB, so there is no phase account.'}
+      </p>
     )
   }
   const columns = account.map(({ name, phase }, i) => {
@@ -29,14 +31,32 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
         {[...columns, { name: 'in hand', value: margin, from: -180, to: -180 + margin }].map(({ name, value, from, to }, i) => (
           <li key={name}>
             <svg width="100%" height="38" viewBox="0 0 80 38" preserveAspectRatio="none" aria-hidden="true">
-              <line x1="0" x2="80" y1={y(-180)} y2={y(-180)} stroke="var(--line-2)" strokeDasharray="2 2" vectorEffect="non-scaling-stroke" />
+              <line
+                x1="0"
+                x2="80"
+                y1={y(-180)}
+                y2={y(-180)}
+                stroke="var(--line-2)"
+                strokeDasharray="2 2"
+                vectorEffect="non-scaling-stroke"
+              />
               <rect
                 x="8"
                 width="52"
                 y={Math.min(y(from), y(to))}
                 height={Math.max(1.6, Math.abs(y(from) - y(to)))}
-                fill={i === columns.length ? 'var(--kelp)' : value >= 0 ? 'var(--slate-tint)' : i === 0 ? 'var(--fog)' : 'var(--coral-tint)'}
-                stroke={i === columns.length ? 'var(--kelp)' : value >= 0 ? 'var(--slate)' : i === 0 ? 'var(--mist)' : 'var(--coral)'}
+                fill={
+                  i === columns.length
+                    ? 'var(--kelp)'
+                    : value >= 0
+                      ? 'var(--slate-tint)'
+                      : i === 0
+                        ? 'var(--fog)'
+                        : 'var(--coral-tint)'
+                }
+                stroke={
+                  i === columns.length ? 'var(--kelp)' : value >= 0 ? 'var(--slate)' : i === 0 ? 'var(--mist)' : 'var(--coral)'
+                }
                 vectorEffect="non-scaling-stroke"
               />
             </svg>

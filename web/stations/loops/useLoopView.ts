@@ -42,9 +42,12 @@ export function loopView(document: Document, loop: string): LoopView {
   const stepSize = quantity.unit === 'rad' ? angleStep : 1
   const outcome = designLoop(document, loop)
   const now = outcome.kind === 'done' ? judged(outcome.value, stepSize) : undefined
-  const letter = Object.keys(document.tray).filter((key) => document.tray[key]!.loops[loop] !== undefined).at(-1)
+  const letter = Object.keys(document.tray)
+    .filter((key) => document.tray[key]!.loops[loop] !== undefined)
+    .at(-1)
   const pinnedDesign = letter === undefined ? undefined : designLoop({ ...document, loops: document.tray[letter]!.loops }, loop)
-  const pinned = letter !== undefined && pinnedDesign?.kind === 'done' ? { letter, judged: judged(pinnedDesign.value, stepSize) } : undefined
+  const pinned =
+    letter !== undefined && pinnedDesign?.kind === 'done' ? { letter, judged: judged(pinnedDesign.value, stepSize) } : undefined
   return {
     quantity,
     axis,
@@ -63,8 +66,13 @@ function judged(design: LoopDesign, stepSize: number): Judged {
 }
 
 /** The predicted step, with feedback and feedforward as designed or as asked. The push is absolute. */
-export function stepOf(design: LoopDesign, stepSize: number, choice: { feedback: boolean; feedforward: boolean | undefined }): Prediction {
-  const feedforward = choice.feedforward === undefined ? design.feedforward : choice.feedforward ? design.feedforward || design.nominalPush : 0
+export function stepOf(
+  design: LoopDesign,
+  stepSize: number,
+  choice: { feedback: boolean; feedforward: boolean | undefined },
+): Prediction {
+  const feedforward =
+    choice.feedforward === undefined ? design.feedforward : choice.feedforward ? design.feedforward || design.nominalPush : 0
   const prediction = predict(design.model, {
     gains: design.gains,
     reference: (t) => (t >= stepAt - 1e-9 ? stepSize : 0),

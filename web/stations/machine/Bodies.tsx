@@ -72,12 +72,24 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
             .filter(([slot]) => slot !== 'rate')
             .flatMap(([slot, definition]) =>
               definition.type === 'vector'
-                ? axes.map((axis, i) => <LedgerRow key={slot + axis} name={`${definition.label}, ${axis}`} path={`${path}.sensors.${sensor}.${slot}`} component={i} />)
+                ? axes.map((axis, i) => (
+                    <LedgerRow
+                      key={slot + axis}
+                      name={`${definition.label}, ${axis}`}
+                      path={`${path}.sensors.${sensor}.${slot}`}
+                      component={i}
+                    />
+                  ))
                 : [<LedgerRow key={slot} path={`${path}.sensors.${sensor}.${slot}`} />],
             )}
         </Row>
       ))}
-      <Row open={chosen === 'surroundings'} onOpen={() => onChoose('surroundings')} title="surroundings" sentence={<>gravity, ground, air</>}>
+      <Row
+        open={chosen === 'surroundings'}
+        onOpen={() => onChoose('surroundings')}
+        title="surroundings"
+        sentence={<>gravity, ground, air</>}
+      >
         {['gravity', 'ground', 'drag'].map((slot) => (
           <LedgerRow key={slot} path={`${path}.${slot}`} />
         ))}

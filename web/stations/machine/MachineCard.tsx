@@ -4,7 +4,7 @@ import { useOpen } from '../../state/project'
 import { digitsOf, shownUnit, withUnit } from '../../units'
 
 /** Findings first, then what follows from the numbers, then the realism layers with their stand-ins. */
-export function MachineCard({ name, machine }: { readonly name: string; readonly machine: Part }) {
+export function MachineCard({ machine }: { readonly machine: Part }) {
   const problems = useOpen((project) => project.problems)
   const cautions = useOpen((project) => project.cautions)
   const note = useOpen((project) => project.document.note)
@@ -46,7 +46,8 @@ export function MachineCard({ name, machine }: { readonly name: string; readonly
         )}
         {problems.length === 0 && (
           <div className="finding border-kelp">
-            {name} can hover, using <span className="number">{digitsOf(100 / facts.thrustToWeight, '', 3)} %</span> of its most thrust.
+            It can hover, using <span className="number">{digitsOf(100 / facts.thrustToWeight, '', 3)} %</span> of its most
+            thrust.
           </div>
         )}
       </section>
@@ -91,7 +92,11 @@ export function MachineCard({ name, machine }: { readonly name: string; readonly
 function MassBar({ machine, total }: { readonly machine: Part; readonly total: number }) {
   const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
   return (
-    <div className="flex gap-px pt-2" role="img" aria-label={bodies.map(([name, body]) => `${name} ${withUnit(body.mass as number, 'kg', 3)}`).join(', ')}>
+    <div
+      className="flex gap-px pt-2"
+      role="img"
+      aria-label={bodies.map(([name, body]) => `${name} ${withUnit(body.mass as number, 'kg', 3)}`).join(', ')}
+    >
       {bodies.map(([name, body], i) => (
         <div key={name} style={{ flexGrow: (body.mass as number) / total, flexBasis: 0 }} className="min-w-0">
           <div className="h-2.5 bg-kelp" style={{ opacity: 1 - i * 0.16 }} />

@@ -7,6 +7,7 @@ import { download } from '../../chart'
 import { offerActions } from '../../frame/actions'
 import { Stage3D, arrow, label, lifter } from '../../scene'
 import type { StageHandle } from '../../scene'
+import { useOpen } from '../../state/project'
 import { withUnit } from '../../units'
 
 interface MachineStageProps {
@@ -16,7 +17,12 @@ interface MachineStageProps {
 }
 
 type View = 'fixed' | 'top' | 'side' | 'front'
-const views: Readonly<Record<View, readonly [number, number, number]>> = { fixed: [1.25, -1.0, 0.75], top: [0.001, 0, 1.9], side: [0, -1.9, 0.12], front: [1.9, 0, 0.12] }
+const views: Readonly<Record<View, readonly [number, number, number]>> = {
+  fixed: [1.25, -1.0, 0.75],
+  top: [0.001, 0, 1.9],
+  side: [0, -1.9, 0.12],
+  front: [1.9, 0, 0.12],
+}
 
 /** The machine in 3D from its document, standing at hover: parts, rotor thrusts, axes and centre of mass. */
 export function MachineStage({ machine, name, chosen }: MachineStageProps) {
@@ -24,6 +30,7 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
   const handle = useRef<StageHandle>(undefined)
   const shown = useRef<THREE.Group>(undefined)
   const facts = machineFacts(machine)
+  const title = useOpen((project) => project.document.title)
 
   const rebuild = useCallback(() => {
     const stage = handle.current
@@ -54,7 +61,9 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
   }, [])
   useEffect(() => {
     const names = Object.keys(views) as View[]
-    return offerActions('machineView', [{ name: 'Next view', keys: 'V', group: 'Machine', does: () => look(names[(names.indexOf(view) + 1) % names.length]!) }])
+    return offerActions('machineView', [
+      { name: 'Next view', keys: 'V', group: 'Machine', does: () => look(names[(names.indexOf(view) + 1) % names.length]!) },
+    ])
   }, [view, look])
 
   const save = async () => {
@@ -62,9 +71,17 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
   }
   return (
     <div className="relative h-full">
-      <Stage3D label={`${name} in 3D, hovering on ${rotorPlaces((machine.rotors as unknown as { count: number }).count).length} rotors`} ground={-0.3} gridStep={0.1} camera={views.fixed} target={[0, 0, 0]} onReady={ready} />
+      <Stage3D
+        label={`${name} in 3D, hovering on ${rotorPlaces((machine.rotors as unknown as { count: number }).count).length} rotors`}
+        ground={-0.3}
+        gridStep={0.1}
+        camera={views.fixed}
+        target={[0, 0, 0]}
+        onReady={ready}
+      />
       <p className="absolute left-4 top-3 text-[15px]">
-        <b className="font-semibold">{name}</b> at hover, each rotor at <span className="number">{withUnit(facts.hoverThrust, 'N', 3)}</span> and{' '}
+        <b className="font-semibold">{title}</b> at hover, each rotor at{' '}
+        <span className="number">{withUnit(facts.hoverThrust, 'N', 3)}</span> and{' '}
         <span className="number">{withUnit(facts.hoverSpeed, 'rad/s', 3)}</span>
       </p>
       <p className="absolute left-4 bottom-3 note flex gap-4">
@@ -78,7 +95,12 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
       </p>
       <div className="absolute right-3 bottom-3 flex gap-1 bg-chalk rounded-md border border-line p-0.5">
         {(Object.keys(views) as View[]).map((one) => (
-          <button key={one} className={`button small border-transparent ${one === view ? 'chosen' : ''}`} aria-pressed={one === view} onClick={() => look(one)}>
+          <button
+            key={one}
+            className={`button small border-transparent ${one === view ? 'chosen' : ''}`}
+            aria-pressed={one === view}
+            onClick={() => look(one)}
+          >
             {one}
           </button>
         ))}
@@ -101,7 +123,11 @@ function contents(machine: Part, chosen: string, { palette }: StageHandle): THRE
   group.add(body)
   rotorPlaces(rotors.count).forEach(({ angle }, i) => {
     const thrust = arrow(new THREE.Vector3(0, 0, 1), 0.05 + 0.03 * facts.hoverThrust, palette.ochre)
-    thrust.position.set(Math.cos(angle) * rotors.armLength - cx, Math.sin(angle) * rotors.armLength - cy, rotors.height - cz + 0.02)
+    thrust.position.set(
+      Math.cos(angle) * rotors.armLength - cx,
+      Math.sin(angle) * rotors.armLength - cy,
+      rotors.height - cz + 0.02,
+    )
     const number = label(String(i + 1), palette, 0.045)
     number.position.copy(thrust.position).add(new THREE.Vector3(0, 0, 0.09 + 0.03 * facts.hoverThrust))
     group.add(thrust, number)
@@ -117,13 +143,19 @@ function contents(machine: Part, chosen: string, { palette }: StageHandle): THRE
     text.position.copy(direction.clone().multiplyScalar(0.35))
     group.add(drawn, text)
   }
-  const centre = new THREE.Mesh(new THREE.SphereGeometry(0.016, 16, 12), new THREE.MeshBasicMaterial({ color: palette.coral, depthTest: false }))
+  const centre = new THREE.Mesh(
+    new THREE.SphereGeometry(0.016, 16, 12),
+    new THREE.MeshBasicMaterial({ color: palette.coral, depthTest: false }),
+  )
   centre.renderOrder = 9
   group.add(centre)
   const marked = chosenPlace(machine, chosen)
   if (marked !== undefined) {
     const [x, y, z] = marked
-    const ring = new THREE.Mesh(new THREE.SphereGeometry(0.02, 16, 12), new THREE.MeshBasicMaterial({ color: palette.kelp, depthTest: false }))
+    const ring = new THREE.Mesh(
+      new THREE.SphereGeometry(0.02, 16, 12),
+      new THREE.MeshBasicMaterial({ color: palette.kelp, depthTest: false }),
+    )
     ring.position.set(x - cx, y - cy, z - cz)
     ring.renderOrder = 8
     const text = label(chosen, palette, 0.045)

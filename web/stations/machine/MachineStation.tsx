@@ -18,7 +18,10 @@ export function MachineStation() {
   const edited = useOpen((project) => findAt(project.document, `machines.${name}`)) as Part
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
   const chooseNext = useMemo(
-    () => () => setChosen((now) => [...bodies, 'rotors', 'sensors'][([...bodies, 'rotors', 'sensors'].indexOf(now) + 1) % (bodies.length + 2)]!),
+    () => () =>
+      setChosen(
+        (now) => [...bodies, 'rotors', 'sensors'][([...bodies, 'rotors', 'sensors'].indexOf(now) + 1) % (bodies.length + 2)]!,
+      ),
     [bodies],
   )
   useEffect(() => offerActions('machine', [{ name: 'Next part', keys: 'N', group: 'Machine', does: chooseNext }]), [chooseNext])
@@ -37,7 +40,7 @@ export function MachineStation() {
           <MachineStage machine={valid} name={name} chosen={chosen} />
         </PanelBoundary>
       }
-      card={<MachineCard name={name} machine={valid} />}
+      card={<MachineCard machine={valid} />}
     />
   )
 }

@@ -26,7 +26,16 @@ export function Rigging({ machine, chosen, onChoose }: RiggingProps) {
         </span>
       </div>
       <svg viewBox={`0 0 ${width} 262`} className="w-full" fontSize="11.5">
-        <line x1={hub.x} y1={hub.y} x2={hub.x} y2="228" stroke="var(--ink)" strokeWidth="1.6" strokeDasharray="1 5" strokeLinecap="round" />
+        <line
+          x1={hub.x}
+          y1={hub.y}
+          x2={hub.x}
+          y2="228"
+          stroke="var(--ink)"
+          strokeWidth="1.6"
+          strokeDasharray="1 5"
+          strokeLinecap="round"
+        />
         <path d="M138 240 L150 226 L162 240 Z M126 240 H174" fill="none" stroke="var(--ink)" strokeWidth="1.4" />
         {Array.from({ length: 6 }, (_, i) => (
           <line key={i} x1={130 + i * 8} y1="241" x2={124 + i * 8} y2="248" stroke="var(--ink)" />
@@ -42,7 +51,12 @@ export function Rigging({ machine, chosen, onChoose }: RiggingProps) {
           return (
             <g key={name}>
               <path d={`M${hub.x} ${hub.y - 10} V24 H${x}`} fill="none" stroke="var(--slate)" strokeWidth="1.2" />
-              <path d={`M${x} 18.5 l5.5 5.5 l-5.5 5.5 l-5.5 -5.5 Z`} fill="var(--chalk)" stroke="var(--slate)" strokeWidth="1.5" />
+              <path
+                d={`M${x} 18.5 l5.5 5.5 l-5.5 5.5 l-5.5 -5.5 Z`}
+                fill="var(--chalk)"
+                stroke="var(--slate)"
+                strokeWidth="1.5"
+              />
               <text x={x} y="13" textAnchor="middle" fill="var(--slate)">
                 {name}
               </text>
@@ -55,7 +69,12 @@ export function Rigging({ machine, chosen, onChoose }: RiggingProps) {
             <g key={i}>
               <line x1={hub.x} y1={hub.y} x2={x} y2={y} stroke="var(--ink)" strokeWidth={chosen === 'rotors' ? 2.6 : 1.8} />
               <ellipse cx={x} cy={y - 9} rx="20" ry="5" fill="var(--ochre-tint)" stroke="var(--ochre)" strokeWidth="1.4" />
-              <path d={turns === 1 ? `M${x + 9} ${y - 9} h-17 m4 -3 l-4 3 l4 3` : `M${x - 9} ${y - 9} h17 m-4 -3 l4 3 l-4 3`} fill="none" stroke="var(--ink)" strokeWidth="1" />
+              <path
+                d={turns === 1 ? `M${x + 9} ${y - 9} h-17 m4 -3 l-4 3 l4 3` : `M${x - 9} ${y - 9} h17 m-4 -3 l4 3 l-4 3`}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth="1"
+              />
               <text x={x + (x < hub.x ? -26 : 26)} y={y - 5} textAnchor="middle" fill="var(--ochre-text)" className="number">
                 {i + 1}
               </text>
@@ -66,7 +85,12 @@ export function Rigging({ machine, chosen, onChoose }: RiggingProps) {
           const [x, y] = [hub.x + 26 + (i % 2) * 10, hub.y + 38 + i * 18]
           return (
             <g key={name} onClick={() => onChoose(name)} className="cursor-pointer">
-              <path d={`M${hub.x} ${hub.y} L${x} ${y}`} stroke={chosen === name ? 'var(--kelp)' : 'var(--ink)'} strokeWidth={chosen === name ? 2.6 : 1.4} fill="none" />
+              <path
+                d={`M${hub.x} ${hub.y} L${x} ${y}`}
+                stroke={chosen === name ? 'var(--kelp)' : 'var(--ink)'}
+                strokeWidth={chosen === name ? 2.6 : 1.4}
+                fill="none"
+              />
               <circle cx={x} cy={y} r="4.5" fill={chosen === name ? 'var(--kelp)' : 'var(--ink)'} />
               <text x={x + 10} y={y + 4} fill="var(--ink)">
                 {name}{' '}
@@ -77,7 +101,14 @@ export function Rigging({ machine, chosen, onChoose }: RiggingProps) {
             </g>
           )
         })}
-        <circle cx={hub.x} cy={hub.y} r="6" fill={chosen === 'hull' ? 'var(--kelp)' : 'var(--ink)'} onClick={() => onChoose('hull')} className="cursor-pointer" />
+        <circle
+          cx={hub.x}
+          cy={hub.y}
+          r="6"
+          fill={chosen === 'hull' ? 'var(--kelp)' : 'var(--ink)'}
+          onClick={() => onChoose('hull')}
+          className="cursor-pointer"
+        />
         {chosen === 'hull' && <circle cx={hub.x} cy={hub.y} r="11" fill="none" stroke="var(--kelp)" strokeWidth="1.4" />}
       </svg>
     </section>

@@ -14,7 +14,10 @@ interface CueSheetProps {
 
 /** Cues as sentences, and on a lane under the strips, where they can be dragged in time. */
 export function CueSheet({ trial }: CueSheetProps) {
-  const part = useOpen((project) => project.document.trials[trial]) as unknown as { cues: Readonly<Record<string, Part>>; after: number }
+  const part = useOpen((project) => project.document.trials[trial]) as unknown as {
+    cues: Readonly<Record<string, Part>>
+    after: number
+  }
   const loops = useOpen((project) => project.document.loops)
   const path = `trials.${trial}.cues`
   const entries = Object.entries(part.cues)
@@ -22,7 +25,12 @@ export function CueSheet({ trial }: CueSheetProps) {
   const add = () => {
     const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
     if (key === undefined) return
-    const cue = { kind: 'stepCue', loop: Object.keys(loops)[0]!, at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)), by: 0.5 }
+    const cue = {
+      kind: 'stepCue',
+      loop: Object.keys(loops)[0]!,
+      at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)),
+      by: 0.5,
+    }
     edit(addPart(`${path}.${key}`, cue, 'Add a cue'))
   }
   const drag = (key: string, at: number, event: React.PointerEvent<SVGGElement>) => {
@@ -100,9 +108,18 @@ export function CueSheet({ trial }: CueSheetProps) {
       <ul>
         {entries.map(([key, cue]) => (
           <li key={key} className="flex items-start">
-            <Sentence says={cueSays(cue.kind)} path={`${path}.${key}`} className="grow text-[13.5px] leading-[25px]" own={{ by: <SlotAt path={`${path}.${key}.by`} unit="m" /> }} />
+            <Sentence
+              says={cueSays(cue.kind)}
+              path={`${path}.${key}`}
+              className="grow text-[13.5px] leading-[25px]"
+              own={{ by: <SlotAt path={`${path}.${key}.by`} unit="m" /> }}
+            />
             <KindOfCue path={`${path}.${key}`} cue={cue} />
-            <button className="size-6 grid place-items-center text-mist" aria-label={`Remove cue ${key}`} onClick={() => edit(removePart(`${path}.${key}`, 'Remove a cue'))}>
+            <button
+              className="size-6 grid place-items-center text-mist"
+              aria-label={`Remove cue ${key}`}
+              onClick={() => edit(removePart(`${path}.${key}`, 'Remove a cue'))}
+            >
               <X size={14} />
             </button>
           </li>
@@ -117,7 +134,12 @@ export function CueSheet({ trial }: CueSheetProps) {
 function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part }) {
   const other = cueKinds.find(({ name }) => name !== cue.kind)!
   return (
-    <button className="text-kelp font-semibold text-[12.5px] px-2" onClick={() => edit(setValue(path, { ...cue, kind: other.name, over: (cue.over as number | undefined) ?? 2 }, 'Change a cue'))}>
+    <button
+      className="text-kelp font-semibold text-[12.5px] px-2"
+      onClick={() =>
+        edit(setValue(path, { ...cue, kind: other.name, over: (cue.over as number | undefined) ?? 2 }, 'Change a cue'))
+      }
+    >
       make it a {other.name === 'rampCue' ? 'ramp' : 'step'}
     </button>
   )

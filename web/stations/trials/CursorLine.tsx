@@ -25,7 +25,15 @@ export function CursorLine() {
   return (
     <g>
       <line ref={line} y1={scales.top} y2={scales.top + scales.height} stroke="var(--ink)" strokeWidth="1" pointerEvents="none" />
-      <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} fill="transparent" onPointerDown={follow} onPointerMove={follow} />
+      <rect
+        x={scales.left}
+        y={scales.top}
+        width={scales.width}
+        height={scales.height}
+        fill="transparent"
+        onPointerDown={follow}
+        onPointerMove={follow}
+      />
     </g>
   )
 }

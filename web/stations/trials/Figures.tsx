@@ -37,10 +37,22 @@ export function Figures({ view }: { readonly view: TrialView }) {
           {rows.map(([words, name, figures]) => (
             <tr key={name} className="h-[22px]" data-figures={name}>
               <th className="text-left font-medium">{words}</th>
-              <td className="text-right number">{figures === undefined ? '–' : figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`}</td>
-              <td className="text-right number">{figures === undefined ? '–' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}</td>
-              <td className="text-right number">{figures === undefined ? '–' : figures.settling === undefined ? 'never' : `${figures.settling.toFixed(2)} s`}</td>
-              <td className="text-right number">{figures === undefined ? '–' : Math.abs(figures.steadyError) < 1e-6 ? `0 ${unit}` : withUnit(figures.steadyError, unit, 2)}</td>
+              <td className="text-right number">
+                {figures === undefined ? '–' : figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`}
+              </td>
+              <td className="text-right number">
+                {figures === undefined ? '–' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}
+              </td>
+              <td className="text-right number">
+                {figures === undefined ? '–' : figures.settling === undefined ? 'never' : `${figures.settling.toFixed(2)} s`}
+              </td>
+              <td className="text-right number">
+                {figures === undefined
+                  ? '–'
+                  : Math.abs(figures.steadyError) < 1e-6
+                    ? `0 ${unit}`
+                    : withUnit(figures.steadyError, unit, 2)}
+              </td>
               <td className="text-right number">{figures === undefined ? '–' : withUnit(figures.peakCommand, 'N', 3)}</td>
             </tr>
           ))}

@@ -14,7 +14,13 @@ import type { TrialView } from './useTrialView'
 
 const viewNames: readonly ViewName[] = ['follow', 'fixed', 'top', 'side', 'body']
 /** Eyes relative to what they look at, m. */
-const eyes: Readonly<Record<ViewName, readonly [number, number, number]>> = { follow: [-2.6, -3.4, 1.2], fixed: [-3.4, -5.6, 1.6], top: [0.01, 0, 6], side: [0, -5.2, 0.2], body: [-1.6, 0, 0.55] }
+const eyes: Readonly<Record<ViewName, readonly [number, number, number]>> = {
+  follow: [-2.6, -3.4, 1.2],
+  fixed: [-3.4, -5.6, 1.6],
+  top: [0.01, 0, 6],
+  side: [0, -5.2, 0.2],
+  body: [-1.6, 0, 0.55],
+}
 const fullScaleError = 0.5 // m, where the trail is all coral
 
 interface Drawn {
@@ -75,7 +81,15 @@ export function Flight({ view }: { readonly view: TrialView }) {
     stage.current?.draw()
   }, [])
   useEffect(
-    () => offerActions('flightView', [{ name: 'Next view', keys: 'V', group: 'Trials', does: () => look(viewNames[(viewNames.indexOf(camera) + 1) % viewNames.length]!) }]),
+    () =>
+      offerActions('flightView', [
+        {
+          name: 'Next view',
+          keys: 'V',
+          group: 'Trials',
+          does: () => look(viewNames[(viewNames.indexOf(camera) + 1) % viewNames.length]!),
+        },
+      ]),
     [camera, look],
   )
   const save = async () => {
@@ -84,14 +98,30 @@ export function Flight({ view }: { readonly view: TrialView }) {
   const ground = view.machine.ground as number
   return (
     <div className="relative min-h-0 h-full overflow-hidden">
-      <Stage3D label={`Flight of ${view.machineName}`} ground={ground} gridStep={0.5} camera={[-3.4, -5.6, 2.9]} target={[0.9, 0, 1.3]} onReady={ready} />
-      <p className="absolute left-3 bottom-2 note flex items-center gap-2 bg-chalk/85 rounded px-2 py-1">
+      <Stage3D
+        label={`Flight of ${view.machineName}`}
+        ground={ground}
+        gridStep={0.5}
+        camera={[-3.4, -5.6, 2.9]}
+        target={[0.9, 0, 1.3]}
+        onReady={ready}
+      />
+      <p className="absolute left-3 top-2 note flex items-center gap-2 bg-chalk/85 rounded px-2 py-1">
         trail: {view.quantity.label} error 0
-        <span className="inline-block h-1.5 w-16" style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }} /> {fullScaleError} m
+        <span
+          className="inline-block h-1.5 w-16"
+          style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }}
+        />{' '}
+        {fullScaleError} m
       </p>
       <div className="absolute right-2 bottom-2 flex bg-chalk rounded-md border border-line p-0.5">
         {viewNames.map((one) => (
-          <button key={one} className={`button small border-transparent px-2 ${one === camera ? 'chosen' : ''}`} aria-pressed={one === camera} onClick={() => look(one)}>
+          <button
+            key={one}
+            className={`button small border-transparent px-2 ${one === camera ? 'chosen' : ''}`}
+            aria-pressed={one === camera}
+            onClick={() => look(one)}
+          >
             {one}
           </button>
         ))}
@@ -128,7 +158,12 @@ function centred({ machine }: TrialView, solid: THREE.Group): THREE.Group {
   return group
 }
 
-function trail(view: TrialView, record: RunRecord, reference: (t: number) => number, palette: StageHandle['palette']): THREE.Line {
+function trail(
+  view: TrialView,
+  record: RunRecord,
+  reference: (t: number) => number,
+  palette: StageHandle['palette'],
+): THREE.Line {
   const [east, north, height] = ['east', 'north', 'height'].map((name) => findColumn(record, `${view.machineName}.${name}`)!)
   const held = findColumn(record, `${view.machineName}.${view.quantity.name}`)!
   const points: number[] = []

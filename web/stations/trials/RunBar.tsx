@@ -33,8 +33,14 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         <button className="button" disabled={record === undefined} onClick={() => pinLatest(trial)}>
           <Pin size={14} /> Pin <span className="key">P</span>
         </button>
-        <button className="button" aria-label="Save the run as CSV" title="Save the run as CSV" disabled={record === undefined} onClick={() => download(`${trial}.csv`, recordToCsv(record!), 'text/csv')}>
-          <Download size={15} /> CSV
+        <button
+          className="button"
+          aria-label="Save the run as CSV"
+          title="Save the run as CSV"
+          disabled={record === undefined}
+          onClick={() => download(`${trial}.csv`, recordToCsv(record!), 'text/csv')}
+        >
+          <Download size={15} />
         </button>
       </div>
       <div className="note pt-1" role="status">
@@ -48,14 +54,20 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           <>
             {record.ending.kind === 'finished' && !stale && (
               <span data-testid="run-state">
-                {view.end.toFixed(1)} s of flight{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {record.layers.length} layers on
+                {view.end.toFixed(1)} s of flight{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`},{' '}
+                {record.layers.length} layers on
               </span>
             )}
             {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}
           </>
         )}
       </div>
-      {problems > 0 && <p className="finding border-coral mt-1">The machine or the trial has {problems === 1 ? 'a problem' : `${problems} problems`}: runs use the last state without one.</p>}
+      {problems > 0 && (
+        <p className="finding border-coral mt-1">
+          The machine or the trial has {problems === 1 ? 'a problem' : `${problems} problems`}: runs use the last state without
+          one.
+        </p>
+      )}
       {state.kind === 'refused' &&
         state.problems.map(({ where, what, remedy }) => (
           <p key={where + what} role="alert" className="finding border-coral mt-1">
@@ -69,8 +81,10 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
       {record?.ending.kind === 'diverged' && (
         <p role="alert" className="finding border-coral mt-1">
-          <b className="font-semibold text-coral-text">Diverged at {record.ending.at.toFixed(3)} s.</b> The state <span className="number">{record.ending.state}</span> reached{' '}
-          <span className="number">{record.ending.value.toPrecision(4)}</span>. The record up to there is kept. Check the loop that holds it: its gains, signs and limits.
+          <b className="font-semibold text-coral-text">Diverged at {record.ending.at.toFixed(3)} s.</b> The state{' '}
+          <span className="number">{record.ending.state}</span> reached{' '}
+          <span className="number">{record.ending.value.toPrecision(4)}</span>. The record up to there is kept. Check the loop
+          that holds it: its gains, signs and limits.
         </p>
       )}
     </div>

@@ -15,7 +15,10 @@ const margin = { left: 52, right: 14 }
 /** Watches on one clock: the held quantity, its rate, the command, and who pushes. */
 export function Strips({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
-  const end = useMemo(() => (document.trials[view.trial] as unknown as { after: number }).after + Math.max(0, ...cueTimes(document, view.trial)), [document, view.trial])
+  const end = useMemo(
+    () => (document.trials[view.trial] as unknown as { after: number }).after + Math.max(0, ...cueTimes(document, view.trial)),
+    [document, view.trial],
+  )
   const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
   const { record, prediction, quantity, loop } = view
   const { height, rate, push } = useMemo(() => {
@@ -25,15 +28,23 @@ export function Strips({ view }: { readonly view: TrialView }) {
     const referenceAt = [0, ...times.flatMap((t) => [t - 1e-6, t]), end].sort((a, b) => a - b)
     const pinned = (column: string, unit: string) =>
       view.pinned.flatMap(({ letter, record: run }) => series(run, column, letter, roleOfLetter(letter), unit))
-    const own = (column: string, name: string, role: SeriesRole, unit: string) => (record === undefined ? [] : series(record, column, name, role, unit))
+    const own = (column: string, name: string, role: SeriesRole, unit: string) =>
+      record === undefined ? [] : series(record, column, name, role, unit)
     const predicted = (values: Float64Array | undefined, unit: string): Series[] =>
-      prediction === undefined || values === undefined ? [] : [{ name: 'prediction', role: 'prediction', xs: prediction.t, ys: values.map((value) => toShown(value, unit)) }]
+      prediction === undefined || values === undefined
+        ? []
+        : [{ name: 'prediction', role: 'prediction', xs: prediction.t, ys: values.map((value) => toShown(value, unit)) }]
     return {
       height: [
         ...own(`${machine}.${quantity.name}.measured`, 'measured', 'measured', quantity.unit),
         ...pinned(`${machine}.${quantity.name}`, quantity.unit),
         ...own(`${machine}.${quantity.name}.estimate`, 'estimate', 'estimate', quantity.unit),
-        { name: 'reference', role: 'reference', xs: referenceAt, ys: referenceAt.map((t) => toShown(reference(t), quantity.unit)) } satisfies Series,
+        {
+          name: 'reference',
+          role: 'reference',
+          xs: referenceAt,
+          ys: referenceAt.map((t) => toShown(reference(t), quantity.unit)),
+        } satisfies Series,
         ...own(`${machine}.${quantity.name}`, 'actual', 'actual', quantity.unit),
         ...predicted(prediction?.held, quantity.unit),
       ],
@@ -43,7 +54,11 @@ export function Strips({ view }: { readonly view: TrialView }) {
         ...own(`${machine}.${quantity.rate}`, 'actual', 'actual', rateUnit),
         ...predicted(prediction?.rate, rateUnit),
       ],
-      push: [...pinned(`loops.${loop}.command`, 'N'), ...own(`loops.${loop}.command`, 'command', 'command', 'N'), ...predicted(prediction?.push, 'N')],
+      push: [
+        ...pinned(`loops.${loop}.command`, 'N'),
+        ...own(`loops.${loop}.command`, 'command', 'command', 'N'),
+        ...predicted(prediction?.push, 'N'),
+      ],
     }
   }, [document, view, record, prediction, quantity, loop, end, times])
 
@@ -60,13 +75,41 @@ export function Strips({ view }: { readonly view: TrialView }) {
   const limit = mostPush(view)
   return (
     <div className="grow min-h-[430px] grid grid-rows-[3fr_2fr_2.4fr_2.6fr] px-3 pt-1" data-strips={record?.hash ?? 'none'}>
-      <Chart title={quantity.label} unit={shownUnit(quantity.unit)} x={time} y={fitted(height)} series={height} summary={summaryOf(view)} margin={margin} showX={false}>
+      <Chart
+        title={quantity.label}
+        unit={shownUnit(quantity.unit)}
+        x={time}
+        y={fitted(height)}
+        series={height}
+        summary={summaryOf(view)}
+        margin={margin}
+        showX={false}
+      >
         {marks}
       </Chart>
-      <Chart title={`rate of ${quantity.label}`} unit={rateUnit} x={time} y={fitted(rate)} series={rate} summary="Actual, estimated and predicted rate." margin={margin} showX={false} legend={false}>
+      <Chart
+        title={`rate of ${quantity.label}`}
+        unit={rateUnit}
+        x={time}
+        y={fitted(rate)}
+        series={rate}
+        summary="Actual, estimated and predicted rate."
+        margin={margin}
+        showX={false}
+        legend={false}
+      >
         {marks}
       </Chart>
-      <Chart title="command" unit="N" x={time} y={fitted(push, 0)} series={push} summary="What the loop asks of the rotors." margin={margin} showX={false}>
+      <Chart
+        title="command"
+        unit="N"
+        x={time}
+        y={fitted(push, 0)}
+        series={push}
+        summary="What the loop asks of the rotors."
+        margin={margin}
+        showX={false}
+      >
         {limit !== undefined && <HorizontalMark at={limit} tone="coral" dash="2 3" label={`most ${limit.toFixed(0)} N`} />}
         {marks}
       </Chart>
@@ -81,11 +124,16 @@ function series(record: RunRecord, column: string, name: string, role: SeriesRol
   const values = findColumn(record, column)
   if (values === undefined) return []
   const every = record.columns.find((one) => one.name === column)?.every
-  return [{ name, role, xs: record.time, ys: values.map((value) => toShown(value, unit)), ...(every === undefined ? {} : { every }) }]
+  return [
+    { name, role, xs: record.time, ys: values.map((value) => toShown(value, unit)), ...(every === undefined ? {} : { every }) },
+  ]
 }
 
 function fitted(all: readonly Series[], ...always: number[]): Axis {
-  const domain = niceDomain(all.map(({ ys }) => ys), always)
+  const domain = niceDomain(
+    all.map(({ ys }) => ys),
+    always,
+  )
   return { domain, ticks: niceTicks(...domain, 4) }
 }
 

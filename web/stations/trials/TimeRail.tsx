@@ -34,7 +34,12 @@ export function TimeRail({ trial, view }: TimeRailProps) {
       <button className="size-8 grid place-items-center" aria-label="Previous cue (B)" onClick={() => jump(-1)}>
         <ChevronLeft size={16} />
       </button>
-      <button className="button main px-3" aria-label={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={togglePlay} disabled={view.record === undefined}>
+      <button
+        className="button main px-3"
+        aria-label={playing ? 'Pause (Space)' : 'Play (Space)'}
+        onClick={togglePlay}
+        disabled={view.record === undefined}
+      >
         {playing ? <Pause size={15} /> : <Play size={15} />}
       </button>
       <button className="size-8 grid place-items-center" aria-label="Next cue (N)" onClick={() => jump(1)}>
@@ -57,7 +62,12 @@ export function TimeRail({ trial, view }: TimeRailProps) {
       />
       <div className="flex border border-line-2 rounded-md overflow-hidden">
         {speeds.map((one) => (
-          <button key={one} className={`px-2 h-7 text-[12.5px] number ${one === speed ? 'bg-kelp-tint text-kelp font-semibold' : ''}`} aria-pressed={one === speed} onClick={() => setSpeed(one)}>
+          <button
+            key={one}
+            className={`px-2 h-7 text-[12.5px] number ${one === speed ? 'bg-kelp-tint text-kelp font-semibold' : ''}`}
+            aria-pressed={one === speed}
+            onClick={() => setSpeed(one)}
+          >
             {one}×
           </button>
         ))}
@@ -76,7 +86,8 @@ function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: 
   if (held === undefined || command === undefined) return null
   return (
     <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
-      {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks <b className="number font-medium text-ochre-text">{withUnit(command, 'N', 3)}</b>
+      {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks{' '}
+      <b className="number font-medium text-ochre-text">{withUnit(command, 'N', 3)}</b>
     </span>
   )
 }

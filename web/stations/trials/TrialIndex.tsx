@@ -19,24 +19,47 @@ interface TrialIndexProps {
 export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProps) {
   const trials = useOpen((project) => project.document.trials)
   const machines = useOpen((project) => project.document.machines)
-  const part = trials[trial] as unknown as { machine: string; overrides: Readonly<Record<string, Part>>; realism: Readonly<Record<string, boolean | string>> }
+  const part = trials[trial] as unknown as {
+    machine: string
+    overrides: Readonly<Record<string, Part>>
+    realism: Readonly<Record<string, boolean | string>>
+  }
   const path = `trials.${trial}`
   const numbers = everyNumber(machineKinds, machines[part.machine]!).filter(({ path: number }) => !number.endsWith('count'))
   const names = Object.fromEntries(numbers.map(({ path: number }) => [number, numberWords(number)]))
   const add = () => {
-    const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find((name) => part.overrides[name] === undefined)
-    if (key !== undefined) edit(addPart(`${path}.overrides.${key}`, { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 }, 'Change the machine for this trial'))
+    const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find(
+      (name) => part.overrides[name] === undefined,
+    )
+    if (key !== undefined)
+      edit(
+        addPart(
+          `${path}.overrides.${key}`,
+          { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 },
+          'Change the machine for this trial',
+        ),
+      )
   }
   return (
     <>
       <section className="section">
         <h2 className="pb-1">Trials</h2>
         {Object.entries(trials).map(([name, one]) => (
-          <button key={name} className={`block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold ${name === trial ? 'bg-kelp-tint' : ''}`} aria-pressed={name === trial} onClick={() => onChoose(name)}>
+          <button
+            key={name}
+            className={`block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold ${name === trial ? 'bg-kelp-tint' : ''}`}
+            aria-pressed={name === trial}
+            onClick={() => onChoose(name)}
+          >
             {(one as unknown as { title: string }).title}
           </button>
         ))}
-        <Sentence says={trialKind.says} path={path} className="text-[13.5px] leading-[25px] pt-1" own={{ machine: <b className="font-semibold">{part.machine}</b> }} />
+        <Sentence
+          says={trialKind.says}
+          path={path}
+          className="text-[13.5px] leading-[25px] pt-1"
+          own={{ machine: <b className="font-semibold">{part.machine}</b> }}
+        />
       </section>
       <section className="section" aria-label="Changes for this trial">
         <div className="flex items-center">
@@ -53,9 +76,16 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
                 says={override.says}
                 path={`${path}.overrides.${key}`}
                 className="grow text-[13px] leading-[24px]"
-                own={{ parameter: <SlotAt path={`${path}.overrides.${key}.parameter`} names={names} />, amount: <SlotAt path={`${path}.overrides.${key}.amount`} unit={unitFor(change, numbers)} /> }}
+                own={{
+                  parameter: <SlotAt path={`${path}.overrides.${key}.parameter`} names={names} />,
+                  amount: <SlotAt path={`${path}.overrides.${key}.amount`} unit={unitFor(change, numbers)} />,
+                }}
               />
-              <button className="size-6 grid place-items-center text-mist shrink-0" aria-label="Remove this change" onClick={() => edit(removePart(`${path}.overrides.${key}`, 'Remove a change for this trial'))}>
+              <button
+                className="size-6 grid place-items-center text-mist shrink-0"
+                aria-label="Remove this change"
+                onClick={() => edit(removePart(`${path}.overrides.${key}`, 'Remove a change for this trial'))}
+              >
                 <X size={14} />
               </button>
             </li>
@@ -66,7 +96,11 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
         <h3 className="pb-1">Realism layers</h3>
         {layers.map(({ name, label, standIn }) => (
           <div key={name} className="flex items-center gap-2 min-h-6 text-[12.5px]" title={`off: ${standIn}`}>
-            <Toggle label={label} on={part.realism[name] === true} onChange={(on) => edit(setValue(`${path}.realism.${name}`, on, `Switch ${label}`))} />
+            <Toggle
+              label={label}
+              on={part.realism[name] === true}
+              onChange={(on) => edit(setValue(`${path}.realism.${name}`, on, `Switch ${label}`))}
+            />
             <span className="whitespace-nowrap">{label}</span>
             {part.realism[name] !== true && <span className="note truncate">{standIn}</span>}
           </div>

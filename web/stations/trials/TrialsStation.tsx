@@ -24,7 +24,10 @@ export function TrialsStation() {
   const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
   const view = useTrialView(document, trial, hidden)
-  const end = useMemo(() => lastCueEnd(document.trials[trial] as never) + (document.trials[trial] as unknown as { after: number }).after, [document, trial])
+  const end = useMemo(
+    () => lastCueEnd(document.trials[trial] as never) + (document.trials[trial] as unknown as { after: number }).after,
+    [document, trial],
+  )
 
   useEffect(() => setEnd(end), [end])
   useEffect(() => {
@@ -44,13 +47,21 @@ export function TrialsStation() {
     ])
   }, [project, document, trial])
 
-  const toggle = (letter: string) => setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
+  const toggle = (letter: string) =>
+    setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
   return (
     <div className="h-full grid grid-rows-[1fr_44px]">
       <ThreePanels
         name="trials"
         widths={[272, 520]}
-        index={<TrialIndex trial={trial} hidden={hidden} onToggle={toggle} onChoose={(name) => void navigate(`/${project}/trials/${name}`)} />}
+        index={
+          <TrialIndex
+            trial={trial}
+            hidden={hidden}
+            onToggle={toggle}
+            onChoose={(name) => void navigate(`/${project}/trials/${name}`)}
+          />
+        }
         stage={
           <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk min-h-0">
             <RunBar trial={trial} view={view} projectId={project!} />

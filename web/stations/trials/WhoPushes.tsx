@@ -67,7 +67,9 @@ export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
 function stacked({ record, loop }: TrialView): Layer[] {
   const terms = record!.columns.filter(({ name, role }) => role === 'term' && name.startsWith(`loops.${loop}.`))
   const order = ['feedforward', 'proportional', 'rate', 'integral']
-  const named = terms.map(({ name, values }) => ({ term: name.split('.').at(-1)!, values })).sort((a, b) => order.indexOf(a.term) - order.indexOf(b.term))
+  const named = terms
+    .map(({ name, values }) => ({ term: name.split('.').at(-1)!, values }))
+    .sort((a, b) => order.indexOf(a.term) - order.indexOf(b.term))
   const n = record!.time.length
   const up = new Float64Array(n)
   const down = new Float64Array(n)

@@ -47,13 +47,21 @@ export function useTrialView(document: Document, trial: string, hidden: Readonly
       return [{ letter, title: pin.title, record: found, figures: figuresFor(document, trial, computed.loop, found) }]
     })
     const simulated = record === undefined ? undefined : figuresFor(document, trial, computed.loop, record)
-    return { ...computed, record, stale: record !== undefined && record.hash !== current, figures: { simulated, predicted: computed.predicted }, pinned, end: record?.time.at(-1) ?? 0 }
+    return {
+      ...computed,
+      record,
+      stale: record !== undefined && record.hash !== current,
+      figures: { simulated, predicted: computed.predicted },
+      pinned,
+      end: record?.time.at(-1) ?? 0,
+    }
   }, [document, trial, records, latest, hidden, computed])
 }
 
 function planned(document: Document, trial: string) {
   const part = document.trials[trial]!
-  const loop = (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
+  const loop =
+    (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
   const held = findQuantity((document.loops[loop] as unknown as { holds: string }).holds)!
   const prediction = predictTrial(document, trial, loop)
   const machineName = part.machine as string
@@ -64,7 +72,8 @@ function planned(document: Document, trial: string) {
     loop,
     quantity: { name: held.name, label: held.label, unit: held.unit, rate: held.rate! },
     prediction,
-    predicted: prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push),
+    predicted:
+      prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push),
   }
 }
 
@@ -100,7 +109,12 @@ export function pinLatest(trial: string): void {
 /** What tells this run from others: gains asked for, and what the trial changes. */
 function titleOf(document: Document, trial: string): string {
   const first = Object.values(document.loops)[0] as unknown as { tuning: { kind: string; crossover?: number; kp?: number } }
-  const gains = first.tuning.kind === 'requirement' ? `${first.tuning.crossover?.toPrecision(3)} rad/s` : `kp ${first.tuning.kp?.toPrecision(3)}`
-  const changes = Object.values(document.trials[trial]!.overrides as Readonly<Record<string, Part>>).map(({ parameter, how, amount }) => `${String(parameter).split('.').at(-1)} ${how === 'times' ? '×' : '='}${String(amount)}`)
+  const gains =
+    first.tuning.kind === 'requirement'
+      ? `${first.tuning.crossover?.toPrecision(3)} rad/s`
+      : `kp ${first.tuning.kp?.toPrecision(3)}`
+  const changes = Object.values(document.trials[trial]!.overrides as Readonly<Record<string, Part>>).map(
+    ({ parameter, how, amount }) => `${String(parameter).split('.').at(-1)} ${how === 'times' ? '×' : '='}${String(amount)}`,
+  )
   return [gains, ...changes].join(', ')
 }

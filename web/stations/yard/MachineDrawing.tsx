@@ -13,18 +13,60 @@ export function MachineDrawing({ machine }: { readonly machine: Part }) {
   const rotors = machine.rotors as unknown as { count: number; armLength: number; height: number; radius: number }
   const scale = 62 / (rotors.armLength + rotors.radius)
   const at = (point: Point) => onPage(point).map((value) => value * scale) as [number, number]
-  const places = rotorPlaces(rotors.count).map(({ angle }): Point => [rotors.armLength * Math.cos(angle), rotors.armLength * Math.sin(angle), rotors.height])
+  const places = rotorPlaces(rotors.count).map(({ angle }): Point => [
+    rotors.armLength * Math.cos(angle),
+    rotors.armLength * Math.sin(angle),
+    rotors.height,
+  ])
   const far = [...places].sort((a, b) => a[0] - b[0])
-  const path = (points: readonly Point[], closed: boolean) => `M${points.map((point) => at(point).map((v) => v.toFixed(1)).join(' ')).join(' L')}${closed ? ' Z' : ''}`
+  const path = (points: readonly Point[], closed: boolean) =>
+    `M${points
+      .map((point) =>
+        at(point)
+          .map((v) => v.toFixed(1))
+          .join(' '),
+      )
+      .join(' L')}${closed ? ' Z' : ''}`
   const circle = (centre: Point, radius: number, height = 0, count = 40): Point[] =>
-    Array.from({ length: count }, (_, i) => [centre[0] + radius * Math.cos((i * 2 * Math.PI) / count), centre[1] + radius * Math.sin((i * 2 * Math.PI) / count), centre[2] + height])
+    Array.from({ length: count }, (_, i) => [
+      centre[0] + radius * Math.cos((i * 2 * Math.PI) / count),
+      centre[1] + radius * Math.sin((i * 2 * Math.PI) / count),
+      centre[2] + height,
+    ])
   const hull = circle([0, 0, 0], 0.13, 0.05, 6)
   const base = circle([0, 0, 0], 0.13, -0.05, 6)
   return (
-    <svg viewBox="-80 -52 160 108" width="200" height="135" aria-hidden="true" fill="none" stroke="var(--edge)" strokeWidth="1.1" strokeLinejoin="round">
+    <svg
+      viewBox="-80 -52 160 108"
+      width="200"
+      height="135"
+      aria-hidden="true"
+      fill="none"
+      stroke="var(--edge)"
+      strokeWidth="1.1"
+      strokeLinejoin="round"
+    >
       <g opacity="0.9">
         {[-0.12, 0.12].map((y) => (
-          <path key={y} d={path([[-0.02, y * 0.6, -0.04], [0, y, -0.17]], false) + path([[-0.17, y, -0.17], [0.17, y, -0.17]], false)} />
+          <path
+            key={y}
+            d={
+              path(
+                [
+                  [-0.02, y * 0.6, -0.04],
+                  [0, y, -0.17],
+                ],
+                false,
+              ) +
+              path(
+                [
+                  [-0.17, y, -0.17],
+                  [0.17, y, -0.17],
+                ],
+                false,
+              )
+            }
+          />
         ))}
       </g>
       {far.map((place, i) => (

@@ -7,7 +7,10 @@ import { useProject } from '../../state/project'
 import { withUnit } from '../../units'
 import { MachineDrawing } from './MachineDrawing'
 
-type Loading = { readonly kind: 'loading' } | { readonly kind: 'failed'; readonly what: string } | { readonly kind: 'ready'; readonly projects: readonly StoredProject[] }
+type Loading =
+  | { readonly kind: 'loading' }
+  | { readonly kind: 'failed'; readonly what: string }
+  | { readonly kind: 'ready'; readonly projects: readonly StoredProject[] }
 
 /** The workspace: its machines as cards. */
 export function Yard() {
@@ -34,7 +37,11 @@ export function Yard() {
             </button>
           </div>
         )}
-        {state.kind === 'ready' && state.projects.length === 0 && <p>No machine yet. Put the demo back with <code className="number">npm run demo:reset</code>.</p>}
+        {state.kind === 'ready' && state.projects.length === 0 && (
+          <p>
+            No machine yet. Put the demo back with <code className="number">npm run demo:reset</code>.
+          </p>
+        )}
         {state.kind === 'ready' && (
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] border-l border-t border-line">
             {state.projects.map((project) => (
@@ -54,7 +61,10 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
   const machine = Object.values(document.machines)[0]
   const facts = machine === undefined ? undefined : machineFacts(machine)
   return (
-    <Link to={`/${project.id}/machine`} className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2">
+    <Link
+      to={`/${project.id}/machine`}
+      className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2"
+    >
       <div className="h-[150px] grid place-items-center">{machine !== undefined && <MachineDrawing machine={machine} />}</div>
       <div className="flex justify-between pt-2">
         <b className="font-semibold">{document.title}</b>
@@ -62,7 +72,8 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
       </div>
       <div className="text-[12px] text-mist">{document.about}</div>
       <div className="text-[12px] pt-1">
-        {Object.keys(document.loops).length} loops, {Object.keys(document.trials).length} {Object.keys(document.trials).length === 1 ? 'trial' : 'trials'}
+        {Object.keys(document.loops).length} loops, {Object.keys(document.trials).length}{' '}
+        {Object.keys(document.trials).length === 1 ? 'trial' : 'trials'}
       </div>
     </Link>
   )

@@ -1,0 +1,132 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument, groups, parseDocument } from './index'
+import { currentVersion, migrate, migrations, replaceAt } from './document'
+import type { Migration, Problem } from './document'
+import { cName, pieces } from './kinds'
+import { lamplighter, lamplighterText } from './testing/demo'
+
+function problemsAfter(path: string, value: unknown): readonly Problem[] {
+  const outcome = checkDocument(replaceAt(lamplighter(), path, value))
+  return outcome.kind === 'refused' ? outcome.problems : []
+}
+
+describe('the demo document', () => {
+  it('has no problems and no cautions', () => {
+    expect(parseDocument(lamplighterText())).toMatchObject({ kind: 'done', value: { cautions: [] } })
+  })
+})
+
+describe('bad documents', () => {
+  const hull = 'machines.lamplighter.bodies.hull'
+  it.each<[what: string, path: string, value: unknown, where: string, words: RegExp]>([
+    ['a missing field', `${hull}.mass`, undefined, `${hull}.mass`, /mass is missing/],
+    ['a negative mass', `${hull}.mass`, -1, `${hull}.mass`, /below its limit of 0 kg/],
+    ['a mass of 1e-300', `${hull}.mass`, 1e-300, `${hull}.mass`, /lighter/],
+    ['a number with its unit', `${hull}.mass`, '1.6 kg', `${hull}.mass`, /plain number in kg/],
+    ['NaN', `${hull}.mass`, NaN, `${hull}.mass`, /number/],
+    ['an infinite number', `${hull}.mass`, Infinity, `${hull}.mass`, /finite/],
+    ['a vector that is too short', `${hull}.at`, [0, 1], `${hull}.at`, /3 are wanted/],
+    ['an unknown kind of law', 'loops.height.law.kind', 'pdOnRat', 'loops.height.law.kind', /not known/],
+    ['a machine that is not there', 'loops.height.machine', 'lamplihter', 'loops.height.machine', /no machine named/],
+    ['a fraction of a sample', 'loops.height.delay', 0.5, 'loops.height.delay', /whole number/],
+    ['two loops that push the same', 'loops.roll.pushes', 'lift', 'loops.roll.pushes', /Both height and roll/],
+    ['a sensor that is not there', 'estimators.heightFilter.range', 'sonder', 'estimators.heightFilter.range', /no range finder/],
+    [
+      'a changed number that is not there',
+      'trials.galleryRise.overrides',
+      { a: { kind: 'override', parameter: 'bodies.hull.mas', how: 'times', amount: 2 } },
+      'trials.galleryRise.overrides.a.parameter',
+      /no number/,
+    ],
+    [
+      'a change beyond what can be',
+      'trials.galleryRise.overrides',
+      { a: { kind: 'override', parameter: 'bodies.hull.mass', how: 'times', amount: -2 } },
+      'trials.galleryRise.overrides.a.amount',
+      /outside/,
+    ],
+    [
+      'a name that cannot be one',
+      'machines.lamplighter.bodies',
+      { 'Hull 1': {} },
+      'machines.lamplighter.bodies.Hull 1',
+      /usable name/,
+    ],
+  ])('explain %s where it is', (_what, path, value, where, words) => {
+    const problem = problemsAfter(path, value).find((one) => one.where === where)
+    expect(problem?.what).toMatch(words)
+    expect(problem?.remedy).not.toBe('')
+  })
+
+  it('take a misspelt field for what it was meant to be', () => {
+    const { mass, ...rest } = lamplighter().machines.lamplighter!.bodies!['hull' as never] as { mass: number }
+    const [problem] = problemsAfter(hull, { ...rest, mas: mass })
+    expect(problem).toMatchObject({ where: `${hull}.mass`, remedy: 'Rename `mas` to `mass`.' })
+    expect(problemsAfter(hull, { ...rest, mass })).toEqual([])
+  })
+
+  it('keep unknown fields and mention them', () => {
+    const outcome = checkDocument(replaceAt(lamplighter(), `${hull}.paint`, 'white'))
+    if (outcome.kind === 'refused') throw new Error('Unknown fields are no problem.')
+    expect(outcome.value.document.machines.lamplighter).toHaveProperty('bodies.hull.paint', 'white')
+    expect(outcome.value.cautions[0]?.where).toBe(`${hull}.paint`)
+  })
+
+  it.each([['{"format": "calm-hand", "version": 1, "mass": NaN}'], ['[1, 2]'], ['null'], [''], ['{"version": 1']])(
+    'refuse %s as a document',
+    (text) => {
+      expect(parseDocument(text).kind).toBe('refused')
+    },
+  )
+
+  it('refuse a document of a newer version and leave it alone', () => {
+    const outcome = checkDocument({ ...lamplighter(), version: currentVersion + 1 })
+    expect(outcome).toMatchObject({ kind: 'refused', problems: [{ where: 'version' }] })
+  })
+
+  it('refuse a text of 200 MB without reading it', () => {
+    expect(parseDocument(' '.repeat(6_000_000)).kind).toBe('refused')
+  })
+
+  it('collect all problems at once', () => {
+    const twice = replaceAt(replaceAt(lamplighter(), `${hull}.mass`, -1), 'loops.height.rate', 'fast')
+    const outcome = checkDocument(twice)
+    expect(outcome.kind === 'refused' && outcome.problems.length).toBe(2)
+  })
+})
+
+describe('migration', () => {
+  const steps: Migration[] = [
+    { from: 1, name: 'title becomes name', apply: ({ title, ...rest }) => ({ ...rest, name: title }) },
+    { from: 2, name: 'tray is added', apply: (document) => ({ ...document, tray: {} }) },
+  ]
+  it('goes through every step up to the present', () => {
+    expect(migrate({ version: 1, title: 'Old', strange: 7 }, steps, 3)).toEqual({
+      kind: 'done',
+      value: { version: 3, name: 'Old', strange: 7, tray: {} },
+    })
+  })
+  it('has a landed step for every version before the present', () => {
+    expect(migrations.map(({ from }) => from)).toEqual(Array.from({ length: currentVersion - 1 }, (_, i) => i + 1))
+  })
+})
+
+function everyKind(
+  kinds: readonly { name: string; says: string; about: string; slots: object }[],
+): { name: string; says: string; about: string; slots: object }[] {
+  return kinds.flatMap((kind) => [
+    kind,
+    ...Object.values(kind.slots).flatMap((slot: { kinds?: readonly never[] }) => everyKind(slot.kinds ?? [])),
+  ])
+}
+
+describe.each(everyKind(Object.values(groups).flat()).map((kind) => ({ kind })))('the kind $kind.name', ({ kind }) => {
+  it('says only slots that it has', () => {
+    for (const piece of pieces(kind.says))
+      if ('slot' in piece) expect(Object.keys(kind.slots)).toContain(piece.slot.split('.')[0])
+  })
+  it('has a C name and words for its reference page', () => {
+    expect(cName(`loops.${kind.name}`)).toMatch(/^[A-Za-z_][A-Za-z0-9_]*$/)
+    expect(kind.about.length).toBeGreaterThan(10)
+  })
+})

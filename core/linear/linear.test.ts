@@ -1,0 +1,239 @@
+import { describe, expect, it } from 'vitest'
+import { reference } from '../testing/reference'
+import {
+  frequencyGrid,
+  fromPolynomials,
+  inWords,
+  margins,
+  outputCoordinates,
+  poles,
+  polynomialFromRoots,
+  responseAt,
+  sampledBilinear,
+  sampledWithHold,
+} from './index'
+import { stepFigures, stepResponse, steadyGain, unstableClosedPoles } from './index'
+import type { FrequencyFunction, StateSpace } from './index'
+
+function loopOf(system: StateSpace, delay = 0): FrequencyFunction {
+  return (w) => {
+    const at = responseAt(system, { re: 0, im: w })?.[0]?.[0]
+    if (at === undefined) return undefined
+    const [c, s] = [Math.cos(w * delay), -Math.sin(w * delay)]
+    return { re: at.re * c - at.im * s, im: at.re * s + at.im * c }
+  }
+}
+
+interface MarginCase {
+  readonly inputs: { readonly num: number[]; readonly den: number[]; readonly delay_s: number }
+  readonly expected: {
+    readonly gain_crossovers: { w_rad_s: number; phase_margin_deg: number; delay_margin_s: number }[]
+    readonly phase_crossovers: { w_rad_s: number; gain_margin: number }[]
+    readonly Ms: number
+  }
+}
+
+describe('margins', () => {
+  // computed with numpy and scipy (brentq); see the files
+  it.each(['lti-margins-third-order', 'lti-margins-multi-gc', 'lti-margins-conditional', 'lti-margins-delay'])(
+    'agree with %s',
+    (id) => {
+      const { inputs, expected } = reference<MarginCase['inputs'], MarginCase['expected']>(id)
+      const found = margins(loopOf(fromPolynomials(inputs.num, inputs.den, null), inputs.delay_s), frequencyGrid(1e-3, 40))
+      expect(found.phase.map(({ w }) => w)).toBeNear(
+        expected.gain_crossovers.map(({ w_rad_s }) => w_rad_s),
+        { relative: 1e-6 },
+      )
+      expect(found.phase.map(({ margin }) => (margin * 180) / Math.PI)).toBeNear(
+        expected.gain_crossovers.map((one) => one.phase_margin_deg),
+        { absolute: 1e-4 },
+      )
+      expect(found.phase.map(({ delay }) => delay)).toBeNear(
+        expected.gain_crossovers.map((one) => one.delay_margin_s),
+        { relative: 1e-5 },
+      )
+      expect(found.gain.map(({ factor }) => factor)).toBeNear(
+        expected.phase_crossovers.map((one) => one.gain_margin),
+        { relative: 1e-5 },
+      )
+      expect(found.sensitivityPeak.factor).toBeNear(expected.Ms, { relative: 1e-6 })
+    },
+  )
+
+  it('agree with the closed form of a lag with delay', () => {
+    // Åström & Murray, Feedback Systems, 2nd ed., ch. 10 (definitions)
+    const { inputs, expected } = reference<
+      Record<'k' | 'tau_s' | 'theta_s' | 'Kc', number>,
+      Record<'w_gc' | 'pm_deg' | 'w_pc' | 'gm', number>
+    >('lti-margins-fopdt')
+    const found = margins(
+      loopOf(fromPolynomials([inputs.k * inputs.Kc], [inputs.tau_s, 1], null), inputs.theta_s),
+      frequencyGrid(1e-3, 2),
+    )
+    expect([found.phase[0]!.w, (found.phase[0]!.margin * 180) / Math.PI, found.gain[0]!.w, found.gain[0]!.factor]).toBeNear(
+      [expected.w_gc, expected.pm_deg, expected.w_pc, expected.gm],
+      { relative: 1e-7 },
+    )
+  })
+
+  it('agree with a sampled loop with delay', () => {
+    interface Sampled {
+      readonly inputs: {
+        plant_num: number[]
+        plant_den: number[]
+        T: number
+        controller_num: number[]
+        controller_den: number[]
+        delay_samples: number
+      }
+      readonly expected: {
+        gain_margin: number
+        phase_crossover: number
+        phase_margin_deg: number
+        gain_crossover: number
+        peak_sensitivity: number
+      }
+    }
+    const { inputs, expected } = reference<Sampled['inputs'], Sampled['expected']>('mr-discrete-margins')
+    const plant = sampledWithHold(fromPolynomials(inputs.plant_num, inputs.plant_den, null), inputs.T)
+    const law = sampledBilinear(fromPolynomials(inputs.controller_num, inputs.controller_den, null), inputs.T)!
+    const loop: FrequencyFunction = (w) => {
+      const z = { re: Math.cos(w * inputs.T), im: Math.sin(w * inputs.T) }
+      const [g, c] = [responseAt(plant, z)?.[0]?.[0], responseAt(law, z)?.[0]?.[0]]
+      if (g === undefined || c === undefined) return undefined
+      const p = { re: g.re * c.re - g.im * c.im, im: g.re * c.im + g.im * c.re }
+      return { re: p.re * z.re + p.im * z.im, im: p.im * z.re - p.re * z.im } // one sample of delay
+    }
+    const found = margins(loop, frequencyGrid(1e-3, Math.PI / inputs.T - 1e-6))
+    const actual = [
+      found.gain[0]!.factor,
+      found.gain[0]!.w,
+      (found.phase[0]!.margin * 180) / Math.PI,
+      found.phase[0]!.w,
+      found.sensitivityPeak.factor,
+    ]
+    expect(actual).toBeNear(
+      [
+        expected.gain_margin,
+        expected.phase_crossover,
+        expected.phase_margin_deg,
+        expected.gain_crossover,
+        expected.peak_sensitivity,
+      ],
+      { relative: 1e-6 },
+    )
+  })
+
+  it('are empty lists for a loop that never crosses', () => {
+    const found = margins(loopOf(fromPolynomials([0.5], [1, 1], null)), frequencyGrid(1e-3, 1e3))
+    expect(found.gain).toEqual([])
+    expect(found.phase).toEqual([])
+  })
+})
+
+describe("Nyquist's count", () => {
+  interface Nyquist {
+    readonly inputs: { readonly loops: { name: string; num: number[]; den: number[] }[] }
+    readonly expected: { readonly counts: { open_loop_rhp: number; closed_loop_rhp: number }[] }
+  }
+  const { inputs, expected } = reference<Nyquist['inputs'], Nyquist['expected']>('lti-nyquist')
+  it.each(inputs.loops.map((loop, i) => ({ ...loop, count: expected.counts[i]! })))(
+    'is right for $name',
+    ({ num, den, count }) => {
+      const system = fromPolynomials(num, den, null)
+      const atOrigin = poles(system)!.filter(({ re, im }) => Math.hypot(re, im) < 1e-4).length
+      expect(unstableClosedPoles(loopOf(system), frequencyGrid(1e-6, 1e6), count.open_loop_rhp, atOrigin)).toBe(
+        count.closed_loop_rhp,
+      )
+    },
+  )
+})
+
+describe('step figures', () => {
+  // Franklin, Powell & Emami-Naeini, Feedback Control of Dynamic Systems, sections 3.3-3.4; Ogata, section 5-3
+  it.each(['lti-step-2nd-z0p5', 'lti-step-2nd-z0p7'])('agree with the closed form in %s', (id) => {
+    const { inputs, expected } = reference<
+      { zeta: number; wn_rad_s: number },
+      { peak_time: number; overshoot_frac: number; rise_10_90: number; settling_2pct: number; settling_5pct: number }
+    >(id)
+    const { zeta, wn_rad_s: w } = inputs
+    const { t, y } = stepResponse(fromPolynomials([w * w], [1, 2 * zeta * w, w * w], null), 12, 6001)
+    const values = y.map((row) => row[0]!)
+    const two = stepFigures(t, values, { final: 1 })
+    const five = stepFigures(t, values, { final: 1, settlingBand: 0.05 })
+    expect([two.peakTime, two.overshoot, two.rise, two.settling, five.settling]).toBeNear(
+      [expected.peak_time, expected.overshoot_frac, expected.rise_10_90, expected.settling_2pct, expected.settling_5pct],
+      { absolute: 2e-3 },
+    )
+  })
+  it('leave out what never happens', () => {
+    const figures = stepFigures([0, 1, 2, 3], [0, 0.2, 0.4, 0.5], { final: 1 })
+    expect(figures.rise).toBeUndefined()
+    expect(figures.settling).toBeUndefined()
+  })
+})
+
+describe('discretization', () => {
+  interface Sampling {
+    readonly inputs: { readonly num: number[]; readonly den: number[]; readonly T_s: number }
+    readonly expected: Record<'zoh' | 'bilinear', { num: number[]; den: number[] }>
+  }
+  // scipy.signal.cont2discrete; the second is the textbook 1/(s(s+1)) of Åström & Wittenmark
+  it.each(['lti-c2d-second-order', 'lti-c2d-integrator-lag'])('agrees with %s', (id) => {
+    const { inputs, expected } = reference<Sampling['inputs'], Sampling['expected']>(id)
+    const system = fromPolynomials(inputs.num, inputs.den, null)
+    const pairs = [
+      [sampledWithHold(system, inputs.T_s), expected.zoh],
+      [sampledBilinear(system, inputs.T_s)!, expected.bilinear],
+    ] as const
+    for (const [sampled, wanted] of pairs) {
+      expect(polynomialFromRoots(poles(sampled)!)).toBeNear(wanted.den, { absolute: 1e-9 })
+      const z = { re: 0.3, im: 1.1 } // anywhere off the poles: equal rational functions agree there
+      const [got, want] = [
+        responseAt(sampled, z)![0]![0]!,
+        responseAt(fromPolynomials(wanted.num, wanted.den, inputs.T_s), z)![0]![0]!,
+      ]
+      expect([got.re, got.im]).toBeNear([want.re, want.im], { relative: 1e-9 })
+    }
+  })
+})
+
+describe('reduction and words', () => {
+  const six = 6
+  // a double integrator driven by six equal lags: seen from its input, one lag
+  const a = Array.from({ length: six + 2 }, (_, i) =>
+    Array.from({ length: six + 2 }, (__, j) => (i === 0 && j === 1 ? 1 : i === 1 && j > 1 ? 0.1 : i > 1 && i === j ? -20 : 0)),
+  )
+  const system: StateSpace = {
+    a,
+    b: a.map((_, i) => [i > 1 ? 5 : 0]),
+    c: [a.map((_, i) => (i === 0 ? 1 : 0))],
+    d: [[0]],
+    dt: null,
+    states: a.map((_, i) => `x${i}`),
+    inputs: ['push'],
+    outputs: ['height'],
+  }
+  it('keeps what the input reaches and the output shows, in coordinates of the output', () => {
+    const small = outputCoordinates(system)
+    expect(small.states).toEqual(['height', 'rate of height', 'rate of rate of height'])
+    expect(small.a).toBeNear(
+      [
+        [0, 1, 0],
+        [0, 0, 1],
+        [0, 0, -20],
+      ],
+      { absolute: 1e-9 },
+    )
+    const s = { re: 0.4, im: 2 }
+    expect(responseAt(small, s)![0]![0]).toBeNear(responseAt(system, s)![0]![0], { relative: 1e-9 })
+  })
+  it('says what a system is', () => {
+    expect(inWords(outputCoordinates(system))).toBe('a double integrator with gain 0.15 and a lag of 0.05 s')
+    expect(inWords(fromPolynomials([8], [1, 0.4, 4], null))).toBe('a gain of 2 and a mode at 2 rad/s with damping 0.1')
+  })
+  it('has no steady gain where it integrates', () => {
+    expect(steadyGain(fromPolynomials([1], [1, 0], null))).toBeUndefined()
+    expect(steadyGain(fromPolynomials([6], [1, 3], null))).toBeNear([[2]], { relative: 1e-12 })
+  })
+})

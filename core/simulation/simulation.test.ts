@@ -1,0 +1,167 @@
+import { describe, expect, it } from 'vitest'
+import { printC } from '../expression'
+import { replaceAt } from '../document'
+import type { Document } from '../document'
+import { packRecord, recordToCsv, unpackRecord } from '../formats'
+import { designRealism, fullRealism } from '../machine'
+import type { LayerName } from '../machine'
+import { runC } from '../testing/compileC'
+import { lamplighter } from '../testing/demo'
+import { expectDone } from '../testing/expectDone'
+import { compile, findColumn, predictTrial, runHash, start, trialFigures } from './index'
+import type { CompileChoices, Record } from './index'
+
+function fly(document: Document, choices: CompileChoices = {}, values?: { [path: string]: number }): Record {
+  const program = expectDone(compile(document, 'galleryRise', choices))
+  return start(program).run({ trial: 'galleryRise', layers: [], seed: 1, ...(values === undefined ? {} : { values }) })
+}
+
+const column = (record: Record, name: string) => findColumn(record, name)!
+const height = (record: Record) => column(record, 'lamplighter.height')
+
+describe('Gallery rise', () => {
+  const document = lamplighter()
+  const record = fly(document)
+  it('lasts until 10 s after the last cue and reaches the gallery', () => {
+    expect(record.ending).toEqual({ kind: 'finished' })
+    expect(record.time.at(-1)).toBeNear(11, { absolute: 1e-9 })
+    const { simulated, predicted } = trialFigures(document, 'galleryRise', record).height!
+    expect(simulated!.steadyError).toBeNear(0, { absolute: 0.02 })
+    expect(predicted!.steadyError).toBeNear(0, { absolute: 1e-6 })
+    expect(simulated!.rise!).toBeGreaterThan(predicted!.rise!) // the rotors' limit costs time
+  })
+  it('gives the same bits again, and others with another seed', () => {
+    expect([...height(fly(document))]).toEqual([...height(record)])
+    expect([...height(fly(document, { seed: 5 }))]).not.toEqual([...height(record)])
+  })
+  it('gives the same bits as its program in C', () => {
+    const program = expectDone(compile(document, 'galleryRise'))
+    const { slots, module } = program
+    const ticks = 300 // 1.5 s: past the cue
+    const rows = ticks * program.columns.length
+    const inputs = new Float64Array(module.slots + rows)
+    for (const { slot, value } of program.parameters) inputs[slot] = value
+    inputs[slots.rowPointer] = module.slots
+    inputs[slots.stopTick] = ticks
+    const after = runC(
+      printC(program.code, module.slots - program.code.slots + rows),
+      inputs,
+      ['prepare', 'run'],
+      module.slots + rows,
+    )
+    const c = program.columns.findIndex(({ name }) => name === 'lamplighter.height')
+    const heights = Array.from({ length: ticks }, (_, k) => after[module.slots + k * program.columns.length + c])
+    expect(heights).toEqual([...height(record).subarray(0, ticks)])
+  })
+  it('publishes terms that add up to the command', () => {
+    const command = column(record, 'loops.height.command')
+    const terms = ['proportional', 'rate', 'feedforward'].map((term) => column(record, `loops.height.${term}`))
+    const sums = command.map((_, k) => terms.reduce((total, term) => total + term[k]!, 0))
+    expect(sums).toBeNear([...command], { relative: 1e-14 })
+  })
+  it('measures at 50 Hz with the noise of the sensor', () => {
+    const measured = column(record, 'lamplighter.height.measured')
+    const late = [...record.time.keys()].filter((k) => record.time[k]! > 5 && k % 4 === 0)
+    const errors = late.map((k) => measured[k]! - height(record)[k]!)
+    const deviation = Math.sqrt(errors.reduce((sum, e) => sum + e * e, 0) / errors.length)
+    expect(deviation).toBeNear(0.012, { relative: 0.2 })
+  })
+  it('is estimated better than it is measured', () => {
+    const rms = (name: string) =>
+      Math.sqrt(column(record, name).reduce((sum, value, k) => sum + (value - height(record)[k]!) ** 2, 0))
+    expect(rms('lamplighter.height.estimate')).toBeLessThan(0.6 * rms('lamplighter.height.measured'))
+  })
+})
+
+describe('realism', () => {
+  it('brings the run to the prediction when only the design layers are on', () => {
+    const small = replaceAt<Document>(lamplighter(), 'trials.galleryRise.cues.rise.by', 0.05)
+    const record = fly(small, { layers: designRealism })
+    const prediction = predictTrial(small, 'galleryRise', 'height')!
+    // a step of 5 cm keeps the rotors near hover, where their square law is nearly a line
+    expect([...height(record)]).toBeNear([...prediction.held], { relative: 0.01 })
+  })
+  it.each([...fullRealism])('changes the run when %s goes off', (layer: LayerName) => {
+    const layers = new Set([...fullRealism].filter((one) => one !== layer))
+    const [full, without] = [fly(lamplighter()), fly(lamplighter(), { layers })]
+    expect(without.ending.kind).toBe('finished')
+    expect([...height(without)].slice(0, 2000)).not.toEqual([...height(full)].slice(0, 2000))
+  })
+})
+
+describe('integration', () => {
+  it('by adaptive steps agrees with fixed ones to the error of the latter', () => {
+    const quiet = new Set([...fullRealism].filter((layer) => layer !== 'sensorNoise'))
+    const adaptive = replaceAt<Document>(lamplighter(), 'trials.galleryRise.method', 'adaptive')
+    expect([...height(fly(adaptive, { layers: quiet }))]).toBeNear([...height(fly(lamplighter(), { layers: quiet }))], {
+      relative: 1e-6,
+    })
+  })
+})
+
+describe('trial-only changes', () => {
+  const heavier = replaceAt<Document>(lamplighter(), 'trials.galleryRise.overrides', {
+    more: { kind: 'override', parameter: 'load', how: 'set', amount: 0.15 },
+    weaker: { kind: 'override', parameter: 'rotors.thrustCoefficient', how: 'times', amount: 0.88 },
+  })
+  it('leave the steady error that a too small feedforward must leave', () => {
+    const record = fly(heavier)
+    const { simulated, predicted } = trialFigures(heavier, 'galleryRise', record).height!
+    const { kp } = expectDone(compile(heavier, 'galleryRise')).loops.height!.gains
+    const weight = 3.4 * 9.80665
+    // PD balances where kp times the error makes up for what is missing: by hand
+    expect(simulated!.steadyError).toBeNear(-(((1.15 / 0.88) * weight - weight) / kp), { relative: 0.03 })
+    expect(predicted!.steadyError).toBeNear(0, { absolute: 1e-6 }) // the model does not know
+  })
+  it('are the same run as setting the true numbers in memory', () => {
+    const set = fly(
+      lamplighter(),
+      {},
+      { 'true.machines.lamplighter.load': 0.15, 'true.machines.lamplighter.rotors.thrustCoefficient': 1.2e-5 * 0.88 },
+    )
+    expect([...height(set)]).toEqual([...height(fly(heavier))])
+  })
+})
+
+describe('a run that diverges', () => {
+  const wrong = replaceAt<Document>(lamplighter(), 'loops.height.tuning', { kind: 'typedGains', kp: -400, kd: -40 })
+  const record = fly(wrong, { layers: new Set(['sampling', 'rotorLag']) })
+  it('stops, says when and which state, and keeps its record', () => {
+    expect(record.ending).toMatchObject({ kind: 'diverged' })
+    if (record.ending.kind !== 'diverged') return
+    expect(record.ending.at).toBeGreaterThan(0)
+    expect(record.ending.at).toBeLessThan(11)
+    expect(record.ending.state).not.toBe('')
+    expect(record.time.length).toBeGreaterThan(10)
+  })
+})
+
+describe('the hash of a run', () => {
+  const document = lamplighter()
+  const hash = (one: Document) => runHash(one, 'galleryRise')
+  it('changes with what changes the run, and not with titles', () => {
+    expect(hash(replaceAt<Document>(document, 'note', 'Other words'))).toBe(hash(document))
+    expect(hash(replaceAt<Document>(document, 'trials.galleryRise.title', 'Other'))).toBe(hash(document))
+    expect(hash(replaceAt<Document>(document, 'machines.lamplighter.bodies.hull.mass', 1.7))).not.toBe(hash(document))
+    expect(hash(replaceAt<Document>(document, 'trials.galleryRise.seed', 3))).not.toBe(hash(document))
+  })
+  it('is the one of the record', () => {
+    expect(fly(document).hash).toBe(hash(document))
+  })
+})
+
+describe('formats', () => {
+  const record = fly(lamplighter())
+  it('write CSV that reads back to the same doubles', () => {
+    const lines = recordToCsv(record).split('\r\n')
+    expect(lines[0]!.split(',').slice(0, 2)).toEqual(['time [s]', 'lamplighter.east [m]'])
+    const k = 777
+    expect(lines[k + 1]!.split(',').map(Number)).toEqual([record.time[k], ...record.columns.map(({ values }) => values[k])])
+  })
+  it('pack a record and unpack it to the same', () => {
+    expect(expectDone(unpackRecord(packRecord(record)))).toEqual(record)
+  })
+  it.each([0, 5, 100, 5000])('refuse a packed record cut to %d bytes', (length) => {
+    expect(unpackRecord(packRecord(record).subarray(0, length)).kind).toBe('refused')
+  })
+})
