@@ -1,4 +1,5 @@
-import { createBrowserRouter, isRouteErrorResponse, useRouteError } from 'react-router'
+import { createBrowserRouter } from 'react-router'
+import { Broken } from './frame/Broken'
 import { Frame } from './frame/Frame'
 import { Yard } from './stations/yard/Yard'
 
@@ -31,20 +32,3 @@ export const router = createBrowserRouter([
     hydrateFallbackElement: <p className="p-6 text-mist">Opening ...</p>,
   },
 ])
-
-function Broken() {
-  const error = useRouteError()
-  const what =
-    isRouteErrorResponse(error) && error.status === 404
-      ? 'There is nothing at this address.'
-      : `This page made a mistake: ${(error as Error).message ?? 'unknown'}`
-  return (
-    <main className="p-8 max-w-xl">
-      <h1>{what}</h1>
-      <p className="py-3">What you made is kept. Go back to the Yard, or reload the page.</p>
-      <a className="button main" href="/">
-        To the Yard
-      </a>
-    </main>
-  )
-}

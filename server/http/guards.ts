@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express'
 import type { Config } from '../config'
-import { refuse } from './problems'
+import { refuse, tooLarge } from './problems'
 
 /**
  * Only requests that name this server are answered (against rebinding of names), and only pages that this server gave
@@ -26,5 +26,14 @@ export function hostAndOrigin({ allowedHosts, host }: Config): RequestHandler {
       ])
     }
     next()
+  }
+}
+
+/** Refuses by the announced size, before anything is read; the parser behind it watches what comes unannounced. */
+export function atMostBytes(limit: number): RequestHandler {
+  return (request, response, next) => {
+    if (Number(request.headers['content-length'] ?? 0) <= limit) return next()
+    response.set('Connection', 'close')
+    refuse(response, 413, [tooLarge])
   }
 }

@@ -5,6 +5,12 @@ export function refuse(response: Response, status: number, problems: readonly Pr
   response.status(status).json({ problems })
 }
 
+export const tooLarge: Problem = {
+  where: 'body',
+  what: 'What was sent is larger than this door takes.',
+  remedy: 'Documents may have 5 MB, records 60 MB. Keep meshes and long records in files of their own.',
+}
+
 export const unknownRoute: RequestHandler = (request, response) => {
   refuse(response, 404, [{ where: request.path, what: 'There is nothing at this address.', remedy: 'Start from the Yard.' }])
 }
@@ -18,16 +24,7 @@ export const failed: ErrorRequestHandler = (error: unknown, request, response, _
 
 function explained(error: unknown): { status: number; problem: Problem } {
   const { type, code, status } = error as { type?: string; code?: string; status?: number }
-  if (type === 'entity.too.large') {
-    return {
-      status: 413,
-      problem: {
-        where: 'body',
-        what: 'What was sent is larger than this door takes.',
-        remedy: 'Documents may have 5 MB, records 60 MB. Keep meshes and long records in files of their own.',
-      },
-    }
-  }
+  if (type === 'entity.too.large') return { status: 413, problem: tooLarge }
   if (type === 'entity.parse.failed') {
     return {
       status: 400,

@@ -5,8 +5,11 @@ import { mostDocumentCharacters } from '@calm-hand/core/document'
 import type { Problem } from '@calm-hand/core/document'
 import { unpackRecord } from '@calm-hand/core/formats'
 import type { Store } from '../store/store'
+import { atMostBytes } from './guards'
 import { refuse } from './problems'
 
+/** The document itself, and the words around it. */
+const mostDocumentBytes = mostDocumentCharacters + 100_000
 const mostRecordBytes = 60_000_000
 
 const identifier = Joi.string().pattern(/^[a-z][A-Za-z0-9-]{0,59}$/)
@@ -21,9 +24,10 @@ const addSchema = Joi.object({ id: identifier.required(), document: Joi.object()
 /** Projects, their history and their runs. */
 export function projectRoutes(store: Store): Router {
   const routes = Router()
-  const json = express.json({ limit: mostDocumentCharacters + 100_000 })
+  const json = express.json({ limit: mostDocumentBytes })
   const bytes = express.raw({ type: 'application/octet-stream', limit: mostRecordBytes })
 
+  routes.use(atMostBytes(mostRecordBytes))
   routes.param('id', (_request, response, next, value: unknown) => {
     if (identifier.validate(value).error === undefined) return next()
     refuse(response, 400, [

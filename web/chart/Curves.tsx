@@ -1,24 +1,10 @@
-import { createContext, useContext, useId, useMemo } from 'react'
+import { useId, useMemo } from 'react'
 import { usePlotArea, useXAxisScale, useYAxisScale } from 'recharts'
 import { decimated } from './decimate'
+import { ScalesContext } from './plotScales'
+import type { PlotScales } from './plotScales'
 import { strokes } from './series'
 import type { Series } from './series'
-
-export interface PlotScales {
-  readonly x: (value: number) => number
-  readonly y: (value: number) => number
-  readonly left: number
-  readonly top: number
-  readonly width: number
-  readonly height: number
-}
-
-const ScalesContext = createContext<PlotScales | undefined>(undefined)
-
-/** The scales of the chart around, for marks drawn over it; absent until it is measured. */
-export function usePlotScales(): PlotScales | undefined {
-  return useContext(ScalesContext)
-}
 
 interface CurvesProps {
   readonly series: readonly Series[]

@@ -1,4 +1,4 @@
-import { usePlotScales } from './Curves'
+import { usePlotScales } from './plotScales'
 
 interface MarkProps {
   readonly at: number

@@ -16,7 +16,7 @@ export function ThreePanels({ name, index, stage, card, widths }: ThreePanelsPro
   return (
     <Group orientation="horizontal" className="h-full" defaultLayout={defaultLayout} onLayoutChanged={onLayoutChanged}>
       <Panel id="index" defaultSize={`${widths[0]}px`} minSize="240px" maxSize="460px">
-        <aside className="panel" aria-label="Index">
+        <aside className="panel" aria-label="Index" tabIndex={0}>
           {index}
         </aside>
       </Panel>
@@ -26,7 +26,7 @@ export function ThreePanels({ name, index, stage, card, widths }: ThreePanelsPro
       </Panel>
       <Divider />
       <Panel id="card" defaultSize={`${widths[1]}px`} minSize="260px" maxSize="640px">
-        <aside className="panel" aria-label="Card">
+        <aside className="panel" aria-label="Card" tabIndex={0}>
           {card}
         </aside>
       </Panel>

@@ -52,21 +52,13 @@ export function Stage3D(props: Stage3DProps) {
 
 function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
   const { scene, camera, gl, invalidate, size } = useThree()
-  const palette = useMemo(readPalette, [])
+  const palette = useMemo(() => readPalette(), [])
   const controls = useRef<OrbitControls>(null)
 
   useEffect(() => {
-    scene.background = new THREE.Color(palette.sky)
-    scene.fog = new THREE.Fog(palette.sky, 8, 30)
-    const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
-    floor.position.z = ground - 0.004
-    const grid = gridLines(gridStep * 40, gridStep, ground, palette)
-    const sun = new THREE.DirectionalLight('#ffffff', 1.3)
-    sun.position.set(3, -4, 8)
-    const light = new THREE.AmbientLight('#ffffff', 2.1)
-    scene.add(floor, grid, sun, light)
+    const undress = dress(scene, palette, ground, gridStep)
     invalidate()
-    return () => void scene.remove(floor, grid, sun, light)
+    return undress
   }, [scene, palette, ground, gridStep, invalidate])
 
   useEffect(() => {
@@ -105,4 +97,18 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
 
   useEffect(() => invalidate(), [size, invalidate])
   return null
+}
+
+/** Sky, fog, floor, grid and light; gives what takes them away. */
+function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): () => void {
+  scene.background = new THREE.Color(palette.sky)
+  scene.fog = new THREE.Fog(palette.sky, 8, 30)
+  const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
+  floor.position.z = ground - 0.004
+  const grid = gridLines(gridStep * 40, gridStep, ground, palette)
+  const sun = new THREE.DirectionalLight('#ffffff', 1.3)
+  sun.position.set(3, -4, 8)
+  const light = new THREE.AmbientLight('#ffffff', 2.1)
+  scene.add(floor, grid, sun, light)
+  return () => void scene.remove(floor, grid, sun, light)
 }

@@ -1,0 +1,196 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { reference } from '../core/testing/reference'
+import { main } from './main'
+
+const demo = 'demo/lamplighter.json'
+const folder = mkdtempSync(join(tmpdir(), 'calm-hand-cli-'))
+
+afterEach(() => vi.restoreAllMocks())
+
+/** Runs a command line with --json; gives its status and the value it printed. */
+async function command(...words: string[]): Promise<{ status: number; value: never }> {
+  let output = ''
+  vi.spyOn(process.stdout, 'write').mockImplementation((text) => {
+    output += String(text)
+    return true
+  })
+  const status = await main([...words, '--json'])
+  vi.restoreAllMocks()
+  return { status, value: (output === '' ? undefined : JSON.parse(output)) as never }
+}
+
+function request(value: unknown): string {
+  const path = join(folder, 'request.json')
+  writeFileSync(path, JSON.stringify(value))
+  return path
+}
+
+describe('documents', () => {
+  it('are checked', async () => {
+    expect(await command('check', demo)).toEqual({ status: 0, value: { problems: [], cautions: [] } })
+  })
+  it('are refused with places and remedies, status 2', async () => {
+    const bad = join(folder, 'bad.json')
+    writeFileSync(bad, readFileSync(demo, 'utf8').replace('"mass": 1.652', '"mass": -1'))
+    const { status, value } = await command('check', bad)
+    expect(status).toBe(2)
+    expect(value).toMatchObject({ problems: [{ where: 'machines.lamplighter.bodies.hull.mass' }] })
+  })
+  it('that are not there are named', async () => {
+    expect(await command('check', 'nowhere.json')).toMatchObject({ status: 2, value: { problems: [{ where: 'nowhere.json' }] } })
+  })
+  it('are listed with their signals', async () => {
+    const { value } = await command('list', demo)
+    expect(value).toMatchObject({
+      machines: ['lamplighter'],
+      loops: ['height', 'roll', 'pitch', 'heading'],
+      trials: ['galleryRise'],
+    })
+    expect((value as { signals: object[] }).signals).toContainEqual({ name: 'loops.height.command', unit: 'N', role: 'command' })
+  })
+})
+
+describe('runs', () => {
+  const run = (...words: string[]) => command('run', demo, '--trial', 'galleryRise', ...words)
+  it('give figures and CSV, the same each time', async () => {
+    const csv = join(folder, 'rise.csv')
+    const first = await run('--csv', csv)
+    const text = readFileSync(csv, 'utf8')
+    expect(first.value).toMatchObject({ ending: { kind: 'finished' }, rows: 2201 })
+    expect(text.split('\r\n')[0]).toMatch(/^time \[s\],lamplighter.east \[m\]/)
+    await run('--csv', csv)
+    expect(readFileSync(csv, 'utf8')).toBe(text)
+  })
+  it('take seed, layers and true numbers', async () => {
+    const changed = await run('--seed', '7', '--realism', 'full,-sensorNoise', '--set', 'true.machines.lamplighter.load=0.15')
+    expect(
+      (changed.value as { figures: { height: { simulated: { steadyError: number } } } }).figures.height.simulated.steadyError,
+    ).toBeLessThan(-0.15)
+  })
+  it.each([
+    [['--set', 'true.machines.lamplighter.lod=1'], /Did you mean/],
+    [['--set', 'load'], /path=value/],
+    [['--realism', 'full,-sensorNois'], /Did you mean sensorNoise/],
+    [['--seed', '-1'], /whole number/],
+  ])('refuse %j with a remedy', async (words, remedy) => {
+    const { status, value } = await run(...words)
+    expect(status).toBe(2)
+    expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
+  })
+  it('name a trial that is not there', async () => {
+    expect((await command('run', demo, '--trial', 'gallery')).status).toBe(2)
+  })
+})
+
+describe('design', () => {
+  it('linearizes the plant of a loop and the whole machine', async () => {
+    const loop = await command('linearize', demo, '--loop', 'height')
+    expect(loop.value).toMatchObject({ states: ['height', 'climbRate', 'rate of climbRate'], inputs: ['lift'], dt: null })
+    const whole = await command('linearize', demo, '--machine', 'lamplighter')
+    expect((whole.value as { a: number[][] }).a).toHaveLength(18)
+  })
+  it('tunes, writes the changed document, and explains what is out of reach', async () => {
+    const out = join(folder, 'tuned.json')
+    const tuned = await command('tune', demo, '--loop', 'height', '--crossover', '3.6', '--phase-margin', '55', '--write', out)
+    expect((tuned.value as { achieved: { crossover: number; phaseMargin: number } }).achieved.crossover).toBeNear(3.6, {
+      relative: 1e-9,
+    })
+    expect((await command('check', out)).status).toBe(0)
+    const far = await command('tune', demo, '--loop', 'height', '--crossover', '60', '--phase-margin', '55')
+    expect(far).toMatchObject({ status: 2, value: { problems: [{ where: 'loops.height.tuning' }] } })
+  })
+})
+
+describe('the linear toolbox', () => {
+  const asked = async (system: object, ...ask: object[]) =>
+    ((await command('linear', request({ system, ask }))).value as { answers: object[] }).answers
+
+  it('finds all margins of a loop with delay', async () => {
+    // scipy; see the file
+    interface Margin {
+      readonly inputs: { num: number[]; den: number[]; delay_s: number }
+      readonly expected: {
+        gain_crossovers: { w_rad_s: number; phase_margin_deg: number }[]
+        phase_crossovers: { gain_margin: number }[]
+        Ms: number
+      }
+    }
+    const { inputs, expected } = reference<Margin['inputs'], Margin['expected']>('lti-margins-delay')
+    const [found] = (await asked(
+      { num: inputs.num, den: inputs.den, delay: inputs.delay_s },
+      { name: 'margins' },
+    )) as unknown as [
+      {
+        phase: { w: number; degrees: number }[]
+        gain: { factor: number }[]
+        stable: boolean
+        sensitivityPeak: { factor: number }
+      },
+    ]
+    expect(found.phase.map(({ degrees }) => degrees)).toBeNear(
+      expected.gain_crossovers.map((one) => one.phase_margin_deg),
+      { absolute: 1e-4 },
+    )
+    expect(found.gain.slice(0, 2).map(({ factor }) => factor)).toBeNear(
+      expected.phase_crossovers.slice(0, 2).map((one) => one.gain_margin),
+      { relative: 1e-5 },
+    )
+    expect(found.sensitivityPeak.factor).toBeNear(expected.Ms, { relative: 1e-6 })
+    expect(found.stable).toBe(true)
+  })
+  it('answers in order, and puts a problem in the place of what it cannot answer', async () => {
+    const answers = await asked(
+      {
+        zeros: [],
+        poles: [
+          [0, 0],
+          [-2, 0],
+        ],
+        gain: 4,
+      },
+      { name: 'poles' },
+      { name: 'steadyGain' },
+      { name: 'nonsense' },
+      { name: 'frequencyResponse', w: [1] },
+    )
+    expect(answers[0]).toEqual({ poles: expect.arrayContaining([[-2, 0]]) as unknown })
+    expect(answers[1]).toHaveProperty('problem.remedy')
+    expect(answers[2]).toHaveProperty('problem.what')
+    // 4/(j (j + 2)) = 4/(-1 + 2j), by hand
+    expect((answers[3] as { response: number[][][][] }).response[0]![0]![0]).toBeNear([-0.8, -1.6], { absolute: 1e-12 })
+  })
+  it('samples, steps and exponentiates', async () => {
+    const lag = { a: [[-2]], b: [[2]], c: [[1]], d: [[0]] }
+    const answers = await asked(
+      lag,
+      { name: 'discretize', dt: 0.1 },
+      { name: 'stepFigures' },
+      { name: 'exponential', t: 1 },
+      { name: 'stepResponse', until: 1, points: 3 },
+      { name: 'discretize', dt: 0.1, method: 'bilinear', w: 2 },
+    )
+    expect((answers[0] as { a: number[][] }).a).toBeNear([[Math.exp(-0.2)]], { relative: 1e-12 })
+    expect((answers[1] as { rise: number }).rise).toBeNear(Math.log(9) / 2, { relative: 1e-4 }) // a lag rises in ln 9 time constants
+    expect((answers[2] as { e: number[][] }).e).toBeNear([[Math.exp(-2)]], { relative: 1e-12 })
+    expect((answers[3] as { y: number[][] }).y.flat()).toBeNear([0, 1 - Math.exp(-1), 1 - Math.exp(-2)], { relative: 1e-12 })
+    expect((answers[4] as { dt: number }).dt).toBe(0.1)
+  })
+  it.each([
+    [{ system: { a: [[1, 2]], b: [[1]], c: [[1]], d: [[0]] }, ask: [{ name: 'poles' }] }],
+    [{ system: { num: [1, 0, 0], den: [1, 1] }, ask: [{ name: 'poles' }] }],
+    [{ system: { num: [1], den: [0, 1] }, ask: [{ name: 'poles' }] }],
+    [{ ask: [] }],
+  ])('refuses %j', async (wrong) => {
+    expect((await command('linear', request(wrong))).status).toBe(2)
+  })
+})
+
+describe('the command line itself', () => {
+  it('explains a missing option and an unknown command, status 2', async () => {
+    expect(await command('run', demo)).toMatchObject({ status: 2, value: { problems: [{ where: 'command line' }] } })
+    expect((await command('fly', demo)).status).toBe(2)
+  })
+})

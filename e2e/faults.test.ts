@@ -1,0 +1,98 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from './served'
+
+const saved = (page: Page) => expect(page.locator('[data-saving="saved"]')).toBeVisible({ timeout: 30_000 })
+
+async function setCrossover(page: Page, text: string): Promise<void> {
+  await page.getByRole('button', { name: /^crossover/ }).click()
+  await page.getByRole('textbox').fill(text)
+  await page.keyboard.press('Enter')
+}
+
+const crossover = (page: Page) => page.getByRole('button', { name: /^crossover/ })
+
+test('two tabs on one project: the stale one is told and nothing is lost', async ({ context, served }) => {
+  const [first, second] = [await context.newPage(), await context.newPage()]
+  for (const page of [first, second]) {
+    await page.goto(`${served.url}/lamplighter/loops/height`)
+    await expect(crossover(page)).toBeVisible()
+  }
+  await setCrossover(first, '3.3')
+  await saved(first)
+  await expect(second.getByText('Saved in another tab.')).toBeVisible()
+  await setCrossover(second, '5.1')
+  await second.getByRole('button', { name: 'Keep mine on top' }).click()
+  await saved(second)
+  await expect(first.getByText('Saved in another tab.')).toBeVisible()
+  await first.getByRole('button', { name: 'Take what was saved' }).click()
+  await expect(crossover(first)).toContainText('5.1')
+  await first.keyboard.press('Control+z')
+  await expect(crossover(first)).toContainText('3.3')
+  const history = (await (await first.request.get(`${served.url}/api/projects/lamplighter/revisions`)).json()) as {
+    label: string
+  }[]
+  expect(history.length).toBeGreaterThanOrEqual(3)
+})
+
+test('the database stops in the middle of the work: it is kept, said, and delivered later', async ({ page, served }) => {
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await expect(crossover(page)).toBeVisible()
+  served.stopDatabase()
+  await setCrossover(page, '2.9')
+  await expect(page.getByRole('alert').filter({ hasText: 'The database does not answer.' })).toBeVisible()
+  await setCrossover(page, '3.7')
+  served.startDatabase()
+  await saved(page)
+  await page.reload()
+  await expect(crossover(page)).toContainText('3.7')
+})
+
+test('the server is killed during a save: the browser keeps the work, also over a reload', async ({ page, served }) => {
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await expect(crossover(page)).toBeVisible()
+  const killed = served.killServer()
+  await setCrossover(page, '4.6')
+  await killed
+  await saved(page)
+  await page.reload()
+  await expect(crossover(page)).toContainText('4.6')
+})
+
+test('a tab killed during a run loses no work', async ({ context, served }) => {
+  const page = await context.newPage()
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await setCrossover(page, '4.1')
+  await saved(page)
+  await page.keyboard.press('3')
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await page.close({ runBeforeUnload: false })
+  const next = await context.newPage()
+  await next.goto(`${served.url}/lamplighter/loops/height`)
+  await expect(crossover(next)).toContainText('4.1')
+})
+
+test('a run that diverges says when and which state, and keeps its record', async ({ page, served }) => {
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await page.getByRole('button', { name: 'Take over the gains' }).click()
+  for (const [label, value] of [
+    [/^proportional gain/, '-4000'],
+    [/^rate gain/, '-400'],
+  ] as const) {
+    await page.getByRole('button', { name: label }).click()
+    await page.getByRole('textbox').fill(value)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByText('Unstable.', { exact: true })).toBeVisible()
+  await page.keyboard.press('3')
+  for (const layer of ['Rotor limits', 'Drag']) await page.getByRole('switch', { name: layer }).click()
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await expect(page.getByText(/Diverged at/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Save the run as CSV' })).toBeEnabled()
+})
+
+test('an unknown project and an unknown address say where to go', async ({ page, served }) => {
+  await page.goto(`${served.url}/nobody/loops`)
+  await expect(page.getByText('There is no project named nobody.')).toBeVisible()
+  await page.getByRole('link', { name: 'To the Yard' }).first().click()
+  await expect(page.getByRole('link', { name: /Lamplighter/ })).toBeVisible()
+})

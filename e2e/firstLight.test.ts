@@ -1,0 +1,195 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import { commandLine, expect, test } from './served'
+
+/** Opens a slot by its label, types, takes. */
+async function setSlot(page: Page, label: RegExp, text: string): Promise<void> {
+  await page.getByRole('button', { name: label }).first().click()
+  await page.getByRole('textbox').fill(text)
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('textbox')).toHaveCount(0)
+}
+
+async function run(page: Page): Promise<string> {
+  const before = await page.locator('[data-strips]').getAttribute('data-strips')
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await expect(page.locator('[data-strips]')).not.toHaveAttribute('data-strips', before ?? 'none')
+  await expect(page.getByTestId('run-state')).toContainText('11.0 s of flight')
+  return (await page.locator('[data-strips]').getAttribute('data-strips'))!
+}
+
+const saved = (page: Page) => expect(page.locator('[data-saving="saved"]')).toBeVisible()
+
+async function figures(page: Page, row: string): Promise<string[]> {
+  return page.locator(`[data-figures="${row}"] td`).allInnerTexts()
+}
+
+test('an engineer goes from the machine to a compared and kept result', async ({ page, served }) => {
+  const failures: string[] = []
+  page.on('pageerror', (error) => failures.push(error.message))
+
+  await test.step('the Yard shows the machines and opens Lamplighter', async () => {
+    await page.goto(served.url)
+    await page.getByRole('link', { name: /Lamplighter/ }).click()
+    await expect(page).toHaveURL(/lamplighter\/machine/)
+  })
+
+  await test.step('derived facts follow an edit at once, impossible values are explained where they are', async () => {
+    const mass = page.locator('[data-fact="total mass"]')
+    await expect(mass).toHaveText('3.4')
+    await setSlot(page, /^mass: 0.28 kg/, '480 g')
+    await expect(mass).toHaveText('3.6')
+    await page.keyboard.press('Control+z')
+    await expect(mass).toHaveText('3.4')
+
+    await page.getByRole('button', { name: 'hull', exact: true }).click()
+    await setSlot(page, /inertia zz/, '0.9')
+    await expect(page.getByRole('alert').first()).toContainText('exceeds the sum of the other two')
+    await expect(page.locator('[data-saving="problems"]')).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await expect(page.getByText('It can hover')).toBeVisible()
+
+    await page.getByRole('button', { name: /^mass: 0.28 kg/ }).click()
+    await page.getByRole('textbox').fill('3 apples')
+    await expect(page.getByRole('alert')).toContainText('is not a unit for this')
+    await page.keyboard.press('Escape')
+  })
+
+  await test.step('the loop is linearized, tuned by crossover and margin, and by typed gains', async () => {
+    await page.keyboard.press('2')
+    await expect(page.getByText('a double integrator with gain 0.294 and a lag of 0.04 s')).toBeVisible()
+    await expect(page.locator('[data-gain="kp"]')).toHaveText('21.46')
+    await setSlot(page, /^crossover/, '3.1')
+    await expect(page.locator('[data-gain="kp"]')).not.toHaveText('21.46')
+    await setSlot(page, /^phase margin/, '120')
+    await expect(page.getByText(/Ask for at most/)).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await expect(page.locator('[data-gain="kp"]')).toHaveText('21.46')
+
+    await page.getByRole('button', { name: 'Take over the gains' }).click()
+    await setSlot(page, /^proportional gain/, '30')
+    await expect(page.getByText(/Stable,/)).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await page.getByRole('button', { name: /Compare the four ways/ }).click()
+    await expect(page.getByRole('cell', { name: 'feedforward', exact: true })).toBeVisible()
+  })
+
+  await test.step('a rung of the ladder moves by keys', async () => {
+    const rung = page.getByRole('slider', { name: 'height crossover' })
+    await rung.focus()
+    await page.keyboard.press('ArrowUp')
+    await expect(rung).toHaveAttribute('aria-valuetext', /4\.24 rad\/s/)
+    await page.keyboard.press('Control+z')
+  })
+
+  let first = ''
+  await test.step('the trial flies, and its figures stand beside the prediction', async () => {
+    await page.keyboard.press('3')
+    first = await run(page)
+    const [rise, , , steady] = await figures(page, 'simulated')
+    expect(Number.parseFloat(rise!)).toBeGreaterThan(0.5)
+    expect(Math.abs(Number.parseFloat(steady!))).toBeLessThan(0.05)
+    expect((await figures(page, 'predicted'))[0]).toMatch(/0\.9/)
+  })
+
+  await test.step('the clock plays, pauses and scrubs by keys', async () => {
+    await page.getByRole('slider', { name: 'Time cursor' }).focus()
+    await page.keyboard.press('Shift+ArrowRight')
+    await expect(page.getByTestId('cursor')).toHaveText(/^0\.05/)
+    await page.locator('h2').first().click()
+    await page.keyboard.press('n')
+    await expect(page.getByTestId('cursor')).toHaveText(/^1\.00/)
+    await page.keyboard.press('Space')
+    await expect(page.getByTestId('cursor')).not.toHaveText(/^1\.00/)
+    await page.keyboard.press('Space')
+    await page.keyboard.press('v')
+    await expect(page.getByRole('button', { name: 'top', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  })
+
+  await test.step('a pinned run stays beside the next', async () => {
+    await page.keyboard.press('p')
+    await expect(page.getByRole('button', { name: 'Show A' })).toBeVisible()
+    await page.keyboard.press('2')
+    await setSlot(page, /^crossover/, '2.6')
+    await page.keyboard.press('3')
+    await expect(page.getByText(/Older than the loops/)).toBeVisible()
+    const second = await run(page)
+    expect(second).not.toBe(first)
+    expect(await figures(page, 'pinned A')).not.toEqual(await figures(page, 'simulated'))
+    await page.keyboard.press('2')
+    await expect(page.getByRole('region', { name: 'Bargain' })).toBeVisible()
+  })
+
+  await test.step('a heavier and weaker lifter keeps a steady error', async () => {
+    await page.keyboard.press('3')
+    await page.getByRole('button', { name: 'Change', exact: true }).click()
+    await page.getByRole('button', { name: 'Change', exact: true }).click()
+    await page
+      .getByRole('button', { name: /^number of the machine/ })
+      .nth(1)
+      .click()
+    await page.getByRole('menuitemradio', { name: 'thrust coefficient' }).click()
+    await page.getByRole('button', { name: /^how/ }).nth(1).click()
+    await page.getByRole('menuitemradio', { name: 'its value times' }).click()
+    await page
+      .getByRole('button', { name: /^amount/ })
+      .nth(1)
+      .click()
+    await page.getByRole('textbox').fill('0.88')
+    await page.keyboard.press('Enter')
+    await run(page)
+    expect(Number.parseFloat((await figures(page, 'simulated'))[3]!)).toBeLessThan(-0.3)
+    expect(Math.abs(Number.parseFloat((await figures(page, 'predicted'))[3]!))).toBeLessThan(0.001)
+  })
+
+  await test.step('the run as CSV is the command line’s run to the last bit', async () => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save the run as CSV' }).click(),
+    ])
+    const fromBrowser = readFileSync(await download.path(), 'utf8')
+    const document = await (await page.request.get(`${served.url}/api/projects/lamplighter`)).json()
+    const path = join(tmpdir(), 'calm-hand-e2e.json')
+    writeFileSync(path, JSON.stringify(document.document))
+    const csv = join(tmpdir(), 'calm-hand-e2e.csv')
+    await saved(page)
+    expect(commandLine('run', path, '--trial', 'galleryRise', '--csv', csv).status).toBe(0)
+    expect(readFileSync(csv, 'utf8')).toBe(fromBrowser)
+  })
+
+  await test.step('charts and 3D are saved as pictures', async () => {
+    const [picture] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save the 3D view as PNG' }).click(),
+    ])
+    expect(
+      readFileSync(await picture.path())
+        .subarray(1, 4)
+        .toString(),
+    ).toBe('PNG')
+    await page.getByRole('button', { name: 'height: table and export', exact: true }).click()
+    const [chart] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('menuitem', { name: 'Save as PNG' }).click(),
+    ])
+    expect(readFileSync(await chart.path()).length).toBeGreaterThan(5000)
+  })
+
+  await test.step('everything is there after a reload, undo too', async () => {
+    await saved(page)
+    const before = await figures(page, 'simulated')
+    await page.reload()
+    await expect(page.locator('[data-figures="pinned A"]')).toBeVisible()
+    expect(await figures(page, 'simulated')).toEqual(before)
+    await expect(page.getByRole('button', { name: 'Undo (Ctrl Z)' })).toBeEnabled()
+    await page.keyboard.press('Control+z')
+    await expect(page.getByText(/Older than the loops/)).toBeVisible()
+    await page.keyboard.press('Control+Shift+z')
+    expect(await figures(page, 'simulated')).toEqual(before)
+  })
+  expect(failures).toEqual([])
+})

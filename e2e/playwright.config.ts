@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test'
+
+const flags = [
+  '--no-sandbox',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--ignore-gpu-blocklist',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-quic',
+]
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../.calm-hand/e2e',
+  workers: 1, // 3D in software takes a whole core
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
+  reporter: [['line'], ['json', { outputFile: '../.calm-hand/e2e.json' }]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    reducedMotion: 'reduce',
+    trace: 'off',
+    launchOptions: { executablePath: '/usr/bin/chromium', args: flags },
+  },
+})

@@ -1,0 +1,67 @@
+import { test as base } from '@playwright/test'
+import { fork, spawnSync } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
+import { join } from 'node:path'
+import { startDatabase } from '../scripts/database.mjs'
+
+const root = join(import.meta.dirname, '..')
+
+interface Served {
+  readonly url: string
+  /** Ends the database's server, as a fault would; `back` starts it again. */
+  readonly stopDatabase: () => void
+  readonly startDatabase: () => void
+  /** Kills the app's server without warning, and starts another on the same port. */
+  readonly killServer: () => Promise<void>
+}
+
+/** The real app on a database of its own, with the demo in its first state for each file of tests. */
+export const test = base.extend<object, { served: Served }>({
+  served: [
+    // Playwright reads the fixtures wanted from the pattern: none
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const database = await startDatabase('e2e-cluster', { fast: true })
+      let server = await started(database.url, 0, ['--reset-demo'])
+      const { port } = server
+      await use({
+        url: `http://127.0.0.1:${port}`,
+        stopDatabase: () => void database.stop(),
+        startDatabase: () => void database.restart(),
+        killServer: async () => {
+          server.child.kill('SIGKILL')
+          server = await started(database.url, port, [])
+        },
+      })
+      server.child.kill('SIGTERM')
+      database.stop()
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+})
+
+export { expect } from '@playwright/test'
+
+async function started(databaseUrl: string, port: number, words: string[]): Promise<{ child: ChildProcess; port: number }> {
+  const child = fork(join(root, 'server', 'main.ts'), words, {
+    cwd: root,
+    execArgv: ['--import', 'tsx'],
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: String(port),
+      WEB_FOLDER: join(root, 'web', 'dist'),
+      LOG_LEVEL: 'fatal',
+    },
+  })
+  return new Promise((resolve, reject) => {
+    child.on('message', (message: { listening: number }) => resolve({ child, port: message.listening }))
+    child.on('exit', () => reject(new Error('The server ended before it listened.')))
+  })
+}
+
+/** Runs the command line in the repository; gives its standard output. */
+export function commandLine(...words: string[]): { status: number | null; output: string } {
+  const done = spawnSync('npx', ['--no-install', 'calm-hand', ...words], { cwd: root, encoding: 'utf8', maxBuffer: 1 << 28 })
+  return { status: done.status, output: done.stdout }
+}

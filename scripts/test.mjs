@@ -1,0 +1,63 @@
+// npm test: from a fresh clone, everything that must hold. Tests have a database of their own.
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
+
+installPackages()
+installDebian(['gcc', 'libc6-dev'], () => isCommand('gcc'))
+installDebian(['chromium'], () => existsSync('/usr/bin/chromium'))
+mkdirSync(privateFolder, { recursive: true })
+
+const { checkSources } = await import('./check.mjs')
+const { startDatabase } = await import('./database.mjs')
+const { shareOfTests } = await import('./share.mjs')
+
+const counted = { passed: 0, failed: 0 }
+let good = checkSources()
+if (!good) counted.failed++
+
+const database = await startDatabase('test-cluster', { fast: true })
+const environment = { ...process.env, TEST_DATABASE_URL: database.url, NO_COLOR: '1' }
+try {
+  run(
+    'unit and reference tests',
+    'vitest',
+    ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${join(privateFolder, 'unit.json')}`],
+    () => {
+      const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(join(privateFolder, 'unit.json'), 'utf8'))
+      return { passed: numPassedTests, failed: numFailedTests }
+    },
+  )
+  run('build', 'vite', ['build', 'web', '--logLevel', 'error'], () => ({ passed: 0, failed: 0 }))
+  run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], () => {
+    const { stats } = JSON.parse(readFileSync(join(privateFolder, 'e2e.json'), 'utf8'))
+    return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
+  })
+} finally {
+  database.stop()
+}
+
+const { code, tests, share } = shareOfTests()
+console.log(`\nTests are ${(100 * share).toFixed(0)} % of the code (${tests} of ${code + tests} lines).`)
+console.log(`${counted.passed} passed, ${counted.failed} failed`)
+process.exit(good ? 0 : 1)
+
+/** Runs one step even after another failed, so that one run shows everything. */
+function run(title, command, words, count) {
+  console.log(`\n${title}`)
+  const { status } = spawnSync('npx', ['--no-install', command, ...words], { cwd: root, stdio: 'inherit', env: environment })
+  const found = countOrFail(count)
+  counted.passed += found.passed
+  counted.failed += Math.max(found.failed, status === 0 ? 0 : 1)
+  good &&= status === 0
+}
+
+/** A step that left no counts has failed. */
+function countOrFail(count) {
+  try {
+    return count()
+  } catch {
+    return { passed: 0, failed: 1 }
+  }
+}

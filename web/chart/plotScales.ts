@@ -1,0 +1,17 @@
+import { createContext, useContext } from 'react'
+
+export interface PlotScales {
+  readonly x: (value: number) => number
+  readonly y: (value: number) => number
+  readonly left: number
+  readonly top: number
+  readonly width: number
+  readonly height: number
+}
+
+export const ScalesContext = createContext<PlotScales | undefined>(undefined)
+
+/** The scales of the chart around, for marks drawn over it; absent until it is measured. */
+export function usePlotScales(): PlotScales | undefined {
+  return useContext(ScalesContext)
+}
