@@ -3,6 +3,8 @@ import { fork, spawnSync } from 'node:child_process'
 import type { ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
 import { startDatabase } from '../scripts/database.mjs'
+import { loadDemo } from '../server/demo'
+import { openStore } from '../server/store/store'
 
 const root = join(import.meta.dirname, '..')
 
@@ -13,10 +15,19 @@ interface Served {
   readonly startDatabase: () => void
   /** Kills the app's server without warning, and starts another on the same port. */
   readonly killServer: () => Promise<void>
+  /** Puts the demo back to its first state. */
+  readonly resetDemo: () => Promise<void>
 }
 
-/** The real app on a database of its own, with the demo in its first state for each file of tests. */
-export const test = base.extend<object, { served: Served }>({
+/** The real app on a database of its own, with the demo in its first state for each test. */
+export const test = base.extend<{ fresh: undefined }, { served: Served }>({
+  fresh: [
+    async ({ served }, use) => {
+      await served.resetDemo()
+      await use(undefined)
+    },
+    { auto: true },
+  ],
   served: [
     // Playwright reads the fixtures wanted from the pattern: none
     // eslint-disable-next-line no-empty-pattern
@@ -24,15 +35,21 @@ export const test = base.extend<object, { served: Served }>({
       const database = await startDatabase('e2e-cluster', { fast: true })
       let server = await started(database.url, 0, ['--reset-demo'])
       const { port } = server
+      const store = openStore(database.url)
       await use({
         url: `http://127.0.0.1:${port}`,
         stopDatabase: () => void database.stop(),
         startDatabase: () => void database.restart(),
+        resetDemo: async () => {
+          await store.clear()
+          await loadDemo(store)
+        },
         killServer: async () => {
           server.child.kill('SIGKILL')
           server = await started(database.url, port, [])
         },
       })
+      await store.close()
       server.child.kill('SIGTERM')
       database.stop()
     },

@@ -26,7 +26,10 @@ export function standaloneSvg(svg: SVGSVGElement, background: string | undefined
   const theme = getComputedStyle(document.documentElement)
   return new XMLSerializer()
     .serializeToString(copy)
-    .replace(/var\((--[a-z0-9-]+)\)/g, (_all, name: string) => theme.getPropertyValue(name).trim().replaceAll('"', "'") || 'currentColor')
+    .replace(
+      /var\((--[a-z0-9-]+)\)/g,
+      (_all, name: string) => theme.getPropertyValue(name).trim().replaceAll('"', "'") || 'currentColor',
+    )
 }
 
 export async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {

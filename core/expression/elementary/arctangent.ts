@@ -10,7 +10,7 @@ const coefficients = [
 /** arctangents of 0.5, 1, 1.5 and infinity, in two parts */
 const high = [0.4636476090008061, 7.85398163397448278999e-1, 9.82793723247329054082e-1, 1.5707963267948966]
 const low = [2.2698777452961687e-17, 3.06161699786838301793e-17, 1.39033110312309984516e-17, 6.12323399573676603587e-17]
-const piLow = 1.2246467991473531772e-16
+const piLow = 1.2246467991473532e-16
 
 /**
  * Arctangent by fdlibm's method (Sun Microsystems, 1993; coefficients as published there, quoted from memory).

@@ -1,0 +1,59 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { describe, expect, it } from 'vitest'
+import { groups } from '@calm-hand/core'
+import { feedforwards, laws, tunings } from '@calm-hand/core/control'
+import { referencePage } from '@calm-hand/core/kinds'
+import { body, layers, rotorRing, sensors } from '@calm-hand/core/machine'
+import { cues, override } from '@calm-hand/core/simulation'
+
+const page = new URL('./reference.md', import.meta.url)
+
+/** The reference page, from the kinds themselves. */
+function current(): string {
+  const parts = [
+    '# Reference of kinds',
+    'Made from the kinds themselves; `UPDATE_DOCS=1 npx vitest run docs` writes it anew.',
+    referencePage('Machines', [...groups.machines, body, rotorRing]),
+    referencePage('Sensors', sensors),
+    referencePage('Estimators', groups.estimators),
+    referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
+    referencePage('Laws', laws),
+    referencePage('Trials', [...groups.trials, ...cues, override]),
+    [
+      '## Realism layers',
+      '',
+      ...layers.map(
+        ({ name, label, standIn, inDesign }) =>
+          `- \`${name}\` ${label}; off: ${standIn}${inDesign ? '; kept in the design model' : ''}`,
+      ),
+    ].join('\n'),
+  ]
+  return `${parts.join('\n\n')}\n`
+}
+
+describe('the reference page', () => {
+  it('is what the kinds say', () => {
+    if (process.env.UPDATE_DOCS === '1') writeFileSync(page, current())
+    expect(readFileSync(page, 'utf8')).toBe(current())
+  })
+})
+
+describe('the snippet in scripting.md', () => {
+  it('runs', async () => {
+    const text = readFileSync(new URL('./scripting.md', import.meta.url), 'utf8')
+    const snippet = /```ts\n([\s\S]+?)```/.exec(text)![1]!
+    const file = new URL('./scripting.snippet.ts', import.meta.url)
+    const logged: unknown[][] = []
+    const log = console.log
+    console.log = (...words: unknown[]) => logged.push(words)
+    try {
+      writeFileSync(file, snippet)
+      await import(file.href)
+    } finally {
+      console.log = log
+      ;(await import('node:fs')).rmSync(file)
+    }
+    expect(logged).toHaveLength(3)
+    expect(logged[2]![1] as number).toBeLessThan(logged[0]![1] as number)
+  })
+})

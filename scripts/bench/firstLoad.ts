@@ -1,0 +1,34 @@
+import { chromium } from '@playwright/test'
+import { fork } from 'node:child_process'
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { startDatabase } from '../database.mjs'
+
+const root = join(import.meta.dirname, '../..')
+
+/** ms from navigation to the first machine card, least of five fresh browsers; NaN without a browser. */
+export async function firstLoad(): Promise<number> {
+  if (!existsSync('/usr/bin/chromium')) return NaN
+  const database = await startDatabase('bench-cluster', { fast: true })
+  const server = fork(join(root, 'server/main.ts'), [], {
+    cwd: root,
+    execArgv: ['--import', 'tsx'],
+    env: { ...process.env, DATABASE_URL: database.url, PORT: '0', WEB_FOLDER: join(root, 'web/dist'), LOG_LEVEL: 'fatal' },
+  })
+  const port = await new Promise<number>((resolve) =>
+    server.on('message', (message: { listening: number }) => resolve(message.listening)),
+  )
+  let best = Infinity
+  for (let round = 0; round < 5; round++) {
+    const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] })
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    const began = performance.now()
+    await page.goto(`http://127.0.0.1:${port}/`)
+    await page.getByRole('link', { name: /Lamplighter/ }).waitFor()
+    best = Math.min(best, performance.now() - began)
+    await browser.close()
+  }
+  server.kill('SIGTERM')
+  database.stop()
+  return best
+}

@@ -1,0 +1,46 @@
+import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import { expect, test } from '../../e2e/served'
+
+const folder = join(import.meta.dirname, '../../docs/screenshots')
+const shoot = (page: Page, name: string) => page.screenshot({ path: join(folder, `${name}.png`) })
+
+async function take(page: Page, slot: RegExp, text: string): Promise<void> {
+  await page.getByRole('button', { name: slot }).first().click()
+  await page.getByRole('textbox').fill(text)
+  await page.keyboard.press('Enter')
+}
+
+test('the main views, from the demo', async ({ page, served }) => {
+  await page.goto(served.url)
+  await expect(page.getByRole('link', { name: /Lamplighter/ })).toBeVisible()
+  await shoot(page, 'yard')
+  await page.goto(`${served.url}/lamplighter/machine`)
+  await page.waitForTimeout(3000)
+  await shoot(page, 'machine')
+
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await take(page, /^crossover/, '3.1')
+  await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
+  await page.keyboard.press('r')
+  await expect(page.getByTestId('run-state')).toBeVisible()
+  await page.keyboard.press('p')
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await take(page, /^crossover/, '4.2')
+  await page.waitForTimeout(800)
+  await shoot(page, 'loops')
+
+  await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
+  await page.keyboard.press('r')
+  await expect(page.getByTestId('run-state')).toBeVisible()
+  const rail = page.getByRole('slider', { name: 'Time cursor' })
+  await rail.fill('1.6')
+  await page.waitForTimeout(2500)
+  await shoot(page, 'trials')
+  await page.evaluate(() => localStorage.setItem('calm-hand.theme', 'dusk'))
+  await page.reload()
+  await expect(page.locator('[data-figures="pinned A"]')).toBeVisible()
+  await page.getByRole('slider', { name: 'Time cursor' }).fill('1.6')
+  await page.waitForTimeout(3000)
+  await shoot(page, 'trials-dusk')
+})
