@@ -153,8 +153,12 @@ function references(document: Document): Problem[] {
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine as string]!
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
-    for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part }))
-      expect(`${path}.cues.${cue}.loop`, target, loops, 'loop')
+    for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part })) {
+      const where = `${path}.cues.${cue}.loop`
+      if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
+      const what = `The loop ${target as string} holds zero, so a cue cannot move it.`
+      problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })
+    }
     const numbers = everyNumber(machineKinds, machine).map(({ path: number }) => number)
     for (const [key, change] of Object.entries(part.overrides as { [name: string]: Part })) {
       if (expect(`${path}.overrides.${key}.parameter`, change.parameter, numbers, 'number of the machine'))

@@ -19,7 +19,7 @@ import type { Part } from '../document'
 import type { Layers } from './layers'
 import { massProperties } from './massProperties'
 import type { Read } from './read'
-import { reachableSpeed, rotorMoment, rotorPlaces, rotorPositions, speedRate, thrustAtSpeed } from './rotorRing'
+import { rotorMoment, rotorPlaces, rotorPositions, speedRate, thrustAtSpeed } from './rotorRing'
 
 export interface StateInfo {
   readonly name: string
@@ -72,9 +72,10 @@ export interface Motion {
 
 /**
  * Newton and Euler for the composed body: m v' = R F - m g z - c v, J w' = M - w x (J w).
- * `asked` are the rotor speeds asked for, rad/s.
+ * `targets` are the speeds that the rotors go to, rad/s, within
+ * their limits already.
  */
-export function motion(machine: Part, read: Read, layers: Layers, states: readonly Scalar[], asked: readonly Scalar[]): Motion {
+export function motion(machine: Part, read: Read, layers: Layers, states: readonly Scalar[], targets: readonly Scalar[]): Motion {
   const { mass, centre, inertia } = massProperties(machine, read)
   const position = vectorAt(states, 0)
   const orientation = states.slice(3, 7) as unknown as Quaternion
@@ -82,9 +83,8 @@ export function motion(machine: Part, read: Read, layers: Layers, states: readon
   const omega = vectorAt(states, 10)
   const r_world_body = rotation(orientation)
 
-  const targets = asked.map((speed) => reachableSpeed(speed, layers, read))
   const lagging = layers.has('rotorLag')
-  const speeds = lagging ? states.slice(13) : targets
+  const speeds = lagging ? states.slice(13) : [...targets]
   const thrusts = speeds.map((speed) => thrustAtSpeed(speed, read))
   const places = rotorPlaces(rotorCount(machine))
   const arms = rotorPositions(places.length, read).map((arm) => minus(arm, centre))

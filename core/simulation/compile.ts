@@ -23,7 +23,17 @@ import { contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { allocate, axes, machineKinds, massProperties, motion, quantities, rotorCount, stateList } from '../machine'
+import {
+  allocate,
+  axes,
+  machineKinds,
+  massProperties,
+  motion,
+  quantities,
+  reachableSpeed,
+  rotorCount,
+  stateList,
+} from '../machine'
 import type { LayerName, Layers, Motion } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -188,7 +198,7 @@ class Compiler {
     const speeds = allocate(machine, known, pushes)
     this.block(
       'allocation',
-      speeds.map((value, i) => ({ slot: slotOf(asked[i]!), value })),
+      speeds.map((speed, i) => ({ slot: slotOf(asked[i]!), value: reachableSpeed(speed, layers, truth) })),
     )
     this.startAtHover(
       infos.map(({ atRest }) => atRest),

@@ -165,3 +165,16 @@ describe('formats', () => {
     expect(unpackRecord(packRecord(record).subarray(0, length)).kind).toBe('refused')
   })
 })
+
+describe('an angle that goes round', () => {
+  it('is turned the short way', () => {
+    const turned = replaceAt<Document>(
+      replaceAt<Document>(lamplighter(), 'loops.heading.reference', 'cue'),
+      'trials.galleryRise.cues',
+      { turn: { kind: 'rampCue', loop: 'heading', at: 1, by: 6, over: 0.001 } }, // 6 rad is 0.283 rad short of a turn
+    )
+    const heading = column(fly(turned), 'lamplighter.heading')
+    expect(heading.at(-1)!).toBeNear(6 - 2 * Math.PI, { absolute: 0.01 })
+    expect(Math.max(...heading)).toBeLessThan(0.1)
+  })
+})

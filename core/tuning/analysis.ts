@@ -4,7 +4,7 @@ import { complex, eigenvalues, magnitude, overComplex, timesComplex } from '../a
 import type { Complex } from '../algebra'
 import { frequencyGrid, linearize, margins, responseAt } from '../linear'
 import type { Margins } from '../linear'
-import { halfRate, lawSystem, loopGain, onUnitCircle, plantResponse } from './loopModel'
+import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 
 export interface AccountEntry {
@@ -88,7 +88,7 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const z = onUnitCircle(w, model.dt)
   const continuous = responseAt(model.plant, s)?.[0]?.[0]
   const bare = responseAt(model.machineOnly, s)?.[0]?.[0]
-  const sampled = plantResponse(model, w)
+  const sampled = plantAt(model, w)?.g
   const c = responseAt(lawSystem(model.law, gains, model.dt), z)?.[0]
   if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []
   const ratio = sampled[1] === undefined ? complex(0) : overComplex(sampled[1], sampled[0]!)

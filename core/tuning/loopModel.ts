@@ -22,8 +22,18 @@ export interface LoopModel {
   readonly delay: number
 }
 
+/** Models by plant: the same one again lets what is known of its frequency points be used again. */
+const models = new WeakMap<StateSpace, Map<string, LoopModel>>()
+
 export function loopModel(law: Law, plant: StateSpace, machineOnly: StateSpace, rate: number, delay: number): LoopModel {
-  return { law, plant, machineOnly, sampled: sampledWithHold(plant, 1 / rate), dt: 1 / rate, delay }
+  const key = `${law.name} ${rate} ${delay}`
+  let mine = models.get(plant)
+  if (mine === undefined) models.set(plant, (mine = new Map()))
+  const known = mine.get(key)
+  if (known?.machineOnly === machineOnly) return known
+  const model = { law, plant, machineOnly, sampled: sampledWithHold(plant, 1 / rate), dt: 1 / rate, delay }
+  mine.set(key, model)
+  return model
 }
 
 /** The law as a sampled system from (error, rate) to its command: exact, from the graph of its step. */
@@ -49,16 +59,28 @@ export function onUnitCircle(w: number, dt: number): Complex {
   return complex(cos(w * dt), sin(w * dt))
 }
 
-const responses = new WeakMap<StateSpace, Map<number, readonly Complex[] | undefined>>()
+interface PlantPoint {
+  /** Held quantity and its rate over the push. */
+  readonly g: readonly Complex[]
+  /** e^(j w dt), and e^(-j w dt delay). */
+  readonly z: Complex
+  readonly late: Complex
+}
 
-/** Held quantity and rate over the push at w, remembered per plant: gains change far more often than plants. */
-export function plantResponse({ sampled, dt }: Pick<LoopModel, 'sampled' | 'dt'>, w: number): readonly Complex[] | undefined {
-  let known = responses.get(sampled)
-  if (known === undefined) responses.set(sampled, (known = new Map()))
+/** The grid and some more; the points of a search differ with every gain and are not worth keeping. */
+const mostPoints = 2000
+const points = new WeakMap<StateSpace, Map<number, PlantPoint | undefined>>()
+
+/** The sampled plant at w, remembered per plant: gains change far more often than plants. */
+export function plantAt({ sampled, dt, delay }: Pick<LoopModel, 'sampled' | 'dt' | 'delay'>, w: number): PlantPoint | undefined {
+  let known = points.get(sampled)
+  if (known === undefined) points.set(sampled, (known = new Map()))
   if (known.has(w)) return known.get(w)
-  const response = responseAt(sampled, onUnitCircle(w, dt))?.map((row) => row[0]!)
-  known.set(w, response)
-  return response
+  const z = onUnitCircle(w, dt)
+  const g = responseAt(sampled, z)?.map((row) => row[0]!)
+  const point = g === undefined ? undefined : { g, z, late: onUnitCircle(-w * delay, dt) }
+  if (known.size < mostPoints) known.set(w, point)
+  return point
 }
 
 /**
@@ -69,13 +91,14 @@ export function loopGain(model: LoopModel, gains: Gains): FrequencyFunction {
   const law = lawSystem(model.law, gains, model.dt)
   const constant = law.states.length === 0 ? responseAt(law, complex(1))?.[0] : undefined
   return (w) => {
-    const g = plantResponse(model, w)
-    const c = constant ?? responseAt(law, onUnitCircle(w, model.dt))?.[0]
-    if (g === undefined || c === undefined) return undefined
+    const point = plantAt(model, w)
+    const c = constant ?? (point === undefined ? undefined : responseAt(law, point.z)?.[0])
+    if (point === undefined || c === undefined) return undefined
+    const { g, late } = point
     const byError = timesComplex(c[0]!, g[0]!)
     const byRate = timesComplex(c[1]!, g[1] ?? complex(0))
     const loop = complex(byError.re - byRate.re, byError.im - byRate.im)
-    return timesComplex(loop, onUnitCircle(-w * model.delay, model.dt))
+    return timesComplex(loop, late)
   }
 }
 

@@ -22,8 +22,8 @@ export function niceDomain(curves: readonly ArrayLike<number>[], always: readonl
   always.forEach(see)
   if (!(most >= least)) return [0, 1]
   if (most - least < 1e-9 * Math.max(1, Math.abs(most))) return [least - 1, most + 1]
-  const margin = 0.06 * (most - least)
-  const ticks = niceTicks(least - margin, most + margin, 5)
-  const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : 1
-  return [Math.floor((least - margin * 0.5) / step) * step, Math.ceil((most + margin * 0.5) / step) * step]
+  const ticks = niceTicks(least, most, 5)
+  const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : most - least
+  // a curve that only touches a round number is not cut off by it
+  return [Math.floor(least / step + 1e-9) * step, Math.ceil(most / step - 1e-9) * step]
 }

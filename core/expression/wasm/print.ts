@@ -13,6 +13,8 @@ import type { FunctionBody } from './encoder'
 const localGet = 0x20
 const localSet = 0x21
 const pageBytes = 65536
+/** Operations beyond which a branch costs less than computing an arm in vain. */
+const worthABranch = 6
 
 /** A program's module and how many slots it takes in all; rows of a record go behind them. */
 export interface WasmModule {
@@ -264,9 +266,7 @@ class BodyPrinter {
         this.bytes.push(localGet, ...unsigned(node.index))
         return
       case 'select':
-        operands([node.operands[1]!, node.operands[2]!, node.operands[0]!])
-        this.bytes.push(0x1b)
-        return
+        return this.select(node.operands, context)
       case 'lookup':
         operands(node.operands)
         this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3, ...unsigned(this.printer.table(node.table!) * 8))
@@ -287,6 +287,22 @@ class BodyPrinter {
         operands(node.operands)
         this.bytes.push(...primitives[node.operation as PrimitiveName].wasm)
     }
+  }
+
+  /** Cheap arms are both computed; a costly one, used only here, is skipped when it is not chosen. */
+  private select([condition, then, otherwise]: readonly Operand[], context: Context): void {
+    const costly = nestedCost(then!, context) + nestedCost(otherwise!, context) > worthABranch
+    const inOrder = costly ? [condition!] : [then!, otherwise!, condition!]
+    for (const operand of inOrder) this.operand(operand, context)
+    if (!costly) {
+      this.bytes.push(0x1b)
+      return
+    }
+    this.bytes.push(0x04, f64)
+    this.operand(then!, context)
+    this.bytes.push(0x05)
+    this.operand(otherwise!, context)
+    this.bytes.push(0x0b)
   }
 
   private load(slot: number, node: Node): void {
@@ -313,6 +329,19 @@ interface Context {
   readonly named: ReadonlySet<Node>
   readonly locals: Map<Node, number>
   readonly homes: ReadonlyMap<Node, number>
+}
+
+/** Operations that computing an operand in place takes, counted up to the limit that matters. */
+function nestedCost(operand: Operand, context: Context): number {
+  let cost = 0
+  const pending = [operand]
+  while (pending.length > 0 && cost <= worthABranch) {
+    const next = pending.pop()!
+    if (typeof next !== 'object' || context.locals.has(next) || context.homes.has(next)) continue
+    cost++
+    pending.push(...next.operands)
+  }
+  return cost
 }
 
 /** Locals given out by number and taken back after their last use. */
