@@ -1,8 +1,19 @@
 // npm run bench: speed as ratios and figures, minima over interleaved rounds, since machines are noisy.
 import { spawnSync } from 'node:child_process'
-import { installDebian, installPackages, isCommand, root } from './prepare.mjs'
+import { join } from 'node:path'
+import { startDatabase } from './database.mjs'
+import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
+
+const benchFolder = join(privateFolder, 'bench')
 
 installPackages()
 installDebian(['gcc', 'libc6-dev'], () => isCommand('gcc'))
 spawnSync('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' })
-process.exit(spawnSync('node', ['--import', 'tsx', 'scripts/bench/main.ts'], { cwd: root, stdio: 'inherit' }).status ?? 1)
+// bundled as the app is, without a type stripper's wrappers around every function
+const build = ['vite', 'build', 'scripts/bench', '--ssr', 'main.ts', '--outDir', benchFolder, '--emptyOutDir', '--logLevel', 'error']
+if (spawnSync('npx', ['--no-install', ...build], { cwd: root, stdio: 'inherit' }).status !== 0) process.exit(1)
+const database = await startDatabase('bench-cluster', { fast: true })
+const env = { ...process.env, DATABASE_URL: database.url }
+const { status } = spawnSync('node', [join(benchFolder, 'main.js')], { cwd: root, stdio: 'inherit', env })
+database.stop()
+process.exit(status ?? 1)

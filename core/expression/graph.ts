@@ -50,8 +50,7 @@ export interface SubFunction {
  * Expressions of different graphs must not be mixed.
  */
 export class Graph {
-  private readonly known = new Map<string, Node>()
-  private readonly details = new Map<object, number>()
+  private readonly nodes = new NodeTable()
 
   /** A number read from memory when the program runs. `index` counts 8-byte slots. */
   slot(index: number): NumberNode {
@@ -64,40 +63,117 @@ export class Graph {
   }
 
   number(operation: NumberNode['operation'], operands: readonly Operand[], index = 0, extra?: Table | SubFunction): NumberNode {
-    const key = `${operation}:${index}:${extra === undefined ? '' : this.detail(extra)}:${keyOf(operands)}`
-    const table = operation === 'lookup' ? { table: extra as Table } : {}
-    const callee = operation === 'callIf' ? { callee: extra as SubFunction } : {}
-    return this.intern(key, (id) => ({
+    const hash = hashOf(operation, operands, index)
+    const found = this.nodes.find(hash, operation, operands, index, extra)
+    if (found !== undefined) return found as NumberNode
+    const node: NumberNode = {
       sort: 'number',
       graph: this,
-      id,
+      id: this.nodes.size,
       operation,
       operands,
       index,
-      ...table,
-      ...callee,
-    })) as NumberNode
-  }
-
-  flag(operation: FlagNode['operation'], operands: readonly Operand[]): FlagNode {
-    const key = `${operation}:${keyOf(operands)}`
-    return this.intern(key, (id) => ({ sort: 'flag', graph: this, id, operation, operands })) as FlagNode
-  }
-
-  private intern(key: string, create: (id: number) => Node): Node {
-    const found = this.known.get(key)
-    if (found !== undefined) return found
-    const node = create(this.known.size)
-    this.known.set(key, node)
+      ...(operation === 'lookup' ? { table: extra as Table } : undefined),
+      ...(operation === 'callIf' ? { callee: extra as SubFunction } : undefined),
+    }
+    this.nodes.insert(hash, node)
     return node
   }
 
-  private detail(extra: object): number {
-    const found = this.details.get(extra)
-    if (found !== undefined) return found
-    this.details.set(extra, this.details.size)
-    return this.details.size - 1
+  flag(operation: FlagNode['operation'], operands: readonly Operand[]): FlagNode {
+    const hash = hashOf(operation, operands, 0)
+    const found = this.nodes.find(hash, operation, operands, 0, undefined)
+    if (found !== undefined) return found as FlagNode
+    const node: FlagNode = { sort: 'flag', graph: this, id: this.nodes.size, operation, operands }
+    this.nodes.insert(hash, node)
+    return node
   }
+}
+
+/** An open-addressed table of nodes by hash: keys as text would cost more than everything else in building a graph. */
+class NodeTable {
+  size = 0
+  private places: (Node | undefined)[] = new Array<Node | undefined>(1024).fill(undefined)
+  private hashes = new Int32Array(1024)
+
+  find(
+    hash: number,
+    operation: string,
+    operands: readonly Operand[],
+    index: number,
+    extra: object | undefined,
+  ): Node | undefined {
+    const mask = this.places.length - 1
+    for (let at = hash & mask; ; at = (at + 1) & mask) {
+      const node = this.places[at]
+      if (node === undefined) return undefined
+      if (this.hashes[at] === hash && isSame(node, operation, operands, index, extra)) return node
+    }
+  }
+
+  insert(hash: number, node: Node): void {
+    if (2 * ++this.size > this.places.length) this.grow()
+    this.place(hash, node)
+  }
+
+  private place(hash: number, node: Node): void {
+    const mask = this.places.length - 1
+    let at = hash & mask
+    while (this.places[at] !== undefined) at = (at + 1) & mask
+    this.places[at] = node
+    this.hashes[at] = hash
+  }
+
+  private grow(): void {
+    const { places, hashes } = this
+    this.places = new Array<Node | undefined>(places.length * 2).fill(undefined)
+    this.hashes = new Int32Array(places.length * 2)
+    places.forEach((node, at) => {
+      if (node !== undefined) this.place(hashes[at]!, node)
+    })
+  }
+}
+
+function isSame(node: Node, operation: string, operands: readonly Operand[], index: number, extra: object | undefined): boolean {
+  if (node.operation !== operation || node.operands.length !== operands.length) return false
+  if (node.sort === 'number' && (node.index !== index || (node.table ?? node.callee) !== extra)) return false
+  for (let i = 0; i < operands.length; i++) if (!Object.is(node.operands[i], operands[i])) return false
+  return true
+}
+
+const operationHashes = new Map<string, number>()
+
+function hashOf(operation: string, operands: readonly Operand[], index: number): number {
+  let hash = operationHashes.get(operation)
+  if (hash === undefined) operationHashes.set(operation, (hash = Math.imul(operationHashes.size + 1, 0x9e3779b1)))
+  hash = mixed(hash, index)
+  for (const operand of operands) {
+    if (typeof operand === 'object') hash = mixed(hash, operand.id)
+    else if (typeof operand === 'number') hash = mixed(mixed(hash, lowBits(operand)), highBits())
+    else hash = mixed(hash, operand ? 1 : 2)
+  }
+  return hash
+}
+
+const bitsOfDouble = new Float64Array(1)
+const bits = new Int32Array(bitsOfDouble.buffer)
+
+function lowBits(value: number): number {
+  bitsOfDouble[0] = value
+  return bits[0]!
+}
+
+/** Of the number that `lowBits` saw last. */
+function highBits(): number {
+  return bits[1]!
+}
+
+/** One round of MurmurHash3's mixing (Appleby, public domain; constants from memory). */
+function mixed(hash: number, value: number): number {
+  let k = Math.imul(value, 0xcc9e2d51)
+  k = (k << 15) | (k >>> 17)
+  const h = hash ^ Math.imul(k, 0x1b873593)
+  return (Math.imul((h << 13) | (h >>> 19), 5) + 0xe6546b64) | 0
 }
 
 export function isNode(operand: Scalar): operand is NumberNode
@@ -278,15 +354,4 @@ function inOrder(a: Scalar, b: Scalar): [Scalar, Scalar] {
 
 function isZero(a: Scalar): boolean {
   return a === 0
-}
-
-function keyOf(operands: readonly Operand[]): string {
-  let key = ''
-  for (const operand of operands) key += `${operandKey(operand)},`
-  return key
-}
-
-function operandKey(operand: Operand): string {
-  if (isNode(operand)) return `#${operand.id}`
-  return Object.is(operand, -0) ? '-0' : String(operand)
 }

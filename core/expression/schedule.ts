@@ -10,7 +10,10 @@ export interface Root {
   readonly slot?: number
 }
 
-export type Item = { readonly does: 'name'; readonly node: Node } | { readonly does: 'finish'; readonly root: Root }
+export type Item = ({ readonly does: 'name'; readonly node: Node } | { readonly does: 'finish'; readonly root: Root }) & {
+  /** Names read by printing this item; a name itself counts as read where it is nested in another. */
+  readonly reads: ReadonlySet<Node>
+}
 
 /**
  * The order in which a block of values is computed. A value used once is nested where it is used; one used more
@@ -33,22 +36,20 @@ export function schedule(roots: readonly Root[]): Schedule {
   const name = (nodes: readonly Node[]) => {
     for (const node of nodes) {
       emitted.add(node)
-      items.push({ does: 'name', node })
+      items.push({ does: 'name', node, reads: namesRead(node.operands, named) })
     }
   }
   name([...named].filter(mustLoadFirst).sort(byAge))
   for (const root of roots) {
     name(namedBelow(root.value, named, emitted))
-    items.push({ does: 'finish', root })
+    items.push({ does: 'finish', root, reads: namesRead([root.value], named) })
   }
   const chunks = cut(items)
-  return { chunks, named, crossing: crossingNodes(chunks, named, mustLoadFirst) }
+  return { chunks, named, crossing: crossingNodes(chunks, mustLoadFirst) }
 }
 
-/** Operands read by printing this item, down to names; a name itself counts as read where it is nested in another. */
-export function namesRead(item: Item, named: ReadonlySet<Node>): Set<Node> {
+function namesRead(starts: readonly Operand[], named: ReadonlySet<Node>): Set<Node> {
   const read = new Set<Node>()
-  const starts = item.does === 'name' ? item.node.operands : [item.root.value]
   const pending = [...starts]
   while (pending.length > 0) {
     const next = pending.pop()!
@@ -101,13 +102,13 @@ function cut(items: readonly Item[]): Item[][] {
   return chunks
 }
 
-function crossingNodes(chunks: readonly (readonly Item[])[], named: ReadonlySet<Node>, kept: (node: Node) => boolean): Node[] {
+function crossingNodes(chunks: readonly (readonly Item[])[], kept: (node: Node) => boolean): Node[] {
   const home = new Map<Node, number>()
   const crossing = new Set<Node>()
   chunks.forEach((items, chunk) => {
     for (const item of items) {
       if (item.does === 'name') home.set(item.node, chunk)
-      for (const node of namesRead(item, named)) {
+      for (const node of item.reads) {
         const plainSlot = node.operation === 'slot' && !kept(node)
         if (home.get(node) !== chunk && !plainSlot) crossing.add(node)
       }

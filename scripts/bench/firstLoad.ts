@@ -2,18 +2,16 @@ import { chromium } from '@playwright/test'
 import { fork } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { startDatabase } from '../database.mjs'
 
-const root = join(import.meta.dirname, '../..')
+const root = process.cwd()
 
 /** ms from navigation to the first machine card, least of five fresh browsers; NaN without a browser. */
 export async function firstLoad(): Promise<number> {
   if (!existsSync('/usr/bin/chromium')) return NaN
-  const database = await startDatabase('bench-cluster', { fast: true })
   const server = fork(join(root, 'server/main.ts'), [], {
     cwd: root,
     execArgv: ['--import', 'tsx'],
-    env: { ...process.env, DATABASE_URL: database.url, PORT: '0', WEB_FOLDER: join(root, 'web/dist'), LOG_LEVEL: 'fatal' },
+    env: { ...process.env, PORT: '0', WEB_FOLDER: join(root, 'web/dist'), LOG_LEVEL: 'fatal' },
   })
   const port = await new Promise<number>((resolve) =>
     server.on('message', (message: { listening: number }) => resolve(message.listening)),
@@ -29,6 +27,5 @@ export async function firstLoad(): Promise<number> {
     await browser.close()
   }
   server.kill('SIGTERM')
-  database.stop()
   return best
 }

@@ -12,7 +12,7 @@ import type { Program } from '@calm-hand/core/simulation'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
 import { firstLoad } from './firstLoad'
 
-const root = join(import.meta.dirname, '../..')
+const root = process.cwd()
 
 /** Least time of many rounds, ms: the round that the rest of the machine disturbed least. */
 function least(rounds: number, action: (round: number) => void): number {
@@ -123,7 +123,7 @@ int main(int argc, char **argv) {
   loaded.reserve(slots)
   const memory = loaded.memory()
   let [wasm, c] = [Infinity, Infinity]
-  for (let round = 0; round < 12; round++) {
+  for (let round = 0; round < 30; round++) {
     wasm = Math.min(
       wasm,
       ...Array.from({ length: 12 }, () => {

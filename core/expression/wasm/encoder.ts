@@ -21,12 +21,56 @@ export function signed(value: number): number[] {
   }
 }
 
-const doubleBytes = new Uint8Array(8)
-const doubleView = new DataView(doubleBytes.buffer)
+/** Bytes under way, in one growing array: programs have tens of thousands. */
+export class Bytes {
+  private bytes = new Uint8Array(256)
+  private view = new DataView(this.bytes.buffer)
+  length = 0
 
-export function double(value: number): number[] {
-  doubleView.setFloat64(0, value, true)
-  return [...doubleBytes]
+  push(...values: readonly number[]): void {
+    this.room(values.length)
+    for (const value of values) this.bytes[this.length++] = value
+  }
+
+  unsigned(value: number): void {
+    this.room(5)
+    let rest = value
+    do {
+      const low = rest & 0x7f
+      rest >>>= 7
+      this.bytes[this.length++] = rest === 0 ? low : low | 0x80
+    } while (rest !== 0)
+  }
+
+  double(value: number): void {
+    this.room(8)
+    this.view.setFloat64(this.length, value, true)
+    this.length += 8
+  }
+
+  append(other: Bytes, from = 0, to = other.length): void {
+    this.room(to - from)
+    this.bytes.set(other.bytes.subarray(from, to), this.length)
+    this.length += to - from
+  }
+
+  /** Its length, then itself. */
+  appendSized(other: Bytes): void {
+    this.unsigned(other.length)
+    this.append(other)
+  }
+
+  taken(): Uint8Array<ArrayBuffer> {
+    return this.bytes.slice(0, this.length)
+  }
+
+  private room(more: number): void {
+    if (this.length + more <= this.bytes.length) return
+    const larger = new Uint8Array(Math.max(2 * this.bytes.length, this.length + more))
+    larger.set(this.bytes)
+    this.bytes = larger
+    this.view = new DataView(larger.buffer)
+  }
 }
 
 export function list(items: readonly (readonly number[])[]): number[] {
@@ -49,7 +93,7 @@ export interface FunctionBody {
   readonly gives: 'nothing' | 'number'
   /** Count and type of locals, after the parameters. */
   readonly locals: readonly (readonly [count: number, type: number])[]
-  readonly code: readonly number[]
+  readonly code: Bytes
 }
 
 export interface ModuleParts {
@@ -66,30 +110,41 @@ export function encodeModule({ functions, exports, pages, data }: ModuleParts): 
     const [count, gives] = key.split(':')
     return [0x60, ...list(Array.from({ length: Number(count) }, () => [f64])), ...list(gives === 'number' ? [[f64]] : [])]
   })
-  const bytes: number[] = [0, 0x61, 0x73, 0x6d, 1, 0, 0, 0]
-  const section = (id: number, content: readonly number[]) => {
-    bytes.push(id, ...unsigned(content.length))
-    for (const byte of content) bytes.push(byte)
+  const module = new Bytes()
+  module.push(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0)
+  const section = (id: number, fill: (content: Bytes) => void) => {
+    const content = new Bytes()
+    fill(content)
+    module.push(id)
+    module.appendSized(content)
   }
-  section(1, list(types))
-  section(3, list(functions.map((body) => unsigned(signatures.indexOf(signature(body))))))
-  section(5, list([[0, ...unsigned(pages)]]))
-  section(7, list([[...text('memory'), 2, 0], ...exports.map(({ name, index }) => [...text(name), 0, ...unsigned(index)])]))
-  section(10, list(functions.map(encodeBody)))
-  section(11, list(data.map(encodeData)))
-  return new Uint8Array(bytes)
+  const listed = (items: readonly (readonly number[])[]) => (content: Bytes) => content.push(...list(items))
+  section(1, listed(types))
+  section(3, listed(functions.map((body) => unsigned(signatures.indexOf(signature(body))))))
+  section(5, listed([[0, ...unsigned(pages)]]))
+  section(7, listed([[...text('memory'), 2, 0], ...exports.map(({ name, index }) => [...text(name), 0, ...unsigned(index)])]))
+  section(10, (content) => {
+    content.unsigned(functions.length)
+    for (const body of functions) content.appendSized(encodedBody(body))
+  })
+  section(11, (content) => {
+    content.unsigned(data.length)
+    for (const { address, values } of data) {
+      content.push(0, 0x41, ...signed(address), 0x0b, ...unsigned(values.length * 8))
+      for (const value of values) content.double(value)
+    }
+  })
+  return module.taken()
 }
 
 function signature(body: FunctionBody): string {
   return `${body.parameters}:${body.gives}`
 }
 
-function encodeBody({ locals, code }: FunctionBody): number[] {
-  const groups = locals.filter(([count]) => count > 0).map(([count, type]) => [...unsigned(count), type])
-  const content = [...list(groups), ...code, 0x0b]
-  return [...unsigned(content.length), ...content]
-}
-
-function encodeData({ address, values }: ModuleParts['data'][number]): number[] {
-  return [0, 0x41, ...signed(address), 0x0b, ...unsigned(values.length * 8), ...values.flatMap(double)]
+function encodedBody({ locals, code }: FunctionBody): Bytes {
+  const content = new Bytes()
+  content.push(...list(locals.filter(([count]) => count > 0).map(([count, type]) => [...unsigned(count), type])))
+  content.append(code)
+  content.push(0x0b)
+  return content
 }

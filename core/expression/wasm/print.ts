@@ -1,8 +1,8 @@
 import { Graph } from '../graph'
 import { comparisons, connectives, primitives, uniformInstructions } from '../operations'
 import { lowering } from '../rebuild'
-import { namesRead, schedule } from '../schedule'
-import { double, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
+import { schedule } from '../schedule'
+import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
 import type { Flag, Node, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
 import type { Code, Statement } from '../procedure'
@@ -94,7 +94,9 @@ class Printer {
   uniform(): number {
     if (this.uniformIndex === undefined) {
       this.uniformIndex = this.reserve()
-      this.place(this.uniformIndex, { parameters: 3, gives: 'number', locals: [[1, i64]], code: uniformInstructions() })
+      const code = new Bytes()
+      code.push(...uniformInstructions())
+      this.place(this.uniformIndex, { parameters: 3, gives: 'number', locals: [[1, i64]], code })
     }
     return this.uniformIndex
   }
@@ -102,7 +104,7 @@ class Printer {
 
 /** Prints one function. Locals are numbered per type while printing and placed behind the parameters at the end. */
 class BodyPrinter {
-  private readonly bytes: number[] = []
+  private readonly bytes = new Bytes()
   private readonly numbers = new LocalPool()
   private readonly flags = new LocalPool()
   /** Positions in `bytes` to be filled with a flag local's number once the count of number locals is known. */
@@ -116,14 +118,14 @@ class BodyPrinter {
 
   finish(gives: FunctionBody['gives']): FunctionBody {
     const offset = this.parameters + this.numbers.size
-    const code: number[] = []
+    const code = new Bytes()
     let from = 0
     for (const { at, local } of this.flagUses) {
-      for (let i = from; i < at; i++) code.push(this.bytes[i]!)
-      code.push(...unsigned(offset + local))
+      code.append(this.bytes, from, at)
+      code.unsigned(offset + local)
       from = at
     }
-    for (let i = from; i < this.bytes.length; i++) code.push(this.bytes[i]!)
+    code.append(this.bytes, from)
     return {
       parameters: this.parameters,
       gives,
@@ -148,7 +150,8 @@ class BodyPrinter {
       case 'assign':
         return this.assign(statement.values)
       case 'call':
-        this.bytes.push(0x10, ...unsigned(this.procedures.get(statement.procedure)!))
+        this.bytes.push(0x10)
+        this.bytes.unsigned(this.procedures.get(statement.procedure)!)
         return
       case 'when':
         this.condition(statement.condition)
@@ -190,7 +193,8 @@ class BodyPrinter {
       const printer = new BodyPrinter(this.printer, 0, this.procedures)
       printer.items(chunk, plan, homes)
       this.printer.place(index, printer.finish('nothing'))
-      this.bytes.push(0x10, ...unsigned(index))
+      this.bytes.push(0x10)
+      this.bytes.unsigned(index)
     }
   }
 
@@ -201,13 +205,13 @@ class BodyPrinter {
 
   private items(items: readonly Item[], plan: Schedule, homes: ReadonlyMap<Node, number>): void {
     const lastUse = new Map<Node, number>()
-    items.forEach((item, i) => namesRead(item, plan.named).forEach((node) => lastUse.set(node, i)))
+    items.forEach(({ reads }, i) => reads.forEach((node) => lastUse.set(node, i)))
     const locals = new Map<Node, number>()
     const context: Context = { named: plan.named, locals, homes }
     items.forEach((item, i) => {
       if (item.does === 'finish') this.root(item.root, context)
       else this.name(item.node, context, lastUse.has(item.node))
-      for (const node of namesRead(item, plan.named)) {
+      for (const node of item.reads) {
         if (lastUse.get(node) === i && locals.has(node)) this.pool(node).release(locals.get(node)!)
       }
     })
@@ -238,7 +242,8 @@ class BodyPrinter {
 
   private operand(operand: Operand, context: Context): void {
     if (typeof operand === 'number') {
-      this.bytes.push(0x44, ...double(operand))
+      this.bytes.push(0x44)
+      this.bytes.double(operand)
       return
     }
     if (typeof operand === 'boolean') {
@@ -263,17 +268,20 @@ class BodyPrinter {
       case 'slot':
         return this.load(node.index, node)
       case 'argument':
-        this.bytes.push(localGet, ...unsigned(node.index))
+        this.bytes.push(localGet)
+        this.bytes.unsigned(node.index)
         return
       case 'select':
         return this.select(node.operands, context)
       case 'lookup':
         operands(node.operands)
-        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3, ...unsigned(this.printer.table(node.table!) * 8))
+        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
+        this.bytes.unsigned(this.printer.table(node.table!) * 8)
         return
       case 'uniform':
         operands(node.operands)
-        this.bytes.push(0x10, ...unsigned(this.printer.uniform()))
+        this.bytes.push(0x10)
+        this.bytes.unsigned(this.printer.uniform())
         return
       case 'callIf':
         operands([node.operands[0]!])
@@ -306,18 +314,23 @@ class BodyPrinter {
   }
 
   private load(slot: number, node: Node): void {
-    this.bytes.push(0x41, 0, 0x2b, 3, ...unsigned(slot * 8))
-    if (node.sort === 'flag') this.bytes.push(0x44, ...double(0), 0x62)
+    this.bytes.push(0x41, 0, 0x2b, 3)
+    this.bytes.unsigned(slot * 8)
+    if (node.sort !== 'flag') return
+    this.bytes.push(0x44)
+    this.bytes.double(0)
+    this.bytes.push(0x62) // not equal
   }
 
   private store(slot: number): void {
-    this.bytes.push(0x39, 3, ...unsigned(slot * 8))
+    this.bytes.push(0x39, 3)
+    this.bytes.unsigned(slot * 8)
   }
 
   private local(instruction: number, node: Node, local: number): void {
     this.bytes.push(instruction)
     if (node.sort === 'flag') this.flagUses.push({ at: this.bytes.length, local })
-    else this.bytes.push(...unsigned(this.parameters + local))
+    else this.bytes.unsigned(this.parameters + local)
   }
 
   private pool(node: Node): LocalPool {
