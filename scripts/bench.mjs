@@ -10,7 +10,18 @@ installPackages()
 installDebian(['gcc', 'libc6-dev'], () => isCommand('gcc'))
 spawnSync('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' })
 // bundled as the app is, without a type stripper's wrappers around every function
-const build = ['vite', 'build', 'scripts/bench', '--ssr', 'main.ts', '--outDir', benchFolder, '--emptyOutDir', '--logLevel', 'error']
+const build = [
+  'vite',
+  'build',
+  'scripts/bench',
+  '--ssr',
+  'main.ts',
+  '--outDir',
+  benchFolder,
+  '--emptyOutDir',
+  '--logLevel',
+  'error',
+]
 if (spawnSync('npx', ['--no-install', ...build], { cwd: root, stdio: 'inherit' }).status !== 0) process.exit(1)
 const database = await startDatabase('bench-cluster', { fast: true })
 const env = { ...process.env, DATABASE_URL: database.url }

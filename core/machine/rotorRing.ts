@@ -65,7 +65,7 @@ export function reachableSpeed(asked: Scalar, layers: Layers, read: Read): Scala
 }
 
 export function speedRate(speed: Scalar, target: Scalar, read: Read): Scalar {
-  return div(sub(target, speed), read('rotors.lag'))
+  return mul(sub(target, speed), div(1, read('rotors.lag')))
 }
 
 /** Moment about the centre of mass, from p_com_rotor, thrust and reaction. */

@@ -50,7 +50,7 @@ import { cues } from './cues'
 import { trial } from './trial'
 
 /** Changes with anything that changes the numbers a run gives. */
-export const engineVersion = 1
+export const engineVersion = 2
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7

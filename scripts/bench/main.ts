@@ -40,7 +40,7 @@ const program = compiled(document)
 const run = { trial: 'galleryRise', layers: [], seed: 1 }
 
 const simulation = start(program)
-const flight = least(80, () => simulation.run(run))
+const flight = least(300, () => simulation.run(run))
 const seconds = (program.ticks - 1) * program.tick
 rows.push([
   'Gallery rise, everything on, against real time',

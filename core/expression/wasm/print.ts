@@ -2,6 +2,8 @@ import { Graph } from '../graph'
 import { comparisons, connectives, primitives, uniformInstructions } from '../operations'
 import { lowering } from '../rebuild'
 import { schedule } from '../schedule'
+import { pairSteps, splitPairs } from './pairs'
+import type { Pair } from './pairs'
 import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
 import type { Flag, Node, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
@@ -15,6 +17,8 @@ const localSet = 0x21
 const pageBytes = 65536
 /** Operations beyond which a branch costs less than computing an arm in vain. */
 const worthABranch = 6
+/** Slots. */
+const longestSpelledCopy = 128
 
 /** A program's module and how many slots it takes in all; rows of a record go behind them. */
 export interface WasmModule {
@@ -171,11 +175,35 @@ class BodyPrinter {
       case 'copy':
         this.block([{ value: lowering().number(statement.to) }])
         this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74) // to i32, times 8
-        this.bytes.push(0x41, ...signed(statement.from * 8), 0x41, ...signed(statement.count * 8), 0xfc, 0x0a, 0, 0)
-        return
+        return this.copy(statement.from, statement.count)
       default:
         return statement satisfies never
     }
+  }
+
+  /** To the address on the stack. A short copy is spelled out: the general instruction leaves the compiled code. */
+  private copy(from: number, count: number): void {
+    if (count > longestSpelledCopy) {
+      this.bytes.push(0x41, ...signed(from * 8), 0x41, ...signed(count * 8), 0xfc, 0x0a, 0, 0)
+      return
+    }
+    const address = this.flags.take()
+    this.flag(localSet, address)
+    for (let at = 0; at < count; at += 2) {
+      const [load, store] =
+        count - at > 1
+          ? [
+              [0xfd, 0x00],
+              [0xfd, 0x0b],
+            ]
+          : [[0x2b], [0x39]]
+      this.flag(localGet, address)
+      this.bytes.push(0x41, 0, ...load!, 3)
+      this.bytes.unsigned((from + at) * 8)
+      this.bytes.push(...store!, 3)
+      this.bytes.unsigned(at * 8)
+    }
+    this.flags.release(address)
   }
 
   private condition(condition: Flag): void {
@@ -184,7 +212,9 @@ class BodyPrinter {
 
   private assign(values: readonly { slot: number; value: Scalar }[]): void {
     const lower: Rebuilder = lowering()
-    const plan = schedule(values.map(({ slot, value }) => ({ slot, value: lower.number(value) })))
+    const { pairs, rest } = splitPairs(values.map(({ slot, value }) => ({ slot, value: lower.number(value) })))
+    pairs.forEach((pair) => this.pair(pair))
+    const plan = schedule(rest)
     if (plan.chunks.length === 1) return this.items(plan.chunks[0]!, plan, new Map())
     const base = this.printer.scratch(plan.crossing.length)
     const homes = new Map(plan.crossing.map((node, i) => [node, base + i]))
@@ -196,6 +226,31 @@ class BodyPrinter {
       this.bytes.push(0x10)
       this.bytes.unsigned(index)
     }
+  }
+
+  /** Two neighbouring slots in one vector of two doubles. */
+  private pair(pair: Pair): void {
+    this.bytes.push(0x41, 0)
+    for (const step of pairSteps(pair)) {
+      switch (step.does) {
+        case 'load':
+        case 'loadTwice':
+          this.bytes.push(0x41, 0, 0xfd, step.does === 'load' ? 0x00 : 0x0a, 3)
+          this.bytes.unsigned(step.slot * 8)
+          break
+        case 'constant':
+          this.bytes.push(0xfd, 0x0c)
+          step.values.forEach((value) => this.bytes.double(value))
+          break
+        case 'operate':
+          this.bytes.push(0xfd, step.code, 0x01)
+          break
+        default:
+          return step satisfies never
+      }
+    }
+    this.bytes.push(0xfd, 0x0b, 3)
+    this.bytes.unsigned(pair.slot * 8)
   }
 
   private block(roots: readonly Root[]): void {
@@ -328,9 +383,14 @@ class BodyPrinter {
   }
 
   private local(instruction: number, node: Node, local: number): void {
+    if (node.sort === 'flag') return this.flag(instruction, local)
     this.bytes.push(instruction)
-    if (node.sort === 'flag') this.flagUses.push({ at: this.bytes.length, local })
-    else this.bytes.unsigned(this.parameters + local)
+    this.bytes.unsigned(this.parameters + local)
+  }
+
+  private flag(instruction: number, local: number): void {
+    this.bytes.push(instruction)
+    this.flagUses.push({ at: this.bytes.length, local })
   }
 
   private pool(node: Node): LocalPool {
