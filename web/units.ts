@@ -79,6 +79,11 @@ export type Typed = { readonly kind: 'number'; readonly value: number } | { read
 export function parseTyped(text: string, si: string): Typed {
   const match = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text.replace('−', '-').replace(',', '.'))
   const known = unitsOf(si)
+  const grouped = /\d,\d{3}(?!\d)/.exec(text)
+  if (grouped !== null) {
+    const [plain, fraction] = [text.replace(',', ''), text.replace(',', '.')].map((one) => one.trim())
+    return { kind: 'wrong', what: `“${text}” can be read in two ways. Type ${plain} or ${fraction}.` }
+  }
   const example = `for example 1.5${known[0]!.name === '' ? '' : ` ${known[0]!.name}`}`
   if (match === null) return { kind: 'wrong', what: `“${text}” is not a number. Type one, ${example}.` }
   const [, number, unit] = match

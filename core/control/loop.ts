@@ -40,7 +40,7 @@ export const tunings = [requirement, typedGains]
 /** One quantity held at a reference by one law. */
 export const loop = {
   name: 'loop',
-  says: 'Hold {holds} at {reference} with {law}, as {reads}, pushing {pushes}, {rate} times a second.',
+  says: 'Hold {holds} at {reference} with {law}, as {reads}, pushing {pushes}, {rate#} times a second.',
   about:
     'A sampled loop: reads at its own rate, commands one push that allocation spreads over the rotors, after a computation delay of whole samples.',
   slots: {

@@ -153,3 +153,72 @@ describe('uniform numbers', () => {
     expect(lag).toBeNear(0, { absolute: 4 / Math.sqrt(n) })
   })
 })
+
+describe('neighbouring slots', () => {
+  const compiled = (build: (slot: (index: number) => x.Scalar) => x.Scalar[], values: readonly number[], first = 20) => {
+    const graph = new x.Graph()
+    const expressions = build((index) => graph.slot(index))
+    const body = [x.assign(expressions.map((value, i) => ({ slot: first + i, value })))]
+    const code: x.Code = { slots: 40, procedures: [{ name: 'go', body }] }
+    const padded = [...values, ...new Array<number>(40 - values.length).fill(0)]
+    const wasm = runWasm(code, padded)
+    expectSameBits(wasm, runC(x.printC(code), padded, ['go'], code.slots))
+    const plain = x.evaluation(padded)
+    expect([...wasm.slice(first, first + expressions.length)]).toEqual(expressions.map((e) => plain.number(e)))
+    return { bytes: x.printWasm(code).bytes, wasm }
+  }
+  const awkward = [1.1, -0, NaN, Infinity, -2.5, 5e-324, 1e308, 0.1, 3, -7, 0, 1e-3]
+
+  it('are computed two at a time with the same bits', () => {
+    const step = (slot: (index: number) => x.Scalar) =>
+      [0, 1, 2, 3, 4].map((i) => x.sub(x.add(slot(i), x.mul(0.3, slot(i + 5))), x.div(x.neg(slot(i + 5)), slot(11))))
+    const { bytes } = compiled(step, awkward)
+    expect([...bytes].filter((byte) => byte === 0xfd).length).toBeGreaterThan(8) // two pairs of vector instructions
+  })
+
+  it('with limits, roots and absolute values too', () => {
+    compiled((slot) => [0, 1, 2, 3].map((i) => x.max(x.min(x.sqrt(x.abs(slot(i))), slot(i + 4)), 0.5)), awkward)
+  })
+
+  it('that read what the others store still see memory as it was', () => {
+    const { wasm } = compiled((slot) => [x.add(slot(1), 1), x.add(slot(2), 1), x.add(slot(0), 1)], [10, 20, 30], 0)
+    expect([...wasm.slice(0, 3)]).toEqual([21, 31, 11])
+  })
+
+  it('may each read themselves', () => {
+    const { wasm } = compiled((slot) => [x.mul(slot(0), 2), x.mul(slot(1), 2)], [10, 20], 0)
+    expect([...wasm.slice(0, 2)]).toEqual([20, 40])
+  })
+})
+
+describe('a graph', () => {
+  it('holds equal expressions once, however many there are', () => {
+    const graph = new x.Graph()
+    const build = () => {
+      let total: x.Scalar = 0
+      for (let i = 0; i < 5000; i++) total = x.add(total, x.mul(graph.slot(i), x.add(graph.slot(i + 1), 0.1 * i)))
+      return total
+    }
+    expect(build()).toBe(build())
+  })
+
+  it('tells 0 from -0, and one constant from its neighbour', () => {
+    const graph = new x.Graph()
+    const a = graph.slot(0)
+    expect(x.max(a, 0)).not.toBe(x.max(a, -0))
+    expect(x.mul(a, 1 + 2 ** -52)).not.toBe(x.mul(a, 1 + 2 ** -51))
+    expect(x.max(a, NaN)).toBe(x.max(a, NaN))
+  })
+})
+
+describe('a long copy', () => {
+  it.each([1, 2, 7, 128, 129, 301])('moves %i slots', (count) => {
+    const graph = new x.Graph()
+    const target = graph.slot(0)
+    const code = { slots: 700, procedures: [{ name: 'go', body: [x.copy(1, count, target)] }] }
+    const values = [350, ...Array.from({ length: 310 }, (_, i) => i + 0.5)]
+    const wasm = runWasm(code, values)
+    expect([...wasm.slice(350, 350 + count)]).toEqual(values.slice(1, 1 + count))
+    expect(wasm[350 + count]).toBe(0)
+  })
+})

@@ -1,14 +1,18 @@
 import type { AnyKind } from './slot'
 
 /** A sentence in pieces: plain words, and slots that can be set. */
-export type Piece = { readonly text: string } | { readonly slot: string }
+export type Piece = { readonly text: string } | { readonly slot: string; readonly shows: 'withUnit' | 'bare' }
 
-/** Cuts 'Hold {holds} at {reference}.' at its braces. `{law.kind}` reaches into a part. */
+/** Cuts 'Hold {holds} {rate#} times a second.' at its braces. With # the words around say the unit. */
 export function pieces(says: string): Piece[] {
   return says
     .split(/(\{[^}]+\})/)
     .filter((text) => text !== '')
-    .map((text) => (text.startsWith('{') ? { slot: text.slice(1, -1) } : { text }))
+    .map((text) => (text.startsWith('{') ? slotPiece(text.slice(1, -1)) : { text }))
+}
+
+function slotPiece(text: string): Piece {
+  return text.endsWith('#') ? { slot: text.slice(0, -1), shows: 'bare' } : { slot: text, shows: 'withUnit' }
 }
 
 /** The name of a slot as a C identifier: `height_law_kp`. */
@@ -27,5 +31,5 @@ function referenceEntry(kind: AnyKind): string {
     return `| \`${name}\` | ${slot.label} | ${unit} | ${slot.note ?? ''} |`
   })
   const table = rows.length === 0 ? [] : ['', '| field | meaning | unit | note |', '|---|---|---|---|', ...rows]
-  return [`### \`${kind.name}\``, '', `> ${kind.says}`, '', kind.about, ...table].join('\n')
+  return [`### \`${kind.name}\``, '', `> ${kind.says.replaceAll('#}', '}')}`, '', kind.about, ...table].join('\n')
 }

@@ -4,6 +4,7 @@ import {
   frequencyGrid,
   fromPolynomials,
   inWords,
+  isStable,
   margins,
   outputCoordinates,
   poles,
@@ -235,5 +236,133 @@ describe('reduction and words', () => {
   it('has no steady gain where it integrates', () => {
     expect(steadyGain(fromPolynomials([1], [1, 0], null))).toBeUndefined()
     expect(steadyGain(fromPolynomials([6], [1, 3], null))).toBeNear([[2]], { relative: 1e-12 })
+  })
+})
+
+describe('roots', () => {
+  it('of polynomials are counted right in the special cases of the array method', () => {
+    // K. Ogata, Modern Control Engineering, 5th ed., sec. 5-6 (from memory); counts by sympy with 30 digits
+    const { inputs, expected } = reference<
+      { polynomials: { name: string; coeffs: number[] }[] },
+      { counts: { rhp: number; imag_axis: number; asymptotically_stable: boolean }[] }
+    >('lti-routh-special')
+    const axis = 1e-7 // real parts of the case with roots at ±j are known to about 1e-15
+    const counts = inputs.polynomials.map(({ coeffs }) => {
+      const system = fromPolynomials([1], coeffs, null)
+      const all = poles(system)!
+      return {
+        rhp: all.filter(({ re }) => re > axis).length,
+        imag_axis: all.filter(({ re }) => Math.abs(re) <= axis).length,
+        asymptotically_stable: isStable(system) && all.every(({ re }) => re < -axis),
+      }
+    })
+    expect(counts).toEqual(expected.counts)
+  })
+
+  it('of a closed loop meet the published points of the locus', () => {
+    // K. Ogata, Modern Control Engineering, 5th ed., example 6-1 (from memory, recomputed in the file)
+    const { inputs, expected } = reference<
+      { num: number[]; den: number[] },
+      {
+        break_points: { s: number; K: number }[]
+        imag_crossing: { w: number; K: number }
+        zeta_half_point: { re: number; im: number; K: number }
+      }
+    >('lti-rootlocus-ogata-1')
+    const closed = (k: number) => {
+      const den = inputs.den.map((value, i) => value + (i === inputs.den.length - 1 ? k * inputs.num[0]! : 0))
+      return [...poles(fromPolynomials([1], den, null))!].sort((a, b) => b.re - a.re || b.im - a.im)
+    }
+    const at = expected.break_points[0]!
+    expect(closed(at.K)[0]).toBeNear({ re: at.s, im: 0 }, { absolute: 1e-6 }) // a double root keeps half the digits
+    expect(closed(expected.imag_crossing.K)[0]).toBeNear({ re: 0, im: expected.imag_crossing.w }, { absolute: 1e-9 })
+    const { re, im, K } = expected.zeta_half_point
+    expect(closed(K)[0]).toBeNear({ re, im }, { relative: 1e-9 })
+  })
+
+  it('give their polynomial back', () => {
+    const roots = [
+      { re: -1, im: 2 },
+      { re: -1, im: -2 },
+      { re: -0.5, im: 0 },
+    ]
+    expect(polynomialFromRoots(roots)).toBeNear([1, 2.5, 6, 2.5], { relative: 1e-15 })
+  })
+})
+
+describe('a sampled integrator', () => {
+  // K. J. Åström & B. Wittenmark, Computer-Controlled Systems (the problem from memory); closed forms in the files
+  const integrator = (k: number, t: number) => sampledWithHold(fromPolynomials([k], [1, 0], null), t)
+
+  /** Closed loop of u = -gain y, applied `delay` samples late. */
+  function closedLoop(plant: StateSpace, factor: number, delay: number): StateSpace {
+    const n = delay + 1
+    const gain = factor * plant.c[0]![0]!
+    const a = Array.from({ length: n }, () => new Array<number>(n).fill(0))
+    a[0]![0] = plant.a[0]![0]!
+    a[0]![delay === 0 ? 0 : 1]! += plant.b[0]![0]! * (delay === 0 ? -gain : 1)
+    for (let i = 1; i < delay; i++) a[i]![i + 1] = 1
+    if (delay > 0) a[delay]![0] = -gain
+    const column = a.map(() => [0])
+    return { ...plant, a, b: column, c: [a.map(() => 0)], d: [[0]] }
+  }
+
+  it('has the published gain limits with whole delays', () => {
+    const { inputs, expected } = reference<
+      { K: number; T: number },
+      { whole: { delay_samples: number; gain_limit: number; critical_theta: number }[] }
+    >('mr-integrator-limit')
+    const plant = integrator(inputs.K, inputs.T)
+    for (const { delay_samples, gain_limit, critical_theta } of expected.whole) {
+      expect(isStable(closedLoop(plant, gain_limit * 0.999, delay_samples))).toBe(true)
+      expect(isStable(closedLoop(plant, gain_limit * 1.001, delay_samples))).toBe(false)
+      const loop: FrequencyFunction = (w) => {
+        const turn = w * inputs.T
+        const g = responseAt(plant, { re: Math.cos(turn), im: Math.sin(turn) })?.[0]?.[0]
+        if (g === undefined) return undefined
+        const [c, s] = [Math.cos(turn * delay_samples), -Math.sin(turn * delay_samples)]
+        return { re: g.re * c - g.im * s, im: g.re * s + g.im * c }
+      }
+      const [first] = margins(loop, frequencyGrid(1e-2, Math.PI / inputs.T)).gain
+      expect(first!.factor).toBeNear(gain_limit, { relative: 1e-6 })
+      expect(first!.w * inputs.T).toBeNear(critical_theta, { relative: 1e-6 })
+    }
+  })
+
+  it('is twice as touchy with one sample of computation delay', () => {
+    const { expected } = reference<object, { KTs_limit: number; KTs_limit_one_delay: number }>('sim-zoh-delay-limit')
+    const plant = integrator(1, 1)
+    for (const [limit, delay] of [
+      [expected.KTs_limit, 0],
+      [expected.KTs_limit_one_delay, 1],
+    ] as const) {
+      expect(isStable(closedLoop(plant, limit - 1e-6, delay))).toBe(true)
+      expect(isStable(closedLoop(plant, limit + 1e-6, delay))).toBe(false)
+    }
+  })
+})
+
+describe('a response that first goes the wrong way', () => {
+  it('has the computed figures', () => {
+    // numpy and scipy, crossings by brentq; checked by DOP853
+    const { inputs, expected } = reference<{ num: number[]; den: number[] }, Record<string, number>>('lti-step-nonminphase')
+    const { t, y } = stepResponse(fromPolynomials(inputs.num, inputs.den, null), 12, 24_001)
+    const height = y.map((row) => row[0]!)
+    const found = stepFigures(t, height, { final: 1 })
+    const within5 = stepFigures(t, height, { final: 1, settlingBand: 0.05 })
+    expect([found.rise, found.settling, within5.settling, found.peak, found.peakTime, found.overshoot]).toBeNear(
+      [
+        expected.rise_10_90!,
+        expected.settling_2pct!,
+        expected.settling_5pct!,
+        expected.peak!,
+        expected.peak_time!,
+        expected.overshoot_frac!,
+      ],
+      { absolute: 3e-4 }, // samples lie 0.5 ms apart
+    )
+    const lowest = Math.min(...height)
+    expect(lowest).toBeNear(-expected.undershoot_frac!, { relative: 1e-4 })
+    expect(t[height.indexOf(lowest)]!).toBeNear(expected.undershoot_time!, { absolute: 1e-3 })
   })
 })

@@ -30,6 +30,8 @@ export interface Margins {
 const pointsPerDecade = 120
 const goldenSteps = 32 // below, the top is flat to working precision
 const mostRefinements = 60 // about ten are usual
+/** An imaginary part below this share of the whole is rounding. */
+const realShare = 1e-12
 
 /** Frequencies from `least` to `most` on a logarithmic grid, never further apart than `step`. */
 export function frequencyGrid(least: number, most: number, step = Infinity): number[] {
@@ -63,6 +65,9 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       if (at !== undefined && at.re < 0) gain.push({ w, factor: 1 / magnitude(at) })
     }
   }
+  const end = points.at(-1)
+  if (end !== undefined && reachesAxis(points.at(-2), end) && gain.at(-1)?.w !== end.w)
+    gain.push({ w: end.w, factor: 1 / magnitude(end.value) })
   return {
     gain,
     phase,
@@ -71,6 +76,12 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       points.map(({ w }) => w),
     ),
   }
+}
+
+/** A sampled loop is real at half its rate: its phase may reach -180° just there, without crossing. */
+function reachesAxis(before: Point | undefined, end: Point): boolean {
+  const isReal = ({ value }: Point) => Math.abs(value.im) <= realShare * magnitude(value)
+  return before !== undefined && !isReal(before) && isReal(end) && end.value.re < 0
 }
 
 interface Point {

@@ -4,7 +4,7 @@ import type { Kind } from '../kinds'
 /** Distance to the ground along the machine's downward axis. */
 export const rangeFinder = {
   name: 'rangeFinder',
-  says: 'measures the distance to the ground {rate} times a second, within {noise}',
+  says: 'measures the distance to the ground {rate#} times a second, within {noise}',
   about:
     "Distance from its place to level ground along the machine's -z axis. Outside its range it reads the nearest end, and estimators leave that reading out.",
   slots: {
@@ -19,7 +19,7 @@ export const rangeFinder = {
 /** Gyroscope, accelerometer and attitude in one housing at the centre of mass. */
 export const inertialSensor = {
   name: 'inertialSensor',
-  says: 'measures rates, specific force and attitude {rate} times a second',
+  says: 'measures rates, specific force and attitude {rate#} times a second',
   about: 'Angular velocity, specific force and attitude in the axes of the machine, each with white noise.',
   slots: {
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),

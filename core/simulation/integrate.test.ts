@@ -126,6 +126,13 @@ describe("Dormand and Prince's method", () => {
     expect(run.at(10)[0]).toBeNear(Math.exp(-10), { absolute: 1e-5 })
     expect(run.accepted()).toBeLessThan(60)
   })
+  it('follows a stiff oscillator, with many short steps, to the published figures', () => {
+    // Hairer & Wanner, Solving ODEs II, IV.10, and the test set of Mazzia & Magherini (from memory, recomputed)
+    const { inputs, expected } = reference<{ eps: number; y0: number[]; t: number[] }, { y: number[][] }>('sim-vanderpol')
+    const vanDerPol: Rates = ([y1, y2]) => [y2!, div(sub(mul(sub(1, square(y1!)), y2!), y1!), inputs.eps)]
+    const end = adaptive(vanDerPol, inputs.y0, 1e-7, 'onTarget', 1e9, 1e-7).at(inputs.t[0]!)
+    expect(end).toBeNear(expected.y[0]!, { relative: 1e-4 })
+  })
   it('gives up where the solution ends, and says so', () => {
     const run = adaptive(([x]) => [mul(x!, x!)], [1], 1e-8, 'onTarget') // 1/(1 - t) ends at 1
     run.at(2)

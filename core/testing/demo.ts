@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { parseDocument } from '../index'
 import type { Document } from '../document'
 
@@ -10,5 +11,5 @@ export function lamplighter(): Document {
 }
 
 export function lamplighterText(): string {
-  return readFileSync(new URL('../../demo/lamplighter.json', import.meta.url), 'utf8')
+  return readFileSync(join(import.meta.dirname, '../../demo/lamplighter.json'), 'utf8')
 }

@@ -17,7 +17,7 @@ export function Sentence({ says, path, own = {}, className = 'text-[15px] leadin
     <p className={className}>
       {pieces(says).map((piece, i) => (
         <Fragment key={i}>
-          {'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} />)}
+          {'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} shows={piece.shows} />)}
         </Fragment>
       ))}
     </p>

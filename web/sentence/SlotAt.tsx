@@ -2,6 +2,7 @@ import { findKind } from '@calm-hand/core/kinds'
 import type { Part } from '@calm-hand/core/document'
 import { edit, useOpen } from '../state/project'
 import { setValue } from '../state/edits'
+import { digitsOf } from '../units'
 import { ChoiceSlot } from './ChoiceSlot'
 import { NumberSlot } from './NumberSlot'
 import { Toggle } from './Toggle'
@@ -18,17 +19,19 @@ interface SlotAtProps {
   readonly unit?: string
   readonly digits?: number
   readonly words?: string
+  readonly shows?: 'withUnit' | 'bare'
   readonly effect?: React.ReactNode
 }
 
 /** The slot at a path of the document, in the form that its kind asks for. */
-export function SlotAt({ path, component, names, unit, digits, words, effect }: SlotAtProps) {
+export function SlotAt({ path, component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
   const { slot, value, problem } = useSlotValue(path)
   const trialNames = useOpen((project) => project.document.loops)
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
-  const number = { digits, words, effect, ...(shown === undefined ? {} : { problem: shown }) }
+  const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(value as number, slot.unit, 12) : undefined
+  const number = { digits, words: words ?? bare, effect, ...(shown === undefined ? {} : { problem: shown }) }
   switch (slot.type) {
     case 'number':
       return (

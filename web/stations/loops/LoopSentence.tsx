@@ -9,17 +9,11 @@ import type { LoopView } from './useLoopView'
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
-  const rate = useOpen((project) => (project.document.loops[loop] as unknown as { rate: number }).rate)
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
-      <Sentence
-        says={loopKind.says}
-        path={path}
-        className="text-[15px] leading-[27px]"
-        own={{ rate: <SlotAt path={`${path}.rate`} words={String(rate)} /> }}
-      />
+      <Sentence says={loopKind.says} path={path} className="text-[15px] leading-[27px]" />
       <div className="flex items-center gap-2">
         <p className="text-[15px] leading-[27px] grow">
           {byRequirement ? (

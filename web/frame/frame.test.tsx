@@ -1,0 +1,137 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { MemoryRouter } from 'react-router'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { replaceAt } from '@calm-hand/core/document'
+import type { Document } from '@calm-hand/core/document'
+import { runHash } from '@calm-hand/core/simulation'
+import { lamplighter } from '../../core/testing/demo'
+import { setCursor, setEnd, setSpeed, togglePlay, useClock } from '../state/clock'
+import { allActions, offerActions } from './actions'
+import { CommandSearch } from './CommandSearch'
+import { loopsState, machineState, trialsState } from './courseState'
+import { PanelBoundary } from './PanelBoundary'
+import { showOverlay, useOverlay } from './overlays'
+
+afterEach(cleanup)
+
+describe('the course', () => {
+  it('says what each station is at', () => {
+    const document = lamplighter()
+    expect(machineState(document, 0)).toEqual({ state: 'holds', line: '5 bodies, no problems' })
+    expect(machineState(document, 2)).toEqual({ state: 'fails', line: '2 problems' })
+    expect(loopsState(document).state).toBe('holds')
+    expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '1 trial, not flown' })
+  })
+
+  it('says which loop asks for more than there is', () => {
+    const greedy = replaceAt<Document>(lamplighter(), 'loops.height.tuning.phaseMargin', 2.5)
+    expect(loopsState(greedy)).toEqual({ state: 'fails', line: 'height out of reach' })
+  })
+
+  it('says when a run is older than the loops, and no longer when they are put back', () => {
+    const flown = { galleryRise: { hash: runHash(lamplighter(), 'galleryRise') } }
+    expect(trialsState(lamplighter(), flown).state).toBe('holds')
+    const retuned = replaceAt<Document>(lamplighter(), 'loops.height.tuning.crossover', 3)
+    expect(trialsState(retuned, flown)).toEqual({ state: 'stale', line: '1 older than the loops' })
+    const renamed = replaceAt<Document>(lamplighter(), 'trials.galleryRise.title', 'Another title')
+    expect(trialsState(renamed, flown).state).toBe('holds')
+  })
+})
+
+describe('actions', () => {
+  it('have names and keys of their own', () => {
+    const actions = allActions(() => undefined)
+    const keys = actions.map((action) => action.keys).filter((one) => one !== undefined)
+    expect(new Set(keys).size).toBe(keys.length)
+    expect(new Set(actions.map(({ name }) => name)).size).toBe(actions.length)
+  })
+
+  it('of a station are there while it is shown', () => {
+    const does = vi.fn()
+    const leave = offerActions('test', [{ name: 'Wave', keys: 'Q', group: 'Test', does }])
+    expect(allActions(() => undefined).some(({ name }) => name === 'Wave')).toBe(true)
+    leave()
+    expect(allActions(() => undefined).some(({ name }) => name === 'Wave')).toBe(false)
+  })
+})
+
+describe('command search', () => {
+  beforeEach(() => {
+    vi.stubGlobal(
+      'ResizeObserver',
+      class {
+        observe() {}
+        unobserve() {}
+        disconnect() {}
+      },
+    )
+    Element.prototype.scrollIntoView = () => undefined
+    showOverlay('search')
+  })
+  afterEach(() => vi.unstubAllGlobals())
+
+  it('finds an action by a part of its name and does it', () => {
+    const does = vi.fn()
+    const leave = offerActions('test', [{ name: 'Compare the four ways', group: 'Loops', does }])
+    render(<CommandSearch />, { wrapper: MemoryRouter })
+    fireEvent.change(screen.getByRole('combobox'), { target: { value: 'four' } })
+    fireEvent.click(screen.getByText('Compare the four ways'))
+    expect(does).toHaveBeenCalledOnce()
+    expect(useOverlay.getState().open).toBeUndefined()
+    leave()
+  })
+
+  it('says so when there is nothing', () => {
+    render(<CommandSearch />, { wrapper: MemoryRouter })
+    fireEvent.change(screen.getByRole('combobox'), { target: { value: 'zzz' } })
+    expect(screen.getByText('Nothing by that name.')).toBeTruthy()
+  })
+})
+
+describe('the clock', () => {
+  beforeEach(() => {
+    vi.useFakeTimers()
+    useClock.setState({ cursor: 0, end: 2, playing: false, speed: 1 })
+  })
+  afterEach(() => vi.useRealTimers())
+
+  it('keeps its cursor inside the trial', () => {
+    setCursor(5)
+    expect(useClock.getState().cursor).toBe(2)
+    setCursor(-1)
+    expect(useClock.getState().cursor).toBe(0)
+    setCursor(1.5)
+    setEnd(1)
+    expect(useClock.getState().cursor).toBe(1)
+  })
+
+  it('plays at its speed, stops at the end and starts again from the beginning', () => {
+    setSpeed(4)
+    togglePlay()
+    vi.advanceTimersByTime(250)
+    expect(useClock.getState().cursor).toBeGreaterThan(0.7)
+    vi.advanceTimersByTime(1000)
+    expect(useClock.getState()).toMatchObject({ cursor: 2, playing: false })
+    togglePlay()
+    expect(useClock.getState()).toMatchObject({ cursor: 0, playing: true })
+    togglePlay()
+    expect(useClock.getState().playing).toBe(false)
+  })
+})
+
+describe('a panel that breaks', () => {
+  it('says so in its own place', () => {
+    vi.spyOn(console, 'error').mockImplementation(() => undefined)
+    const Broken = () => {
+      throw new Error('a chart without numbers')
+    }
+    render(
+      <PanelBoundary name="Step">
+        <Broken />
+      </PanelBoundary>,
+    )
+    expect(screen.getByRole('alert').textContent).toContain('a chart without numbers')
+    vi.restoreAllMocks()
+  })
+})
