@@ -185,6 +185,9 @@ test('an engineer goes from the machine to a compared and kept result', async ({
     await page.reload()
     await expect(page.locator('[data-figures="pinned A"]')).toBeVisible()
     expect(await figures(page, 'simulated')).toEqual(before)
+    // a chart that once was wider must not stick out of its panel
+    const strips = await page.locator('figure').evaluateAll((all) => all.map((one) => one.getBoundingClientRect().right))
+    expect(Math.max(...strips)).toBeLessThanOrEqual(1280)
     await expect(page.getByRole('button', { name: 'Undo (Ctrl Z)' })).toBeEnabled()
     await page.keyboard.press('Control+z')
     await expect(page.getByText(/Older than the loops/)).toBeVisible()

@@ -22,7 +22,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '3.1')
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
-  await page.keyboard.press('r')
+  await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()
   await page.keyboard.press('p')
   await page.goto(`${served.url}/lamplighter/loops/height`)
@@ -31,7 +31,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await shoot(page, 'loops')
 
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
-  await page.keyboard.press('r')
+  await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()
   const rail = page.getByRole('slider', { name: 'Time cursor' })
   await rail.fill('1.6')

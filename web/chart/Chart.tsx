@@ -53,7 +53,7 @@ export function Chart({
     { x: x.domain[1], y: y.domain[1] },
   ]
   return (
-    <figure className="h-full min-h-0 flex flex-col" aria-labelledby={id}>
+    <figure className="h-full min-h-0 min-w-0 flex flex-col" aria-labelledby={id}>
       <figcaption className="flex items-center gap-2 h-6 shrink-0 pr-1">
         {heading ?? (
           <h3 id={id} className="whitespace-nowrap">
@@ -67,7 +67,7 @@ export function Chart({
       {asTable ? (
         <TableView series={series} xName={x.label ?? 'x'} unit={unit} />
       ) : (
-        <div ref={plot} className="grow min-h-0 relative" role="img" aria-label={`${title}. ${summary}`}>
+        <div ref={plot} className="grow min-h-0 min-w-0 relative overflow-hidden" role="img" aria-label={`${title}. ${summary}`}>
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
             <LineChart
               data={corner}

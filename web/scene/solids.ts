@@ -31,8 +31,11 @@ export function arrow(direction: THREE.Vector3, length: number, color: string, w
   return group
 }
 
+/** Share of the distance that a label is high, so that it has one size on screen however far it stands. */
+const labelHeight = 0.018
+
 /** Words that face the viewer. */
-export function label(text: string, palette: Palette, height = 0.05): THREE.Sprite {
+export function label(text: string, palette: Palette): THREE.Sprite {
   const canvas = document.createElement('canvas')
   const context = canvas.getContext('2d')!
   const font = '600 44px "Instrument Sans Variable", sans-serif'
@@ -50,9 +53,15 @@ export function label(text: string, palette: Palette, height = 0.05): THREE.Spri
   context.textBaseline = 'middle'
   context.fillText(text, 16, 34)
   const sprite = new THREE.Sprite(
-    new THREE.SpriteMaterial({ map: new THREE.CanvasTexture(canvas), depthTest: false, transparent: true, fog: false }),
+    new THREE.SpriteMaterial({
+      map: new THREE.CanvasTexture(canvas),
+      depthTest: false,
+      transparent: true,
+      fog: false,
+      sizeAttenuation: false,
+    }),
   )
-  sprite.scale.set((height * canvas.width) / canvas.height, height, 1)
+  sprite.scale.set((labelHeight * canvas.width) / canvas.height, labelHeight, 1)
   sprite.renderOrder = 10
   return sprite
 }

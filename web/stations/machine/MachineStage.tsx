@@ -128,7 +128,7 @@ function contents(machine: Part, chosen: string, { palette }: StageHandle): THRE
       Math.sin(angle) * rotors.armLength - cy,
       rotors.height - cz + 0.02,
     )
-    const number = label(String(i + 1), palette, 0.045)
+    const number = label(String(i + 1), palette)
     number.position.copy(thrust.position).add(new THREE.Vector3(0, 0, 0.09 + 0.03 * facts.hoverThrust))
     group.add(thrust, number)
   })
@@ -139,7 +139,7 @@ function contents(machine: Part, chosen: string, { palette }: StageHandle): THRE
   ]
   for (const [words, direction] of axes) {
     const drawn = arrow(direction, 0.3, palette.ink, 0.004)
-    const text = label(words, palette, 0.042)
+    const text = label(words, palette)
     text.position.copy(direction.clone().multiplyScalar(0.35))
     group.add(drawn, text)
   }
@@ -158,7 +158,7 @@ function contents(machine: Part, chosen: string, { palette }: StageHandle): THRE
     )
     ring.position.set(x - cx, y - cy, z - cz)
     ring.renderOrder = 8
-    const text = label(chosen, palette, 0.045)
+    const text = label(chosen, palette)
     text.position.set(x - cx, y - cy, z - cz - 0.06)
     group.add(ring, text)
   }
