@@ -8,3 +8,29 @@ export type { Attitude, Quaternion } from './rotation'
 export type { Complex } from './complex'
 export type { Matrix } from './matrix'
 export type { Rows, Vector } from './vector'
+export {
+  atOrigin,
+  composed,
+  crossForce,
+  crossMotion,
+  crossRows,
+  forceOutOf,
+  inertiaMinusOuter,
+  inertiaOutOf,
+  inertiaPlus,
+  motionInto,
+  origin,
+  rigidOutOf,
+  rigidPlus,
+  rigidTimes,
+  rowsTimes,
+  spatialDot,
+  spatialInertia,
+  spatialPlus,
+  spatialScaled,
+  spatialTimes,
+  turnAbout,
+  turnedBy,
+  unrotated,
+} from './spatial'
+export type { Placement, RigidInertia, Spatial, SpatialInertia } from './spatial'

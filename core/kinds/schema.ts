@@ -32,14 +32,18 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
     case 'toggle':
       return Joi.boolean().strict().required()
     case 'name':
-      return Joi.string().max(200).required()
+      return requiredUnless(slot.optional, Joi.string().max(200))
     case 'part':
       return schemaOfPart(slot.kinds).required()
     case 'parts':
-      return Joi.object().pattern(partName, schemaOfPart(slot.kinds)).required()
+      return requiredUnless(slot.optional, Joi.object().pattern(partName, schemaOfPart(slot.kinds)))
     default:
       return slot satisfies never
   }
+}
+
+function requiredUnless(optional: true | undefined, schema: Joi.Schema): Joi.Schema {
+  return optional === true ? schema : schema.required()
 }
 
 /** Names become parts of signal paths and C identifiers. */

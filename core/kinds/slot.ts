@@ -37,7 +37,8 @@ export interface ToggleSlot extends SlotBase {
 /** A name of something else in the document, or free text. */
 export interface NameSlot extends SlotBase {
   readonly type: 'name'
-  readonly of: 'machine' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly of: 'machine' | 'body' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly optional?: true
 }
 
 export interface PartSlot extends SlotBase {
@@ -49,6 +50,7 @@ export interface PartSlot extends SlotBase {
 export interface PartsSlot extends SlotBase {
   readonly type: 'parts'
   readonly kinds: readonly AnyKind[]
+  readonly optional?: true
 }
 
 export type Slot = NumberSlot | VectorSlot | ChoiceSlot | ToggleSlot | NameSlot | PartSlot | PartsSlot

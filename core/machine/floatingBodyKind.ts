@@ -27,5 +27,3 @@ export const floatingBody = {
     sensors: parts({ label: 'sensors', kinds: sensors }),
   },
 } as const satisfies Kind
-
-export const machineKinds = [floatingBody]

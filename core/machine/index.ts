@@ -3,7 +3,33 @@ export { axes, findQuantity, quantities } from './quantities'
 export { body } from './body'
 export { designRealism, fullRealism, layers } from './layers'
 export { energyAndMomentum, motion, rotorCount, stateList, trueRange } from './equations'
-export { floatingBody, machineKinds } from './floatingBodyKind'
+export { floatingBody } from './floatingBodyKind'
+export { machineKinds } from './machineKinds'
+export { mechanism } from './mechanism'
+export { linkedBody } from './linkedBody'
+export { joints } from './joints'
+export { shapes } from './shapes'
+export { assemble, ground, outwardOrder, placement, seatPose } from './assemble'
+export {
+  biasEfforts,
+  bodyPoses,
+  byBody,
+  effortsLeft,
+  energies,
+  firstSpeeds,
+  forwardDynamics,
+  inverseDynamics,
+  jacobianAt,
+  massAndCentre,
+  massMatrix,
+  momentum,
+  positionCount,
+  positionRates,
+  speedCount,
+} from './tree'
+export type { Assembly, Seat } from './assemble'
+export type { BodyForces, Tree, TreeBody, TreeState } from './tree'
+export type { Coordinate, JointKind, JointMotion } from './joints/joint'
 export { inertialSensor, rangeFinder, sensors } from './sensors'
 export { machineFacts } from './facts'
 export { machineProblems } from './problems'

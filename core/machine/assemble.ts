@@ -1,0 +1,147 @@
+import { cos, mul, sin } from '../expression'
+import type { Scalar } from '../expression'
+import { atOrigin, composed, rigidOutOf, rigidPlus, rowsPlus, scaled, turnedBy } from '../algebra'
+import type { Placement, RigidInertia, Rows, Vector } from '../algebra'
+import { assert } from '../document'
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { joints } from './joints'
+import type { Coordinate, JointKind } from './joints/joint'
+import { pointInertia } from './massProperties'
+import type { Read } from './read'
+import type { Tree, TreeBody } from './tree'
+
+/** Where a body of the document sits in the tree: bodies fixed to one another are one body of it. */
+export interface Seat {
+  /** -1 for ground */
+  readonly body: number
+  readonly place: Placement
+}
+
+export interface Assembly {
+  readonly tree: Tree
+  readonly seats: ReadonlyMap<string, Seat>
+  /** Names of positions and speeds: `boom.angle`, `boom.rate`. */
+  readonly positions: readonly Coordinate[]
+  readonly speeds: readonly Coordinate[]
+  readonly rest: readonly number[]
+}
+
+export const ground = 'ground'
+
+/** The bodies of a mechanism, each after the one it hangs on. `undefined` where that never reaches ground. */
+export function outwardOrder(bodies: Readonly<Record<string, Part>>): string[] | undefined {
+  const placed = new Set([ground])
+  const order: string[] = []
+  let waiting = Object.keys(bodies)
+  while (waiting.length > 0) {
+    const ready = waiting.filter((name) => placed.has((bodies[name]!.joint as Part).on as string))
+    if (ready.length === 0) return undefined
+    for (const name of ready) {
+      placed.add(name)
+      order.push(name)
+    }
+    waiting = waiting.filter((name) => !placed.has(name))
+  }
+  return order
+}
+
+/**
+ * A mechanism as a tree. Directions and zeros are part of its structure and fold away; all other numbers are asked of
+ * `read`. Bodies without freedom are joined to what they hang on.
+ */
+export function assemble(machine: Part, read: Read): Assembly {
+  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const order = outwardOrder(bodies)
+  assert(order !== undefined, 'A checked mechanism reaches ground.')
+  const seats = new Map<string, Seat>([[ground, { body: -1, place: atOrigin }]])
+  const tree: TreeBody[] = []
+  const [positions, speeds, rest]: [Coordinate[], Coordinate[], number[]] = [[], [], []]
+  for (const name of order) {
+    const part = bodies[name]!
+    const joint = part.joint as Part
+    const kind = findKind(joints, joint)!
+    const near = seats.get(joint.on as string)!
+    const own = placement(joint, `bodies.${name}.joint`, read)
+    const inertia = inertiaOf(part, `bodies.${name}`, read)
+    if (kind.speeds.length === 0) {
+      const place = composed(near.place, own)
+      seats.set(name, { body: near.body, place })
+      if (near.body >= 0) tree[near.body] = joined(tree[near.body]!, rigidOutOf(place, inertia))
+      continue
+    }
+    seats.set(name, { body: tree.length, place: atOrigin })
+    tree.push({
+      name,
+      parent: near.body,
+      place: composed(near.place, own),
+      joint: kind.motion(axesOf(kind, joint)),
+      positions: kind.positions.length,
+      speeds: kind.speeds.length,
+      inertia,
+    })
+    const named = (list: readonly Coordinate[]) => list.map((one) => ({ ...one, name: `${name}.${one.name}` }))
+    positions.push(...named(kind.positions))
+    speeds.push(...named(kind.speeds))
+    rest.push(...kind.rest)
+  }
+  const gravity: Vector = [0, 0, mul(-1, structural(machine.gravity as number | undefined, 'gravity', read))]
+  return { tree: { bodies: tree, gravity }, seats, positions, speeds, rest }
+}
+
+/** A placement from the slots `at` and `turned` of a part. */
+export function placement(part: Part, path: string, read: Read): Placement {
+  const at = part.at as readonly number[]
+  const turned = part.turned as readonly number[]
+  const exact = (value: number) => (Math.abs(value) < negligible ? 0 : value) // quarter turns leave exact zeros
+  return {
+    position: vectorOf(at, `${path}.at`, read),
+    rotation: turnedBy(turned.map((angle) => exact(cos(angle))) as never, turned.map((angle) => exact(sin(angle))) as never),
+  }
+}
+
+/** Below the rounding of an angle near pi. */
+const negligible = 1e-15
+
+function vectorOf(values: readonly number[], path: string, read: Read): Vector {
+  return values.map((value, i) => structural(value, `${path}.${i}`, read)) as unknown as Vector
+}
+
+/** A zero in the document is structure and stays 0; everything else may change without another program. */
+function structural(value: number | undefined, path: string, read: Read): Scalar {
+  return value === 0 ? 0 : read(path)
+}
+
+/** Unit vectors of the slots that are axes. */
+function axesOf(kind: JointKind, joint: Part): Record<string, Vector> {
+  return Object.fromEntries(
+    kind.axes.map((slot) => {
+      const given = joint[slot] as readonly [number, number, number]
+      const length = Math.sqrt(given[0] ** 2 + given[1] ** 2 + given[2] ** 2)
+      return [slot, length === 1 ? given : scaled(given, 1 / length)]
+    }),
+  )
+}
+
+function inertiaOf(part: Part, path: string, read: Read): RigidInertia {
+  const mass = structural(part.mass as number, `${path}.mass`, read)
+  const centre = vectorOf(part.centre as readonly number[], `${path}.centre`, read)
+  const [xx, yy, zz, xy, xz, yz] = (part.inertia as readonly number[]).map((value, i) =>
+    structural(value, `${path}.inertia.${i}`, read),
+  ) as [Scalar, Scalar, Scalar, Scalar, Scalar, Scalar]
+  const own: Rows = [
+    [xx, xy, xz],
+    [xy, yy, yz],
+    [xz, yz, zz],
+  ]
+  return { mass, moment: scaled(centre, mass), about: rowsPlus(own, pointInertia(mass, centre)) }
+}
+
+function joined(body: TreeBody, more: RigidInertia): TreeBody {
+  return { ...body, inertia: rigidPlus(body.inertia, more) }
+}
+
+/** r_world_part and p_world_part of a seat, from the poses of the tree's bodies. */
+export function seatPose(seat: Seat, poses: readonly Placement[]): Placement {
+  return seat.body < 0 ? seat.place : composed(poses[seat.body]!, seat.place)
+}

@@ -1,0 +1,17 @@
+import { atOrigin } from '../../algebra'
+import { placeSlots } from './slots'
+import type { JointKind } from './joint'
+
+/** No freedom at all. */
+export const fixed: JointKind = {
+  name: 'fixed',
+  label: 'is fixed to',
+  says: 'is fixed to {on}',
+  about: 'The body moves with what it hangs on.',
+  slots: { ...placeSlots },
+  positions: [],
+  speeds: [],
+  rest: [],
+  axes: [],
+  motion: () => ({ pose: () => atOrigin, subspace: () => [], rates: () => [] }),
+}

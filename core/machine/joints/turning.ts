@@ -1,0 +1,22 @@
+import { cos, sin } from '../../expression'
+import { origin, turnAbout } from '../../algebra'
+import { axisSlot, placeSlots } from './slots'
+import type { JointKind } from './joint'
+
+/** One turn about an axis. Featherstone, Rigid Body Dynamics Algorithms, 2008, table 4.1: revolute. */
+export const turning: JointKind = {
+  name: 'turning',
+  label: 'turns on',
+  says: 'turns on {on} about {axis}',
+  about: 'One angle about an axis fixed in both bodies. Featherstone, Rigid Body Dynamics Algorithms, 2008, table 4.1.',
+  slots: { ...placeSlots, axis: axisSlot('axis') },
+  positions: [{ name: 'angle', unit: 'rad', angle: 'countsTurns' }],
+  speeds: [{ name: 'rate', unit: 'rad/s' }],
+  rest: [0],
+  axes: ['axis'],
+  motion: ({ axis }) => ({
+    pose: ([angle]) => ({ rotation: turnAbout(axis!, cos(angle!), sin(angle!)), position: origin }),
+    subspace: () => [{ angular: axis!, linear: origin }],
+    rates: (_q, speeds) => speeds,
+  }),
+}

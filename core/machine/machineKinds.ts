@@ -1,0 +1,5 @@
+import { floatingBody } from './floatingBodyKind'
+import { mechanism } from './mechanism'
+
+/** In the order people see. */
+export const machineKinds = [floatingBody, mechanism]

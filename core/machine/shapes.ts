@@ -1,0 +1,44 @@
+import { name, number, vector } from '../kinds'
+import type { Kind } from '../kinds'
+
+/** Where a shape's own frame lies on its body. */
+const placed = {
+  at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
+  turned: vector({ label: 'turned', unit: 'rad', components: ['x', 'y', 'z'], note: 'about fixed x, then y, then z' }),
+} as const
+const length = (label: string) => number({ label, unit: 'm', above: 0 })
+
+export const box = {
+  name: 'box',
+  says: 'a box of {size}',
+  about: 'Centred at its place.',
+  slots: { ...placed, size: vector({ label: 'size', unit: 'm', components: ['x', 'y', 'z'] }) },
+} as const satisfies Kind
+
+export const cylinder = {
+  name: 'cylinder',
+  says: 'a cylinder of radius {radius}, {length} long',
+  about: 'Its axis is z, its middle at its place.',
+  slots: { ...placed, radius: length('radius'), length: length('length') },
+} as const satisfies Kind
+
+export const sphere = {
+  name: 'sphere',
+  says: 'a sphere of radius {radius}',
+  about: 'Centred at its place.',
+  slots: { ...placed, radius: length('radius') },
+} as const satisfies Kind
+
+export const meshShape = {
+  name: 'mesh',
+  says: 'the mesh {file}',
+  about: 'A mesh from the bundle, in metres after its scale.',
+  slots: {
+    ...placed,
+    file: name({ label: 'file', of: 'text' }),
+    scale: vector({ label: 'scale', unit: '', components: ['x', 'y', 'z'] }),
+  },
+} as const satisfies Kind
+
+/** What a body is drawn as, and what its mass properties may come from. */
+export const shapes = [box, cylinder, sphere, meshShape]

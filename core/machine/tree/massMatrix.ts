@@ -1,0 +1,45 @@
+import type { Scalar } from '../../expression'
+import { forceOutOf, rigidOutOf, rigidPlus, rigidTimes, spatialDot } from '../../algebra'
+import type { RigidInertia } from '../../algebra'
+import { byBody, speedCount } from './tree'
+import type { Tree, TreeState } from './tree'
+
+/**
+ * Joint-space inertia, n x n: composite rigid bodies, Featherstone, 2008, table 6.2. Entries between branches that do
+ * not share a body stay exactly 0.
+ */
+export function massMatrix(tree: Tree, { q }: Pick<TreeState, 'q'>): Scalar[][] {
+  const positions = byBody(tree, 'positions', q)
+  const poses = tree.bodies.map(({ joint }, i) => joint.pose(positions[i]!))
+  const subspaces = tree.bodies.map(({ joint }, i) => joint.subspace(positions[i]!))
+  const composite: RigidInertia[] = tree.bodies.map(({ inertia }) => inertia)
+  for (let i = tree.bodies.length - 1; i >= 0; i--) {
+    const { parent, place } = tree.bodies[i]!
+    if (parent < 0) continue
+    composite[parent] = rigidPlus(composite[parent]!, rigidOutOf(place, rigidOutOf(poses[i]!, composite[i]!)))
+  }
+  const n = speedCount(tree)
+  const first = firstSpeeds(tree)
+  const m: Scalar[][] = Array.from({ length: n }, () => new Array<Scalar>(n).fill(0))
+  tree.bodies.forEach((_, i) => {
+    subspaces[i]!.forEach((column, k) => {
+      const row = first[i]! + k
+      let force = rigidTimes(composite[i]!, column)
+      for (let j = i; j >= 0; j = tree.bodies[j]!.parent) {
+        subspaces[j]!.forEach((other, l) => {
+          const entry = spatialDot(other, force)
+          m[row]![first[j]! + l] = entry
+          m[first[j]! + l]![row] = entry
+        })
+        force = forceOutOf(tree.bodies[j]!.place, forceOutOf(poses[j]!, force))
+      }
+    })
+  })
+  return m
+}
+
+/** Index of each body's first speed. */
+export function firstSpeeds({ bodies }: Tree): number[] {
+  let at = 0
+  return bodies.map(({ speeds }) => (at += speeds) - speeds)
+}

@@ -1,0 +1,43 @@
+import { motionInto, origin, spatialPlus, spatialScaled, crossMotion } from '../../algebra'
+import type { Placement, Spatial } from '../../algebra'
+import type { Scalar } from '../../expression'
+import { byBody } from './tree'
+import type { Tree, TreeState } from './tree'
+
+/** One body's motion in its own axes. */
+export interface BodyMotion {
+  readonly pose: Placement
+  readonly subspace: readonly Spatial[]
+  readonly velocity: Spatial
+  /** Acceleration at zero change of the speeds, less what comes from the parent. */
+  readonly bias: Spatial
+}
+
+export const still: Spatial = { angular: origin, linear: origin }
+
+/** Velocities outward from ground: v_i = X v_parent + S q', c_i = S' q' + v_i x S q' (Featherstone, table 7.1, first loop). */
+export function motionOf(tree: Tree, { q, speeds }: TreeState): BodyMotion[] {
+  const [positions, rates] = [byBody(tree, 'positions', q), byBody(tree, 'speeds', speeds)]
+  const done: BodyMotion[] = []
+  tree.bodies.forEach((body, i) => {
+    const pose = body.joint.pose(positions[i]!)
+    const subspace = body.joint.subspace(positions[i]!)
+    const own = combined(subspace, rates[i]!)
+    const carried = body.parent < 0 ? still : intoBody(body.place, pose, done[body.parent]!.velocity)
+    const velocity = spatialPlus(carried, own)
+    const turning = crossMotion(velocity, own)
+    const bias = body.joint.bias?.(positions[i]!, rates[i]!)
+    done.push({ pose, subspace, velocity, bias: bias === undefined ? turning : spatialPlus(bias, turning) })
+  })
+  return done
+}
+
+/** Sum of S_k times its factor. */
+export function combined(subspace: readonly Spatial[], factors: readonly Scalar[]): Spatial {
+  return subspace.map((column, k) => spatialScaled(column, factors[k]!)).reduce(spatialPlus, still)
+}
+
+/** A motion of the parent seen from the body, through the joint's place and pose one after the other: both are sparse. */
+export function intoBody(place: Placement, pose: Placement, motion: Spatial): Spatial {
+  return motionInto(pose, motionInto(place, motion))
+}
