@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { check, list } from './commands/documents'
 import { linearize, tuneLoop } from './commands/design'
 import type { LinearizeOptions, TuneOptions } from './commands/design'
+import { dynamics } from './commands/dynamics'
 import { linearToolbox } from './commands/linear'
 import { run } from './commands/run'
 import type { RunOptions } from './commands/run'
@@ -55,6 +56,12 @@ export async function main(words: readonly string[]): Promise<number> {
   add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action(
     (request: string) => keep(linearToolbox(request)),
   )
+
+  add(
+    'dynamics <robot> <request>',
+    'rigid-body answers for a robot description (URDF)',
+    'dynamics docs/examples/pendulum.urdf docs/examples/pendulum.json',
+  ).action((robot: string, request: string) => keep(dynamics(robot, request)))
 
   try {
     await program.parseAsync(words, { from: 'user' })

@@ -1,4 +1,4 @@
-import { add, asin, atan2, clamp, cos, div, mul, neg, sin, square, sub, sum } from '../expression'
+import { add, asin, atan2, clamp, cos, div, mul, neg, sin, sqrt, square, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import type { Rows, Vector } from './vector'
 
@@ -54,6 +54,32 @@ export function quaternionOf({ roll, pitch, heading }: Attitude): Quaternion {
   const half = (angle: Scalar) => ({ c: cos(mul(0.5, angle)), s: sin(mul(0.5, angle)) })
   const [r, p, h] = [half(roll), half(pitch), half(heading)]
   return product(product([h.c, 0, 0, h.s], [p.c, 0, p.s, 0]), [r.c, r.s, 0, 0])
+}
+
+/**
+ * The quaternion of a rotation matrix of numbers, w not negative. Starts from the largest component, so that no digits
+ * are lost at half turns (Shepperd, Journal of Guidance and Control 1, 1978, from memory).
+ */
+export function quaternionFromRotation(rows: readonly (readonly number[])[]): [number, number, number, number] {
+  const r = (i: number, j: number) => rows[i]![j]!
+  const trace = r(0, 0) + r(1, 1) + r(2, 2)
+  const squares = [trace, r(0, 0), r(1, 1), r(2, 2)]
+  const most = squares.indexOf(Math.max(...squares))
+  const q: [number, number, number, number] = [0, 0, 0, 0]
+  if (most === 0) {
+    const w = sqrt(1 + trace) / 2
+    q[0] = w
+    for (let i = 0; i < 3; i++) q[i + 1] = (r((i + 2) % 3, (i + 1) % 3) - r((i + 1) % 3, (i + 2) % 3)) / (4 * w)
+  } else {
+    const i = most - 1
+    const [j, k] = [(i + 1) % 3, (i + 2) % 3]
+    const v = sqrt(1 + r(i, i) - r(j, j) - r(k, k)) / 2
+    q[0] = (r(k, j) - r(j, k)) / (4 * v)
+    q[i + 1] = v
+    q[j + 1] = (r(i, j) + r(j, i)) / (4 * v)
+    q[k + 1] = (r(i, k) + r(k, i)) / (4 * v)
+  }
+  return q[0] < 0 ? (q.map((value) => -value) as typeof q) : q
 }
 
 /** World's up seen from a body at this roll and pitch. */

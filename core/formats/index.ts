@@ -1,2 +1,6 @@
 export { packRecord, unpackRecord } from './packedRecord'
 export { recordToCsv } from './csv'
+export { parseUrdf } from './urdf'
+export { robotMachine } from './robotMachine'
+export type { Robot, RobotGeometry, RobotJoint, RobotLink } from './robot'
+export type { RobotMachine } from './robotMachine'

@@ -9,6 +9,7 @@ export { mechanism } from './mechanism'
 export { linkedBody } from './linkedBody'
 export { joints } from './joints'
 export { shapes } from './shapes'
+export { weightlessSpeed } from './tree'
 export { assemble, ground, outwardOrder, placement, seatPose } from './assemble'
 export {
   biasEfforts,

@@ -1,7 +1,7 @@
 export { biasEfforts, effortsLeft, inverseDynamics } from './inverseDynamics'
 export { bodyPoses, energies, jacobianAt, massAndCentre, momentum, positionRates } from './kinematics'
 export { forwardDynamics } from './forwardDynamics'
-export { firstSpeeds, massMatrix } from './massMatrix'
+export { firstSpeeds, massMatrix, weightlessSpeed } from './massMatrix'
 export { motionOf } from './motion'
 export { byBody, positionCount, speedCount } from './tree'
 export type { BodyForces, Tree, TreeBody, TreeState } from './tree'

@@ -43,3 +43,20 @@ export function firstSpeeds({ bodies }: Tree): number[] {
   let at = 0
   return bodies.map(({ speeds }) => (at += speeds) - speeds)
 }
+
+/** Share of the largest entry below which an inertia left for a speed counts as none. */
+const weightlessShare = 1e-12
+
+/** A speed that no inertia resists once the earlier ones are held: a pivot of the factored matrix that vanishes. */
+export function weightlessSpeed(m: readonly (readonly number[])[]): number | undefined {
+  const a = m.map((row) => [...row])
+  for (let j = 0; j < a.length; j++) {
+    const pivot = a[j]![j]!
+    if (!(pivot > weightlessShare * Math.max(m[j]![j]!, 1e-300))) return j
+    for (let i = j + 1; i < a.length; i++) {
+      const factor = a[i]![j]! / pivot
+      if (factor !== 0) for (let k = j; k < a.length; k++) a[i]![k]! -= factor * a[j]![k]!
+    }
+  }
+  return undefined
+}
