@@ -54,7 +54,6 @@ interface Arm {
       J_lin_ang: number[][]
       com_world: number[]
       kinetic_energy: number
-      potential_energy: number
     }[]
   }
 }
@@ -99,8 +98,9 @@ describe('dynamics of arms', () => {
         wanted.com_world.map((one) => (one * (mass + 1)) / mass),
         near,
       )
-      const { kinetic, potential } = value.energy
-      expect([kinetic, potential]).toBeNear([wanted.kinetic_energy, wanted.potential_energy], near)
+      // its potential energies take each mass at its link's origin, not at its centre: not compared
+      expect(value.energy.kinetic).toBeNear(wanted.kinetic_energy, near)
+      expect(value.energy.potential).toBeNear(9.80665 * mass * (value.centerOfMass as number[])[2]!, near)
       const tip = value.poses[inputs.tip_link]!
       expect(tip.position).toBeNear(
         wanted.T_tip.slice(0, 3).map((row) => row[3]!),
