@@ -36,6 +36,11 @@ export function transpose(a: Matrix): number[][] {
   return (a[0] ?? []).map((_, j) => a.map((row) => row[j]!))
 }
 
+/** Euclidean length of a list of numbers. */
+export function norm(values: readonly number[]): number {
+  return Math.sqrt(values.reduce((total, value) => total + value * value, 0))
+}
+
 /** Largest absolute row sum. */
 export function rowNorm(a: Matrix): number {
   return Math.max(0, ...a.map((row) => row.reduce((total, value) => total + Math.abs(value), 0)))

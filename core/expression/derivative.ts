@@ -1,6 +1,7 @@
 import { add, atMost, div, isNode, less, mul, neg, primitive, select, sqrt, square, sub } from './graph'
 import { cos, log, pow, sin } from './functions'
-import type { Flag, Node, NumberNode, Scalar } from './graph'
+import { evaluation } from './rebuild'
+import type { Flag, Node, NumberNode, Operand, Scalar } from './graph'
 
 /**
  * Exact partial derivatives of expressions with respect to one slot. At the switch of a select, limit or
@@ -17,7 +18,26 @@ export function jacobian(expressions: readonly Scalar[], slots: readonly number[
   return expressions.map((_, i) => columns.map((column) => column[i]!))
 }
 
-function derivativesOf(nodes: readonly NumberNode[], expressions: readonly Scalar[], slot: number): Scalar[] {
+/**
+ * The same matrix at one point, as numbers: exact derivatives without building their expressions, which for a large
+ * machine takes longer than everything else. `values[i]` stands for slot i.
+ */
+export function jacobianAt(expressions: readonly Scalar[], slots: readonly number[], values: ArrayLike<number>): number[][] {
+  const nodes = numberNodes(expressions)
+  const known = evaluation(values)
+  const valueOf = (x: Operand): Operand =>
+    typeof x !== 'object' ? x : x.sort === 'flag' ? known.flag(x) : (known.number(x) as number)
+  const columns = slots.map((slot) => derivativesOf(nodes, expressions, slot, valueOf))
+  return expressions.map((_, i) => columns.map((column) => column[i] as number))
+}
+
+/** `valueOf` gives what stands for an operand in the result: itself, or its number. */
+function derivativesOf(
+  nodes: readonly NumberNode[],
+  expressions: readonly Scalar[],
+  slot: number,
+  valueOf: (x: Operand) => Operand = (x) => x,
+): Scalar[] {
   // only what depends on the slot is kept: most of a machine does not depend on any one state
   const known = new Map<Node, Scalar>()
   const of = (x: Scalar): Scalar => (typeof x === 'number' ? 0 : (known.get(x) ?? 0))
@@ -25,7 +45,7 @@ function derivativesOf(nodes: readonly NumberNode[], expressions: readonly Scala
     const dependent =
       node.operation === 'slot' ? node.index === slot : node.operands.some((operand) => known.has(operand as Node))
     if (!dependent) continue
-    const slope = local(node, of, slot)
+    const slope = local(node, of, slot, valueOf)
     if (slope !== 0) known.set(node, slope)
   }
   return expressions.map(of)
@@ -44,54 +64,57 @@ function numberNodes(expressions: readonly Scalar[]): NumberNode[] {
   return [...seen].sort((a, b) => a.id - b.id)
 }
 
-function local(node: NumberNode, of: (x: Scalar) => Scalar, slot: number): Scalar {
-  const [a, b] = node.operands as [Scalar, Scalar]
+function local(node: NumberNode, of: (x: Scalar) => Scalar, slot: number, valueOf: (x: Operand) => Operand): Scalar {
+  const [first, second] = node.operands as [Scalar, Scalar]
+  const [da, db] = [first, second].map((x) => (x === undefined ? 0 : of(x))) as [Scalar, Scalar]
+  const [a, b] = node.operands.map(valueOf) as [Scalar, Scalar]
+  const value = () => valueOf(node) as Scalar
   switch (node.operation) {
     case 'slot':
       return node.index === slot ? 1 : 0
     case 'add':
-      return add(of(a), of(b))
+      return add(da, db)
     case 'subtract':
-      return sub(of(a), of(b))
+      return sub(da, db)
     case 'multiply':
-      return add(mul(of(a), b), mul(a, of(b)))
+      return add(mul(da, b), mul(a, db))
     case 'divide':
-      return div(sub(of(a), mul(node, of(b))), b)
+      return div(sub(da, mul(value(), db)), b)
     case 'negate':
-      return neg(of(a))
+      return neg(da)
     case 'absolute':
-      return select(less(a, 0), neg(of(a)), of(a))
+      return select(less(a, 0), neg(da), da)
     case 'copySign': // |a| with the sign of b
-      return mul(select(less(a, 0), neg(of(a)), of(a)), primitive('copySign', 1, b))
+      return mul(select(less(a, 0), neg(da), da), primitive('copySign', 1, b))
     case 'squareRoot':
-      return div(of(a), mul(2, node))
+      return div(da, mul(2, value()))
     case 'minimum':
-      return select(atMost(a, b), of(a), of(b))
+      return select(atMost(a, b), da, db)
     case 'maximum':
-      return select(atMost(b, a), of(a), of(b))
+      return select(atMost(b, a), da, db)
     case 'select':
-      return select(node.operands[0] as Flag, of(node.operands[1] as Scalar), of(node.operands[2] as Scalar))
+      return select(valueOf(node.operands[0]!) as Flag, db, of(node.operands[2] as Scalar))
     case 'sin':
-      return mul(of(a), cos(a))
+      return mul(da, cos(a))
     case 'cos':
-      return neg(mul(of(a), sin(a)))
+      return neg(mul(da, sin(a)))
     case 'tan':
-      return mul(of(a), add(1, square(node)))
+      return mul(da, add(1, square(value())))
     case 'asin':
-      return div(of(a), sqrt(mul(sub(1, a), add(1, a))))
+      return div(da, sqrt(mul(sub(1, a), add(1, a))))
     case 'acos':
-      return neg(div(of(a), sqrt(mul(sub(1, a), add(1, a)))))
+      return neg(div(da, sqrt(mul(sub(1, a), add(1, a)))))
     case 'atan':
-      return div(of(a), add(1, square(a)))
+      return div(da, add(1, square(a)))
     case 'atan2':
-      return div(sub(mul(of(a), b), mul(a, of(b))), add(square(a), square(b)))
+      return div(sub(mul(da, b), mul(a, db)), add(square(a), square(b)))
     case 'exp':
-      return mul(of(a), node)
+      return mul(da, value())
     case 'log':
-      return div(of(a), a)
+      return div(da, a)
     case 'pow': {
-      const byExponent = of(b) === 0 ? 0 : mul(of(b), mul(node, log(a)))
-      return add(mul(of(a), mul(b, pow(a, sub(b, 1)))), byExponent)
+      const byExponent = db === 0 ? 0 : mul(db, mul(value(), log(a)))
+      return add(mul(da, mul(b, pow(a, sub(b, 1)))), byExponent)
     }
     case 'floor':
     case 'nearest':

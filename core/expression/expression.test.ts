@@ -222,3 +222,18 @@ describe('a long copy', () => {
     expect(wasm[350 + count]).toBe(0)
   })
 })
+
+describe('derivatives at a point', () => {
+  it.each([3, 4, 5, 6, 7])('are the values of the derivatives as expressions, seed %i', (seed) => {
+    const graph = new x.Graph()
+    const expressions = randomExpressions(graph, seed, inputs, 80, 'any')
+    const next = numbersFrom(seed)
+    const values = Array.from({ length: inputs }, () => (next() - 0.5) * 3)
+    const slots = Array.from({ length: inputs }, (_, i) => i)
+    const written = x.evaluation(values)
+    const wanted = x.jacobian(expressions, slots).map((row) => row.map((entry) => written.number(entry) as number))
+    const found = x.jacobianAt(expressions, slots, values)
+    const finite = (m: number[][]) => m.flat().map((value) => (Number.isFinite(value) ? value : 0))
+    expect(finite(found)).toBeNear(finite(wanted), { relative: 1e-13 })
+  })
+})

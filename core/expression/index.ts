@@ -20,7 +20,7 @@ export {
 } from './graph'
 export { select, sqrt, square, sub, sum, uniform } from './graph'
 export { acos, asin, atan, atan2, cos, exp, log, pow, sin, tan } from './functions'
-export { derivatives, jacobian } from './derivative'
+export { derivatives, jacobian, jacobianAt } from './derivative'
 export { evaluate, evaluation, substitution } from './rebuild'
 export { hoistInvariants } from './invariants'
 export { assign, call, copy, repeatWhile, set, when } from './procedure'

@@ -37,7 +37,7 @@ export interface ToggleSlot extends SlotBase {
 /** A name of something else in the document, or free text. */
 export interface NameSlot extends SlotBase {
   readonly type: 'name'
-  readonly of: 'machine' | 'body' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly of: 'machine' | 'body' | 'coordinate' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
   readonly optional?: true
 }
 

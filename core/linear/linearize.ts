@@ -1,4 +1,4 @@
-import { evaluation, jacobian } from '../expression'
+import { jacobianAt } from '../expression'
 import type { Scalar } from '../expression'
 import { multiply } from '../algebra'
 import type { Matrix } from '../algebra'
@@ -16,9 +16,7 @@ export interface LinearizationRequest {
 
 /** The exact linear form about a point: derivatives of the graph, evaluated there. */
 export function linearize({ rates, outputs, stateSlots, inputSlots, at, names }: LinearizationRequest): StateSpace {
-  const values = evaluation(at)
-  const block = (of: readonly Scalar[], by: readonly number[]): Matrix =>
-    jacobian(of, by).map((row) => row.map((entry) => values.number(entry) as number))
+  const block = (of: readonly Scalar[], by: readonly number[]): Matrix => jacobianAt(of, by, at)
   return {
     a: block(rates, stateSlots),
     b: block(rates, inputSlots),

@@ -1,4 +1,4 @@
-import { multiply, solve, transpose } from '../algebra'
+import { multiply, norm, solve, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
 import { inCoordinates } from './linearize'
 import type { StateSpace } from './stateSpace'
@@ -78,8 +78,4 @@ function tidy(system: StateSpace): StateSpace {
       return row.map((value) => (Math.abs(value) < 1e-11 * most ? 0 : value))
     })
   return { ...system, a: clean(system.a), b: clean(system.b), c: clean(system.c) }
-}
-
-function norm(v: readonly number[]): number {
-  return Math.sqrt(v.reduce((total, value) => total + value * value, 0))
 }

@@ -1,6 +1,6 @@
 import { cos, mul, sin } from '../expression'
 import type { Scalar } from '../expression'
-import { atOrigin, composed, rigidOutOf, rigidPlus, rowsPlus, scaled, turnedBy } from '../algebra'
+import { applied, atOrigin, composed, plus, rigidOutOf, rigidPlus, rowsPlus, scaled, turnedBy } from '../algebra'
 import type { Placement, RigidInertia, Rows, Vector } from '../algebra'
 import { assert } from '../document'
 import type { Part } from '../document'
@@ -24,7 +24,10 @@ export interface Assembly {
   /** Names of positions and speeds: `boom.angle`, `boom.rate`. */
   readonly positions: readonly Coordinate[]
   readonly speeds: readonly Coordinate[]
-  readonly rest: readonly number[]
+  /** Positions at the start. */
+  readonly start: readonly number[]
+  /** Index of the speed that a position is the integral of; nothing where a quaternion stands for a turn. */
+  readonly pairs: readonly (number | undefined)[]
 }
 
 export const ground = 'ground'
@@ -56,7 +59,8 @@ export function assemble(machine: Part, read: Read): Assembly {
   assert(order !== undefined, 'A checked mechanism reaches ground.')
   const seats = new Map<string, Seat>([[ground, { body: -1, place: atOrigin }]])
   const tree: TreeBody[] = []
-  const [positions, speeds, rest]: [Coordinate[], Coordinate[], number[]] = [[], [], []]
+  const [positions, speeds, start]: [Coordinate[], Coordinate[], number[]] = [[], [], []]
+  const pairs: (number | undefined)[] = []
   for (const name of order) {
     const part = bodies[name]!
     const joint = part.joint as Part
@@ -81,12 +85,15 @@ export function assemble(machine: Part, read: Read): Assembly {
       inertia,
     })
     const named = (list: readonly Coordinate[]) => list.map((one) => ({ ...one, name: `${name}.${one.name}` }))
+    kind.positions.forEach((_, i) => pairs.push(kind.goInPairs ? speeds.length + i : undefined))
     positions.push(...named(kind.positions))
     speeds.push(...named(kind.speeds))
-    rest.push(...kind.rest)
+    start.push(
+      ...kind.rest.map((value) => (kind.positions.length === 1 ? ((joint.start as number | undefined) ?? value) : value)),
+    )
   }
   const gravity: Vector = [0, 0, mul(-1, structural(machine.gravity as number | undefined, 'gravity', read))]
-  return { tree: { bodies: tree, gravity }, seats, positions, speeds, rest }
+  return { tree: { bodies: tree, gravity }, seats, positions, speeds, start, pairs }
 }
 
 /** A placement from the slots `at` and `turned` of a part. */
@@ -95,7 +102,7 @@ export function placement(part: Part, path: string, read: Read): Placement {
   const turned = part.turned as readonly number[]
   const exact = (value: number) => (Math.abs(value) < negligible ? 0 : value) // quarter turns leave exact zeros
   return {
-    position: vectorOf(at, `${path}.at`, read),
+    position: structuralVector(at, `${path}.at`, read),
     rotation: turnedBy(turned.map((angle) => exact(cos(angle))) as never, turned.map((angle) => exact(sin(angle))) as never),
   }
 }
@@ -103,7 +110,8 @@ export function placement(part: Part, path: string, read: Read): Placement {
 /** Below the rounding of an angle near pi. */
 const negligible = 1e-15
 
-function vectorOf(values: readonly number[], path: string, read: Read): Vector {
+/** A vector of which the zeros are structure. */
+export function structuralVector(values: readonly number[], path: string, read: Read): Vector {
   return values.map((value, i) => structural(value, `${path}.${i}`, read)) as unknown as Vector
 }
 
@@ -125,7 +133,7 @@ function axesOf(kind: JointKind, joint: Part): Record<string, Vector> {
 
 function inertiaOf(part: Part, path: string, read: Read): RigidInertia {
   const mass = structural(part.mass as number, `${path}.mass`, read)
-  const centre = vectorOf(part.centre as readonly number[], `${path}.centre`, read)
+  const centre = structuralVector(part.centre as readonly number[], `${path}.centre`, read)
   const [xx, yy, zz, xy, xz, yz] = (part.inertia as readonly number[]).map((value, i) =>
     structural(value, `${path}.inertia.${i}`, read),
   ) as [Scalar, Scalar, Scalar, Scalar, Scalar, Scalar]
@@ -144,4 +152,9 @@ function joined(body: TreeBody, more: RigidInertia): TreeBody {
 /** r_world_part and p_world_part of a seat, from the poses of the tree's bodies. */
 export function seatPose(seat: Seat, poses: readonly Placement[]): Placement {
   return seat.body < 0 ? seat.place : composed(poses[seat.body]!, seat.place)
+}
+
+/** A point given on a placed frame, in the frame it is placed in. */
+export function placedPoint({ rotation, position }: Placement, at: Vector): Vector {
+  return plus(position, applied(rotation, at))
 }

@@ -1,5 +1,7 @@
 import { number, parts } from '../kinds'
 import type { Kind } from '../kinds'
+import { chains } from './chains'
+import { drives, forces } from './effects'
 import { linkedBody } from './linkedBody'
 
 /** Bodies on joints, from ground upward. */
@@ -7,9 +9,12 @@ export const mechanism = {
   name: 'mechanism',
   says: 'is built of bodies on joints',
   about:
-    'Rigid bodies on joints, from ground upward. Equations of motion by the methods of Featherstone, Rigid Body Dynamics Algorithms, 2008.',
+    'Rigid bodies on joints, from ground upward; chains close by constraints, of which those that say the same twice are left out. Equations of motion by the methods of Featherstone, Rigid Body Dynamics Algorithms, 2008.',
   slots: {
     gravity: number({ label: 'gravity', unit: 'm/s²', least: 0, otherwise: 9.80665, note: 'along -z of the world' }),
     bodies: parts({ label: 'bodies', kinds: [linkedBody] }),
+    chains: parts({ label: 'chains', kinds: chains, optional: true }),
+    forces: parts({ label: 'forces', kinds: forces, optional: true }),
+    drives: parts({ label: 'drives', kinds: drives, optional: true }),
   },
 } as const satisfies Kind

@@ -8,7 +8,7 @@ const leastMass = 1e-9 // kg
 const inertiaSlack = 1e-6
 
 /** What no schema can see: inertias that cannot exist, masses that make no sense, a lifter too heavy to hover. */
-export function machineProblems(path: string, machine: Part): Problem[] {
+export function floatingBodyProblems(path: string, machine: Part): Problem[] {
   const bodies = Object.entries(machine.bodies as Record<string, Part>)
   if (bodies.length === 0) {
     return [{ where: `${path}.bodies`, what: 'The machine has no bodies.', remedy: 'Add a body with a mass and an inertia.' }]
@@ -25,7 +25,7 @@ export function machineProblems(path: string, machine: Part): Problem[] {
   return problems.length > 0 ? problems : hoverProblems(path, machine)
 }
 
-function bodyProblems(path: string, name: string, body: Part): Problem[] {
+export function bodyProblems(path: string, name: string, body: Part): Problem[] {
   const mass = body.mass as number
   const inertia = body.inertia as readonly number[]
   if (mass < leastMass) {
@@ -70,6 +70,6 @@ function hoverProblems(path: string, machine: Part): Problem[] {
   ]
 }
 
-function show(value: number): string {
+export function show(value: number): string {
   return String(Number(value.toPrecision(4)))
 }

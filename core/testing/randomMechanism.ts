@@ -45,7 +45,7 @@ export function randomMechanism(seed: number, count: number, kinds = joints.map(
     machine,
     assembly,
     q: assembly.positions.map(({ name, unit }, i) =>
-      unit === '' ? assembly.rest[i]! + between(-0.4, 0.4) : name ? between(-2, 2) : 0,
+      unit === '' ? assembly.start[i]! + between(-0.4, 0.4) : name ? between(-2, 2) : 0,
     ),
     speeds: list(n, 2),
     efforts: list(n, 10),

@@ -12,6 +12,7 @@ export const ball: JointKind = {
   slots: { ...placeSlots },
   positions: ['w', 'x', 'y', 'z'].map((name) => ({ name, unit: '' })),
   speeds: ['x', 'y', 'z'].map((name) => ({ name: `${name}Rate`, unit: 'rad/s' })),
+  goInPairs: false,
   rest: [1, 0, 0, 0],
   axes: [],
   motion: () => ({

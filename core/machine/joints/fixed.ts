@@ -11,6 +11,7 @@ export const fixed: JointKind = {
   slots: { ...placeSlots },
   positions: [],
   speeds: [],
+  goInPairs: true,
   rest: [],
   axes: [],
   motion: () => ({ pose: () => atOrigin, subspace: () => [], rates: () => [] }),

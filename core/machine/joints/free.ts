@@ -19,6 +19,7 @@ export const free: JointKind = {
     ...['wx', 'wy', 'wz'].map((name) => ({ name, unit: 'rad/s' })),
     ...['vx', 'vy', 'vz'].map((name) => ({ name, unit: 'm/s' })),
   ],
+  goInPairs: false,
   rest: [1, 0, 0, 0, 0, 0, 0],
   axes: [],
   motion: () => ({

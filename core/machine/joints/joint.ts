@@ -27,6 +27,8 @@ export interface JointKind extends Kind {
   readonly label: string
   readonly positions: readonly Coordinate[]
   readonly speeds: readonly Coordinate[]
+  /** Whether each position is the integral of the speed of the same place. */
+  readonly goInPairs: boolean
   /** Positions of the machine as it was drawn. */
   readonly rest: readonly number[]
   /** Which slots are axes: unit vectors by the time `motion` is called. */

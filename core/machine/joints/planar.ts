@@ -22,6 +22,7 @@ export const planar: JointKind = {
     { name: 'aside', unit: 'm/s' },
     { name: 'rate', unit: 'rad/s' },
   ],
+  goInPairs: false,
   rest: [0, 0, 0],
   axes: ['axis'],
   motion: ({ axis }) => {

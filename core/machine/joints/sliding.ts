@@ -1,4 +1,5 @@
 import { origin, scaled, unrotated } from '../../algebra'
+import { number } from '../../kinds'
 import { axisSlot, placeSlots } from './slots'
 import type { JointKind } from './joint'
 
@@ -8,9 +9,10 @@ export const sliding: JointKind = {
   label: 'slides on',
   says: 'slides on {on} along {axis}',
   about: 'One travel along an axis fixed in both bodies. Featherstone, Rigid Body Dynamics Algorithms, 2008, table 4.1.',
-  slots: { ...placeSlots, axis: axisSlot('axis') },
+  slots: { ...placeSlots, axis: axisSlot('axis'), start: number({ label: 'position at the start', unit: 'm', otherwise: 0 }) },
   positions: [{ name: 'travel', unit: 'm' }],
   speeds: [{ name: 'rate', unit: 'm/s' }],
+  goInPairs: true,
   rest: [0],
   axes: ['axis'],
   motion: ({ axis }) => ({

@@ -18,6 +18,7 @@ export const turningSliding: JointKind = {
     { name: 'angleRate', unit: 'rad/s' },
     { name: 'travelRate', unit: 'm/s' },
   ],
+  goInPairs: true,
   rest: [0, 0],
   axes: ['axis'],
   motion: ({ axis }) => ({

@@ -22,6 +22,7 @@ export const twoAxis: JointKind = {
     { name: 'firstRate', unit: 'rad/s' },
     { name: 'secondRate', unit: 'rad/s' },
   ],
+  goInPairs: true,
   rest: [0, 0],
   axes: ['first', 'second'],
   motion: ({ first, second }) => {

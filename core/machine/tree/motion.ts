@@ -32,6 +32,16 @@ export function motionOf(tree: Tree, { q, speeds }: TreeState): BodyMotion[] {
   return done
 }
 
+/** Accelerations of the bodies, in their own axes, at zero change of the speeds and without gravity. */
+export function biasAccelerations(tree: Tree, moved: readonly BodyMotion[]): Spatial[] {
+  const done: Spatial[] = []
+  tree.bodies.forEach(({ parent, place }, i) => {
+    const { pose, bias } = moved[i]!
+    done.push(parent < 0 ? bias : spatialPlus(intoBody(place, pose, done[parent]!), bias))
+  })
+  return done
+}
+
 /** Sum of S_k times its factor. */
 export function combined(subspace: readonly Spatial[], factors: readonly Scalar[]): Spatial {
   return subspace.map((column, k) => spatialScaled(column, factors[k]!)).reduce(spatialPlus, still)

@@ -128,7 +128,7 @@ describe('momentum', () => {
 })
 
 function assembled(machine: Part, speeds: readonly number[]) {
-  const { tree, rest, speeds: names } = assemble(machine, numbersOf(machine))
-  const q = rest.map((value, i) => value + 0.1 * Math.sin(3 * i + 1))
+  const { tree, start, speeds: names } = assemble(machine, numbersOf(machine))
+  const q = start.map((value, i) => value + 0.1 * Math.sin(3 * i + 1))
   return { tree, state: { q, speeds: names.map((_, i) => speeds[i % speeds.length]!) } }
 }

@@ -1,0 +1,22 @@
+import { clamp, mul, neg } from '../../expression'
+import { coordinateSlot, positive } from './slots'
+import type { EffectKind } from './effect'
+
+/** The ideal drive: gives the effort that is asked, within its limit. */
+export const effortDrive: EffectKind = {
+  name: 'effortDrive',
+  label: 'ideal drive',
+  says: 'A drive moves {joint} with the effort asked, at most {most}.',
+  about: 'effort = what is asked, held within plus and minus its limit. N·m on a turning coordinate, N on a sliding one.',
+  slots: { joint: coordinateSlot, most: positive('most effort', '') },
+  input: { label: 'effort asked', unit: '' },
+  act: (scene, part) => {
+    const most = scene.number('most')
+    const effort = scene.has('driveLimits') ? clamp(scene.input, neg(most), most) : scene.input
+    scene.effort(part.joint as string, effort)
+    return {
+      supplied: mul(effort, scene.coordinate(part.joint as string).speed),
+      signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
+    }
+  },
+}

@@ -1,0 +1,34 @@
+import { add, div, exp, mul, neg, sqrt, square } from '../../expression'
+import { coordinateSlot, notNegative, positive } from './slots'
+import type { EffectKind } from './effect'
+
+/**
+ * Friction in a joint: viscous, Coulomb, and Stribeck's extra at rest, made smooth about zero speed:
+ * effort = -(c v + (Fc + (Fs - Fc) e^-(v/vs)²) v / sqrt(v² + e²)).
+ * Armstrong-Hélouvry, Dupont & Canudas de Wit, Automatica 30, 1994, (from memory), smoothed (common practice).
+ */
+export const jointFriction: EffectKind = {
+  name: 'jointFriction',
+  label: 'friction in a joint',
+  says: 'Friction holds {joint} by {sliding} moving, {breakaway} at rest, and {viscous} more with speed.',
+  about:
+    'effort = -(viscous v + (sliding + (breakaway - sliding) e^-(v/vs)²) v / sqrt(v² + e²)). Armstrong-Hélouvry, Dupont & Canudas de Wit, Automatica 30, 1994 (from memory); smooth about zero speed, so a joint creeps instead of sticking.',
+  slots: {
+    joint: coordinateSlot,
+    sliding: notNegative('sliding friction', ''),
+    breakaway: notNegative('breakaway friction', ''),
+    viscous: notNegative('viscous friction', ''),
+    stribeck: positive("Stribeck's speed", ''),
+    smooth: positive('speed of smoothing', ''),
+  },
+  act: (scene, part) => {
+    if (!scene.has('friction')) return {}
+    const { speed } = scene.coordinate(part.joint as string)
+    const [sliding, breakaway] = [scene.number('sliding'), scene.number('breakaway')]
+    const extra = mul(add(breakaway, neg(sliding)), exp(neg(square(div(speed, scene.number('stribeck'))))))
+    const direction = div(speed, sqrt(add(square(speed), square(scene.number('smooth')))))
+    const held = add(mul(scene.number('viscous'), speed), mul(add(sliding, extra), direction))
+    scene.effort(part.joint as string, neg(held))
+    return { dissipated: mul(held, speed) }
+  },
+}

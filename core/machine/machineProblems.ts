@@ -1,0 +1,9 @@
+import type { Part, Problem } from '../document'
+import { mechanism } from './mechanism'
+import { mechanismProblems } from './mechanismProblems'
+import { floatingBodyProblems } from './problems'
+
+/** What no schema can see in a machine, by its kind. */
+export function machineProblems(path: string, machine: Part): Problem[] {
+  return machine.kind === mechanism.name ? mechanismProblems(path, machine) : floatingBodyProblems(path, machine)
+}

@@ -1,0 +1,304 @@
+import { add, mul, sub, sum } from '../expression'
+import type { Scalar } from '../expression'
+import { applied, cross, forceOutOf, plus, solveDefinite, spatialPlus, transposedRows, unrotated } from '../algebra'
+import type { Placement, Spatial, Vector } from '../algebra'
+import { assert } from '../document'
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { assemble, placedPoint, seatPose, structuralVector } from './assemble'
+import type { Assembly } from './assemble'
+import { chains } from './chains'
+import type { BodyView, ChainRow, ChainScene } from './chains/chain'
+import { effects } from './effects'
+import type { Acted, EffectKind, MechanismLayers, Scene } from './effects/effect'
+import type { StateInfo } from './equations'
+import type { Read } from './read'
+import {
+  biasAccelerations,
+  biasEfforts,
+  bodyPoses,
+  effortsLeft,
+  energies,
+  forwardDynamics,
+  jacobianAt,
+  massMatrix,
+  motionOf,
+  positionCount,
+  positionRates,
+} from './tree'
+
+export interface InputInfo {
+  /** `drives.hoist` */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+}
+
+/** What a mechanism is made of once its structure is known: names of states and inputs, in order. */
+export interface MechanismForm {
+  readonly assembly: Assembly
+  readonly states: readonly StateInfo[]
+  readonly inputs: readonly InputInfo[]
+}
+
+/** A row with the name of its chain. */
+export interface NamedRow extends ChainRow {
+  readonly chain: string
+}
+
+export interface MechanismMotion {
+  /** Time derivatives of positions, speeds and the effects' own states. */
+  readonly rates: readonly Scalar[]
+  readonly poses: readonly Placement[]
+  readonly chainRows: readonly NamedRow[]
+  /** One a kept row: the force that keeps the chain closed. */
+  readonly reactions: readonly Scalar[]
+  readonly energy: { readonly kinetic: Scalar; readonly potential: Scalar; readonly stored: Scalar }
+  /** W: what drives put in, and what is lost for good. */
+  readonly power: { readonly supplied: Scalar; readonly dissipated: Scalar }
+  readonly signals: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+}
+
+/** 1/s: how fast a gap in a chain is drawn shut (Baumgarte, 1972, critically damped). */
+const closingRate = 40
+
+/** Effects of a mechanism with their document paths, forces before drives. */
+export function effectParts(machine: Part): { path: string; name: string; part: Part; kind: EffectKind }[] {
+  return (['forces', 'drives'] as const).flatMap((group) =>
+    Object.entries((machine[group] ?? {}) as Record<string, Part>).map(([name, part]) => ({
+      path: `${group}.${name}`,
+      name,
+      part,
+      kind: findKind(effects, part)!,
+    })),
+  )
+}
+
+export function mechanismForm(machine: Part, read: Read): MechanismForm {
+  const assembly = assemble(machine, read)
+  const { positions, speeds, start } = assembly
+  const own = effectParts(machine).flatMap(({ path, kind }) =>
+    (kind.states ?? []).map(({ name, unit }) => ({ name: `${path}.${name}`, unit, atRest: 0 })),
+  )
+  return {
+    assembly,
+    states: [
+      ...positions.map(({ name, unit }, i) => ({ name, unit, atRest: start[i]! })),
+      ...speeds.map(({ name, unit }) => ({ name, unit, atRest: 0 })),
+      ...own,
+    ],
+    inputs: effectParts(machine).flatMap(({ path, part, kind }) =>
+      kind.input === undefined
+        ? []
+        : [{ name: path, label: kind.input.label, unit: kind.input.unit || effortUnit(assembly, part) }],
+    ),
+  }
+}
+
+/** N·m for a turning coordinate, N for a sliding one. */
+function effortUnit({ positions }: Assembly, part: Part): string {
+  return positions.find(({ name }) => name === part.joint)?.unit === 'm' ? 'N' : 'N·m'
+}
+
+/**
+ * Equations of motion: M v' = tau - h + Jᵀ reactions, J v' = -bias - 2 k rate - k² gap for the chain rows that are kept.
+ * Without chains by articulated bodies.
+ */
+export function mechanismMotion(
+  machine: Part,
+  read: Read,
+  layers: MechanismLayers,
+  form: MechanismForm,
+  states: readonly Scalar[],
+  inputs: readonly Scalar[],
+  keptRows: readonly number[],
+): MechanismMotion {
+  const { assembly } = form
+  const { tree } = assembly
+  const count = positionCount(tree)
+  const q = states.slice(0, count)
+  const speeds = states.slice(count, count + assembly.speeds.length)
+  const state = { q, speeds }
+  const poses = bodyPoses(tree, q)
+  const world = new World(read, layers, assembly, state, poses)
+  let nextState = count + assembly.speeds.length
+  let nextInput = 0
+  const acted = effectParts(machine).map(({ path, part, kind }) => {
+    const own = states.slice(nextState, (nextState += kind.states?.length ?? 0))
+    const input = kind.input === undefined ? 0 : inputs[nextInput++]!
+    return { path, acted: kind.act(world.scene(path, part, own, input), part) }
+  })
+  const chainRows = chainRowsOf(machine, read, assembly, state, poses)
+  const kept = keptRows.map((row) => chainRows[row]!)
+  const { accelerations, reactions } = solved(world, state, kept)
+  const total = (of: (one: Acted) => Scalar | undefined) => sum(acted.map((one) => of(one.acted) ?? 0))
+  return {
+    rates: [...positionRates(tree, state), ...accelerations, ...acted.flatMap((one) => one.acted.rates ?? [])],
+    poses,
+    chainRows,
+    reactions,
+    energy: { ...energies(tree, state), stored: total(({ stored }) => stored) },
+    power: { supplied: total(({ supplied }) => supplied), dissipated: total(({ dissipated }) => dissipated) },
+    signals: acted.flatMap(({ path, acted: { signals } }) =>
+      (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
+    ),
+  }
+}
+
+function solved(
+  world: World,
+  state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+  rows: readonly ChainRow[],
+): { accelerations: Scalar[]; reactions: Scalar[] } {
+  const { tree } = world.assembly
+  if (rows.length === 0) return { accelerations: forwardDynamics(tree, state, world.efforts, world.forces), reactions: [] }
+  const free = effortsLeft(world.efforts, biasEfforts(tree, state, world.forces))
+  const columns = solveDefinite(
+    massMatrix(tree, state),
+    free.map((effort, i) => [effort, ...rows.map(({ jacobian }) => jacobian[i]!)]),
+  )
+  const along = (row: ChainRow, c: number) => sum(row.jacobian.map((entry, i) => mul(entry, columns[i]![c]!)))
+  const a = rows.map((row) => rows.map((_, c) => along(row, c + 1)))
+  const wanted = rows.map((row) => {
+    const shut = add(mul(2 * closingRate, row.rate), mul(closingRate * closingRate, row.gap))
+    return [sub(sub(sub(0, row.bias), shut), along(row, 0))]
+  })
+  const reactions = solveDefinite(a, wanted).map(([value]) => value!)
+  const accelerations = columns.map((column) =>
+    add(column[0]!, sum(reactions.map((reaction, c) => mul(column[c + 1]!, reaction)))),
+  )
+  return { accelerations, reactions }
+}
+
+/** Every equation of every chain, kept or not. */
+export function chainRowsOf(
+  machine: Part,
+  read: Read,
+  assembly: Assembly,
+  state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+  poses: readonly Placement[],
+): NamedRow[] {
+  const parts = Object.entries((machine.chains ?? {}) as Record<string, Part>)
+  if (parts.length === 0) return []
+  const views = new Map<string, BodyView>()
+  const moved = motionOf(assembly.tree, state)
+  const bias = biasAccelerations(assembly.tree, moved)
+  const body = (name: string): BodyView => {
+    const known = views.get(name)
+    if (known !== undefined) return known
+    const view = bodyView(assembly, name, state, poses, moved, bias)
+    views.set(name, view)
+    return view
+  }
+  return parts.flatMap(([name, part]) => {
+    const kind = findKind(chains, part)!
+    const scene: ChainScene = {
+      body,
+      vector: (slot) => structuralVector(part[slot] as readonly number[], `chains.${name}.${slot}`, read),
+      number: (slot) => read(`chains.${name}.${slot}`),
+      coordinate: (coordinate) => coordinateOf(assembly, state, coordinate),
+      speeds: assembly.speeds.length,
+    }
+    return kind.rows(scene, part).map((row) => ({ ...row, chain: name }))
+  })
+}
+
+const still: Spatial = { angular: [0, 0, 0], linear: [0, 0, 0] }
+
+function bodyView(
+  assembly: Assembly,
+  name: string,
+  state: { q: readonly Scalar[] },
+  poses: readonly Placement[],
+  moved: ReturnType<typeof motionOf>,
+  bias: readonly Spatial[],
+): BodyView {
+  const seat = assembly.seats.get(name)!
+  const pose = seatPose(seat, poses)
+  if (seat.body < 0) {
+    const none = assembly.speeds.map(() => still)
+    return { pose, jacobian: none, ...still, angularBias: still.angular, linearBias: still.linear }
+  }
+  const { rotation } = poses[seat.body]!
+  const { velocity } = moved[seat.body]!
+  const own = bias[seat.body]!
+  const arm = applied(rotation, seat.place.position)
+  const angular = applied(rotation, velocity.angular)
+  const linear = plus(applied(rotation, velocity.linear), cross(angular, arm))
+  const angularBias = applied(rotation, own.angular)
+  // from the spatial acceleration to that of the point: a + w x v, then out along the arm
+  const ofOrigin = applied(rotation, plus(own.linear, cross(velocity.angular, velocity.linear)))
+  const linearBias = plus(ofOrigin, plus(cross(angularBias, arm), cross(angular, cross(angular, arm))))
+  const jacobian = jacobianAt(assembly.tree, state.q, seat.body, pose.position, [...poses])
+  return { pose, jacobian, angular, linear, angularBias, linearBias }
+}
+
+/** A coordinate by its position's name, where it is one of a joint whose positions and speeds go in pairs. */
+export function coordinateOf(
+  { positions, speeds, pairs }: Assembly,
+  state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+  name: string,
+): { position: Scalar; speed: Scalar; index: number } {
+  const at = positions.findIndex((one) => one.name === name)
+  const index = pairs[at]
+  assert(index !== undefined && speeds[index] !== undefined, `The coordinate ${name} of a checked mechanism has a speed.`)
+  return { position: state.q[at]!, speed: state.speeds[index]!, index }
+}
+
+/** Bodies in the world, and what effects put on them. */
+class World {
+  readonly efforts: Scalar[]
+  readonly forces: (Spatial | undefined)[]
+  private readonly moved: ReturnType<typeof motionOf>
+
+  constructor(
+    private readonly read: Read,
+    private readonly layers: MechanismLayers,
+    readonly assembly: Assembly,
+    private readonly state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+    private readonly poses: readonly Placement[],
+  ) {
+    this.efforts = assembly.speeds.map(() => 0)
+    this.forces = assembly.tree.bodies.map(() => undefined)
+    this.moved = motionOf(assembly.tree, state)
+  }
+
+  scene(path: string, part: Part, states: readonly Scalar[], input: Scalar): Scene {
+    return {
+      number: (slot) => (part[slot] === 0 ? 0 : this.read(`${path}.${slot}`)),
+      vector: (slot) => structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read),
+      point: (body, at) => this.point(body, at),
+      coordinate: (name) => coordinateOf(this.assembly, this.state, name),
+      states,
+      input,
+      push: (body, at, force) => this.push(body, at, force),
+      effort: (name, effort) => {
+        const { index } = coordinateOf(this.assembly, this.state, name)
+        this.efforts[index] = add(this.efforts[index]!, effort)
+      },
+      has: (layer) => this.layers.has(layer),
+    }
+  }
+
+  private point(body: string, at: Vector): { position: Vector; velocity: Vector } {
+    const seat = this.assembly.seats.get(body)!
+    const arm = placedPoint(seat.place, at)
+    if (seat.body < 0) return { position: arm, velocity: [0, 0, 0] }
+    const { rotation, position } = this.poses[seat.body]!
+    const { angular, linear } = this.moved[seat.body]!.velocity
+    return {
+      position: plus(position, applied(rotation, arm)),
+      velocity: applied(rotation, plus(linear, cross(angular, arm))),
+    }
+  }
+
+  private push(body: string, at: Vector, force: Vector): void {
+    const seat = this.assembly.seats.get(body)!
+    if (seat.body < 0) return
+    const arm = placedPoint(seat.place, at)
+    const own = applied(transposedRows(this.poses[seat.body]!.rotation), force)
+    const wrench = forceOutOf({ rotation: unrotated, position: arm }, { angular: [0, 0, 0], linear: own })
+    const before = this.forces[seat.body]
+    this.forces[seat.body] = before === undefined ? wrench : spatialPlus(before, wrench)
+  }
+}

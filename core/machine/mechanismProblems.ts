@@ -1,0 +1,154 @@
+import { nearestName } from '../document'
+import type { Part, Problem } from '../document'
+import { findKind } from '../kinds'
+import type { AnyKind } from '../kinds'
+import { assemble, ground, outwardOrder } from './assemble'
+import { chains } from './chains'
+import { closeChains, moved } from './closeChains'
+import { effectParts } from './mechanismMotion'
+import { joints } from './joints'
+import { numbersOf } from './numbers'
+import { bodyProblems, show } from './problems'
+import { massMatrix, weightlessSpeed } from './tree'
+
+/** Bodies: more is a slip, and would not be legible. */
+const mostBodies = 400
+/** rad: axes nearer than this to one another leave a turn undetermined. */
+const parallelAxes = 1e-6
+
+/** What no schema can see in a mechanism: names, circles, axes, masses, chains. All at once, as far as they can be told. */
+export function mechanismProblems(path: string, machine: Part): Problem[] {
+  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const names = Object.keys(bodies)
+  if (names.length === 0)
+    return [{ where: `${path}.bodies`, what: 'The machine has no bodies.', remedy: 'Add a body on a joint.' }]
+  if (names.length > mostBodies) {
+    const what = `The machine has ${names.length} bodies; at most ${mostBodies} are taken.`
+    return [{ where: `${path}.bodies`, what, remedy: 'Join bodies that do not move against one another.' }]
+  }
+  const structure = [
+    ...names.flatMap((name) => jointProblems(`${path}.bodies.${name}`, name, bodies)),
+    ...circleProblems(path, bodies),
+  ]
+  if (structure.length > 0) return structure
+  const problems = [
+    ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
+    ...nameProblems(path, machine),
+  ]
+  return problems.length > 0 ? problems : [...lightProblems(path, machine), ...chainProblems(path, machine)]
+}
+
+function jointProblems(path: string, name: string, bodies: Readonly<Record<string, Part>>): Problem[] {
+  const joint = bodies[name]!.joint as Part
+  const known = [ground, ...Object.keys(bodies)]
+  const problems: Problem[] = []
+  if (!known.includes(joint.on as string)) problems.push(unknownName(`${path}.joint.on`, 'body', joint.on as string, known))
+  const axes = findKind(joints, joint)!.axes.map((slot) => ({ slot, given: joint[slot] as readonly number[] }))
+  for (const { slot, given } of axes) {
+    if (given.some((value) => value !== 0)) continue
+    const what = `The ${slot === 'axis' ? '' : `${slot} `}axis of ${name} is 0 0 0, which is no direction.`
+    problems.push({ where: `${path}.joint.${slot}`, what, remedy: 'Give a direction, such as 0 0 1.' })
+  }
+  const [first, second] = axes
+  if (second !== undefined && problems.length === 0 && angleBetween(first!.given, second.given) < parallelAxes) {
+    const what = `Both axes of ${name} point the same way, so one turn cannot be told from the other.`
+    problems.push({ where: `${path}.joint.second`, what, remedy: 'Give the second axis another direction.' })
+  }
+  return problems
+}
+
+/** Sine of the angle between two directions, which is the angle where it matters. */
+function angleBetween(a: readonly number[], b: readonly number[]): number {
+  const [ax, ay, az] = a as [number, number, number]
+  const [bx, by, bz] = b as [number, number, number]
+  const across = (ay * bz - az * by) ** 2 + (az * bx - ax * bz) ** 2 + (ax * by - ay * bx) ** 2
+  return Math.sqrt(across / ((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz)))
+}
+
+function circleProblems(path: string, bodies: Readonly<Record<string, Part>>): Problem[] {
+  const names = Object.keys(bodies)
+  const on = (name: string) => (bodies[name]!.joint as Part).on as string
+  if (outwardOrder(bodies) !== undefined || names.some((name) => on(name) !== ground && !names.includes(on(name)))) return []
+  const round = names.find((name) => {
+    let at = name
+    for (let i = 0; i <= names.length && at !== ground; i++) at = on(at)
+    return at !== ground
+  })!
+  const what = `${round} hangs on itself: following its joints never reaches ground.`
+  return [
+    {
+      where: `${path}.bodies.${round}.joint.on`,
+      what,
+      remedy: 'Let one body of the circle hang on ground, and close it with a chain.',
+    },
+  ]
+}
+
+/** A body may be without mass where others carry it along; one with mass must have an inertia that can exist. */
+function weighed(path: string, name: string, body: Part): Problem[] {
+  const massless = body.mass === 0 && (body.inertia as readonly number[]).every((value) => value === 0)
+  const pointMass = (body.mass as number) > 0 && (body.inertia as readonly number[]).every((value) => value === 0)
+  return massless || pointMass ? [] : bodyProblems(path, name, body)
+}
+
+/** Names of bodies and coordinates in chains, forces and drives. */
+function nameProblems(path: string, machine: Part): Problem[] {
+  const { positions, pairs } = assemble(machine, numbersOf(machine))
+  const coordinates = positions.map(({ name }) => name).filter((_, i) => pairs[i] !== undefined)
+  const bodies = [ground, ...Object.keys(machine.bodies as object)]
+  const chainParts = Object.entries((machine.chains ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    path: `chains.${name}`,
+    part,
+    kind: findKind(chains, part)! as AnyKind,
+  }))
+  return [...effectParts(machine), ...chainParts].flatMap(({ path: own, part, kind }) =>
+    Object.entries(kind.slots).flatMap(([slot, definition]) => {
+      if (definition.type !== 'name' || (definition.of !== 'body' && definition.of !== 'coordinate')) return []
+      const known = definition.of === 'body' ? bodies : coordinates
+      const given = part[slot] as string
+      return known.includes(given)
+        ? []
+        : [unknownName(`${path}.${own}.${slot}`, definition.of === 'body' ? 'body' : 'coordinate of a joint', given, known)]
+    }),
+  )
+}
+
+function unknownName(where: string, sort: string, given: string, known: readonly string[]): Problem {
+  const near = nearestName(given, known)
+  const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+  return { where, what: `There is no ${sort} named ${given}.`, remedy }
+}
+
+function lightProblems(path: string, machine: Part): Problem[] {
+  const assembly = assemble(machine, numbersOf(machine))
+  // not at the start itself: there a body may hang in line with its joint's axis by chance
+  const q = moved(
+    assembly,
+    assembly.start,
+    assembly.speeds.map((_, i) => 0.2 + 0.01 * i),
+  )
+  const light = weightlessSpeed(massMatrix(assembly.tree, { q }) as number[][])
+  if (light === undefined) return []
+  const name = assembly.speeds[light]!.name.split('.')[0]!
+  const what = `${name} can move without moving any mass, so its acceleration has no value.`
+  return [{ where: `${path}.bodies.${name}.mass`, what, remedy: 'Give it, or a body that hangs on it, a mass and an inertia.' }]
+}
+
+function chainProblems(path: string, machine: Part): Problem[] {
+  const parts = Object.entries((machine.chains ?? {}) as Record<string, Part>)
+  if (parts.length === 0) return []
+  const closure = closeChains(machine)
+  if (closure.kind === 'open') {
+    const what = `The chain ${closure.chain} cannot close: ${show(closure.gap)} ${closure.unit || 'rad'} stay open, whatever the joints do.`
+    return [
+      {
+        where: `${path}.chains.${closure.chain}`,
+        what,
+        remedy: 'Check the lengths and places of its bodies, and where the joints start.',
+      },
+    ]
+  }
+  if (closure.freedoms > 0) return []
+  const what = 'The chains leave nothing that can move.'
+  return [{ where: `${path}.chains`, what, remedy: 'Remove a chain, or give a body another freedom.' }]
+}

@@ -1,0 +1,59 @@
+import type { Part } from '../document'
+import type { AnyKind } from '../kinds'
+
+type Triple = readonly [number, number, number]
+
+/** A joint hung where it belongs, unturned unless said. */
+export function jointPart(kind: string, on: string, at: Triple, more: Record<string, unknown> = {}): Part {
+  return { kind, on, at, turned: [0, 0, 0], ...more }
+}
+
+/** A body with its inertia along its own axes. */
+export function bodyPart(mass: number, centre: Triple, moments: Triple, joint: Part): Part {
+  return { kind: 'linkedBody', mass, centre, inertia: [...moments, 0, 0, 0], joint }
+}
+
+export function mechanismPart(bodies: Record<string, Part>, more: Record<string, unknown> = {}): Part {
+  return { kind: 'mechanism', gravity: 9.80665, bodies, ...more }
+}
+
+/** A flat four-bar in the x-y plane, cut between coupler and rocker: crank and rocker on ground, hinged together. */
+export function fourBar(
+  lengths: { crank: number; coupler: number; rocker: number; ground: number },
+  start: Record<'crank' | 'coupler' | 'rocker', number>,
+): Part {
+  const link = (length: number, joint: Part) =>
+    bodyPart(2 * length, [length / 2, 0, 0], [0.001, length ** 3 / 6, length ** 3 / 6], joint)
+  const z = { axis: [0, 0, 1] }
+  return mechanismPart(
+    {
+      crank: link(lengths.crank, jointPart('turning', 'ground', [0, 0, 0], { ...z, start: start.crank })),
+      coupler: link(lengths.coupler, jointPart('turning', 'crank', [lengths.crank, 0, 0], { ...z, start: start.coupler })),
+      rocker: link(lengths.rocker, jointPart('turning', 'ground', [lengths.ground, 0, 0], { ...z, start: start.rocker })),
+    },
+    {
+      chains: {
+        pin: {
+          kind: 'hinged',
+          from: 'coupler',
+          fromAt: [lengths.coupler, 0, 0],
+          to: 'rocker',
+          toAt: [lengths.rocker, 0, 0],
+          axis: [0, 0, 1],
+          toAxis: [0, 0, 1],
+        },
+      },
+    },
+  )
+}
+
+/** A part of a kind with plausible numbers in all its slots: bodies and joints are named by `names`. */
+export function plausible(kind: AnyKind, names: Record<string, string>, numbers: (slot: string) => number): Part {
+  const values = Object.entries(kind.slots).map(([slot, definition]): [string, unknown] => {
+    if (definition.type === 'name') return [slot, names[slot]]
+    if (definition.type === 'vector')
+      return [slot, slot.toLowerCase().includes('axis') ? [0.2, 0.3, 1] : [numbers(slot), -numbers(slot), 0.5 * numbers(slot)]]
+    return [slot, numbers(slot)]
+  })
+  return { kind: kind.name, ...Object.fromEntries(values) }
+}
