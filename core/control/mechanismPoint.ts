@@ -77,13 +77,16 @@ export function mechanismPoint(
   ]
   const must = [...equations.rates.slice(nq), ...equations.gaps]
   // a magnet without current has no slope in its current: a second start has some of every input
-  const found = [0, 1].map((input) => {
-    const start = [...closure.q, ...new Array<number>(ns - nq).fill(0), ...form.inputs.map(() => input)]
-    return balance(must, unknowns, Float64Array.from(start), nq, (at) =>
-      at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)])),
+  const from = (input: number) =>
+    balance(
+      must,
+      unknowns,
+      Float64Array.from([...closure.q, ...new Array<number>(ns - nq).fill(0), ...form.inputs.map(() => input)]),
+      nq,
+      (at) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)])),
     )
-  })
-  const best = found.find(({ residual }) => residual < balanced) ?? found[0]!
+  const first = from(0)
+  const best = first.residual < balanced || form.inputs.length === 0 ? first : from(1)
   const open = Math.max(0, unknowns.length - must.length)
   if (!(best.residual < balanced)) {
     const name = form.states[nq + best.worst]?.name ?? 'a chain'
@@ -114,8 +117,10 @@ function balance(
     const values = evaluation(at)
     const left = must.map((one) => values.number(one) as number)
     const residual = Math.max(0, ...left.map((value) => (Number.isFinite(value) ? Math.abs(value) : Infinity)))
+    // once it balances, rounding alone is left
+    if (residual < balanced && residual > 0.5 * best.residual) break
     if (residual < best.residual) best = { at, residual, worst: left.findIndex((value) => Math.abs(value) === residual) }
-    if (residual < balanced / 1000 || unknowns.length === 0) break
+    if (unknowns.length === 0) break
     const change = leastChange(
       jacobianAt(must, unknowns, at),
       left.map((value) => -value),

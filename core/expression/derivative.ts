@@ -20,15 +20,48 @@ export function jacobian(expressions: readonly Scalar[], slots: readonly number[
 
 /**
  * The same matrix at one point, as numbers: exact derivatives without building their expressions, which for a large
- * machine takes longer than everything else. `values[i]` stands for slot i.
+ * machine takes longer than everything else. `values[i]` stands for slot i. All columns go through the graph together.
  */
 export function jacobianAt(expressions: readonly Scalar[], slots: readonly number[], values: ArrayLike<number>): number[][] {
-  const nodes = numberNodes(expressions)
   const known = evaluation(values)
   const valueOf = (x: Operand): Operand =>
     typeof x !== 'object' ? x : x.sort === 'flag' ? known.flag(x) : (known.number(x) as number)
-  const columns = slots.map((slot) => derivativesOf(nodes, expressions, slot, valueOf))
-  return expressions.map((_, i) => columns.map((column) => column[i] as number))
+  const columns = slots.length
+  const rows = new Map<Node, Float64Array>()
+  for (const node of numberNodes(expressions)) {
+    const row = node.operation === 'slot' ? unitRow(slots.indexOf(node.index), columns) : chained(node, rows, valueOf, columns)
+    if (row !== undefined) rows.set(node, row)
+  }
+  return expressions.map((expression) => {
+    const row = isNode(expression) ? rows.get(expression) : undefined
+    return row === undefined ? new Array<number>(columns).fill(0) : [...row]
+  })
+}
+
+function unitRow(at: number, length: number): Float64Array | undefined {
+  if (at < 0) return undefined
+  const row = new Float64Array(length)
+  row[at] = 1
+  return row
+}
+
+/** The chain rule for one node: the sum of its slope by each operand times that operand's row. */
+function chained(
+  node: NumberNode,
+  rows: ReadonlyMap<Node, Float64Array>,
+  valueOf: (x: Operand) => Operand,
+  length: number,
+): Float64Array | undefined {
+  let sum: Float64Array | undefined
+  for (const operand of new Set(node.operands)) {
+    const row = rows.get(operand as Node)
+    if (row === undefined) continue
+    const slope = local(node, (x) => (x === operand ? 1 : 0), -1, valueOf) as number
+    if (slope === 0) continue
+    sum ??= new Float64Array(length)
+    for (let j = 0; j < length; j++) if (row[j] !== 0) sum[j]! += slope * row[j]!
+  }
+  return sum
 }
 
 /** `valueOf` gives what stands for an operand in the result: itself, or its number. */
