@@ -3,7 +3,7 @@ import { checkDocument, groups, parseDocument } from './index'
 import { currentVersion, migrate, migrations, replaceAt } from './document'
 import type { Migration, Problem } from './document'
 import { cName, pieces } from './kinds'
-import { lamplighter, lamplighterText } from './testing/demo'
+import { demo, lamplighter, lamplighterText } from './testing/demo'
 
 function problemsAfter(path: string, value: unknown): readonly Problem[] {
   const outcome = checkDocument(replaceAt(lamplighter(), path, value))
@@ -128,5 +128,69 @@ describe.each(everyKind(Object.values(groups).flat()).map((kind) => ({ kind })))
   it('has a C name and words for its reference page', () => {
     expect(cName(`loops.${kind.name}`)).toMatch(/^[A-Za-z_][A-Za-z0-9_]*$/)
     expect(kind.about.length).toBeGreaterThan(10)
+  })
+})
+
+describe('bad mechanisms', () => {
+  const ramp = 'machines.ramp'
+  const problemsOfRamp = (path: string, value: unknown): readonly Problem[] => {
+    const outcome = checkDocument(replaceAt(demo('boarding-ramp'), path, value))
+    return outcome.kind === 'refused' ? outcome.problems : []
+  }
+  const crowd = Object.fromEntries(
+    Array.from({ length: 10_000 }, (_, i) => [
+      `b${i}`,
+      {
+        kind: 'linkedBody',
+        mass: 1,
+        centre: [0, 0, 0],
+        inertia: [1, 1, 1, 0, 0, 0],
+        joint: { kind: 'fixed', on: 'ground', at: [0, 0, 0], turned: [0, 0, 0] },
+      },
+    ]),
+  )
+  it.each<[what: string, path: string, value: unknown, where: string, words: RegExp]>([
+    ['a body that hangs on nothing', `${ramp}.bodies.foot.joint.on`, 'outrLeaf', `${ramp}.bodies.foot.joint.on`, /no body named/],
+    ['a circle of joints', `${ramp}.bodies.innerLeaf.joint.on`, 'foot', `${ramp}.bodies.innerLeaf.joint.on`, /hangs on itself/],
+    ['an axis of length 0', `${ramp}.bodies.rod.joint.axis`, [0, 0, 0], `${ramp}.bodies.rod.joint.axis`, /no direction/],
+    ['an inertia that cannot be', `${ramp}.bodies.rod.inertia`, [1, 1, 9, 0, 0, 0], `${ramp}.bodies.rod.inertia`, /exceeds/],
+    ['a mass that is no number', `${ramp}.bodies.rod.mass`, '4.9 kg', `${ramp}.bodies.rod.mass`, /plain number/],
+    ['a moving body without mass', `${ramp}.bodies.foot.mass`, 0, `${ramp}.bodies.foot`, /./],
+    [
+      'a drive on no joint',
+      `${ramp}.drives.foldDrive.joint`,
+      'outerLeaf.angl',
+      `${ramp}.drives.foldDrive.joint`,
+      /no coordinate/,
+    ],
+    ['a strut to nowhere', `${ramp}.forces.gasStrut.to`, 'inerLeaf', `${ramp}.forces.gasStrut.to`, /no body named/],
+    [
+      'a chain that cannot close',
+      `${ramp}.chains.parallelogram.fromAt`,
+      [9, 0, 0],
+      `${ramp}.chains.parallelogram`,
+      /cannot close/,
+    ],
+    ['10,000 bodies', `${ramp}.bodies`, crowd, `${ramp}.bodies`, /at most 400/],
+    ['no bodies', `${ramp}.bodies`, {}, `${ramp}.bodies`, /no bodies/],
+    [
+      'a loop on a mechanism',
+      'loops',
+      { hold: { ...lamplighter().loops.height!, machine: 'ramp' } },
+      'loops.hold.machine',
+      /belong to lifters/,
+    ],
+  ])('explain %s where it is', (_what, path, value, where, words) => {
+    const problem = problemsOfRamp(path, value).find((one) => one.where.startsWith(where))
+    expect(problem?.what).toMatch(words)
+    expect(problem?.remedy).not.toBe('')
+  })
+
+  it('go away when the remedy is done', () => {
+    const typo = replaceAt(demo('boarding-ramp'), `${ramp}.forces.gasStrut.to`, 'inerLeaf')
+    const outcome = checkDocument(typo)
+    const remedy = outcome.kind === 'refused' ? outcome.problems[0]!.remedy : ''
+    expect(remedy).toBe('Did you mean innerLeaf?')
+    expect(checkDocument(replaceAt(typo, `${ramp}.forces.gasStrut.to`, 'innerLeaf')).kind).toBe('done')
   })
 })

@@ -4,7 +4,7 @@ import { assert, done, migrate, mostDocumentCharacters, nearestName, refused, re
 import type { Document, Outcome, Part, Problem } from './document'
 import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, Slot } from './kinds'
-import { inertialSensor, machineKinds, machineProblems, rangeFinder } from './machine'
+import { inertialSensor, machineKinds, machineProblems, mechanism, rangeFinder } from './machine'
 import { trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
@@ -128,7 +128,8 @@ function references(document: Document): Problem[] {
   const machines = Object.keys(document.machines)
   const pushed = new Map<string, string>()
   for (const [name, part] of Object.entries(document.loops)) {
-    expect(`loops.${name}.machine`, part.machine, machines, 'machine')
+    if (expect(`loops.${name}.machine`, part.machine, machines, 'machine'))
+      problems.push(...liftersOnly(`loops.${name}.machine`, document.machines[part.machine as string]!))
     const key = `${part.machine as string}.${part.pushes as string}`
     const other = pushed.get(key)
     if (other !== undefined) {
@@ -143,7 +144,7 @@ function references(document: Document): Problem[] {
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
-    const sensors = Object.entries(document.machines[part.machine as string]!.sensors as { [name: string]: Part })
+    const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
     const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
     expect(`${path}.range`, part.range, named(rangeFinder.name), 'range finder')
     expect(`${path}.inertial`, part.inertial, named(inertialSensor.name), 'inertial sensor')
@@ -152,6 +153,9 @@ function references(document: Document): Problem[] {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine as string]!
+    const misplaced = liftersOnly(`${path}.machine`, machine)
+    problems.push(...misplaced)
+    if (misplaced.length > 0) continue
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
     for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part })) {
       const where = `${path}.cues.${cue}.loop`
@@ -166,6 +170,13 @@ function references(document: Document): Problem[] {
     }
   }
   return problems
+}
+
+/** Loops and trials of this edition are those of lifters. */
+function liftersOnly(where: string, machine: Part): Problem[] {
+  if (machine.kind !== mechanism.name) return []
+  const what = 'Loops and trials belong to lifters; this machine is built of bodies on joints.'
+  return [{ where, what, remedy: 'Name a lifter of this document, or remove this part.' }]
 }
 
 /** A changed number must still be one that the machine could have. */

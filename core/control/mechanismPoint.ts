@@ -4,7 +4,7 @@ import { complex, eigenvalues, leastChange, magnitude, multiply, solve, solveCom
 import type { Complex, Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
-import { closeChains, mechanismForm, mechanismMotion, numbersOf, unitQuaternions } from '../machine'
+import { closeChains, coordinateNames, mechanismForm, mechanismMotion, numbersOf, unitQuaternions } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
 
@@ -61,14 +61,7 @@ export function mechanismPoint(
   const equations = equationsAtRest(machine, layers, closure.kept)
   const { form } = equations
   const { positions, speeds } = form.assembly
-  const driven = [
-    ...new Set(
-      drivenCoordinates(
-        machine,
-        positions.map(({ name }) => name),
-      ),
-    ),
-  ]
+  const driven = [...new Set(drivenCoordinates(machine))]
   const held = conditions.held ?? driven
   const [nq, nv, ns] = [positions.length, speeds.length, form.states.length]
   const unknowns = [
@@ -136,11 +129,12 @@ function balance(
   return best
 }
 
-/** Coordinates that the drives of a mechanism act on. */
-export function drivenCoordinates(machine: Part, known: readonly string[]): string[] {
-  return Object.values((machine.drives ?? {}) as Record<string, Part>)
-    .map((drive) => drive.joint as string | undefined)
-    .filter((name): name is string => name !== undefined && known.includes(name))
+/** Coordinates that the drives of a mechanism move: their own joint, or that of the body they draw. */
+export function drivenCoordinates(machine: Part): string[] {
+  const known = coordinateNames(machine)
+  return Object.values((machine.drives ?? {}) as Record<string, Part>).flatMap(({ joint, to }) =>
+    known.filter((name) => name === joint || (typeof to === 'string' && name.startsWith(`${to}.`))),
+  )
 }
 
 function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): Equations {
@@ -193,7 +187,7 @@ function linearizedAt(
   const shown = signals.map(({ value }) => value)
   const outputsByState = jacobianAt(shown, all, at)
   const names = independent.map((i) => speeds[i]!.name)
-  const coordinates = independent.map((i) => coordinateNames(form)[i]!)
+  const coordinates = independent.map((i) => freedomNames(form)[i]!)
   const values = [...at]
   const stateNames = [...coordinates, ...names, ...form.states.slice(nq + nv).map(({ name }) => name)]
   const select = (rows: number) => Array.from({ length: rows }, (_, i) => stateNames.map((__, k) => (k === i ? 1 : 0)))
@@ -230,7 +224,7 @@ function linearizedAt(
 }
 
 /** The position that goes with each speed, by name; a turn of a quaternion has the name of its speed. */
-function coordinateNames({ assembly: { positions, speeds, pairs } }: MechanismForm): string[] {
+function freedomNames({ assembly: { positions, speeds, pairs } }: MechanismForm): string[] {
   return speeds.map(({ name }, i) => positions[pairs.indexOf(i)]?.name ?? `${name.replace(/Rate$/, '')}.turn`)
 }
 
@@ -241,7 +235,7 @@ function independentCoordinates(
   form: MechanismForm,
   preferred: readonly string[],
 ): { spread: number[][]; independent: number[] } {
-  const names = coordinateNames(form)
+  const names = freedomNames(form)
   const dependent: number[] = []
   const rows = gapsBySpeed.map((row) => [...row])
   for (let r = 0; r < rows.length; r++) {

@@ -22,6 +22,8 @@ export interface VectorSlot extends SlotBase {
   readonly type: 'vector'
   readonly unit: string
   readonly components: readonly string[]
+  /** What a new part starts with; zeros unless said. */
+  readonly fill?: readonly number[]
 }
 
 export interface ChoiceSlot extends SlotBase {

@@ -96,6 +96,14 @@ export function assemble(machine: Part, read: Read): Assembly {
   return { tree: { bodies: tree, gravity }, seats, positions, speeds, start, pairs }
 }
 
+/** Coordinates by name that effects and chains may act on, also of a machine that has problems. */
+export function coordinateNames(machine: Part): string[] {
+  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, body]) => {
+    const kind = findKind(joints, body.joint as Part)
+    return kind?.goInPairs === true ? kind.positions.map((one) => `${name}.${one.name}`) : []
+  })
+}
+
 /** A placement from the slots `at` and `turned` of a part. */
 export function placement(part: Part, path: string, read: Read): Placement {
   const at = part.at as readonly number[]

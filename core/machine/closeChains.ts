@@ -30,12 +30,7 @@ const newShare = 1e-7
 
 /** Closes the chains of a mechanism by Newton's steps of least change, and finds which of their equations are independent. */
 export function closeChains(machine: Part, start?: readonly number[]): Closure {
-  const read = numbersOf(machine)
-  const assembly = assemble(machine, read)
-  const rowsAt = (q: readonly number[]) => {
-    const state = { q, speeds: assembly.speeds.map(() => 0) }
-    return chainRowsOf(machine, read, assembly, state, bodyPoses(assembly.tree, q))
-  }
+  const { assembly, rowsAt } = chainsOf(machine)
   const first = closedFrom(assembly, rowsAt, [...(start ?? assembly.start)])
   const n = assembly.speeds.length
   if (first.gap > closedGap) {
@@ -57,10 +52,30 @@ export function closeChains(machine: Part, start?: readonly number[]): Closure {
   }
 }
 
+/**
+ * A pose with its chains closed, reached by moving everything but the held coordinates. `undefined` where the held ones
+ * leave no way to close them.
+ */
+export function closedPose(machine: Part, q: readonly number[], held: readonly string[]): readonly number[] | undefined {
+  const { assembly, rowsAt } = chainsOf(machine)
+  const fixed = held.map((name) => assembly.pairs[assembly.positions.findIndex((one) => one.name === name)] ?? -1)
+  const found = closedFrom(assembly, rowsAt, q, fixed)
+  return found.gap > closedGap ? undefined : found.q
+}
+
+function chainsOf(machine: Part): { assembly: Assembly; rowsAt: (q: readonly number[]) => NamedRow[] } {
+  const read = numbersOf(machine)
+  const assembly = assemble(machine, read)
+  const none = assembly.speeds.map(() => 0)
+  const rowsAt = (q: readonly number[]) => chainRowsOf(machine, read, assembly, { q, speeds: none }, bodyPoses(assembly.tree, q))
+  return { assembly, rowsAt }
+}
+
 function closedFrom(
   assembly: Assembly,
   rowsAt: (q: readonly number[]) => NamedRow[],
   start: readonly number[],
+  held: readonly number[] = [],
 ): { q: number[]; gap: number; row: number } {
   let q = [...start]
   let best = { q, gap: Infinity, row: 0 }
@@ -70,7 +85,7 @@ function closedFrom(
     const gap = Math.max(0, ...gaps.map(Math.abs))
     if (gap < best.gap) best = { q, gap, row: gaps.findIndex((one) => Math.abs(one) === gap) }
     if (gap < 1e-14 || rows.length === 0) break
-    const j = rows.map(({ jacobian }) => jacobian as readonly number[])
+    const j = rows.map(({ jacobian }) => jacobian.map((entry, i) => (held.includes(i) ? 0 : (entry as number))))
     const change = leastChange(
       j,
       gaps.map((one) => -one),

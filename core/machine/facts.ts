@@ -44,3 +44,10 @@ function plain(value: Scalar): number {
   assert(typeof value === 'number', 'Facts are computed from numbers.')
   return value
 }
+
+/** Mass of all bodies of a machine, kg, with what it carries. */
+export function totalMass(machine: Part): number {
+  const bodies = Object.values(machine.bodies as Readonly<Record<string, Part>>)
+  const load = (machine.load as number | undefined) ?? 0
+  return (1 + load) * bodies.reduce((sum, { mass }) => sum + (mass as number), 0)
+}

@@ -2,7 +2,7 @@ import { nearestName } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind } from '../kinds'
-import { assemble, ground, outwardOrder } from './assemble'
+import { assemble, coordinateNames, ground, outwardOrder } from './assemble'
 import { chains } from './chains'
 import { closeChains, moved } from './closeChains'
 import { effectParts } from './mechanismMotion'
@@ -93,8 +93,7 @@ function weighed(path: string, name: string, body: Part): Problem[] {
 
 /** Names of bodies and coordinates in chains, forces and drives. */
 function nameProblems(path: string, machine: Part): Problem[] {
-  const { positions, pairs } = assemble(machine, numbersOf(machine))
-  const coordinates = positions.map(({ name }) => name).filter((_, i) => pairs[i] !== undefined)
+  const coordinates = coordinateNames(machine)
   const bodies = [ground, ...Object.keys(machine.bodies as object)]
   const chainParts = Object.entries((machine.chains ?? {}) as Record<string, Part>).map(([name, part]) => ({
     path: `chains.${name}`,

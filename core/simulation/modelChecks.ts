@@ -16,6 +16,8 @@ const stiffStep = 1e-4
 const stiffKinds: readonly unknown[] = ['groundContact', 'jointStops', 'cable']
 /** Energy that may be lost to rounding and steps, as a share of the largest kinetic energy. */
 const mostDrift = 1e-4
+/** The same where something touches and lets go: a step across the moment of touching costs the method its order. */
+const mostDriftTouching = 5e-3
 
 export interface ModelCheck {
   readonly name: string
@@ -95,7 +97,7 @@ export function modelReport(machine: Part, layers: MechanismLayers = fullMechani
         ]),
     {
       name: 'Energy drift',
-      holds: drift < mostDrift && swing.ending.kind === 'finished',
+      holds: drift < (isTouching(machine) ? mostDriftTouching : mostDrift) && swing.ending.kind === 'finished',
       value: drift,
       unit: '',
       note: `free motion, ${freeSeconds} s, losses counted, drives at 0`,
@@ -134,10 +136,13 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
 
 function freeSwing(machine: Part, layers: MechanismLayers, q: readonly Scalar[], kept: readonly number[]): FreeRecord {
   const program = freeProgram(machine, layers, kept)
-  const parts = Object.values((machine.forces ?? {}) as Record<string, Part>)
-  const step = parts.some(({ kind }) => stiffKinds.includes(kind)) ? stiffStep : freeStep
+  const step = isTouching(machine) ? stiffStep : freeStep
   const every = Math.round(0.01 / step)
   return program.run({ start: q as readonly number[], inputs: [], until: freeSeconds, step, every })
+}
+
+function isTouching(machine: Part): boolean {
+  return Object.values((machine.forces ?? {}) as Record<string, Part>).some(({ kind }) => stiffKinds.includes(kind))
 }
 
 /** Largest change of kinetic + potential + stored + lost - put in, as a share of the largest energy that moved. */

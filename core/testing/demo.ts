@@ -1,15 +1,30 @@
-import { readFileSync } from 'node:fs'
+import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseDocument } from '../index'
 import type { Document } from '../document'
 
-/** The demo document, fresh. */
-export function lamplighter(): Document {
-  const parsed = parseDocument(lamplighterText())
+const folder = join(import.meta.dirname, '../../demo')
+
+/** Names of all demo documents. */
+export const demoNames = readdirSync(folder)
+  .filter((file) => file.endsWith('.json'))
+  .map((file) => file.replace('.json', ''))
+
+/** A demo document, fresh. */
+export function demo(name: string): Document {
+  const parsed = parseDocument(demoText(name))
   if (parsed.kind === 'refused') throw new Error(JSON.stringify(parsed.problems))
   return parsed.value.document
 }
 
+export function lamplighter(): Document {
+  return demo('lamplighter')
+}
+
 export function lamplighterText(): string {
-  return readFileSync(join(import.meta.dirname, '../../demo/lamplighter.json'), 'utf8')
+  return demoText('lamplighter')
+}
+
+function demoText(name: string): string {
+  return readFileSync(join(folder, `${name}.json`), 'utf8')
 }

@@ -39,11 +39,12 @@ export function machineState(document: Document, problems: number): State {
     (total, machine) => total + Object.keys(machine.bodies as object).length,
     0,
   )
-  return { state: 'holds', line: `${bodies} bodies, no problems` }
+  return { state: 'holds', line: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, no problems` }
 }
 
 export function loopsState(document: Document): State {
   const names = Object.keys(document.loops)
+  if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
   const failing = names.filter((name) => designLoop(document, name).kind === 'refused')
   if (failing.length > 0) return { state: 'fails', line: `${failing.join(', ')} out of reach` }
   return { state: 'holds', line: `${names.length} loops, all in reach` }
@@ -51,6 +52,7 @@ export function loopsState(document: Document): State {
 
 export function trialsState(document: Document, latest: Readonly<{ [trial: string]: { readonly hash: string } }>): State {
   const names = Object.keys(document.trials)
+  if (names.length === 0) return { state: 'notBegun', line: 'No trial yet' }
   const flown = names.filter((name) => latest[name] !== undefined)
   if (flown.length === 0)
     return { state: 'notBegun', line: names.length === 1 ? '1 trial, not flown' : `${names.length} trials, not flown` }

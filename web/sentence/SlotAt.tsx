@@ -1,5 +1,8 @@
-import { findKind } from '@calm-hand/core/kinds'
-import type { Part } from '@calm-hand/core/document'
+import { findAt } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
+import { blankPart, findKind } from '@calm-hand/core/kinds'
+import type { NameSlot } from '@calm-hand/core/kinds'
+import { coordinateNames, ground } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
 import { setValue } from '../state/edits'
 import { digitsOf } from '../units'
@@ -26,7 +29,7 @@ interface SlotAtProps {
 /** The slot at a path of the document, in the form that its kind asks for. */
 export function SlotAt({ path, component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
   const { slot, value, problem } = useSlotValue(path)
-  const trialNames = useOpen((project) => project.document.loops)
+  const document = useOpen((project) => project.document)
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
@@ -67,12 +70,11 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
     case 'toggle':
       return <Toggle label={slot.label} on={value === true} onChange={choose} />
     case 'name': {
-      const loops = Object.fromEntries(Object.keys(trialNames).map((name) => [name, name]))
       return (
         <ChoiceSlot
           label={slot.label}
           value={value as string}
-          options={names ?? loops}
+          options={names ?? namesFor(slot.of, document, path)}
           onChoose={choose}
           invalid={problem !== undefined}
         />
@@ -88,7 +90,7 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
           label={slot.label}
           value={part.kind}
           options={options}
-          onChoose={(kind) => edit(setValue(path, kept(part, findKind(slot.kinds, { kind })!.name), `Set ${slot.label}`))}
+          onChoose={(kind) => edit(setValue(path, blankPart(findKind(slot.kinds, { kind })!, part), `Set ${slot.label}`))}
         />
       )
     }
@@ -99,7 +101,21 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
   }
 }
 
-/** Another kind, with whatever fields the old one had: what fits is used, the rest waits. */
-function kept(part: Part, kind: string): Part {
-  return { ...part, kind }
+/** What a name may be: bodies and coordinates of the machine that the path is in, or loops. */
+function namesFor(of: NameSlot['of'], document: Document, path: string): Readonly<Record<string, string>> {
+  const machine = findAt(document, path.split('.').slice(0, 2).join('.')) as Part | undefined
+  switch (of) {
+    case 'body':
+      return listed([ground, ...Object.keys((machine?.bodies ?? {}) as object)])
+    case 'coordinate':
+      return listed(machine === undefined ? [] : coordinateNames(machine))
+    case 'machine':
+      return listed(Object.keys(document.machines))
+    default:
+      return listed(Object.keys(document.loops))
+  }
+}
+
+function listed(names: readonly string[]): Record<string, string> {
+  return Object.fromEntries(names.map((name) => [name, name]))
 }

@@ -13,5 +13,11 @@ export const placeSlots = {
 } as const
 
 export function axisSlot(label: string) {
-  return vector({ label, unit: '', components: ['x', 'y', 'z'], note: 'a direction; its length does not matter' })
+  return vector({
+    label,
+    unit: '',
+    components: ['x', 'y', 'z'],
+    fill: [0, 0, 1],
+    note: 'a direction; its length does not matter',
+  })
 }

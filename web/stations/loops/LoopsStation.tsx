@@ -7,6 +7,7 @@ import { offerActions } from '../../frame/actions'
 import { pinRun } from '../../state/edits'
 import { edit, useOpen, useProject } from '../../state/project'
 import { freeLetter } from '../../tray/letters'
+import { EmptyStation } from '../EmptyStation'
 import { Ladder } from './Ladder'
 import { LoopCard } from './LoopCard'
 import { LoopCharts } from './LoopCharts'
@@ -16,6 +17,17 @@ import { useLoopView } from './useLoopView'
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {
+  const isEmpty = useOpen((open) => Object.keys(open.valid.loops).length === 0)
+  if (!isEmpty) return <Loops />
+  return (
+    <EmptyStation title="No loop yet">
+      This machine has no loop. In this edition loops hold lifters; check how a mechanism behaves, and what holds it still, at its
+      machine.
+    </EmptyStation>
+  )
+}
+
+function Loops() {
   const { project, loop: asked } = useParams()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)

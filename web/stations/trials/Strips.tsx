@@ -74,7 +74,10 @@ export function Strips({ view }: { readonly view: TrialView }) {
   )
   const limit = mostPush(view)
   return (
-    <div className="grow min-h-[430px] grid grid-cols-1 grid-rows-[3fr_2fr_2.4fr_2.6fr] px-3 pt-1" data-strips={record?.hash ?? 'none'}>
+    <div
+      className="grow min-h-[430px] grid grid-cols-1 grid-rows-[3fr_2fr_2.4fr_2.6fr] px-3 pt-1"
+      data-strips={record?.hash ?? 'none'}
+    >
       <Chart
         title={quantity.label}
         unit={shownUnit(quantity.unit)}

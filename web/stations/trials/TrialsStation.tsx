@@ -7,6 +7,7 @@ import { offerActions } from '../../frame/actions'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun } from '../../state/runs'
+import { EmptyStation } from '../EmptyStation'
 import { CueSheet } from './CueSheet'
 import { Figures } from './Figures'
 import { Flight } from './Flight'
@@ -18,6 +19,16 @@ import { cueTimes, pinLatest, useTrialView } from './useTrialView'
 
 /** What it must do, in 3D: trial as sentences, flight, strips, cues, all on one clock. */
 export function TrialsStation() {
+  const isEmpty = useOpen((open) => Object.keys(open.valid.trials).length === 0)
+  if (!isEmpty) return <Trials />
+  return (
+    <EmptyStation title="No trial yet">
+      This machine has no trial. In this edition trials fly lifters; see how a mechanism moves when it is let go at its machine.
+    </EmptyStation>
+  )
+}
+
+function Trials() {
   const { project, trial: asked } = useParams()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)

@@ -1,11 +1,13 @@
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { machineFacts } from '@calm-hand/core/machine'
+import { mechanism, totalMass } from '@calm-hand/core/machine'
+import type { Part } from '@calm-hand/core/document'
 import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
 import { withUnit } from '../../units'
 import { MachineDrawing } from './MachineDrawing'
+import { MechanismDrawing } from './MechanismDrawing'
 
 type Loading =
   | { readonly kind: 'loading' }
@@ -59,22 +61,32 @@ export function Yard() {
 function MachineCard({ project }: { readonly project: StoredProject }) {
   const { document } = project
   const machine = Object.values(document.machines)[0]
-  const facts = machine === undefined ? undefined : machineFacts(machine)
+  const isMechanism = machine?.kind === mechanism.name
+  const mass = machine === undefined ? undefined : totalMass(machine)
   return (
     <Link
       to={`/${project.id}/machine`}
       className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2"
     >
-      <div className="h-[150px] grid place-items-center">{machine !== undefined && <MachineDrawing machine={machine} />}</div>
+      <div className="h-[150px] grid place-items-center">
+        {machine !== undefined && (isMechanism ? <MechanismDrawing machine={machine} /> : <MachineDrawing machine={machine} />)}
+      </div>
       <div className="flex justify-between pt-2">
         <b className="font-semibold">{document.title}</b>
-        {facts !== undefined && <span className="number">{withUnit(facts.mass, 'kg', 3)}</span>}
+        {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
       <div className="text-[12px] text-mist">{document.about}</div>
-      <div className="text-[12px] pt-1">
-        {Object.keys(document.loops).length} loops, {Object.keys(document.trials).length}{' '}
-        {Object.keys(document.trials).length === 1 ? 'trial' : 'trials'}
-      </div>
+      <div className="text-[12px] pt-1">{isMechanism ? bodiesInWords(machine) : workInWords(document)}</div>
     </Link>
   )
+}
+
+function workInWords({ loops, trials }: StoredProject['document']): string {
+  const count = Object.keys(trials).length
+  return `${Object.keys(loops).length} loops, ${count} ${count === 1 ? 'trial' : 'trials'}`
+}
+
+function bodiesInWords(machine: Part): string {
+  const [bodies, drives] = [machine.bodies, machine.drives].map((group) => Object.keys((group ?? {}) as object).length)
+  return `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, ${drives} ${drives === 1 ? 'drive' : 'drives'}`
 }

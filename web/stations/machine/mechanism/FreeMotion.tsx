@@ -1,0 +1,56 @@
+import type { ModelReport } from '@calm-hand/core/simulation'
+import { findColumn } from '@calm-hand/core/simulation'
+import { Chart, niceDomain, niceTicks } from '../../../chart'
+import type { Axis, Series } from '../../../chart'
+import { shownUnit, toShown } from '../../../units'
+
+interface FreeMotionProps {
+  readonly report: ModelReport | undefined
+  readonly coordinate: string | undefined
+  readonly unit: string
+}
+
+/** What the machine does when it is let go: the chosen coordinate, and where its energy goes. */
+export function FreeMotion({ report, coordinate, unit }: FreeMotionProps) {
+  if (report === undefined) return <p className="note p-4">Letting it go ...</p>
+  const { swing } = report
+  const curve = (name: string, words: string, role: Series['role'], of = ''): Series[] => {
+    const values = findColumn(swing as never, name)
+    return values === undefined ? [] : [{ name: words, role, xs: swing.time, ys: values.map((value) => toShown(value, of)) }]
+  }
+  const moving = coordinate === undefined ? [] : curve(coordinate, coordinate.split('.')[0]!, 'actual', unit)
+  const energy = [
+    ...curve('energy.kinetic', 'kinetic', 'actual'),
+    ...curve('energy.stored', 'in springs', 'estimate'),
+    ...curve('energy.lost', 'lost', 'command'),
+  ]
+  const end = swing.time.at(-1) ?? 1
+  const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 5), label: 'time' }
+  const diverged =
+    swing.ending.kind === 'diverged' ? ` It diverges at ${swing.ending.at.toFixed(2)} s: ${swing.ending.state}.` : ''
+  return (
+    <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 pb-1 h-full min-h-0">
+      <Chart
+        title="Let go"
+        unit={shownUnit(unit)}
+        x={time}
+        y={fitted(moving)}
+        series={moving}
+        summary={`${coordinate ?? 'Nothing'} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
+      />
+      <Chart
+        title="Energy"
+        unit="J"
+        x={time}
+        y={fitted(energy)}
+        series={energy}
+        summary="Kinetic energy, energy in springs and energy lost."
+      />
+    </div>
+  )
+}
+
+function fitted(series: readonly Series[]): Axis {
+  const domain = niceDomain(series.map(({ ys }) => ys))
+  return { domain, ticks: niceTicks(...domain, 4) }
+}

@@ -1,0 +1,238 @@
+import { Check, Play, Square, X } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
+import type { Mode } from '@calm-hand/core/control'
+import { mechanismLayers } from '@calm-hand/core/machine'
+import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
+import { useOpen } from '../../../state/project'
+import type { ReportState } from '../../../state/reports'
+import { digitsOf, shownUnit, withUnit } from '../../../units'
+
+interface MechanismCardProps {
+  readonly machine: Part
+  readonly report: ReportState
+  /** Which mode swings in 3D. */
+  readonly playing: number | undefined
+  readonly onPlay: (mode: number | undefined) => void
+}
+
+/** Findings first, then the model checks, what holds it still, its modes, and the realism layers. */
+export function MechanismCard({ machine, report: { report, failure }, playing, onPlay }: MechanismCardProps) {
+  const problems = useOpen((project) => project.problems)
+  const cautions = useOpen((project) => project.cautions)
+  const note = useOpen((project) => project.document.note)
+  const holding = report?.checks.filter(({ holds }) => holds).length
+  return (
+    <>
+      <section className="section" aria-label="Findings">
+        <h2 className="pb-1.5">Findings</h2>
+        {problems.map(({ where, what, remedy }) => (
+          <div key={where + what} role="alert" className="finding border-coral mb-2">
+            <b className="font-semibold text-coral-text">{what}</b> {remedy}
+            <span className="note block">{where}</span>
+          </div>
+        ))}
+        {cautions.map(({ where, what, remedy }) => (
+          <div key={where} className="finding border-ochre mb-2">
+            <b className="font-semibold text-ochre-text">{what}</b> {remedy}
+            <span className="note block">{where}</span>
+          </div>
+        ))}
+        {failure !== undefined && <div className="finding border-coral mb-2">The checks could not be made: {failure}</div>}
+        {report === undefined && failure === undefined && <p className="note">Checking the model ...</p>}
+        {report !== undefined && <PointFinding point={report.point} machine={machine} />}
+      </section>
+      {report !== undefined && (
+        <section className="section" aria-label="Model checks">
+          <div className="flex justify-between items-baseline pb-1">
+            <h2>Model checks</h2>
+            <span className={`text-[12px] font-semibold ${holding === report.checks.length ? 'text-kelp' : 'text-coral-text'}`}>
+              {holding} of {report.checks.length} hold
+            </span>
+          </div>
+          {report.checks.map((check) => (
+            <CheckRow key={check.name} check={check} />
+          ))}
+        </section>
+      )}
+      {report?.point.kind === 'done' && report.point.value.inputs.length > 0 && (
+        <Held inputs={report.point.value.inputs} machine={machine} />
+      )}
+      {report?.point.kind === 'done' && report.point.value.modes.length > 0 && (
+        <Modes modes={report.point.value.modes} playing={playing} onPlay={onPlay} />
+      )}
+      <section className="section" aria-label="Realism layers">
+        <h2 className="pb-1">Realism layers</h2>
+        <ul>
+          {mechanismLayers.map(({ name, label, standIn, inDesign }) => (
+            <li key={name} className="py-0.5 text-[12.5px] leading-4">
+              <b className="font-semibold">{label}</b>
+              {inDesign && <span className="text-kelp"> in the design</span>}
+              <span className="note block">off: {standIn}</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section className="p-4">
+        <h2 className="pb-1">Note</h2>
+        <p className="text-[12.5px] leading-[18px]">{note}</p>
+      </section>
+    </>
+  )
+}
+
+function PointFinding({ point, machine }: { readonly point: Parameters<typeof isDone>[0]; readonly machine: Part }) {
+  if (!isDone(point)) {
+    const [problem] = point.problems
+    return (
+      <div className="finding border-ochre">
+        <b className="font-semibold text-ochre-text">{problem!.what}</b> {problem!.remedy}
+      </div>
+    )
+  }
+  const { inputs, modes } = point.value
+  const limits = inputs.map((input) => ({ input, share: shareOf(input, machine) })).filter(({ share }) => share !== undefined)
+  const hardest = limits.reduce<(typeof limits)[number] | undefined>(
+    (a, b) => (a === undefined || b.share! > a.share! ? b : a),
+    undefined,
+  )
+  const unstable = modes.filter(({ pole }) => pole.re > 1e-6).length
+  return (
+    <>
+      {hardest !== undefined && hardest.share! > 0.005 && (
+        <div className={`finding mb-2 ${hardest.share! > 0.8 ? 'border-ochre' : 'border-kelp'}`}>
+          <b className="font-semibold">{plain(hardest.input.name)} works hardest to hold it still:</b>{' '}
+          <span className="number">{withUnit(hardest.input.value, hardest.input.unit, 3)}</span>,{' '}
+          <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
+        </div>
+      )}
+      <div className={`finding ${unstable > 0 ? 'border-ochre' : 'border-kelp'}`}>
+        {unstable > 0 ? (
+          <>
+            <b className="font-semibold text-ochre-text">It does not stay there by itself.</b>{' '}
+            {unstable === 1 ? 'One mode grows' : `${unstable} modes grow`} until a loop holds {unstable === 1 ? 'it' : 'them'}.
+          </>
+        ) : (
+          <>It rests where it stands, and no mode grows.</>
+        )}
+      </div>
+    </>
+  )
+}
+
+function isDone(
+  point:
+    | { readonly kind: 'done'; readonly value: RestingPoint }
+    | { readonly kind: 'refused'; readonly problems: readonly { what: string; remedy: string }[] },
+): point is { readonly kind: 'done'; readonly value: RestingPoint } {
+  return point.kind === 'done'
+}
+
+/** How much of its limit a drive uses; nothing for one without. */
+function shareOf({ name, value }: HeldInput, machine: Part): number | undefined {
+  const drive = (machine.drives as Readonly<Record<string, Part>> | undefined)?.[plain(name)]
+  const most = (drive?.most ?? drive?.voltage) as number | undefined
+  return most === undefined ? undefined : Math.abs(value) / most
+}
+
+function plain(name: string): string {
+  return name.replace(/^drives\./, '')
+}
+
+function CheckRow({ check: { name, holds, value, unit, note } }: { readonly check: ModelCheck }) {
+  return (
+    <div className="py-1 text-[12.5px] leading-4" data-check={name}>
+      <div className="flex items-center gap-1.5">
+        {holds ? (
+          <Check size={14} className="text-kelp" aria-label="holds" />
+        ) : (
+          <X size={14} className="text-coral" aria-label="fails" />
+        )}
+        <span className="grow">{name}</span>
+        <span className="number font-medium">{withUnit(value, unit, 3)}</span>
+      </div>
+      <p className="note pl-5">{note}</p>
+    </div>
+  )
+}
+
+/** What each drive gives while the machine rests, against its limit. */
+function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; readonly machine: Part }) {
+  return (
+    <section className="section" aria-label="Holds still">
+      <h2 className="pb-1">To hold it still</h2>
+      {inputs.map((input) => {
+        const share = shareOf(input, machine)
+        return (
+          <div
+            key={input.name}
+            className="grid grid-cols-[1fr_auto_70px] gap-2 items-center min-h-[22px] text-[12.5px]"
+            data-input={plain(input.name)}
+          >
+            <span className="truncate">{plain(input.name)}</span>
+            <span className="number">
+              {digitsOf(Math.abs(input.value) < 1e-9 ? 0 : input.value, input.unit, 3)}{' '}
+              <span className="text-mist">{shownUnit(input.unit)}</span>
+            </span>
+            <span
+              className="h-2 bg-line rounded-sm overflow-hidden"
+              role="img"
+              aria-label={share === undefined ? 'no limit' : `${digitsOf(100 * share, '', 2)} % of its most`}
+            >
+              <span
+                className={`block h-full ${(share ?? 0) > 0.8 ? 'bg-ochre' : 'bg-kelp'}`}
+                style={{ width: `${Math.min(100, 100 * (share ?? 0))}%` }}
+              />
+            </span>
+          </div>
+        )
+      })}
+    </section>
+  )
+}
+
+const mostModes = 12
+
+function Modes({
+  modes,
+  playing,
+  onPlay,
+}: {
+  readonly modes: readonly Mode[]
+  readonly playing: number | undefined
+  readonly onPlay: (mode: number | undefined) => void
+}) {
+  return (
+    <section className="section" aria-label="Modes">
+      <h2 className="pb-1">Modes about it</h2>
+      {modes.slice(0, mostModes).map((mode, i) => (
+        <div key={i} className="flex items-center gap-1.5 min-h-[24px] text-[12.5px]">
+          <button
+            className="button small border-transparent px-1"
+            aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
+            aria-pressed={playing === i}
+            onClick={() => onPlay(playing === i ? undefined : i)}
+          >
+            {playing === i ? <Square size={12} /> : <Play size={12} />}
+          </button>
+          <span className="grow truncate">{modeWords(mode)}</span>
+          <span className="note truncate max-w-[96px]">{mover(mode)}</span>
+        </div>
+      ))}
+      {modes.length > mostModes && <p className="note pt-1">and {modes.length - mostModes} faster ones</p>}
+    </section>
+  )
+}
+
+function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
+  if (frequency > 0) return `swings at ${digitsOf(frequency, '', 3)} rad/s, damping ${digitsOf(damping, '', 2)}`
+  if (timeConstant === undefined || Math.abs(pole.re) < 1e-6) return 'drifts'
+  return pole.re > 0
+    ? `doubles in ${digitsOf(Math.LN2 * timeConstant, '', 3)} s`
+    : `settles with ${digitsOf(timeConstant, '', 3)} s`
+}
+
+/** The coordinate that moves most; speeds only where nothing else does. */
+function mover({ shape }: Mode): string {
+  const most = shape.filter(({ name }) => !/[rR]ate$/.test(name)).reduce((a, b) => (b.size > a.size ? b : a), shape[0]!)
+  return most.name.replace(/\.(angle|travel)$/, '')
+}

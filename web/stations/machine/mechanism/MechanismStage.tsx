@@ -1,0 +1,150 @@
+import { Camera } from 'lucide-react'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import * as THREE from 'three'
+import type { Placement } from '@calm-hand/core/algebra'
+import type { Part } from '@calm-hand/core/document'
+import { bodyPoses, seatPose } from '@calm-hand/core/machine'
+import { download } from '../../../chart'
+import { offerActions } from '../../../frame/actions'
+import { Stage3D, extentOf, label, mechanismModel } from '../../../scene'
+import type { MechanismModel, StageHandle } from '../../../scene'
+import { jointTravel } from './jointTravel'
+import type { Pose } from './usePose'
+
+interface MechanismStageProps {
+  readonly name: string
+  readonly machine: Part
+  readonly chosen: string
+  readonly pose: Pose
+  /** Draws positions of the moment instead of the pose: a mode that swings. Called once a frame. */
+  readonly swing: ((seconds: number) => readonly number[]) | undefined
+  readonly children: React.ReactNode
+}
+
+type View = 'fixed' | 'top' | 'side' | 'front'
+/** Directions from the middle of the machine, in its own size. */
+const views: Readonly<Record<View, readonly [number, number, number]>> = {
+  fixed: [1.7, -2.3, 1.15],
+  top: [0.01, -0.01, 3.2],
+  side: [0, -3.1, 0.15],
+  front: [3.1, 0, 0.15],
+}
+
+/** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
+export function MechanismStage({ name, machine, chosen, pose, swing, children }: MechanismStageProps) {
+  const [view, setView] = useState<View>('fixed')
+  const handle = useRef<StageHandle>(undefined)
+  const model = useRef<MechanismModel>(undefined)
+  const extras = useRef<THREE.Group>(undefined)
+  const framed = useRef<string>(undefined)
+
+  const look = useCallback((next: View) => {
+    const stage = handle.current
+    if (stage === undefined || model.current === undefined) return
+    setView(next)
+    const { centre, radius } = extentOf(model.current.group)
+    stage.target.copy(centre)
+    stage.camera.position
+      .set(...views[next])
+      .multiplyScalar(radius)
+      .add(centre)
+    stage.draw()
+  }, [])
+
+  const build = useCallback(() => {
+    const stage = handle.current
+    if (stage === undefined) return
+    if (model.current !== undefined) stage.scene.remove(model.current.group)
+    model.current = mechanismModel(machine, stage.palette, chosen)
+    stage.scene.add(model.current.group)
+  }, [machine, chosen])
+  const place = useCallback(
+    (q: readonly number[]) => {
+      const stage = handle.current
+      if (stage === undefined || model.current === undefined) return
+      const { tree, seats } = model.current.assembly
+      const poses = bodyPoses(tree, q)
+      model.current.place(poses)
+      if (extras.current !== undefined) stage.scene.remove(extras.current)
+      extras.current = new THREE.Group()
+      const travel = jointTravel(machine, chosen, pose, poses, stage.palette, extentOf(model.current.group).radius)
+      const seat = seats.get(chosen)
+      if (travel !== undefined) extras.current.add(travel)
+      if (seat !== undefined) extras.current.add(namePlate(chosen, seatPose(seat, poses), stage))
+      stage.scene.add(extras.current)
+      stage.draw()
+    },
+    [machine, chosen, pose],
+  )
+  const redraw = useCallback(() => {
+    build()
+    place(pose.q)
+    if (framed.current === name) return
+    framed.current = name
+    look('fixed')
+  }, [build, place, pose.q, look, name])
+  const redrawNow = useRef(redraw)
+  useEffect(() => {
+    redrawNow.current = redraw
+    redraw()
+  }, [redraw])
+  const ready = useCallback((stage: StageHandle) => {
+    handle.current = stage
+    framed.current = undefined
+    redrawNow.current()
+    return () => {
+      handle.current = model.current = extras.current = undefined
+    }
+  }, [])
+
+  useEffect(() => {
+    if (swing === undefined) return
+    let frame = 0
+    const began = performance.now()
+    const step = (now: number) => {
+      place(swing((now - began) / 1000))
+      frame = requestAnimationFrame(step)
+    }
+    frame = requestAnimationFrame(step)
+    return () => cancelAnimationFrame(frame)
+  }, [swing, place])
+  useEffect(() => {
+    const names = Object.keys(views) as View[]
+    return offerActions('machineView', [
+      { name: 'Next view', keys: 'V', group: 'Machine', does: () => look(names[(names.indexOf(view) + 1) % names.length]!) },
+      { name: 'Whole machine', keys: 'W', group: 'Machine', does: () => look(view) },
+    ])
+  }, [view, look])
+
+  const save = async () => {
+    if (handle.current !== undefined) download(`${name}.png`, await handle.current.picture())
+  }
+  return (
+    <div className="relative h-full min-h-0">
+      <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
+      {children}
+      <div className="absolute right-3 bottom-3 flex gap-1 bg-chalk rounded-md border border-line p-0.5">
+        {(Object.keys(views) as View[]).map((one) => (
+          <button
+            key={one}
+            className={`button small border-transparent ${one === view ? 'chosen' : ''}`}
+            aria-pressed={one === view}
+            onClick={() => look(one)}
+          >
+            {one}
+          </button>
+        ))}
+        <button className="button small border-transparent" aria-label="Save the 3D view as PNG" onClick={() => void save()}>
+          <Camera size={15} />
+        </button>
+      </div>
+    </div>
+  )
+}
+
+function namePlate(name: string, placement: Placement, { palette }: StageHandle): THREE.Object3D {
+  const text = label(name, palette)
+  const [x, y, z] = placement.position as readonly [number, number, number]
+  text.position.set(x, y, z)
+  return text
+}

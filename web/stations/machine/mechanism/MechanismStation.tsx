@@ -1,0 +1,122 @@
+import { Plus } from 'lucide-react'
+import { useEffect, useMemo, useState } from 'react'
+import { findAt } from '@calm-hand/core/document'
+import type { Part } from '@calm-hand/core/document'
+import { coordinateNames, ground, moved } from '@calm-hand/core/machine'
+import type { ModelReport } from '@calm-hand/core/simulation'
+import { PanelBoundary } from '../../../frame/PanelBoundary'
+import { ThreePanels } from '../../../frame/ThreePanels'
+import { offerActions } from '../../../frame/actions'
+import { edit, useOpen } from '../../../state/project'
+import { useReport } from '../../../state/reports'
+import { FreeMotion } from './FreeMotion'
+import { MechanismCard } from './MechanismCard'
+import { MechanismParts } from './MechanismParts'
+import { MechanismRigging } from './MechanismRigging'
+import { MechanismStage } from './MechanismStage'
+import { PoseSentence } from './PoseSentence'
+import { addBody } from './mechanismEdits'
+import { usePose } from './usePose'
+
+/** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
+export function MechanismStation({ name }: { readonly name: string }) {
+  const path = `machines.${name}`
+  const valid = useOpen((project) => findAt(project.valid, path)) as Part
+  const edited = useOpen((project) => findAt(project.document, path)) as Part
+  const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
+  const [chosen, setChosen] = useState(bodies[0] ?? '')
+  const [playing, setPlaying] = useState<number>()
+  const coordinates = useMemo(() => coordinateNames(valid), [valid])
+  const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
+  const pose = usePose(valid, coordinate)
+  const report = useReport(valid)
+  const swing = useMemo(() => modeMotion(report.report, playing, pose.assembly), [report.report, playing, pose.assembly])
+
+  useEffect(
+    () =>
+      offerActions('machine', [
+        {
+          name: 'Next body',
+          keys: 'N',
+          group: 'Machine',
+          does: () => setChosen((now) => bodies[(bodies.indexOf(now) + 1) % bodies.length]!),
+        },
+      ]),
+    [bodies],
+  )
+  const add = () => {
+    const { name: added, change } = addBody(path, edited, bodies.includes(chosen) ? chosen : ground)
+    edit(change)
+    setChosen(added)
+  }
+  return (
+    <ThreePanels
+      name="mechanism"
+      widths={[324, 304]}
+      index={
+        <>
+          <PanelBoundary name="The rigging">
+            <MechanismRigging machine={valid} freedoms={report.report?.freedoms} chosen={chosen} onChoose={setChosen}>
+              <button className="button small" onClick={add}>
+                <Plus size={14} /> Body
+              </button>
+            </MechanismRigging>
+          </PanelBoundary>
+          <MechanismParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
+        </>
+      }
+      stage={
+        <div className="h-full grid grid-rows-[1fr_190px] min-h-0 bg-chalk">
+          <PanelBoundary name="The 3D view">
+            <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing}>
+              <PoseSentence pose={pose} onCoordinate={(one) => setChosen(one.split('.')[0]!)} />
+            </MechanismStage>
+          </PanelBoundary>
+          <div className="border-t border-line min-h-0">
+            <PanelBoundary name="The curves">
+              <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
+            </PanelBoundary>
+          </div>
+        </div>
+      }
+      card={<MechanismCard machine={valid} report={report} playing={playing} onPlay={setPlaying} />}
+    />
+  )
+}
+
+/** Largest motion of a mode that is shown, rad or m. */
+const shownAmplitude = 0.25
+/** Modes are shown at about this pace, rad/s, whatever their own. */
+const shownPace = 4
+
+/** Positions over time of one mode about the resting point, slowed or hurried to be seen. */
+function modeMotion(
+  report: ModelReport | undefined,
+  playing: number | undefined,
+  assembly: Parameters<typeof moved>[0],
+): ((seconds: number) => readonly number[]) | undefined {
+  if (report?.point.kind !== 'done' || playing === undefined) return undefined
+  const { q, modes, spread } = report.point.value
+  const mode = modes[playing]
+  if (mode === undefined || q.length !== assembly.positions.length) return undefined
+  const freedoms = spread[0]?.length ?? 0
+  const independent = mode.shape.slice(0, freedoms)
+  const speeds = (phase: number) =>
+    spread.map((row) =>
+      row.reduce(
+        (sum, share, k) =>
+          sum + share * (independent[k]!.phase.re * Math.cos(phase) - independent[k]!.phase.im * Math.sin(phase)),
+        0,
+      ),
+    )
+  const most = Math.max(
+    1e-12,
+    ...spread.map((row) => Math.abs(row.reduce((sum, share, k) => sum + Math.abs(share) * independent[k]!.size, 0))),
+  )
+  return (seconds) =>
+    moved(
+      assembly,
+      q,
+      speeds(shownPace * seconds).map((value) => (shownAmplitude * value) / most),
+    )
+}

@@ -1,0 +1,61 @@
+import { RotateCcw } from 'lucide-react'
+import { useOpen } from '../../../state/project'
+import { ChoiceSlot } from '../../../sentence'
+import { shownUnit, toShown, withUnit } from '../../../units'
+import type { Pose } from './usePose'
+
+interface PoseSentenceProps {
+  readonly pose: Pose
+  readonly onCoordinate: (coordinate: string) => void
+}
+
+/** "Stand Boarding ramp with innerLeaf.angle at 14.0°": pulled by slider, keys or in 3D. */
+export function PoseSentence({ pose, onCoordinate }: PoseSentenceProps) {
+  const title = useOpen((project) => project.document.title)
+  const { coordinate, coordinates, unit, value, travel } = pose
+  if (coordinate === undefined) {
+    return (
+      <p className="absolute left-4 top-3 text-[15px]">
+        <b className="font-semibold">{title}</b> as it starts
+      </p>
+    )
+  }
+  const step = unit === 'rad' ? Math.PI / 360 : 0.005
+  return (
+    <div className="absolute left-4 top-2.5 right-4 flex flex-wrap items-center gap-x-3 gap-y-1 text-[15px]">
+      <p>
+        Stand <b className="font-semibold">{title}</b> with{' '}
+        <ChoiceSlot
+          label="joint"
+          value={coordinate}
+          options={Object.fromEntries(coordinates.map((name) => [name, name.replace(/\.(angle|travel)$/, '')]))}
+          onChoose={onCoordinate}
+        />{' '}
+        at <span className="number font-semibold">{withUnit(value, unit, 3)}</span>.
+      </p>
+      <input
+        type="range"
+        className="w-[200px] accent-kelp"
+        aria-label={`${coordinate}, ${shownUnit(unit)}`}
+        aria-valuetext={withUnit(value, unit, 4)}
+        min={toShown(travel.least, unit)}
+        max={toShown(travel.most, unit)}
+        step={toShown(step, unit)}
+        value={toShown(value, unit)}
+        onChange={(event) => pose.pull(Number(event.target.value) / toShown(1, unit))}
+        onKeyDown={(event) => {
+          if (event.key === 'Escape') pose.putBack()
+          if (!event.shiftKey || !/^Arrow(Left|Right|Up|Down)$/.test(event.key)) return
+          event.preventDefault()
+          const sign = event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 1
+          pose.pull(value + sign * 10 * step)
+        }}
+      />
+      {pose.isMoved && (
+        <button className="button small" onClick={pose.putBack}>
+          <RotateCcw size={13} /> Put back
+        </button>
+      )}
+    </div>
+  )
+}
