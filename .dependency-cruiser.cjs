@@ -3,6 +3,7 @@ const order = [
   'expression',
   'algebra',
   'document',
+  'formula',
   'kinds',
   'machine',
   'linear',

@@ -20,6 +20,7 @@ export function readText(path: string): Outcome<string> {
   }
 }
 
+/** A checked document: as written, and with its formulas worked out. */
 export function readDocument(path: string): Outcome<Checked> {
   const text = readText(path)
   return text.kind === 'refused' ? text : parseDocument(text.value)

@@ -1,17 +1,22 @@
 import Joi from 'joi'
 import { heightFilter, loop } from './control'
-import { assert, done, migrate, mostDocumentCharacters, nearestName, refused, refusedFor } from './document'
+import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
+import { isFormula, resolveFormulas } from './formula'
 import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
-import type { AnyKind, Slot } from './kinds'
+import type { AnyKind, FoundPart, Slot } from './kinds'
+import { parameter } from './parameter'
 import { inertialSensor, machineKinds, machineProblems, mechanism, rangeFinder } from './machine'
 import { trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
-export const groups = { machines: machineKinds, loops: [loop], estimators: [heightFilter], trials: [trial] } satisfies Record<
-  string,
-  readonly AnyKind[]
->
+export const groups = {
+  parameters: [parameter],
+  machines: machineKinds,
+  loops: [loop],
+  estimators: [heightFilter],
+  trials: [trial],
+} satisfies Record<string, readonly AnyKind[]>
 type GroupName = keyof typeof groups
 
 const groupSchema = (kinds: readonly AnyKind[]) => Joi.object().pattern(partName, schemaOfPart(kinds)).required()
@@ -24,7 +29,12 @@ export const documentSchema = Joi.object({
   about: Joi.string().max(400).allow('').required(),
   note: Joi.string().max(20_000).allow('').required(),
   up: Joi.string().valid('+z').required(),
-  ...Object.fromEntries(Object.entries(groups).map(([name, kinds]) => [name, groupSchema(kinds)])),
+  ...Object.fromEntries(
+    Object.entries(groups).map(([name, kinds]) => [
+      name,
+      name === 'parameters' ? groupSchema(kinds).optional() : groupSchema(kinds),
+    ]),
+  ),
   tray: Joi.object()
     .pattern(
       /^[A-Z]$/,
@@ -41,7 +51,10 @@ export const documentSchema = Joi.object({
 }).unknown(true)
 
 export interface Checked {
+  /** As it is written: kept, edited, sent. */
   readonly document: Document
+  /** With every formula replaced by its number: what is computed. */
+  readonly resolved: Document
   /** Odd but not wrong: fields that nothing reads. */
   readonly cautions: readonly Problem[]
 }
@@ -77,16 +90,20 @@ export function checkDocument(value: unknown): Outcome<Checked> {
   if (current.kind === 'refused') return current
   const found = partsOf(current.value)
   const unread = strangers(found)
-  const problems = problemsOf(documentSchema, current.value, (path) => slotAt(current.value, path)).map((problem) =>
-    withHint(problem, unread),
-  )
-  if (problems.length > 0) return refused(problems)
-  const document = current.value as unknown as Document
+  const { document: numbers, problems: formulaProblems } = resolveFormulas(current.value, formulaPlaces(found))
+  const wrongPlaces = new Set(formulaProblems.map(({ where }) => where))
+  const problems = problemsOf(documentSchema, numbers, (path) => slotAt(current.value, path))
+    .filter(({ where }) => !wrongPlaces.has(where) && !isFormula(findAt(numbers, where)))
+    .map((problem) => withHint(problem, unread))
+  if (problems.length + formulaProblems.length > 0) return refused([...formulaProblems, ...problems])
+  const resolved = numbers as unknown as Document
   const semantic = [
-    ...Object.entries(document.machines).flatMap(([name, machine]) => machineProblems(`machines.${name}`, machine)),
-    ...references(document),
+    ...Object.entries(resolved.machines).flatMap(([name, machine]) => machineProblems(`machines.${name}`, machine)),
+    ...Object.entries(resolved.parameters ?? {}).flatMap(([name, one]) => rangeProblems(`parameters.${name}.value`, one)),
+    ...references(resolved),
   ]
-  return semantic.length > 0 ? refused(semantic) : done({ document, cautions: unread })
+  if (semantic.length > 0) return refused(semantic)
+  return done({ document: current.value as unknown as Document, resolved, cautions: unread })
 }
 
 /** A missing field next to an unknown one is most likely one misspelt field: say so at once. */
@@ -96,6 +113,43 @@ function withHint(problem: Problem, unread: readonly Problem[]): Problem {
   const slip = unread.find(({ where, remedy }) => where.startsWith(owner) && remedy === `Did you mean ${field}?`)
   if (slip === undefined || !problem.what.endsWith('is missing.')) return problem
   return { ...problem, remedy: `Rename \`${slip.where.split('.').at(-1)}\` to \`${field}\`.` }
+}
+
+/** Where a number may be written as a formula. */
+function formulaPlaces(found: readonly FoundPart[]): { path: string; value: unknown }[] {
+  return found.flatMap(({ path, part, kind }) =>
+    Object.entries(kind.slots).flatMap(([slot, definition]) => {
+      const value = part[slot]
+      if (kind === parameter) return []
+      if (definition.type === 'number') return [{ path: `${path}.${slot}`, value }]
+      return definition.type === 'vector' && Array.isArray(value)
+        ? value.map((one: unknown, i) => ({ path: `${path}.${slot}.${i}`, value: one }))
+        : []
+    }),
+  )
+}
+
+/** A parameter outside the range that its engineer gave it. */
+function rangeProblems(where: string, part: Part): Problem[] {
+  const { value, least, most, unit } = part as unknown as { value: number; least?: number; most?: number; unit: string }
+  const inUnit = unit === '' ? '' : ` ${unit}`
+  if (least !== undefined && value < least)
+    return [
+      {
+        where,
+        what: `The value ${value}${inUnit} is below its range.`,
+        remedy: `Give at least ${least}${inUnit}, or widen the range.`,
+      },
+    ]
+  if (most !== undefined && value > most)
+    return [
+      {
+        where,
+        what: `The value ${value}${inUnit} is above its range.`,
+        remedy: `Give at most ${most}${inUnit}, or widen the range.`,
+      },
+    ]
+  return []
 }
 
 function partsOf(document: { [field: string]: unknown }) {

@@ -3,7 +3,19 @@ import { describe, expect, it } from 'vitest'
 import { groups } from '@calm-hand/core'
 import { feedforwards, laws, tunings } from '@calm-hand/core/control'
 import { referencePage } from '@calm-hand/core/kinds'
-import { body, layers, rotorRing, sensors } from '@calm-hand/core/machine'
+import {
+  body,
+  chains,
+  drives,
+  forces,
+  joints,
+  layers,
+  linkedBody,
+  mechanismLayers,
+  rotorRing,
+  sensors,
+  shapes,
+} from '@calm-hand/core/machine'
 import { cues, override } from '@calm-hand/core/simulation'
 
 const page = new URL('./reference.md', import.meta.url)
@@ -13,7 +25,13 @@ function current(): string {
   const parts = [
     '# Reference of kinds',
     'Made from the kinds themselves; `UPDATE_DOCS=1 npx vitest run docs` writes it anew.',
+    referencePage('Parameters', groups.parameters),
     referencePage('Machines', [...groups.machines, body, rotorRing]),
+    referencePage('Bodies of a mechanism', [linkedBody, ...shapes]),
+    referencePage('Joints', joints),
+    referencePage('Chains', chains),
+    referencePage('Forces', forces),
+    referencePage('Drives', drives),
     referencePage('Sensors', sensors),
     referencePage('Estimators', groups.estimators),
     referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
@@ -22,7 +40,7 @@ function current(): string {
     [
       '## Realism layers',
       '',
-      ...layers.map(
+      ...[...layers, ...mechanismLayers].map(
         ({ name, label, standIn, inDesign }) =>
           `- \`${name}\` ${label}; off: ${standIn}${inDesign ? '; kept in the design model' : ''}`,
       ),

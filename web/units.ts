@@ -73,11 +73,16 @@ export function withUnit(value: number, si: string, digits = 4): string {
   return unit === '' ? digitsOf(value, si, digits) : `${digitsOf(value, si, digits)}${unit === '°' ? '' : ' '}${unit}`
 }
 
-export type Typed = { readonly kind: 'number'; readonly value: number } | { readonly kind: 'wrong'; readonly what: string }
+export type Typed =
+  | { readonly kind: 'number'; readonly value: number }
+  /** A formula over parameters, in SI: kept as it was typed. */
+  | { readonly kind: 'formula'; readonly text: string }
+  | { readonly kind: 'wrong'; readonly what: string }
 
 /** Reads what a person typed: a number, with or without a unit of the right sort. */
 export function parseTyped(text: string, si: string): Typed {
   const match = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text.replace('−', '-').replace(',', '.'))
+  if (text.trimStart().startsWith('=')) return { kind: 'formula', text: text.trim() }
   const known = unitsOf(si)
   const grouped = /\d,\d{3}(?!\d)/.exec(text)
   if (grouped !== null) {

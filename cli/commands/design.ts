@@ -19,7 +19,7 @@ export interface LinearizeOptions {
 export function linearize(path: string, { machine, loop }: LinearizeOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { document } = found.value
+  const { resolved: document } = found.value
   const name =
     machine ??
     (loop === undefined ? undefined : (document.loops[loop]?.machine as string | undefined)) ??
@@ -49,13 +49,13 @@ export interface TuneOptions {
 export function tuneLoop(path: string, options: TuneOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { document } = found.value
+  const { document, resolved } = found.value
   const [crossover, degrees] = [Number(options.crossover), Number(options.phaseMargin)]
   if (!(crossover > 0))
     return badInput('--crossover', `The crossover is ${options.crossover}.`, 'Give a number above 0, in rad/s.')
   if (!(degrees > 0 && degrees < 180))
     return badInput('--phase-margin', `The phase margin is ${options.phaseMargin}.`, 'Give degrees between 0 and 180.')
-  const model = modelOfLoop(document, options.loop)
+  const model = modelOfLoop(resolved, options.loop)
   if (model.kind === 'refused') return badFrom(model)
   const phaseMargin = (degrees * Math.PI) / 180
   const tuned = tune(model.value.model, { crossover, phaseMargin, integralCorner: 0.125 })
@@ -64,7 +64,10 @@ export function tuneLoop(path: string, options: TuneOptions): Result {
   const checked = checkDocument(changed)
   if (checked.kind === 'refused') return badFrom(checked)
   if (options.write !== undefined) writeFileSync(options.write, `${JSON.stringify(changed, null, 2)}\n`)
-  return answer({ gains: gainsOf(tuned.gains, model.value.model.law.gains), achieved: achieved(changed, options.loop) })
+  return answer({
+    gains: gainsOf(tuned.gains, model.value.model.law.gains),
+    achieved: achieved(checked.value.resolved, options.loop),
+  })
 }
 
 function gainsOf(gains: Readonly<Record<'kp' | 'ki' | 'kd', number>>, names: readonly ('kp' | 'ki' | 'kd')[]) {

@@ -17,7 +17,7 @@ export function check(path: string): Result {
 export function list(path: string): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { document } = found.value
+  const { resolved: document } = found.value
   const [firstTrial] = Object.keys(document.trials)
   const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
   const signals = program?.kind === 'done' ? program.value.columns.map(({ name, unit, role }) => ({ name, unit, role })) : []

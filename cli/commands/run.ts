@@ -25,7 +25,7 @@ export interface RunOptions {
 export async function run(path: string, options: RunOptions): Promise<Result> {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { document } = found.value
+  const { resolved: document } = found.value
   const prepared = prepare(document, options)
   if (prepared.kind === 'refused') return badFrom(prepared)
   const { program, layers, seed } = prepared.value

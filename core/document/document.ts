@@ -7,6 +7,8 @@ export interface Document {
   readonly note: string
   /** Right-handed world axes with z up. */
   readonly up: '+z'
+  /** Numbers with names, used in formulas. */
+  readonly parameters?: Readonly<Record<string, Part>>
   readonly machines: Readonly<Record<string, Part>>
   readonly loops: Readonly<Record<string, Part>>
   readonly estimators: Readonly<Record<string, Part>>

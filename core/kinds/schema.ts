@@ -22,7 +22,7 @@ export function schemaOfKind(kind: AnyKind): Joi.ObjectSchema {
 function schemaOfSlot(slot: Slot): Joi.Schema {
   switch (slot.type) {
     case 'number':
-      return slot.otherwise === undefined ? numberSchema(slot).required() : numberSchema(slot)
+      return requiredUnless(slot.otherwise === undefined ? slot.optional : true, numberSchema(slot))
     case 'vector':
       return Joi.array().items(Joi.number().strict()).length(slot.components.length).required()
     case 'choice':

@@ -16,6 +16,8 @@ export interface NumberSlot extends SlotBase {
   readonly whole?: boolean
   /** Makes the slot one that may be left out. */
   readonly otherwise?: number
+  /** The same without a value to stand in. */
+  readonly optional?: true
 }
 
 export interface VectorSlot extends SlotBase {

@@ -68,6 +68,7 @@ export function everyNumber(kinds: readonly AnyKind[], part: Part): NumberPlace[
     Object.entries(kind.slots).flatMap(([name, slot]): NumberPlace[] => {
       const at = `${path}.${name}`.slice(1)
       const value = owner[name] ?? (slot.type === 'number' ? slot.otherwise : undefined)
+      if (value === undefined) return []
       if (slot.type === 'number') return [{ path: at, value: value as number, label: slot.label, unit: slot.unit }]
       if (slot.type !== 'vector') return []
       return (value as number[]).map((component, i) => ({

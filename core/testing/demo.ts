@@ -14,7 +14,7 @@ export const demoNames = readdirSync(folder)
 export function demo(name: string): Document {
   const parsed = parseDocument(demoText(name))
   if (parsed.kind === 'refused') throw new Error(JSON.stringify(parsed.problems))
-  return parsed.value.document
+  return parsed.value.resolved
 }
 
 export function lamplighter(): Document {

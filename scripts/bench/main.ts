@@ -27,7 +27,7 @@ function least(rounds: number, action: (round: number) => void): number {
 
 const parsed = parseDocument(readFileSync(join(root, 'demo/lamplighter.json'), 'utf8'))
 if (parsed.kind === 'refused') throw new Error('The demo has problems.')
-const { document } = parsed.value
+const { resolved: document } = parsed.value
 
 function compiled(one: Document): Program {
   const program = compile(one, 'galleryRise')

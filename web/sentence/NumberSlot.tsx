@@ -3,12 +3,15 @@ import { useState } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
+import type { Typed } from '../units'
 
 interface NumberSlotProps {
   readonly path: string
   readonly label: string
   readonly unit: string
   readonly value: number
+  /** What it is worked out from, where it is a formula. */
+  readonly formula?: string
   readonly problem?: string
   readonly disabled?: boolean
   readonly digits?: number
@@ -19,25 +22,25 @@ interface NumberSlotProps {
 }
 
 /** A number in a sentence or ledger. Everything follows while it is typed; Enter takes it, Esc puts it back. */
-export function NumberSlot({ path, label, unit, value, problem, disabled, digits = 4, words, effect }: NumberSlotProps) {
+export function NumberSlot({ path, label, unit, value, formula, problem, disabled, digits = 4, words, effect }: NumberSlotProps) {
   const [text, setText] = useState<string>()
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)
   const wrong = typed?.kind === 'wrong' ? typed.what : undefined
 
-  const start = () => setText(String(Number(toShown(value, unit).toPrecision(10))))
+  const start = () => setText(formula ?? String(Number(toShown(value, unit).toPrecision(10))))
   const follow = (next: string) => {
     setText(next)
     const read = parseTyped(next, unit)
-    if (read.kind === 'number') preview(setValue(path, read.value, `Set ${label}`))
+    if (read.kind !== 'wrong') preview(setValue(path, valueOf(read), `Set ${label}`))
   }
   const leave = () => {
     cancel()
     setText(undefined)
   }
   const take = () => {
-    if (typed?.kind !== 'number') return
-    edit(setValue(path, typed.value, `Set ${label}`))
+    if (typed === undefined || typed.kind === 'wrong') return
+    edit(setValue(path, valueOf(typed), `Set ${label}`))
     setText(undefined)
   }
   const stepBy = (direction: number, coarse: boolean) => {
@@ -55,9 +58,10 @@ export function NumberSlot({ path, label, unit, value, problem, disabled, digits
           data-invalid={problem !== undefined}
           disabled={disabled}
           aria-label={`${label}: ${shown}`}
-          title={label}
+          title={formula === undefined ? label : `${label} ${formula}`}
         >
           {shown}
+          {formula !== undefined && <span className="text-mist font-normal pl-1">ƒ</span>}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
@@ -91,7 +95,9 @@ export function NumberSlot({ path, label, unit, value, problem, disabled, digits
           )}
           {effect !== undefined && <div className="pt-2 text-[12.5px]">{effect}</div>}
           <div className="flex justify-between items-center pt-2">
-            <span className="note">Enter takes, Esc leaves</span>
+            <span className="note">
+              {typed?.kind === 'formula' ? `a formula, in ${unit || 'plain numbers'}` : 'Enter takes, Esc leaves'}
+            </span>
             <button className="button small" onClick={take} disabled={wrong !== undefined}>
               Take
             </button>
@@ -100,4 +106,8 @@ export function NumberSlot({ path, label, unit, value, problem, disabled, digits
       </Popover.Portal>
     </Popover.Root>
   )
+}
+
+function valueOf(typed: Exclude<Typed, { kind: 'wrong' }>): number | string {
+  return typed.kind === 'number' ? typed.value : typed.text
 }

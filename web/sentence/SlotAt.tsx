@@ -1,5 +1,6 @@
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
+import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
 import { coordinateNames, ground } from '@calm-hand/core/machine'
@@ -28,12 +29,12 @@ interface SlotAtProps {
 
 /** The slot at a path of the document, in the form that its kind asks for. */
 export function SlotAt({ path, component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
-  const { slot, value, problem } = useSlotValue(path)
+  const { slot, value, worked, problem } = useSlotValue(path)
   const document = useOpen((project) => project.document)
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
-  const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(value as number, slot.unit, 12) : undefined
+  const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(worked as number, slot.unit, 12) : undefined
   const number = { digits, words: words ?? bare, effect, ...(shown === undefined ? {} : { problem: shown }) }
   switch (slot.type) {
     case 'number':
@@ -42,7 +43,8 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
           path={path}
           label={slot.label}
           unit={unit ?? slot.unit}
-          value={(value ?? slot.otherwise) as number}
+          value={(worked ?? slot.otherwise) as number}
+          {...formulaOf(value)}
           {...number}
           digits={slot.whole ? 12 : digits}
         />
@@ -53,7 +55,8 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
           path={`${path}.${component ?? 0}`}
           label={`${slot.label} ${slot.components[component ?? 0]}`}
           unit={slot.unit}
-          value={(value as readonly number[])[component ?? 0]!}
+          value={(worked as readonly number[])[component ?? 0]!}
+          {...formulaOf((value as readonly unknown[])[component ?? 0])}
           {...number}
         />
       )
@@ -118,4 +121,8 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
 
 function listed(names: readonly string[]): Record<string, string> {
   return Object.fromEntries(names.map((name) => [name, name]))
+}
+
+function formulaOf(value: unknown): { readonly formula?: string } {
+  return isFormula(value) ? { formula: value } : {}
 }

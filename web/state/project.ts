@@ -18,7 +18,7 @@ interface Project {
   readonly id: string
   /** As edited, problems and all. */
   readonly document: Document
-  /** The last state without problems: what is computed, saved and run. */
+  /** The last state without problems, its formulas worked out: what is computed and run. */
   readonly valid: Document
   readonly problems: readonly Problem[]
   readonly cautions: readonly Problem[]
@@ -56,8 +56,8 @@ export async function openProject(id: string): Promise<void> {
     const draft = readDraft(id)
     const { past, future } = readHistory(id)
     const document = draft?.document ?? stored.document
-    const base = { id, past, future, gesture: undefined, valid: stored.document, revision: stored.revision }
-    const checked = judged(document, stored.document)
+    const base = { id, past, future, gesture: undefined, revision: stored.revision }
+    const checked = judged(document, judged(stored.document, stored.document).valid)
     const saving: Saving =
       draft === undefined
         ? { kind: 'saved', at: stored.savedAt }
@@ -171,7 +171,7 @@ export function takeTheirs(): void {
 
 function judged(document: Document, lastValid: Document): Pick<Project, 'valid' | 'problems' | 'cautions'> {
   const checked = checkDocument(document)
-  if (checked.kind === 'done') return { valid: document, problems: [], cautions: checked.value.cautions }
+  if (checked.kind === 'done') return { valid: checked.value.resolved, problems: [], cautions: checked.value.cautions }
   return { valid: lastValid, problems: checked.problems, cautions: [] }
 }
 

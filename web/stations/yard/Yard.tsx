@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
+import { checkDocument } from '@calm-hand/core'
 import { mechanism, totalMass } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { fetchProjects } from '../../state/server'
@@ -59,8 +60,8 @@ export function Yard() {
 }
 
 function MachineCard({ project }: { readonly project: StoredProject }) {
-  const { document } = project
-  const machine = Object.values(document.machines)[0]
+  const document = resolvedOf(project)
+  const machine = document === undefined ? undefined : Object.values(document.machines)[0]
   const isMechanism = machine?.kind === mechanism.name
   const mass = machine === undefined ? undefined : totalMass(machine)
   return (
@@ -72,11 +73,11 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
         {machine !== undefined && (isMechanism ? <MechanismDrawing machine={machine} /> : <MachineDrawing machine={machine} />)}
       </div>
       <div className="flex justify-between pt-2">
-        <b className="font-semibold">{document.title}</b>
+        <b className="font-semibold">{project.document.title}</b>
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
-      <div className="text-[12px] text-mist">{document.about}</div>
-      <div className="text-[12px] pt-1">{isMechanism ? bodiesInWords(machine) : workInWords(document)}</div>
+      <div className="text-[12px] text-mist">{project.document.about}</div>
+      <div className="text-[12px] pt-1">{isMechanism ? bodiesInWords(machine) : workInWords(project.document)}</div>
     </Link>
   )
 }
@@ -89,4 +90,10 @@ function workInWords({ loops, trials }: StoredProject['document']): string {
 function bodiesInWords(machine: Part): string {
   const [bodies, drives] = [machine.bodies, machine.drives].map((group) => Object.keys((group ?? {}) as object).length)
   return `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, ${drives} ${drives === 1 ? 'drive' : 'drives'}`
+}
+
+/** The project with its formulas worked out; nothing where it has problems, which its own stations explain. */
+function resolvedOf(project: StoredProject): StoredProject['document'] | undefined {
+  const checked = checkDocument(project.document)
+  return checked.kind === 'done' ? checked.value.resolved : undefined
 }

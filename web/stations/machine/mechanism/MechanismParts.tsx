@@ -215,7 +215,7 @@ interface VectorRowProps {
 
 /** Three components of a vector in one row. */
 function VectorRow({ path, from, label, components }: VectorRowProps) {
-  const { slot, value, problem } = useSlotValue(path)
+  const { slot, worked, problem } = useSlotValue(path)
   const unit = slot?.type === 'vector' ? slot.unit : ''
   const names = components.slice(from, from + 3)
   return (
@@ -230,7 +230,7 @@ function VectorRow({ path, from, label, components }: VectorRowProps) {
               key={name}
               path={path}
               component={from + i}
-              words={digitsOf((value as readonly number[] | undefined)?.[from + i] ?? NaN, unit, 4)}
+              words={digitsOf((worked as readonly number[] | undefined)?.[from + i] ?? NaN, unit, 4)}
             />
           ))}
           <span className="note number w-[38px]">{shownUnit(unit)}</span>

@@ -1,0 +1,190 @@
+import { create, parseDependencies } from 'mathjs/number'
+import type { MathNode } from 'mathjs'
+import {
+  abs,
+  acos,
+  add,
+  asin,
+  atan,
+  atan2,
+  cos,
+  div,
+  exp,
+  log,
+  max,
+  min,
+  mul,
+  neg,
+  pow,
+  sin,
+  sqrt,
+  sub,
+  tan,
+} from '../expression'
+import type { Scalar } from '../expression'
+import { nearestName } from '../document'
+
+/** A formula that has been read: what it needs, and its value once that is known. */
+export interface Formula {
+  readonly names: readonly string[]
+  readonly value: (lookup: (name: string) => Scalar) => Scalar
+}
+
+export type ParsedFormula =
+  | { readonly kind: 'formula'; readonly formula: Formula }
+  /** `column` counts from 1. */
+  | { readonly kind: 'wrong'; readonly column: number; readonly what: string; readonly remedy: string }
+
+/** Characters; a longer one belongs in parts with names of their own. */
+const longestFormula = 2000
+
+const { parse } = create(parseDependencies!)
+
+const functions: Readonly<Record<string, { readonly takes: number; readonly of: (...args: Scalar[]) => Scalar }>> = {
+  sin: { takes: 1, of: (x) => sin(x!) },
+  cos: { takes: 1, of: (x) => cos(x!) },
+  tan: { takes: 1, of: (x) => tan(x!) },
+  asin: { takes: 1, of: (x) => asin(x!) },
+  acos: { takes: 1, of: (x) => acos(x!) },
+  atan: { takes: 1, of: (x) => atan(x!) },
+  atan2: { takes: 2, of: (y, x) => atan2(y!, x!) },
+  exp: { takes: 1, of: (x) => exp(x!) },
+  log: { takes: 1, of: (x) => log(x!) },
+  sqrt: { takes: 1, of: (x) => sqrt(x!) },
+  abs: { takes: 1, of: (x) => abs(x!) },
+  min: { takes: 2, of: (a, b) => min(a!, b!) },
+  max: { takes: 2, of: (a, b) => max(a!, b!) },
+}
+
+const operators: Readonly<Record<string, (a: Scalar, b: Scalar) => Scalar>> = {
+  add,
+  subtract: sub,
+  multiply: mul,
+  divide: div,
+  pow,
+}
+
+/**
+ * Reads a formula in ordinary notation: + - * / ^, parentheses, names, pi, and the functions of `functions`, angles in
+ * rad. A well-kept parser makes the tree; nothing of it is ever run as code, and whatever is not arithmetic is refused.
+ */
+export function parseFormula(text: string): ParsedFormula {
+  if (text.length > longestFormula)
+    return wrong(
+      1,
+      `The formula has ${text.length} characters; at most ${longestFormula} are read.`,
+      'Give parts of it names of their own.',
+    )
+  let tree: MathNode
+  try {
+    tree = parse(text)
+  } catch (error) {
+    const { char, message } = error as { char?: number; message: string }
+    return wrong(char ?? 1, message.replace(/ \(char \d+\)$/, '.'), 'Correct the formula at the place marked.')
+  }
+  const names = new Set<string>()
+  const bad = firstBad(tree, names, text)
+  if (bad !== undefined) return bad
+  return { kind: 'formula', formula: { names: [...names], value: (lookup) => valueOf(tree as never, lookup) } }
+}
+
+/** What a formula says of names that are not known, with the nearest known one. */
+export function unknownName(text: string, name: string, known: readonly string[]): ParsedFormula & { kind: 'wrong' } {
+  const near = nearestName(name, known)
+  const remedy = near === undefined ? `Known names: ${known.slice(0, 12).join(', ') || 'none yet'}.` : `Did you mean ${near}?`
+  return wrong(columnOf(text, name), `There is no parameter named ${name}.`, remedy)
+}
+
+/** The parser's nodes, as far as they are used. */
+interface Tree {
+  readonly type: string
+  readonly name?: string
+  readonly value?: unknown
+  readonly fn?: string | { readonly name: string }
+  readonly implicit?: boolean
+  readonly args?: readonly Tree[]
+  readonly content?: Tree
+}
+
+function firstBad(node: MathNode, names: Set<string>, text: string): (ParsedFormula & { kind: 'wrong' }) | undefined {
+  const tree = node as unknown as Tree
+  const inside = (of: readonly Tree[]) =>
+    of.map((one) => firstBad(one as unknown as MathNode, names, text)).find((one) => one !== undefined)
+  switch (tree.type) {
+    case 'ConstantNode':
+      return typeof tree.value === 'number' && Number.isFinite(tree.value)
+        ? undefined
+        : wrong(columnOf(text, String(tree.value)), `${String(tree.value)} is not a finite number.`, 'Write plain numbers.')
+    case 'SymbolNode':
+      if (tree.name !== 'pi') names.add(tree.name!)
+      return undefined
+    case 'ParenthesisNode':
+      return inside([tree.content!])
+    case 'OperatorNode': {
+      const name = tree.fn as string
+      if (tree.implicit === true)
+        return wrong(
+          columnOf(text, nameIn(tree)),
+          'Two things stand side by side without a sign between them.',
+          'Write * for a product; units do not belong into formulas.',
+        )
+      if (name === 'unaryMinus' || name === 'unaryPlus' || name in operators) return inside(tree.args!)
+      return wrong(1, `${name} is not arithmetic.`, 'Use + - * / ^ and functions.')
+    }
+    case 'FunctionNode': {
+      const name = functionName(tree)
+      const known = functions[name]
+      if (known === undefined) {
+        const near = nearestName(name, Object.keys(functions))
+        const remedy = near === undefined ? `Known: ${Object.keys(functions).join(', ')}.` : `Did you mean ${near}?`
+        return wrong(columnOf(text, name), `There is no function named ${name}.`, remedy)
+      }
+      if (tree.args!.length !== known.takes)
+        return wrong(
+          columnOf(text, name),
+          `${name} takes ${known.takes} of them, not ${tree.args!.length}.`,
+          `Write ${name}(${known.takes === 1 ? 'x' : 'x, y'}).`,
+        )
+      return inside(tree.args!)
+    }
+    default:
+      return wrong(1, 'Only arithmetic can stand in a formula.', 'Use numbers, names, + - * / ^ and functions.')
+  }
+}
+
+function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
+  const of = (one: Tree) => valueOf(one, lookup)
+  switch (tree.type) {
+    case 'ConstantNode':
+      return tree.value as number
+    case 'SymbolNode':
+      return tree.name === 'pi' ? Math.PI : lookup(tree.name!)
+    case 'ParenthesisNode':
+      return of(tree.content!)
+    case 'OperatorNode': {
+      const [a, b] = tree.args!.map(of)
+      if (tree.fn === 'unaryMinus') return neg(a!)
+      return tree.fn === 'unaryPlus' ? a! : operators[tree.fn as string]!(a!, b!)
+    }
+    default:
+      return functions[functionName(tree)]!.of(...tree.args!.map(of))
+  }
+}
+
+function functionName({ fn, name }: Tree): string {
+  return name ?? (typeof fn === 'object' ? fn.name : (fn ?? ''))
+}
+
+/** A name somewhere below, to point at. */
+function nameIn(tree: Tree): string {
+  return tree.name ?? tree.args?.map(nameIn).find((one) => one !== '') ?? ''
+}
+
+function columnOf(text: string, word: string): number {
+  const at = word === '' ? -1 : text.search(new RegExp(`(?<![A-Za-z0-9_])${word.replace(/[^A-Za-z0-9_]/g, '\\$&')}`))
+  return at < 0 ? 1 : at + 1
+}
+
+function wrong(column: number, what: string, remedy: string): ParsedFormula & { kind: 'wrong' } {
+  return { kind: 'wrong', column, what, remedy }
+}
