@@ -37,7 +37,7 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill
 
 function buildInterface() {
   const mark = join(privateFolder, 'build')
-  const now = sourceHash(['web', 'core'])
+  const now = sourceHash(['web', 'core', 'starters'])
   if (existsSync(join(root, 'web', 'dist', 'index.html')) && existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   console.log('Building the interface ...')
   if (spawnSync('npx', ['vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' }).status !== 0)

@@ -29,11 +29,85 @@ export function robotMachine(robot: Robot, base: 'fixed' | 'free', gravity = 9.8
     const hung = joint === undefined ? rootJoint(base) : jointPart(joint, bodyOfLink.get(joint.parent)!)
     return [bodyOfLink.get(link.name)!, bodyPart(link, hung)]
   })
+  const coordinate = (name: string) => coordinateOf(robot, bodyOfLink, name)
   return {
-    machine: { kind: 'mechanism', gravity, bodies: Object.fromEntries(bodies) },
+    machine: {
+      kind: 'mechanism',
+      gravity,
+      bodies: Object.fromEntries(bodies),
+      chains: named(robot.joints, (joint) => mimicChain(joint, coordinate)),
+      forces: {
+        ...named(robot.joints, (joint) => stopsOf(joint, coordinate), 'Stops'),
+        ...named(robot.joints, (joint) => lossesOf(joint, coordinate), 'Friction'),
+      },
+      drives: named(robot.joints, (joint) => driveOf(joint, coordinate)),
+    },
     bodyOfLink,
     bodyOfJoint: new Map(robot.joints.map(({ name, child }) => [name, bodyOfLink.get(child)!])),
   }
+}
+
+/** Parts made from joints, by the joint's name; nothing for those that give none. */
+function named(
+  joints: readonly RobotJoint[],
+  make: (joint: RobotJoint) => Part | undefined,
+  ending = '',
+): Readonly<Record<string, Part>> {
+  const made = joints.map((joint) => ({ joint, part: make(joint) })).filter(({ part }) => part !== undefined)
+  const names = uniqueNames(made.map(({ joint }) => `${joint.name}${ending}`))
+  return Object.fromEntries(made.map(({ joint, part }) => [names.get(`${joint.name}${ending}`)!, part!]))
+}
+
+/** The position of a joint of one freedom. */
+function coordinateOf({ joints }: Robot, bodyOfLink: ReadonlyMap<string, string>, name: string): string | undefined {
+  const joint = joints.find((one) => one.name === name)
+  if (joint === undefined || !movesOneWay(joint)) return undefined
+  return `${bodyOfLink.get(joint.child)}.${joint.type === 'prismatic' ? 'travel' : 'angle'}`
+}
+
+function movesOneWay({ type }: RobotJoint): boolean {
+  return type === 'revolute' || type === 'continuous' || type === 'prismatic'
+}
+
+type FindCoordinate = (joint: string) => string | undefined
+
+function mimicChain({ name, mimic }: RobotJoint, coordinate: FindCoordinate): Part | undefined {
+  if (mimic === undefined) return undefined
+  const [joint, source] = [coordinate(name), coordinate(mimic.joint)]
+  if (joint === undefined || source === undefined) return undefined
+  return { kind: 'coupled', joint, source, ratio: mimic.multiplier, offset: mimic.offset }
+}
+
+/** A description has limits but no stiffness: ends of a kind that stop a robot within about a degree or millimetre. */
+const stopStiffness = { turning: 2000, sliding: 100_000 }
+
+function stopsOf(joint: RobotJoint, coordinate: FindCoordinate): Part | undefined {
+  const at = coordinate(joint.name)
+  if (at === undefined || joint.limit === undefined || joint.type === 'continuous' || joint.limit.lower >= joint.limit.upper)
+    return undefined
+  const stiffness = joint.type === 'prismatic' ? stopStiffness.sliding : stopStiffness.turning
+  return { kind: 'jointStops', joint: at, least: joint.limit.lower, most: joint.limit.upper, stiffness, damping: stiffness / 50 }
+}
+
+function lossesOf({ name, damping, friction }: RobotJoint, coordinate: FindCoordinate): Part | undefined {
+  const at = coordinate(name)
+  if (at === undefined || (damping === 0 && friction === 0)) return undefined
+  return {
+    kind: 'jointFriction',
+    joint: at,
+    sliding: friction,
+    breakaway: friction,
+    viscous: damping,
+    stribeck: 0.05,
+    smooth: 0.01,
+  }
+}
+
+function driveOf({ name, limit, mimic }: RobotJoint, coordinate: FindCoordinate): Part | undefined {
+  const at = coordinate(name)
+  if (at === undefined || mimic !== undefined || limit === undefined || !(limit.effort > 0 && limit.effort < 1e12))
+    return undefined
+  return { kind: 'effortDrive', joint: at, most: limit.effort }
 }
 
 function rootJoint(base: 'fixed' | 'free'): Part {

@@ -5,7 +5,7 @@ import { Graph, evaluate, jacobianAt } from '../expression'
 import { replaceAt } from '../document'
 import type { Document, Problem } from '../document'
 import { demo } from '../testing/demo'
-import { isFormula, parseFormula } from './index'
+import { isFormula, parseFormula, renameParameter } from './index'
 
 function valueOf(text: string, names: Record<string, number> = {}): number {
   const parsed = parseFormula(text)
@@ -184,4 +184,27 @@ describe('what counts as a formula', () => {
     [2, false],
     [undefined, false],
   ])('%s: %s', (value, yes) => expect(isFormula(value)).toBe(yes))
+})
+
+describe('another name for a parameter', () => {
+  const document = {
+    parameters: {
+      arm: { kind: 'parameter', value: 2, unit: 'm' },
+      armLong: { kind: 'parameter', value: '= 2 * arm', unit: 'm' },
+    },
+    note: 'arm is the arm',
+    machines: { m: { length: '= arm + armLong / arm', list: ['= arm', 3, 'arm'] } },
+  }
+
+  it('goes into every formula and leaves all other words alone', () => {
+    expect(renameParameter(document, 'arm', 'boom')).toEqual({
+      parameters: { boom: document.parameters.arm, armLong: { kind: 'parameter', value: '= 2 * boom', unit: 'm' } },
+      note: 'arm is the arm',
+      machines: { m: { length: '= boom + armLong / boom', list: ['= boom', 3, 'arm'] } },
+    })
+  })
+
+  it('and back again is what it was', () => {
+    expect(renameParameter(renameParameter(document, 'armLong', 'x1'), 'x1', 'armLong')).toEqual(document)
+  })
 })

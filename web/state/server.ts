@@ -1,4 +1,5 @@
-import type { Document, Problem } from '@calm-hand/core/document'
+import { done, refused } from '@calm-hand/core/document'
+import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import { packRecord, unpackRecord } from '@calm-hand/core/formats'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 
@@ -47,6 +48,19 @@ export async function saveProject(id: string, revision: number, document: Docume
   if (response.status >= 500 || response.status === 429)
     return { kind: 'away', what: body.problems?.[0]?.what ?? 'The server does not answer.' }
   return { kind: 'refused', problems: body.problems ?? [] }
+}
+
+/** Adds a project; gives its address. */
+export async function createProject(id: string, document: Document): Promise<Outcome<string>> {
+  const response = await fetch('/api/projects', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ id, document }),
+  }).catch(() => undefined)
+  if (response?.ok === true) return done(id)
+  const body = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
+  const away = { where: 'server', what: 'The server does not answer.', remedy: 'Start it with `npm start` and try again.' }
+  return refused(body?.problems ?? [away])
 }
 
 export interface KeptRun {

@@ -4,6 +4,7 @@ import { findKind } from '@calm-hand/core/kinds'
 import { sensors as sensorKinds } from '@calm-hand/core/machine'
 import { SlotAt } from '../../sentence'
 import { LedgerRow } from './LedgerRow'
+import { Parameters } from './Parameters'
 
 interface BodiesProps {
   readonly name: string
@@ -84,6 +85,7 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
             )}
         </Row>
       ))}
+      <Parameters />
       <Row
         open={chosen === 'surroundings'}
         onOpen={() => onChoose('surroundings')}

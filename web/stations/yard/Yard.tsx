@@ -9,6 +9,7 @@ import { useProject } from '../../state/project'
 import { withUnit } from '../../units'
 import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
+import { NewMachine } from './NewMachine'
 
 type Loading =
   | { readonly kind: 'loading' }
@@ -29,8 +30,13 @@ export function Yard() {
   return (
     <main className="h-full overflow-auto">
       <div className="max-w-[1180px] mx-auto px-6 py-5">
-        <h1>Tern Skerry</h1>
-        <p className="text-mist pb-4">A lighthouse, a slipway and a relay satellite.</p>
+        <div className="flex items-start justify-between gap-4 pb-4">
+          <div>
+            <h1>Tern Skerry</h1>
+            <p className="text-mist">A lighthouse, a slipway and a relay satellite.</p>
+          </div>
+          {state.kind === 'ready' && <NewMachine projects={state.projects} />}
+        </div>
         {state.kind === 'loading' && <p className="text-mist">Opening the yard ...</p>}
         {state.kind === 'failed' && (
           <div role="alert" className="finding border-coral">

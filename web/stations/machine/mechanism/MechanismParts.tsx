@@ -9,6 +9,7 @@ import { edit, useOpen } from '../../../state/project'
 import { useSlotValue } from '../../../sentence/useSlotValue'
 import { digitsOf, shownUnit } from '../../../units'
 import { LedgerRow } from '../LedgerRow'
+import { Parameters } from '../Parameters'
 import { addBody, addEffect, removeBody, removeEffect } from './mechanismEdits'
 
 interface MechanismPartsProps {
@@ -37,6 +38,7 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
       <Group title="Chains" group="chains" kinds={chains} {...{ path, machine, chosen, onChoose }} />
       <Group title="Forces" group="forces" kinds={forces} {...{ path, machine, chosen, onChoose }} />
       <Group title="Drives" group="drives" kinds={drives} {...{ path, machine, chosen, onChoose }} />
+      <Parameters />
       <div className="px-4 py-2 text-[12.5px]">
         Gravity is <SlotAt path={`${path}.gravity`} /> downwards.
       </div>
@@ -222,7 +224,7 @@ function VectorRow({ path, from, label, components }: VectorRowProps) {
     <>
       <div className="flex items-baseline justify-between gap-2 min-h-[24px] text-[12.5px]">
         <span>
-          {label} <span className="note">{names.join(' ')}</span>
+          {label} <span className="note whitespace-nowrap">{names.join(' ')}</span>
         </span>
         <span className="flex items-baseline gap-1.5">
           {names.map((name, i) => (
@@ -230,7 +232,7 @@ function VectorRow({ path, from, label, components }: VectorRowProps) {
               key={name}
               path={path}
               component={from + i}
-              words={digitsOf((worked as readonly number[] | undefined)?.[from + i] ?? NaN, unit, 4)}
+              words={digitsOf((worked as readonly number[] | undefined)?.[from + i] ?? NaN, unit, 3)}
             />
           ))}
           <span className="note number w-[38px]">{shownUnit(unit)}</span>

@@ -1,0 +1,169 @@
+import { Plus } from 'lucide-react'
+import { Dialog } from 'radix-ui'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { checkDocument } from '@calm-hand/core'
+import type { Document, Outcome, Problem } from '@calm-hand/core/document'
+import { done } from '@calm-hand/core/document'
+import { createProject } from '../../state/server'
+import type { StoredProject } from '../../state/server'
+import { addressOf, machineFromUrdf, plainMachine, starters } from './newMachine'
+
+/** Characters; larger files are refused before they are read. */
+const largestFile = 20_000_000
+
+interface Start {
+  readonly label: string
+  readonly document: () => Promise<Outcome<Document>>
+}
+
+/** A new machine: from a starter, a robot description, a copy, or one body. */
+export function NewMachine({ projects }: { readonly projects: readonly StoredProject[] }) {
+  const [open, setOpen] = useState(false)
+  const [chosen, setChosen] = useState<Start>()
+  const [title, setTitle] = useState('')
+  const [problems, setProblems] = useState<readonly Problem[]>([])
+  const [making, setMaking] = useState(false)
+  const navigate = useNavigate()
+
+  const choose = (start: Start) => {
+    setChosen(start)
+    setProblems([])
+    if (title === '') setTitle(start.label)
+  }
+  const readFile = async (file: File | undefined) => {
+    if (file === undefined) return
+    if (file.size > largestFile) {
+      const what = `The file has ${Math.round(file.size / 1e6)} MB, more than a robot description has.`
+      setProblems([{ where: file.name, what, remedy: 'Choose the .urdf file itself; meshes stay beside it.' }])
+      return
+    }
+    const text = await file.text()
+    choose({ label: file.name.replace(/\.[^.]+$/, ''), document: () => Promise.resolve(machineFromUrdf(text)) })
+  }
+  const make = async () => {
+    if (chosen === undefined || title.trim() === '') return
+    setMaking(true)
+    const outcome = await madeDocument(chosen, title.trim())
+    const made = outcome.kind === 'done' ? await createProject(freeAddress(title, projects), outcome.value) : outcome
+    setMaking(false)
+    if (made.kind === 'refused') setProblems(made.problems)
+    else void navigate(`/${made.value}/machine`)
+  }
+  const starts: Start[] = [
+    ...starters.map(({ name, load }) => ({ label: name, document: async () => done(await load()) })),
+    { label: 'One body', document: () => Promise.resolve(done(plainMachine())) },
+  ]
+  return (
+    <Dialog.Root
+      open={open}
+      onOpenChange={(next) => {
+        setOpen(next)
+        setChosen(undefined)
+        setProblems([])
+        setTitle('')
+      }}
+    >
+      <Dialog.Trigger asChild>
+        <button className="button main">
+          <Plus size={15} /> New machine
+        </button>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        <Dialog.Content
+          className="popover fixed z-50 left-1/2 top-20 w-[560px] -translate-x-1/2 p-4"
+          aria-describedby={undefined}
+        >
+          <Dialog.Title className="pb-2">A new machine</Dialog.Title>
+          <h3 className="pb-1">Start from</h3>
+          <div className="flex flex-wrap gap-1.5" role="group" aria-label="Start from">
+            {starts.map((start) => (
+              <button
+                key={start.label}
+                className={`button small ${chosen?.label === start.label ? 'chosen' : ''}`}
+                aria-pressed={chosen?.label === start.label}
+                onClick={() => choose(start)}
+              >
+                {start.label}
+              </button>
+            ))}
+          </div>
+          <div className="grid grid-cols-2 gap-4 pt-3">
+            <label className="text-[12.5px]">
+              <span className="block pb-1">or a robot description (URDF)</span>
+              <input type="file" accept=".urdf,.xml" onChange={(event) => void readFile(event.target.files?.[0])} />
+            </label>
+            <label className="text-[12.5px]">
+              <span className="block pb-1">or a copy of</span>
+              <select
+                className="h-8 w-full border border-line rounded-md bg-transparent"
+                value=""
+                onChange={(event) => {
+                  const project = projects.find(({ id }) => id === event.target.value)!
+                  choose({ label: `${project.document.title} copy`, document: () => Promise.resolve(done(project.document)) })
+                }}
+              >
+                <option value="" disabled>
+                  a machine of the yard
+                </option>
+                {projects.map(({ id, document }) => (
+                  <option key={id} value={id}>
+                    {document.title}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          <label className="block pt-3 text-[12.5px]">
+            <span className="block pb-1">Its name</span>
+            <input
+              className="w-full h-9 px-2 border border-line-2 rounded-md bg-transparent text-[15px]"
+              value={title}
+              onChange={(event) => setTitle(event.target.value)}
+              onKeyDown={(event) => event.key === 'Enter' && void make()}
+            />
+          </label>
+          {problems.length > 0 && (
+            <ul className="pt-3 max-h-[200px] overflow-auto">
+              {problems.map(({ where, what, remedy }) => (
+                <li key={where + what} role="alert" className="finding border-coral mb-2">
+                  <b className="font-semibold text-coral-text">{what}</b> {remedy}
+                  <span className="note block">{where}</span>
+                </li>
+              ))}
+            </ul>
+          )}
+          <div className="flex justify-end gap-2 pt-4">
+            <Dialog.Close asChild>
+              <button className="button">Leave</button>
+            </Dialog.Close>
+            <button
+              className="button main"
+              disabled={chosen === undefined || title.trim() === '' || making}
+              onClick={() => void make()}
+            >
+              Make it
+            </button>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}
+
+/** The document under its new name, checked here so that what is wrong is told before anything is sent. */
+async function madeDocument(start: Start, title: string): Promise<Outcome<Document>> {
+  const outcome = await start.document()
+  if (outcome.kind === 'refused') return outcome
+  const document = { ...outcome.value, title, tray: {} }
+  const checked = checkDocument(document)
+  return checked.kind === 'refused' ? checked : done(document)
+}
+
+function freeAddress(title: string, projects: readonly StoredProject[]): string {
+  const wanted = addressOf(title)
+  const taken = new Set(projects.map(({ id }) => id))
+  if (!taken.has(wanted)) return wanted
+  for (let i = 2; ; i++) if (!taken.has(`${wanted}-${i}`)) return `${wanted}-${i}`
+}
