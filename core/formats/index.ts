@@ -1,5 +1,6 @@
 export { packRecord, unpackRecord } from './packedRecord'
 export { recordToCsv } from './csv'
+export { parseMesh } from './meshFiles'
 export { parseUrdf } from './urdf'
 export { robotMachine } from './robotMachine'
 export type { Robot, RobotGeometry, RobotJoint, RobotLink } from './robot'

@@ -58,6 +58,7 @@ export function addressOf(title: string): string {
   const plain = title
     .toLowerCase()
     .normalize('NFD')
+    .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
   return (/^[a-z]/.test(plain) ? plain : `machine-${plain}`).slice(0, 48).replace(/-+$/, '')

@@ -2,6 +2,7 @@ import type { Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { coordinateNames, ground, turningJoint } from '@calm-hand/core/machine'
+import type { SolidProperties } from '@calm-hand/core/machine'
 import { removePart, setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 
@@ -48,6 +49,16 @@ export function removeBody(path: string, machine: Part, body: string): Edit {
     ),
   }
   return setValue(path, next, `Remove ${body}`)
+}
+
+/** Mass properties of a body, all at once: one step of undo. */
+export function setMass(path: string, body: Part, { mass, centre, inertia }: SolidProperties): Edit {
+  const rounded = (value: number) => Number(value.toPrecision(9))
+  return setValue(
+    path,
+    { ...body, mass: rounded(mass), centre: centre.map(rounded), inertia: inertia.map(rounded) },
+    'Set mass from what it is made of',
+  )
 }
 
 export function addEffect(path: string, machine: Part, group: string, kind: AnyKind): Added {

@@ -1,0 +1,143 @@
+import type { Problem } from '../document'
+import type { SolidProperties } from './solids'
+
+/** A surface of triangles: three coordinates a vertex, three vertices a triangle. */
+export interface Mesh {
+  readonly vertices: Float64Array
+  readonly triangles: Uint32Array
+}
+
+export interface MeshReport {
+  /** m³, negative where the surface is inside out */
+  readonly volume: number
+  /** m² */
+  readonly area: number
+  /** Edges, by direction, that no equal number of neighbours runs the other way. */
+  readonly openEdges: number
+  readonly least: readonly number[]
+  readonly most: readonly number[]
+}
+
+/** Volume, area, extent and how closed a mesh is; its winding by the right-hand rule says which side is out. */
+export function meshReport({ vertices, triangles }: Mesh): MeshReport {
+  const directed = new Map<string, number>()
+  let [volume, area] = [0, 0]
+  const least = [Infinity, Infinity, Infinity]
+  const most = [-Infinity, -Infinity, -Infinity]
+  const keys = pointKeys(vertices)
+  for (let t = 0; t < triangles.length; t += 3) {
+    const corner = [0, 1, 2].map((k) => triangles[t + k]!)
+    const [a, b, c] = corner.map((v) => [vertices[3 * v]!, vertices[3 * v + 1]!, vertices[3 * v + 2]!]) as [
+      number[],
+      number[],
+      number[],
+    ]
+    volume += determinant(a, b, c) / 6
+    area += 0.5 * length(crossOf(differenceOf(b, a), differenceOf(c, a)))
+    for (const point of [a, b, c])
+      point.forEach((value, i) => {
+        least[i] = Math.min(least[i]!, value)
+        most[i] = Math.max(most[i]!, value)
+      })
+    corner.forEach((v, k) => {
+      const edge = `${keys[v]} ${keys[corner[(k + 1) % 3]!]}`
+      directed.set(edge, (directed.get(edge) ?? 0) + 1)
+    })
+  }
+  let openEdges = 0
+  for (const [edge, count] of directed) {
+    const [from, to] = edge.split(' ')
+    if (from === to) continue
+    if (count !== (directed.get(`${to} ${from}`) ?? 0)) openEdges++
+  }
+  return { volume, area, openEdges, least, most }
+}
+
+/** What makes a mesh unfit for mass properties, or odd: open, inside out, flat, in millimetres. */
+export function meshProblems(where: string, mesh: Mesh): Problem[] {
+  const { volume, openEdges, least, most } = meshReport(mesh)
+  const size = Math.max(...most.map((value, i) => value - least[i]!))
+  if (mesh.triangles.length === 0 || !Number.isFinite(size))
+    return [{ where, what: 'The mesh has no triangles.', remedy: 'Export it again as a surface.' }]
+  const problems: Problem[] = []
+  if (openEdges > 0) {
+    const what = `The mesh is not closed: ${openEdges} edges have no neighbour that runs the other way.`
+    problems.push({ where, what, remedy: 'Close its holes and let all faces look outward, or give mass and inertia as numbers.' })
+  } else if (volume < 0) {
+    problems.push({
+      where,
+      what: 'The mesh is inside out: its faces look inward.',
+      remedy: 'Flip its faces, or mirror it with all faces flipped.',
+    })
+  } else if (volume < 1e-9 * size ** 3) {
+    problems.push({ where, what: 'The mesh encloses no volume.', remedy: 'Give it a thickness.' })
+  }
+  return problems
+}
+
+/** A mesh larger than this is most likely in millimetres. */
+const largestMetres = 50
+
+/** An odd size, worth a caution. */
+export function looksLikeMillimetres(mesh: Mesh): boolean {
+  const { least, most } = meshReport(mesh)
+  return Math.max(...most.map((value, i) => value - least[i]!)) > largestMetres
+}
+
+/**
+ * Mass properties of the solid inside a closed mesh, by volume integrals over signed tetrahedra from the origin
+ * (Tonon, Journal of Mathematics and Statistics 1, 2005, from memory). `scale` turns its units into metres.
+ */
+export function meshProperties({ vertices, triangles }: Mesh, density: number, scale = 1): SolidProperties {
+  let volume = 0
+  const first = [0, 0, 0]
+  const second = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ]
+  for (let t = 0; t < triangles.length; t += 3) {
+    const corners = [0, 1, 2].map((k) => {
+      const v = triangles[t + k]!
+      return [scale * vertices[3 * v]!, scale * vertices[3 * v + 1]!, scale * vertices[3 * v + 2]!]
+    }) as [number[], number[], number[]]
+    const sixfold = determinant(...corners)
+    volume += sixfold / 6
+    const total = [0, 1, 2].map((i) => corners[0][i]! + corners[1][i]! + corners[2][i]!)
+    for (let i = 0; i < 3; i++) {
+      first[i]! += (sixfold / 24) * total[i]!
+      // integral of x_i x_j over a tetrahedron with one corner at the origin
+      for (let j = 0; j < 3; j++) {
+        const own = corners.reduce((sum, corner) => sum + corner[i]! * corner[j]!, 0)
+        second[i]![j]! += (sixfold / 120) * (own + total[i]! * total[j]!)
+      }
+    }
+  }
+  const mass = density * volume
+  const centre = first.map((value) => value / volume) as [number, number, number]
+  const about = second.map((row, i) => row.map((value, j) => density * value - mass * centre[i]! * centre[j]!))
+  const [xx, yy, zz] = [about[0]![0]!, about[1]![1]!, about[2]![2]!]
+  return { mass, centre, inertia: [yy + zz, xx + zz, xx + yy, -about[0]![1]!, -about[0]![2]!, -about[1]![2]!] }
+}
+
+/** Equal points get one key: files repeat a vertex for every face that meets there. */
+function pointKeys(vertices: Float64Array): string[] {
+  return Array.from({ length: vertices.length / 3 }, (_, v) => `${vertices[3 * v]},${vertices[3 * v + 1]},${vertices[3 * v + 2]}`)
+}
+
+function determinant(a: number[], b: number[], c: number[]): number {
+  const [x, y, z] = crossOf(b, c) as [number, number, number]
+  return a[0]! * x + a[1]! * y + a[2]! * z
+}
+
+function crossOf(a: number[], b: number[]): number[] {
+  return [a[1]! * b[2]! - a[2]! * b[1]!, a[2]! * b[0]! - a[0]! * b[2]!, a[0]! * b[1]! - a[1]! * b[0]!]
+}
+
+function differenceOf(a: number[], b: number[]): number[] {
+  return a.map((value, i) => value - b[i]!)
+}
+
+function length(v: number[]): number {
+  return Math.sqrt(v.reduce((sum, value) => sum + value * value, 0))
+}
