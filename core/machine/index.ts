@@ -25,6 +25,7 @@ export {
   energies,
   firstSpeeds,
   forwardDynamics,
+  forwardDynamicsDerivatives,
   inverseDynamics,
   jacobianAt,
   massAndCentre,

@@ -11,6 +11,8 @@ import { compile, predictTrial, start } from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
 import { firstLoad } from './firstLoad'
+import { mechanismRows } from './mechanisms'
+import type { Row } from './mechanisms'
 
 const root = process.cwd()
 
@@ -35,7 +37,7 @@ function compiled(one: Document): Program {
   return program.value
 }
 
-const rows: [figure: string, value: string, reach: string][] = []
+const rows: Row[] = []
 const program = compiled(document)
 const run = { trial: 'galleryRise', layers: [], seed: 1 }
 
@@ -71,6 +73,8 @@ rows.push([
   `${change.toFixed(1)} ms (worst of 31: ${worst.toFixed(1)})`,
   '<= 16 ms',
 ])
+
+rows.push(...mechanismRows(least))
 
 const assets = join(root, 'web/dist/assets')
 const initial = readFileSync(join(root, 'web/dist/index.html'), 'utf8')

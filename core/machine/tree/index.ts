@@ -1,5 +1,6 @@
 export { biasEfforts, effortsLeft, inverseDynamics } from './inverseDynamics'
 export { bodyPoses, energies, jacobianAt, massAndCentre, momentum, positionRates } from './kinematics'
+export { forwardDynamicsDerivatives } from './derivatives'
 export { forwardDynamics } from './forwardDynamics'
 export { firstSpeeds, massMatrix, weightlessSpeed } from './massMatrix'
 export { biasAccelerations, motionOf } from './motion'

@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { multiply, plus, scaled, spatialDot } from '../../algebra'
 import type { Spatial, Vector } from '../../algebra'
+import { plainBodies } from '../../testing/plainBodies'
+import { plainForwardDynamics } from '../../testing/plainDynamics'
 import { randomMechanism } from '../../testing/randomMechanism'
 import type { Part } from '../../document'
+import { Graph, evaluate, jacobianAt as slopesAt } from '../../expression'
+import type { Scalar } from '../../expression'
 import { assemble } from '../assemble'
 import { joints } from '../joints'
 import { numbersOf } from '../numbers'
@@ -11,6 +15,7 @@ import {
   bodyPoses,
   energies,
   forwardDynamics,
+  forwardDynamicsDerivatives,
   inverseDynamics,
   jacobianAt,
   massMatrix,
@@ -95,6 +100,33 @@ describe.each(joints.filter(({ speeds }) => speeds.length > 0))('the joint that 
     expect(kind.rest).toHaveLength(kind.positions.length)
     const names = [...kind.positions, ...kind.speeds].map(({ name }) => name)
     expect(new Set(names).size).toBe(names.length)
+  })
+})
+
+describe('derivatives of forward dynamics', () => {
+  it.each([1, 2, 3, 4, 5])('agree with those of forward dynamics itself, seed %i', (seed) => {
+    const { assembly, q, speeds, efforts } = randomMechanism(seed + 50, 4, ['turning', 'sliding', 'turningSliding'])
+    const n = speeds.length
+    const graph = new Graph()
+    const slots = (from: number) => Array.from({ length: n }, (_, i) => graph.slot(from + i))
+    const [qs, vs, ts, as] = [slots(0), slots(n), slots(2 * n), slots(3 * n)]
+    const reached = forwardDynamics(assembly.tree, { q: qs, speeds: vs }, ts)
+    const before = [...q, ...speeds, ...efforts]
+    const memory = [...before, ...numbers(forwardDynamics(assembly.tree, { q, speeds }, efforts))]
+    const direct = slopesAt(reached, [...Array(3 * n).keys()], memory)
+    const { byPosition, bySpeed, byEffort } = forwardDynamicsDerivatives(assembly.tree, qs, vs, as)
+    const value = (row: readonly Scalar[]) => row.map((one) => evaluate(one, memory))
+    const ours = byPosition.map((row, i) => [...value(row), ...value(bySpeed[i]!), ...value(byEffort[i]!)])
+    expect(ours).toBeNear(direct, { relative: 1e-9, absolute: 1e-9 })
+  })
+})
+
+describe('an implementation of its own', () => {
+  it.each(seeds.slice(0, 60))('agrees on trees of turning and sliding joints, seed %i', (seed) => {
+    const { assembly, machine, q, speeds, efforts } = randomMechanism(seed + 1000, 2 + (seed % 6), ['turning', 'sliding'])
+    const plain = plainForwardDynamics(plainBodies(assembly.tree, machine), [0, 0, -9.80665], q, speeds, efforts)
+    const ours = forwardDynamics(assembly.tree, { q, speeds }, efforts)
+    expect(ours).toBeNear(plain, { relative: 1e-9, absolute: 1e-9 }) // light joints on heavy ones cost digits
   })
 })
 
