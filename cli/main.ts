@@ -4,6 +4,8 @@ import { linearize, tuneLoop } from './commands/design'
 import type { LinearizeOptions, TuneOptions } from './commands/design'
 import { dynamics } from './commands/dynamics'
 import { linearToolbox } from './commands/linear'
+import { newDocument } from './commands/new'
+import type { NewOptions } from './commands/new'
 import { run } from './commands/run'
 import type { RunOptions } from './commands/run'
 import { badInput } from './output'
@@ -57,6 +59,14 @@ export async function main(words: readonly string[]): Promise<number> {
     (request: string) => keep(linearToolbox(request)),
   )
 
+  add(
+    'new <robot>',
+    'a document with the machine of a robot description (URDF)',
+    'new docs/examples/pendulum.urdf --out pendulum.json',
+  )
+    .requiredOption('--out <file>')
+    .option('--base <how>', 'fixed to ground, or free of it', 'fixed')
+    .action((robot: string, options: NewOptions) => keep(newDocument(robot, options)))
   add(
     'dynamics <robot> <request>',
     'rigid-body answers for a robot description (URDF)',
