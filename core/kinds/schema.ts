@@ -32,7 +32,7 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
     case 'toggle':
       return Joi.boolean().strict().required()
     case 'name':
-      return requiredUnless(slot.optional, Joi.string().max(200))
+      return requiredUnless(slot.optional, slot.of === 'text' ? Joi.string().max(200).allow('') : Joi.string().max(200))
     case 'part':
       return schemaOfPart(slot.kinds).required()
     case 'parts':

@@ -1,0 +1,212 @@
+import { describe, expect, it } from 'vitest'
+import { feedforwards, laws, tunings } from '../control'
+import { groups } from '../index'
+import { chains, drives, forces, joints, linkedBody, rotorRing, sensors, shapes } from '../machine'
+import { cues, override } from '../simulation'
+import {
+  blankPart,
+  choice,
+  everyNumber,
+  everyPart,
+  findSlot,
+  name,
+  number,
+  part,
+  parts,
+  pieces,
+  problemsOf,
+  referencePage,
+  schemaOfKind,
+  strangers,
+  toggle,
+  valuesOf,
+  vector,
+} from './index'
+import type { AnyKind, Kind } from './index'
+
+const all: readonly AnyKind[] = [
+  ...Object.values(groups).flat(),
+  ...joints,
+  ...chains,
+  ...forces,
+  ...drives,
+  ...shapes,
+  ...sensors,
+  ...laws,
+  ...tunings,
+  ...feedforwards,
+  ...cues,
+  linkedBody,
+  rotorRing,
+  override,
+]
+
+describe.each(all.map((kind) => ({ name: kind.name, kind })))('the kind $name', ({ kind }) => {
+  it('starts with values that its schema takes', () => {
+    const names = Object.entries(kind.slots).filter(([, slot]) => slot.type === 'name')
+    const named = Object.fromEntries(names.map(([slot]) => [slot, 'someName'] as const))
+    const inner = kind.name === 'linkedBody' ? { joint: blankPart(joints[1]!, { on: 'ground' }) } : {}
+    const { error } = schemaOfKind(kind).validate(blankPart(kind, { ...named, ...inner }), { convert: false, abortEarly: false })
+    expect(error?.details.map(({ message }) => message) ?? []).toEqual([])
+  })
+
+  it('says only slots that it has', () => {
+    for (const piece of pieces(kind.says)) {
+      if ('slot' in piece) expect(Object.keys(kind.slots)).toContain(piece.slot.split('.')[0])
+    }
+  })
+
+  it('explains itself and names every slot', () => {
+    expect(kind.about.length).toBeGreaterThan(5)
+    for (const slot of Object.values(kind.slots)) expect(slot.label).not.toBe('')
+    expect(referencePage('x', [kind])).toContain(`### \`${kind.name}\``)
+  })
+
+  it('has limits that leave something between them', () => {
+    for (const slot of Object.values(kind.slots)) {
+      if (slot.type !== 'number') continue
+      expect(slot.least ?? slot.above ?? -Infinity).toBeLessThanOrEqual(slot.most ?? Infinity)
+      if (slot.otherwise !== undefined) expect(slot.otherwise).toBeGreaterThanOrEqual(slot.least ?? -Infinity)
+    }
+  })
+})
+
+describe('lists of kinds', () => {
+  it('hold each name once', () => {
+    for (const list of [joints, chains, [...forces, ...drives], shapes, laws, cues] as readonly (readonly AnyKind[])[]) {
+      const names = list.map((kind) => kind.name)
+      expect(new Set(names).size).toBe(names.length)
+    }
+  })
+})
+
+/** A kind with one slot of every type. */
+const leaf = {
+  name: 'leaf',
+  says: 'a leaf',
+  about: 'For tests.',
+  slots: { size: number({ label: 'size', unit: 'm', above: 0, most: 2 }) },
+} as const satisfies Kind
+const whole = {
+  name: 'whole',
+  says: 'Of {size} at {place}, {rate#} times a second.',
+  about: 'For tests.',
+  slots: {
+    size: number({ label: 'size', unit: 'm', least: 0, otherwise: 0.5 }),
+    count: number({ label: 'count', unit: '', whole: true }),
+    rate: number({ label: 'rate', unit: 'Hz', optional: true }),
+    place: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
+    mood: choice({ label: 'mood', options: { calm: 'calm', rough: 'rough' } }),
+    on: toggle({ label: 'on' }),
+    title: name({ label: 'title', of: 'text' }),
+    inner: part({ label: 'inner', kinds: [leaf] }),
+    leaves: parts({ label: 'leaves', kinds: [leaf] }),
+  },
+} as const satisfies Kind
+
+const good = {
+  kind: 'whole',
+  count: 3,
+  place: [0, 1, 2],
+  mood: 'calm',
+  on: true,
+  title: 'x',
+  inner: { kind: 'leaf', size: 1 },
+  leaves: { a: { kind: 'leaf', size: 0.5 }, b: { kind: 'leaf', size: 1.5 } },
+}
+const wrongWith = (change: object) =>
+  problemsOf(schemaOfKind(whole), { ...good, ...change }, (path) => findSlot([whole], { ...good, ...change }, path))
+
+describe('a schema made from slots', () => {
+  it('takes what fits', () => expect(wrongWith({})).toEqual([]))
+
+  it.each<[what: string, change: object, where: string, words: RegExp]>([
+    ['a number of the wrong type', { count: '3' }, 'count', /plain number/],
+    ['a fraction of a whole', { count: 2.5 }, 'count', /whole number/],
+    ['a number below its limit', { size: -1 }, 'size', /below its limit of 0 m/],
+    ['a missing slot', { count: undefined }, 'count', /count is missing/],
+    ['a short vector', { place: [1, 2] }, 'place', /3 are wanted/],
+    ['a word that is no choice', { mood: 'clam' }, 'mood', /not known/],
+    ['a word for a switch', { on: 'yes' }, 'on', /on/],
+    ['a limit that may not be reached', { inner: { kind: 'leaf', size: 0 } }, 'inner.size', /must be more than 0 m/],
+    ['an unknown kind inside', { inner: { kind: 'twig' } }, 'inner.kind', /not known/],
+    ['a bad name of a part', { leaves: { 'A b': { kind: 'leaf', size: 1 } } }, 'leaves.A b', /usable name/],
+    ['infinity', { size: Infinity }, 'size', /finite/],
+  ])('explains %s', (_what, change, where, words) => {
+    const problem = wrongWith(change).find((one) => one.where === where)
+    expect(problem?.what).toMatch(words)
+    expect(problem?.remedy).not.toBe('')
+  })
+
+  it('names the choice that was meant', () => {
+    expect(wrongWith({ mood: 'clam' })[0]!.remedy).toContain('Did you mean calm?')
+  })
+
+  it('finds several things at once', () => {
+    expect(wrongWith({ count: 'a', place: [], mood: 1 }).length).toBeGreaterThanOrEqual(3)
+  })
+})
+
+describe('walking a part', () => {
+  it('finds every number with its path, defaults too, optional ones only where they are', () => {
+    const paths = everyNumber([whole], good).map(({ path, value }) => `${path}=${value}`)
+    expect(paths).toEqual([
+      'size=0.5',
+      'count=3',
+      'place.0=0',
+      'place.1=1',
+      'place.2=2',
+      'inner.size=1',
+      'leaves.a.size=0.5',
+      'leaves.b.size=1.5',
+    ])
+  })
+
+  it('finds every part', () => {
+    expect(everyPart([whole], 'w', good).map(({ path }) => path)).toEqual(['w', 'w.inner', 'w.leaves.a', 'w.leaves.b'])
+  })
+
+  it('finds the slot that a path leads to', () => {
+    expect(findSlot([whole], good, ['leaves', 'b', 'size'])?.label).toBe('size')
+    expect(findSlot([whole], good, ['nothing'])).toBeUndefined()
+  })
+
+  it('mentions fields that nothing reads, with the name that was meant', () => {
+    const found = strangers(everyPart([whole], 'w', { ...good, inner: { kind: 'leaf', sise: 1 } }))
+    expect(found).toMatchObject([{ where: 'w.inner.sise', remedy: 'Did you mean size?' }])
+  })
+
+  it('fills in what was left out', () => {
+    expect(valuesOf(whole, good)).toMatchObject({ size: 0.5, count: 3 })
+  })
+})
+
+describe('a sentence', () => {
+  it('is cut into words and slots, with and without their unit', () => {
+    expect(pieces(whole.says)).toEqual([
+      { text: 'Of ' },
+      { slot: 'size', shows: 'withUnit' },
+      { text: ' at ' },
+      { slot: 'place', shows: 'withUnit' },
+      { text: ', ' },
+      { slot: 'rate', shows: 'bare' },
+      { text: ' times a second.' },
+    ])
+  })
+})
+
+describe('another kind in the same place', () => {
+  it('keeps what fits and fills the rest', () => {
+    const made = blankPart(whole, { title: 'kept', size: 2, stray: 1 })
+    expect(made).toMatchObject({
+      kind: 'whole',
+      title: 'kept',
+      size: 2,
+      stray: 1,
+      place: [0, 0, 0],
+      mood: 'calm',
+      inner: { kind: 'leaf', size: 1 },
+    })
+    expect('rate' in made).toBe(false)
+  })
+})
