@@ -1,0 +1,296 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, render, renderHook, screen, within, act, waitFor } from '@testing-library/react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { findAt, replaceAt } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
+import { bodyPoses, seatPose } from '@calm-hand/core/machine'
+import { modelReport } from '@calm-hand/core/simulation'
+import { demo } from '../../../../core/testing/demo'
+import { undo, useProject } from '../../../state/project'
+import { completePage, openDocument } from '../../../testing/openProject'
+import { Parameters } from '../Parameters'
+import { MassFrom } from './MassFrom'
+import { MechanismCard } from './MechanismCard'
+import { MechanismParts } from './MechanismParts'
+import { MechanismRigging } from './MechanismRigging'
+import { PoseSentence } from './PoseSentence'
+import { usePose } from './usePose'
+
+const ramp = () => demo('boarding-ramp').machines.ramp!
+const open = () => useProject.getState().project!
+const path = 'machines.ramp'
+const nothing = () => undefined
+
+beforeEach(() => {
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+  completePage()
+  openDocument(demo('boarding-ramp'))
+})
+afterEach(() => {
+  cleanup()
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
+})
+
+describe('the pose', () => {
+  it('closes the chain while a joint is pulled, and goes back', () => {
+    const machine = ramp()
+    const { result } = renderHook(() => usePose(machine, 'innerLeaf.angle'))
+    expect(result.current.isMoved).toBe(false)
+    act(() => result.current.pull(0.6))
+    expect(result.current.value).toBeCloseTo(0.6, 12)
+    // the rod keeps the knuckle upright: its frame is not turned
+    const { assembly, poses } = result.current
+    const { rotation } = seatPose(assembly.seats.get('knuckle')!, poses)
+    expect(rotation[0]![0]).toBeCloseTo(1, 9)
+    act(() => result.current.putBack())
+    expect(result.current.isMoved).toBe(false)
+  })
+
+  it('ends at the stops that the document has', () => {
+    const machine = ramp()
+    const { result } = renderHook(() => usePose(machine, 'outerLeaf.angle'))
+    expect(result.current.travel).toMatchObject({ ended: true, most: expect.closeTo((16 * Math.PI) / 180, 4) as number })
+    act(() => result.current.pull(2))
+    expect(result.current.value).toBeCloseTo((16 * Math.PI) / 180, 4)
+  })
+
+  it('turns once round where there are no stops', () => {
+    const machine = ramp()
+    const { result } = renderHook(() => usePose(machine, 'foot.angle'))
+    expect(result.current.travel).toEqual({ least: -Math.PI, most: Math.PI, ended: false })
+  })
+
+  it('is dropped when the machine changes', () => {
+    const { result, rerender } = renderHook(({ machine }) => usePose(machine, 'innerLeaf.angle'), {
+      initialProps: { machine: ramp() },
+    })
+    act(() => result.current.pull(0.6))
+    rerender({ machine: { ...ramp() } })
+    expect(result.current.isMoved).toBe(false)
+  })
+})
+
+describe('the pose sentence', () => {
+  function Posed() {
+    const pose = usePose(machine, 'innerLeaf.angle')
+    return <PoseSentence pose={pose} onCoordinate={nothing} />
+  }
+  const machine = ramp()
+
+  it('says joint and angle, and follows slider and keys', () => {
+    render(<Posed />)
+    const slider = screen.getByRole('slider')
+    expect(slider.getAttribute('aria-valuetext')).toBe('14°')
+    fireEvent.change(slider, { target: { value: '30' } })
+    expect(slider.getAttribute('aria-valuetext')).toBe('30°')
+    fireEvent.keyDown(slider, { key: 'ArrowRight', shiftKey: true })
+    expect(slider.getAttribute('aria-valuetext')).toBe('35°')
+    fireEvent.click(screen.getByRole('button', { name: 'Put back' }))
+    expect(slider.getAttribute('aria-valuetext')).toBe('14°')
+  })
+})
+
+describe('the rigging', () => {
+  it('has a bead for every body, and choosing one says so', () => {
+    const choose = vi.fn()
+    render(<MechanismRigging machine={ramp()} freedoms={3} chosen="rod" onChoose={choose} />)
+    const beads = screen.getAllByRole('button')
+    expect(beads).toHaveLength(5)
+    expect(screen.getByText(/5 bodies, 3 freedoms, 1 closed chain/)).toBeTruthy()
+    expect(screen.getByRole('button', { name: /^rod/ }).getAttribute('aria-pressed')).toBe('true')
+    fireEvent.click(screen.getByRole('button', { name: /^foot/ }))
+    fireEvent.keyDown(screen.getByRole('button', { name: /^knuckle/ }), { key: ' ' })
+    expect(choose.mock.calls).toEqual([['foot'], ['knuckle']])
+  })
+
+  it('names only some of many bodies', () => {
+    const walker = demo('rock-walker').machines.walker!
+    const { container } = render(<MechanismRigging machine={walker} freedoms={25} chosen="leftRearShin" onChoose={nothing} />)
+    expect(screen.getAllByRole('button')).toHaveLength(20)
+    expect([...container.querySelectorAll('text')].map(({ textContent }) => textContent)).toEqual([
+      'front15.4 kg',
+      'leftRearShin0.7 kg',
+    ])
+  })
+})
+
+describe('the parts as sentences', () => {
+  const shown = (chosen: string) =>
+    render(<MechanismParts path={path} machine={open().document.machines.ramp!} chosen={chosen} onChoose={nothing} />)
+
+  it('unfold the ledger of the chosen body, its joint too', () => {
+    shown('foot')
+    expect(screen.getByRole('button', { name: /^mass: 1\.9 kg/ })).toBeTruthy()
+    expect(screen.getByText('Its joint')).toBeTruthy()
+    expect(screen.getByRole('button', { name: /^position at the start: 0°/ })).toBeTruthy()
+  })
+
+  it('unfold a force as its sentence, with the rest below', () => {
+    shown('gasStrut')
+    expect(screen.getByText(/A gas strut pushes/).textContent).toBe(
+      'A gas strut pushes ground and innerLeaf apart with 1650 N, 1.45 times that when pressed in by 0.75 m.',
+    )
+  })
+
+  it('change a joint’s kind and keep what fits', () => {
+    shown('foot')
+    fireEvent.keyDown(screen.getAllByRole('button', { name: /^joint: turns on/ })[4]!, { key: 'Enter' })
+    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'is fixed to' }), { key: 'Enter' })
+    const joint = findAt(open().document, `${path}.bodies.foot.joint`) as Part
+    expect(joint).toMatchObject({ kind: 'fixed', on: 'outerLeaf' })
+    // what acted on its turn is now explained
+    expect(open().problems[0]!.where).toBe(`${path}.forces.footFriction.joint`)
+    undo()
+    expect(open().problems).toEqual([])
+  })
+
+  it('add a drive that the document takes', () => {
+    shown('foot')
+    fireEvent.change(screen.getByRole('combobox', { name: 'Add to drives' }), { target: { value: 'effortDrive' } })
+    expect(Object.keys(findAt(open().document, `${path}.drives`) as object)).toEqual(['quayDrive', 'foldDrive', 'effortDrive'])
+    expect(open().past.at(-1)!.label).toBe('Add effortDrive')
+  })
+})
+
+describe('mass from what a body is made of', () => {
+  const body = () => findAt(open().document, `${path}.bodies.foot`) as Part
+  const stl = (facets: string) => new File([`solid a\n${facets}\nendsolid a\n`], 'foot.stl')
+  const facet = (...points: string[]) =>
+    `facet normal 0 0 0\nouter loop\n${points.map((point) => `vertex ${point}`).join('\n')}\nendloop\nendfacet\n`
+  const corner = facet('0 0 0', '0 60 0', '60 0 0') + facet('0 0 0', '60 0 0', '0 0 60') + facet('0 0 0', '0 0 60', '0 60 0')
+  const closed = corner + facet('60 0 0', '0 60 0', '0 0 60')
+
+  it('takes its shapes at a density, as one step', () => {
+    render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    fireEvent.change(screen.getByRole('textbox', { hidden: true }), { target: { value: '1000' } })
+    fireEvent.click(screen.getByText(/^Its shapes/))
+    expect(body().mass).toBeCloseTo(1000 * Math.PI * 0.07 ** 2 * 0.9, 6)
+    undo()
+    expect(body().mass).toBe(1.9)
+  })
+
+  it('takes a closed mesh in millimetres', async () => {
+    vi.useRealTimers()
+    const { container } = render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
+    await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))
+    expect(body().centre).toEqual([0.015, 0.015, 0.015])
+  })
+
+  it('says what is wrong with an open one, and changes nothing', async () => {
+    vi.useRealTimers()
+    const { container } = render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(corner)] } })
+    await waitFor(() => expect(screen.getByRole('alert', { hidden: true }).textContent).toMatch(/not closed: 3 edges/))
+    expect(body().mass).toBe(1.9)
+  })
+})
+
+describe('the card', () => {
+  const report = modelReport(ramp())
+
+  it('tells findings, checks, what holds it still and its modes', () => {
+    const play = vi.fn()
+    render(<MechanismCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} />)
+    expect(screen.getByText('5 of 5 hold')).toBeTruthy()
+    expect(screen.getByText(/foldDrive works hardest/)).toBeTruthy()
+    expect(document.querySelector('[data-input="foldDrive"]')!.textContent).toContain('259')
+    fireEvent.click(screen.getByRole('button', { name: 'Play mode 1' }))
+    expect(play).toHaveBeenCalledWith(0)
+  })
+
+  it('says what would let it rest where nothing balances it', () => {
+    const weak = replaceAt<Document>(demo('boarding-ramp'), `${path}.drives.foldDrive.most`, 100)
+    const machine = weak.machines.ramp!
+    render(
+      <MechanismCard
+        machine={machine}
+        report={{ report: modelReport(machine), failure: undefined }}
+        playing={undefined}
+        onPlay={nothing}
+      />,
+    )
+    expect(screen.getByText(/Nothing balances the machine here/)).toBeTruthy()
+    expect(screen.getByText(/Let one of innerLeaf\.angle, outerLeaf\.angle go/)).toBeTruthy()
+  })
+
+  it('says so while it checks, and where it could not', () => {
+    const { rerender } = render(
+      <MechanismCard machine={ramp()} report={{ report: undefined, failure: undefined }} playing={undefined} onPlay={nothing} />,
+    )
+    expect(screen.getByText(/Checking the model/)).toBeTruthy()
+    rerender(
+      <MechanismCard
+        machine={ramp()}
+        report={{ report: undefined, failure: 'out of memory' }}
+        playing={undefined}
+        onPlay={nothing}
+      />,
+    )
+    expect(screen.getByText(/could not be made: out of memory/)).toBeTruthy()
+  })
+})
+
+describe('parameters', () => {
+  const withParameters = (count: number): Document => ({
+    ...demo('boarding-ramp'),
+    parameters: Object.fromEntries(
+      Array.from({ length: count }, (_, i) => [`p${i}`, { kind: 'parameter', value: 10 - i, unit: 'kg' }]),
+    ),
+  })
+  const names = () => [...document.querySelectorAll('[data-parameter]')].map((row) => row.getAttribute('data-parameter'))
+
+  it('start with a hint, and one is added without problems', () => {
+    render(<Parameters />)
+    expect(screen.getByText(/Give a number a name/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Add' }))
+    expect(names()).toEqual(['value1'])
+    expect(open().problems).toEqual([])
+  })
+
+  it('are found and sorted when there are many', () => {
+    openDocument(withParameters(8))
+    render(<Parameters />)
+    fireEvent.change(screen.getByRole('combobox', { name: 'Order of the parameters' }), { target: { value: 'value' } })
+    expect(names().slice(0, 2)).toEqual(['p0', 'p1'])
+    fireEvent.change(screen.getByRole('textbox', { name: 'Find a parameter' }), { target: { value: 'P7' } })
+    expect(names()).toEqual(['p7'])
+  })
+
+  it('get another name, but not one that is taken or cannot be one', () => {
+    openDocument(withParameters(2))
+    render(<Parameters />)
+    const rename = (from: string, to: string) => {
+      const field = screen.getByRole('textbox', { name: `Name of ${from}` })
+      fireEvent.change(field, { target: { value: to } })
+      fireEvent.blur(field)
+    }
+    rename('p0', 'p1')
+    rename('p0', 'Not a name')
+    expect(names()).toEqual(['p0', 'p1'])
+    rename('p0', 'plate')
+    expect(names()).toEqual(['plate', 'p1'])
+    fireEvent.click(screen.getByRole('button', { name: 'Remove p1' }))
+    expect(names()).toEqual(['plate'])
+  })
+
+  it('that are missing in a formula are told below their own row', () => {
+    openDocument({ ...demo('boarding-ramp'), parameters: { a: { kind: 'parameter', value: '= 2 * bb', unit: '' } } })
+    render(<Parameters />)
+    expect(screen.getByRole('alert').textContent).toMatch(/column 5: There is no parameter named bb/)
+  })
+})
+
+describe('bodies in 3D', () => {
+  it('stand where the poses of the tree put them', () => {
+    const machine = ramp()
+    const { result } = renderHook(() => usePose(machine, 'innerLeaf.angle'))
+    const { assembly, q } = result.current
+    const foot = seatPose(assembly.seats.get('foot')!, bodyPoses(assembly.tree, q)).position as readonly number[]
+    // from the quay up 14° along the inner leaf, then 10° down along the outer
+    const [a, b] = [(14 * Math.PI) / 180, (-10 * Math.PI) / 180]
+    expect(foot[0]).toBeCloseTo(2.6 * Math.cos(a) + 0.16 + 2.04 * Math.cos(b) + 0.04 * Math.sin(b), 5)
+    expect(foot[2]).toBeCloseTo(0.9 + 2.6 * Math.sin(a) - 0.02 + 2.04 * Math.sin(b) - 0.04 * Math.cos(b), 5)
+  })
+})

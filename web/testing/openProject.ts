@@ -1,0 +1,38 @@
+import { vi } from 'vitest'
+import { checkDocument } from '@calm-hand/core'
+import type { Document } from '@calm-hand/core/document'
+import { useProject } from '../state/project'
+
+/** Opens a document as the project of the interface, without a server. */
+export function openDocument(document: Document): void {
+  const checked = checkDocument(document)
+  localStorage.clear()
+  sessionStorage.clear()
+  useProject.setState({
+    project: {
+      id: 'test',
+      document,
+      valid: checked.kind === 'done' ? checked.value.resolved : document,
+      problems: checked.kind === 'done' ? [] : checked.problems,
+      cautions: [],
+      revision: 1,
+      saving: { kind: 'saved', at: '2026-05-01T10:00:00Z' },
+      past: [],
+      future: [],
+      gesture: undefined,
+    },
+  })
+}
+
+/** What the page of a test lacks beside a real browser. */
+export function completePage(): void {
+  vi.stubGlobal(
+    'ResizeObserver',
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  )
+  Element.prototype.scrollIntoView = () => undefined
+}
