@@ -104,6 +104,97 @@ describe('design', () => {
   })
 })
 
+describe('mechanisms', () => {
+  const ramp = 'demo/boarding-ramp.json'
+  interface Linear {
+    readonly a: number[][]
+    readonly states: string[]
+    readonly inputs: string[]
+    readonly operatingPoint: { states: Record<string, number>; inputs: Record<string, number>; residual: number; held: string[] }
+  }
+  const linear = async (...words: string[]) => (await command('linearize', ...words)).value as unknown as Linear
+  const pointFile = (point: object) => {
+    const path = join(folder, 'point.json')
+    writeFileSync(path, JSON.stringify(point))
+    return path
+  }
+
+  it('are listed with what a free motion records', async () => {
+    const { value } = await command('list', ramp)
+    expect(value).toMatchObject({ machines: ['ramp'], loops: [], trials: [], quantities: [] })
+    const names = (value as { signals: { name: string; unit: string }[] }).signals
+    expect(names).toContainEqual({ name: 'innerLeaf.angle', unit: 'rad', role: 'actual' })
+    expect(names).toContainEqual({ name: 'forces.gasStrut.push', unit: 'N', role: 'actual' })
+  })
+
+  it('are linearized where they rest, in as many coordinates as they have freedoms', async () => {
+    const { a, states, inputs, operatingPoint } = await linear(ramp)
+    expect(states).toEqual(['innerLeaf.angle', 'outerLeaf.angle', 'foot.angle', 'innerLeaf.rate', 'outerLeaf.rate', 'foot.rate'])
+    expect(inputs).toEqual(['drives.quayDrive', 'drives.foldDrive'])
+    expect(a).toHaveLength(6)
+    expect(operatingPoint.residual).toBeLessThan(1e-9)
+    expect(operatingPoint.held).toEqual(['innerLeaf.angle', 'outerLeaf.angle'])
+    expect(operatingPoint.inputs['drives.foldDrive']).toBeNear(259.1, { relative: 1e-3 })
+  })
+
+  it('are linearized about positions that a file names', async () => {
+    const { operatingPoint } = await linear(ramp, '--at', pointFile({ positions: { 'outerLeaf.angle': -0.9 } }))
+    expect(operatingPoint.states['outerLeaf.angle']).toBe(-0.9)
+    expect(operatingPoint.inputs['drives.foldDrive']).toBeLessThan(200) // the leaf hangs more steeply
+  })
+
+  it.each([
+    [{ positions: { 'outerLeaf.angl': 1 } }, /Did you mean outerLeaf.angle/],
+    [{ positions: { 'outerLeaf.angle': 'steep' } }, /positions/],
+    [{ held: ['foot'] }, /Did you mean|Known/],
+  ])('refuse the point %j', async (point, remedy) => {
+    const { status, value } = await command('linearize', ramp, '--at', pointFile(point))
+    expect(status).toBe(2)
+    expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
+  })
+
+  it('are refused a hover, and lifters a point', async () => {
+    const { status, value } = await command('linearize', demo, '--at', pointFile({}))
+    expect(status).toBe(2)
+    expect((value as { problems: { where: string }[] }).problems[0]!.where).toBe('--at')
+  })
+
+  it('are made from robot descriptions, and pass their check', async () => {
+    const out = join(folder, 'pendulum.json')
+    expect(await command('new', 'docs/examples/pendulum.urdf', '--out', out)).toEqual({ status: 0, value: { out, bodies: 2 } })
+    expect((await command('check', out)).status).toBe(0)
+    const { a } = await linear(out)
+    // a pendulum: angle'' = -m g l / (I + m l²) angle
+    expect(a).toBeNear(
+      [
+        [0, 1],
+        [(-2.4 * 9.80665 * 0.8) / (0.01 + 2.4 * 0.64), 0],
+      ],
+      { relative: 1e-9 },
+    )
+  })
+
+  it.each([
+    [['new', 'nowhere.urdf', '--out', 'x.json'], 'nowhere.urdf'],
+    [['new', 'docs/examples/pendulum.urdf', '--out', '/nowhere/x.json'], '--out'],
+    [['new', 'docs/examples/pendulum.urdf', '--out', 'x.json', '--base', 'loose'], '--base'],
+    [['new', 'docs/examples/pendulum.json', '--out', 'x.json'], 'line 1'],
+  ])('%j is refused at %s', async (words, where) => {
+    const { status, value } = await command(...words)
+    expect(status).toBe(2)
+    expect((value as { problems: { where: string }[] }).problems[0]!.where).toContain(where)
+  })
+
+  it('with formulas are computed with their numbers', async () => {
+    const { operatingPoint } = await linear('starters/serial-arm.json')
+    expect(operatingPoint.residual).toBeLessThan(1e-9)
+    // shoulder: upper link at its middle, fore link beyond the elbow
+    const [first, second] = [0.9, 0.9 - 1.3]
+    const torque = 9.80665 * (5 * 0.25 * Math.cos(first) + 3 * (0.5 * Math.cos(first) + 0.2 * Math.cos(second)))
+    expect(operatingPoint.inputs['drives.shoulder']).toBeNear(torque, { relative: 1e-9 })
+  })
+})
+
 describe('the linear toolbox', () => {
   const asked = async (system: object, ...ask: object[]) =>
     ((await command('linear', request({ system, ask }))).value as { answers: object[] }).answers

@@ -40,10 +40,15 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--csv <file>', 'the record as CSV')
     .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
     .action((doc: string, options: RunOptions) => keep(run(doc, options)))
-  add('linearize <doc>', 'the exact linear form about hover', 'linearize demo/lamplighter.json --loop height')
+  add(
+    'linearize <doc>',
+    'the exact linear form about hover, or where a machine rests',
+    'linearize demo/lamplighter.json --loop height',
+  )
     .option('--machine <name>')
     .option('--loop <name>', 'the plant that this loop sees')
     .option('--trim', 'find the operating point (always done)')
+    .option('--at <point>', 'positions to start from and to hold, as JSON')
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',

@@ -1,22 +1,25 @@
 import { writeFileSync } from 'node:fs'
-import { linearMachine } from '@calm-hand/core/control'
-import { replaceAt } from '@calm-hand/core/document'
-import type { Document } from '@calm-hand/core/document'
-import { designRealism } from '@calm-hand/core/machine'
+import Joi from 'joi'
+import { linearMachine, mechanismPoint } from '@calm-hand/core/control'
+import type { PointConditions } from '@calm-hand/core/control'
+import { done, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
+import type { Document, Outcome, Part } from '@calm-hand/core/document'
+import { assemble, designRealism, fullMechanism, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, modelOfLoop, tune } from '@calm-hand/core/tuning'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
-import { readDocument } from '../read'
+import { readDocument, readJson } from '../read'
 
 export interface LinearizeOptions {
   readonly machine?: string
   readonly loop?: string
   readonly trim?: boolean
+  readonly at?: string
 }
 
 /** linearize DOC --machine NAME, or --loop NAME for that loop's plant opened at its command */
-export function linearize(path: string, { machine, loop }: LinearizeOptions): Result {
+export function linearize(path: string, { machine, loop, at }: LinearizeOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { resolved: document } = found.value
@@ -27,6 +30,9 @@ export function linearize(path: string, { machine, loop }: LinearizeOptions): Re
   const part = name === undefined ? undefined : document.machines[name]
   if (part === undefined)
     return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
+  if (part.kind === mechanism.name) return linearizedMechanism(part, at)
+  if (at !== undefined)
+    return badInput('--at', 'A lifter is linearized about hover.', 'Leave --at out, or name a machine of bodies on joints.')
   const whole = linearMachine(part, designRealism)
   if (whole.kind === 'refused') return badFrom(whole)
   if (loop === undefined) {
@@ -36,6 +42,49 @@ export function linearize(path: string, { machine, loop }: LinearizeOptions): Re
   const model = modelOfLoop(document, loop)
   if (model.kind === 'refused') return badFrom(model)
   return answer({ ...model.value.model.plant, operatingPoint: whole.value.operatingPoint })
+}
+
+const pointSchema = Joi.object({
+  positions: Joi.object().pattern(Joi.string(), Joi.number().strict()).default({}),
+  held: Joi.array().items(Joi.string()),
+})
+
+/** About the point where it rests: from its start, or from the positions that a file names, holding what the file says. */
+function linearizedMechanism(machine: Part, at: string | undefined): Result {
+  const conditions = at === undefined ? done<PointConditions>({}) : conditionsFrom(machine, at)
+  if (conditions.kind === 'refused') return badFrom(conditions)
+  const point = mechanismPoint(machine, fullMechanism, conditions.value)
+  if (point.kind === 'refused') return badFrom(point)
+  const { system, form, states, inputs, residual, held } = point.value
+  const named = (list: readonly { name: string }[], values: readonly number[]) =>
+    Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
+  const operatingPoint = { states: named(form.states, states), inputs: named(form.inputs, inputs), residual, held }
+  return answer({ ...system, operatingPoint })
+}
+
+function conditionsFrom(machine: Part, path: string): Outcome<PointConditions> {
+  const read = readJson(path)
+  if (read.kind === 'refused') return read
+  const { value, error } = pointSchema.validate(read.value, { convert: false }) as {
+    value: { positions: Readonly<Record<string, number>>; held?: readonly string[] }
+    error?: Error
+  }
+  if (error !== undefined)
+    return refusedFor(
+      path,
+      error.message.replaceAll('"', '`'),
+      'Give { "positions": { "boom.angle": 0.6 }, "held": ["boom.angle"] }.',
+    )
+  const { positions, start } = assemble(machine, numbersOf(machine))
+  const known = positions.map(({ name }) => name)
+  const stranger = [...Object.keys(value.positions), ...(value.held ?? [])].find((name) => !known.includes(name))
+  if (stranger !== undefined) {
+    const near = nearestName(stranger, known)
+    const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+    return refusedFor(`${path}: ${stranger}`, `There is no position named ${stranger}.`, remedy)
+  }
+  const q = start.map((one, i) => value.positions[known[i]!] ?? one)
+  return done({ q, ...(value.held === undefined ? {} : { held: value.held }) })
 }
 
 export interface TuneOptions {

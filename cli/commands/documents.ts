@@ -1,5 +1,7 @@
-import { quantities } from '@calm-hand/core/machine'
-import { compile } from '@calm-hand/core/simulation'
+import type { Document } from '@calm-hand/core/document'
+import { closeChains, floatingBody, fullMechanism, mechanism, quantities } from '@calm-hand/core/machine'
+import { compile, freeProgram } from '@calm-hand/core/simulation'
+import type { Column } from '@calm-hand/core/simulation'
 import type { Result } from '../output'
 import { badFrom, fine } from '../output'
 import { readDocument } from '../read'
@@ -18,15 +20,15 @@ export function list(path: string): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { resolved: document } = found.value
-  const [firstTrial] = Object.keys(document.trials)
-  const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
-  const signals = program?.kind === 'done' ? program.value.columns.map(({ name, unit, role }) => ({ name, unit, role })) : []
+  const signals = signalsOf(document)
   const value = {
     machines: Object.keys(document.machines),
     loops: Object.keys(document.loops),
     trials: Object.keys(document.trials),
     studies: [],
-    quantities: quantities.map(({ name, unit }) => ({ name, unit })),
+    quantities: Object.values(document.machines).some(({ kind }) => kind === floatingBody.name)
+      ? quantities.map(({ name, unit }) => ({ name, unit }))
+      : [],
     signals,
   }
   const lines = (['machines', 'loops', 'trials'] as const).map((group) => `${group}: ${value[group].join(', ')}`)
@@ -34,4 +36,21 @@ export function list(path: string): Result {
     value,
     [...lines, 'signals:', ...signals.map(({ name, unit, role }) => `  ${name} [${unit || '1'}] ${role}`)].join('\n'),
   )
+}
+
+/** What a run records: of the first trial, or of the machines when they are let go. */
+function signalsOf(document: Document): Pick<Column, 'name' | 'unit' | 'role'>[] {
+  const [firstTrial] = Object.keys(document.trials)
+  const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
+  const free = Object.values(document.machines)
+    .filter(({ kind }) => kind === mechanism.name)
+    .flatMap((machine) => {
+      const closure = closeChains(machine)
+      return closure.kind === 'open' ? [] : freeProgram(machine, fullMechanism, closure.kept).columns
+    })
+  return [...(program?.kind === 'done' ? program.value.columns : []), ...free].map(({ name, unit, role }) => ({
+    name,
+    unit,
+    role,
+  }))
 }
