@@ -31,14 +31,14 @@ module.exports = {
     ...order.map((folder) => ({
       name: `by-the-door-${folder}`,
       severity: 'error',
-      from: { pathNot: `^core/(${folder}/|testing/)` },
+      from: { pathNot: `^core/(${folder}/|tests/)` },
       to: { path: `^core/${folder}/(?!index\\.ts)` },
     })),
     {
       name: 'tests-stay-outside',
       severity: 'error',
-      from: { pathNot: '(\\.test\\.tsx?$|^core/testing/|^e2e/)' },
-      to: { path: '(\\.test\\.tsx?$|^core/testing/)' },
+      from: { pathNot: '(\\.test\\.tsx?$|^core/tests/|^e2e/)' },
+      to: { path: '(\\.test\\.tsx?$|^core/tests/)' },
     },
   ],
   options: {

@@ -39,7 +39,7 @@ export default tseslint.config(
   },
   {
     files: ['core/**/*.ts'],
-    ignores: ['core/**/*.test.ts', 'core/testing/**'],
+    ignores: ['core/**/*.test.ts', 'core/tests/**'],
     rules: {
       'no-restricted-properties': [
         'error',

@@ -2,7 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { reference } from '../core/testing/reference'
+import { reference } from '../core/tests/reference'
 import { main } from './main'
 
 const folder = mkdtempSync(join(tmpdir(), 'calm-hand-dynamics-'))

@@ -3,7 +3,7 @@ import { checkDocument, groups, parseDocument } from './index'
 import { currentVersion, migrate, migrations, replaceAt } from './document'
 import type { Migration, Problem } from './document'
 import { cName, pieces } from './kinds'
-import { demo, lamplighter, lamplighterText } from './testing/demo'
+import { demo, lamplighter, lamplighterText } from './tests/demo'
 
 function problemsAfter(path: string, value: unknown): readonly Problem[] {
   const outcome = checkDocument(replaceAt(lamplighter(), path, value))

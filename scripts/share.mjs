@@ -13,7 +13,7 @@ export function shareOfTests() {
     const lines = readFileSync(join(root, file), 'utf8')
       .split('\n')
       .filter((line) => line.trim() !== '').length
-    if (/\.test\.|(^|\/)(e2e|testing)\//.test(file)) tests += lines
+    if (/\.test\.|(^|\/)(e2e|tests)\//.test(file)) tests += lines
     else code += lines
   }
   return { code, tests, share: tests / (code + tests) }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { numbersFrom } from '../testing/randomGraph'
-import { reference } from '../testing/reference'
+import { numbersFrom } from '../tests/randomGraph'
+import { reference } from '../tests/reference'
 import {
   attitude,
   eigenvalues,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { reference } from '../testing/reference'
+import { reference } from '../tests/reference'
 import { heightFilterStep, laws, predicted, updated } from './index'
 import type { Estimate } from './index'
 

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import type { Part } from '../document'
 import { fullMechanism } from '../machine'
-import { expectDone } from '../testing/expectDone'
-import { reference } from '../testing/reference'
-import { bodyPart, fourBar, jointPart, mechanismPart } from '../testing/parts'
+import { expectDone } from '../tests/expectDone'
+import { reference } from '../tests/reference'
+import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
 import { mechanismPoint, modes } from './index'
 import type { PointConditions } from './index'
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { runC } from '../testing/compileC'
-import { numbersFrom, randomExpressions } from '../testing/randomGraph'
+import { runC } from '../tests/compileC'
+import { numbersFrom, randomExpressions } from '../tests/randomGraph'
 import * as x from './index'
 import { uniformNumber } from './operations'
 

@@ -60,9 +60,10 @@ function namesRead(starts: readonly Operand[], named: ReadonlySet<Node>): Set<No
   return read
 }
 
-function namedNodes(roots: readonly Root[], always: (node: Node) => boolean): Set<Node> {
+/** How often each node is used by the values and by one another. */
+export function useCounts(values: readonly Operand[]): Map<Node, number> {
   const uses = new Map<Node, number>()
-  const pending = roots.map((root) => root.value)
+  const pending = [...values]
   while (pending.length > 0) {
     const next = pending.pop()!
     if (!isNode(next)) continue
@@ -70,6 +71,11 @@ function namedNodes(roots: readonly Root[], always: (node: Node) => boolean): Se
     uses.set(next, count + 1)
     if (count === 0) pending.push(...next.operands)
   }
+  return uses
+}
+
+function namedNodes(roots: readonly Root[], always: (node: Node) => boolean): Set<Node> {
+  const uses = useCounts(roots.map((root) => root.value))
   return new Set(
     [...uses].filter(([node, count]) => node.operation !== 'argument' && (count > 1 || always(node))).map(([node]) => node),
   )

@@ -4,7 +4,7 @@ import { checkDocument } from '../index'
 import { Graph, evaluate, jacobianAt } from '../expression'
 import { replaceAt } from '../document'
 import type { Document, Problem } from '../document'
-import { demo } from '../testing/demo'
+import { demo } from '../tests/demo'
 import { isFormula, parseFormula, renameParameter } from './index'
 
 function valueOf(text: string, names: Record<string, number> = {}): number {

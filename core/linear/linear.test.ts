@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { reference } from '../testing/reference'
+import { reference } from '../tests/reference'
 import {
   frequencyGrid,
   fromPolynomials,

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { replaceAt } from '../document'
 import { multiply, rotation, transposedRows } from '../algebra'
-import { lamplighter } from '../testing/demo'
-import { reference } from '../testing/reference'
+import { lamplighter } from '../tests/demo'
+import { reference } from '../tests/reference'
 import {
   allocate,
   designRealism,

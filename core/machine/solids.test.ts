@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { parseMesh } from '../formats'
-import { expectDone } from '../testing/expectDone'
-import { reference } from '../testing/reference'
+import { expectDone } from '../tests/expectDone'
+import { reference } from '../tests/reference'
 import {
   composedProperties,
   looksLikeMillimetres,

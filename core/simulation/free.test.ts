@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { closeChains, fullMechanism } from '../machine'
 import type { Part } from '../document'
-import { bodyPart, fourBar, jointPart, mechanismPart } from '../testing/parts'
-import { reference } from '../testing/reference'
+import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
+import { reference } from '../tests/reference'
 import { findColumn, freeProgram } from './index'
 import type { FreeRecord } from './index'
 

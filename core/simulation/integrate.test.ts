@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { Graph, add, assign, div, loadModule, mul, neg, pow, printWasm, sin, square, sub } from '../expression'
 import type { NumberNode, Procedure, Scalar } from '../expression'
-import { reference } from '../testing/reference'
+import { reference } from '../tests/reference'
 import { Layout, adaptiveSteps, dormandPrince, equationSlots, rungeKutta4, slotOf } from './index'
 
 type Rates = (x: readonly Scalar[], t: Scalar) => Scalar[]

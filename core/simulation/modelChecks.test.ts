@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { coordinateNames, mechanism } from '../machine'
-import { demo, demoNames } from '../testing/demo'
-import { bodyPart, jointPart, mechanismPart } from '../testing/parts'
+import { demo, demoNames } from '../tests/demo'
+import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { modelReport } from './index'
 
 const mechanisms = demoNames

@@ -4,8 +4,8 @@ import { replaceAt } from '../document'
 import type { Part } from '../document'
 import { energyAndMomentum, fullRealism, motion, numbersOf, stateList } from '../machine'
 import type { Layers } from '../machine'
-import { lamplighter } from '../testing/demo'
-import { reference } from '../testing/reference'
+import { lamplighter } from '../tests/demo'
+import { reference } from '../tests/reference'
 import { Layout, equationSlots, rungeKutta4, slotOf } from './index'
 
 /** The demo's machine as one body with these moments, without gravity; rotors as the layers say. */

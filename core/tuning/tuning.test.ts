@@ -4,9 +4,9 @@ import { replaceAt } from '../document'
 import type { Document } from '../document'
 import { fromPolynomials } from '../linear'
 import type { StateSpace } from '../linear'
-import { lamplighter } from '../testing/demo'
-import { expectDone } from '../testing/expectDone'
-import { reference } from '../testing/reference'
+import { lamplighter } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { reference } from '../tests/reference'
 import scipy from './heightMargins.json' with { type: 'json' }
 import { analyse, bargain, designLoop, loopModel, modelOfLoop, noGains, predict, responseFigures, tune } from './index'
 

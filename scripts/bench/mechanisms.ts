@@ -30,8 +30,8 @@ import {
 } from '@calm-hand/core/machine'
 import type { Assembly } from '@calm-hand/core/machine'
 import { Layout, equationSlots, freeProgram, rungeKutta4, slotOf } from '@calm-hand/core/simulation'
-import { plainBodies } from '../../core/testing/plainBodies'
-import { plainForwardDynamics } from '../../core/testing/plainDynamics'
+import { plainBodies } from '../../core/tests/plainBodies'
+import { plainForwardDynamics } from '../../core/tests/plainDynamics'
 
 export type Row = [figure: string, value: string, reach: string]
 

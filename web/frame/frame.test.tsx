@@ -5,8 +5,9 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { runHash } from '@calm-hand/core/simulation'
-import { lamplighter } from '../../core/testing/demo'
+import { lamplighter } from '../../core/tests/demo'
 import { setCursor, setEnd, setSpeed, togglePlay, useClock } from '../state/clock'
+import { completePage } from '../tests/openProject'
 import { allActions, offerActions } from './actions'
 import { CommandSearch } from './CommandSearch'
 import { loopsState, machineState, trialsState } from './courseState'
@@ -58,15 +59,7 @@ describe('actions', () => {
 
 describe('command search', () => {
   beforeEach(() => {
-    vi.stubGlobal(
-      'ResizeObserver',
-      class {
-        observe() {}
-        unobserve() {}
-        disconnect() {}
-      },
-    )
-    Element.prototype.scrollIntoView = () => undefined
+    completePage()
     showOverlay('search')
   })
   afterEach(() => vi.unstubAllGlobals())

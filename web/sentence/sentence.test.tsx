@@ -2,8 +2,9 @@
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { findAt } from '@calm-hand/core/document'
-import { lamplighter } from '../../core/testing/demo'
+import { lamplighter } from '../../core/tests/demo'
 import { useProject } from '../state/project'
+import { completePage, openDocument } from '../tests/openProject'
 import { Sentence, SlotAt } from './index'
 
 const open = () => useProject.getState().project!
@@ -11,31 +12,8 @@ const valueAt = (path: string) => findAt(open().document, path)
 
 beforeEach(() => {
   vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  )
-  localStorage.clear()
-  sessionStorage.clear()
-  const document = lamplighter()
-  useProject.setState({
-    project: {
-      id: 'lamplighter',
-      document,
-      valid: document,
-      problems: [],
-      cautions: [],
-      revision: 1,
-      saving: { kind: 'saved', at: '2026-05-01T10:00:00Z' },
-      past: [],
-      future: [],
-      gesture: undefined,
-    },
-  })
+  completePage()
+  openDocument(lamplighter())
 })
 
 afterEach(() => {

@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { findAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { lamplighter } from '../../core/testing/demo'
+import { lamplighter } from '../../core/tests/demo'
 import { addPart, pinRun, removePart, setValue, takeLoops, unpin } from './edits'
 import { cancel, edit, keepMine, openProject, preview, redo, takeTheirs, undo, useProject } from './project'
 

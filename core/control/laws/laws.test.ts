@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { multiply, exponentialOf } from '../../algebra'
 import { Graph, add, div, evaluate, sub } from '../../expression'
 import { fromPolynomials, poles, sampledWithHold } from '../../linear'
-import { reference } from '../../testing/reference'
+import { reference } from '../../tests/reference'
 import { laws } from './index'
 import { pidOnRate } from './pidOnRate'
 

@@ -1,5 +1,6 @@
 import { isNode } from '../graph'
 import type { Node, NumberNode, Operand, Scalar } from '../graph'
+import { useCounts } from '../schedule'
 import type { Assignment } from '../procedure'
 
 /** Operations of two doubles at once: W3C WebAssembly Core Specification 2.0, vector instructions behind the prefix 0xfd. */
@@ -35,7 +36,7 @@ export type PairStep =
  */
 export function splitPairs(values: readonly Assignment[]): { pairs: Pair[]; rest: Assignment[] } {
   const readers = readersOfSlots(values)
-  const uses = useCounts(values)
+  const uses = useCounts(values.map(({ value }) => value))
   const pairs: Pair[] = []
   const rest: Assignment[] = []
   for (let i = 0; i < values.length; i++) {
@@ -77,19 +78,6 @@ function isAlike(a: Operand, b: Operand, uses: ReadonlyMap<Node, number>): boole
   if (a.operation === 'slot') return a === b || (b as NumberNode).index === (a as NumberNode).index + 1
   if (vectorOperations[a.operation] === undefined || uses.get(a) !== 1 || uses.get(b) !== 1) return false
   return a.operands.every((operand, i) => isAlike(operand, b.operands[i]!, uses))
-}
-
-function useCounts(values: readonly Assignment[]): Map<Node, number> {
-  const uses = new Map<Node, number>()
-  const pending: Operand[] = values.map(({ value }) => value)
-  while (pending.length > 0) {
-    const next = pending.pop()!
-    if (!isNode(next)) continue
-    const count = uses.get(next) ?? 0
-    uses.set(next, count + 1)
-    if (count === 0) pending.push(...next.operands)
-  }
-  return uses
 }
 
 /** Which of the values read a slot that one of them stores. */

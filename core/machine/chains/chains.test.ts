@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { multiply, solve, transpose } from '../../algebra'
 import type { Part } from '../../document'
-import { bodyPart, fourBar, jointPart, mechanismPart, plausible } from '../../testing/parts'
-import { numbersFrom } from '../../testing/randomGraph'
-import { reference } from '../../testing/reference'
+import { bodyPart, fourBar, jointPart, mechanismPart, plausible } from '../../tests/parts'
+import { numbersFrom } from '../../tests/randomGraph'
+import { reference } from '../../tests/reference'
 import { assemble, bodyPoses, chainRowsOf, closeChains, numbersOf, positionRates } from '../index'
 import { chains } from './index'
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Part } from '../../document'
-import { bodyPart, jointPart, mechanismPart, plausible } from '../../testing/parts'
-import { numbersFrom } from '../../testing/randomGraph'
+import { bodyPart, jointPart, mechanismPart, plausible } from '../../tests/parts'
+import { numbersFrom } from '../../tests/randomGraph'
 import { fullMechanism, mechanismForm, mechanismLayers, mechanismMotion, numbersOf } from '../index'
 import { drives, effects, forces } from './index'
 

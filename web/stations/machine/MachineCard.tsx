@@ -1,12 +1,12 @@
 import type { Part } from '@calm-hand/core/document'
 import { layers, machineFacts } from '@calm-hand/core/machine'
 import { useOpen } from '../../state/project'
+import { Findings } from './Findings'
 import { digitsOf, shownUnit, withUnit } from '../../units'
 
 /** Findings first, then what follows from the numbers, then the realism layers with their stand-ins. */
 export function MachineCard({ machine }: { readonly machine: Part }) {
   const problems = useOpen((project) => project.problems)
-  const cautions = useOpen((project) => project.cautions)
   const note = useOpen((project) => project.document.note)
   const facts = machineFacts(machine)
   const rows: [string, number, string][] = [
@@ -24,20 +24,7 @@ export function MachineCard({ machine }: { readonly machine: Part }) {
   ]
   return (
     <>
-      <section className="section" aria-label="Findings">
-        <h2 className="pb-1.5">Findings</h2>
-        {problems.map(({ where, what, remedy }) => (
-          <div key={where + what} role="alert" className="finding border-coral mb-2">
-            <b className="font-semibold text-coral-text">{what}</b> {remedy}
-            <span className="note block">{where}</span>
-          </div>
-        ))}
-        {cautions.map(({ where, what, remedy }) => (
-          <div key={where} className="finding border-ochre mb-2">
-            <b className="font-semibold text-ochre-text">{what}</b> {remedy}
-            <span className="note block">{where}</span>
-          </div>
-        ))}
+      <Findings>
         {facts.thrustToWeight < 1.4 && problems.length === 0 && (
           <div className="finding border-ochre mb-2">
             <b className="font-semibold text-ochre-text">Little thrust is left.</b> At hover the rotors already give{' '}
@@ -50,7 +37,7 @@ export function MachineCard({ machine }: { readonly machine: Part }) {
             thrust.
           </div>
         )}
-      </section>
+      </Findings>
       <section className="section" aria-label="What follows">
         <h2 className="pb-1.5">What follows</h2>
         {problems.length > 0 && <p className="note pb-1">From the last numbers without a problem.</p>}

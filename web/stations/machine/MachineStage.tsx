@@ -1,14 +1,13 @@
-import { Camera } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { machineFacts, rotorPlaces } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { download } from '../../chart'
-import { offerActions } from '../../frame/actions'
 import { Stage3D, arrow, label, lifter } from '../../scene'
 import type { StageHandle } from '../../scene'
 import { useOpen } from '../../state/project'
 import { withUnit } from '../../units'
+import { ViewBar } from './ViewBar'
 
 interface MachineStageProps {
   readonly machine: Part
@@ -23,6 +22,7 @@ const views: Readonly<Record<View, readonly [number, number, number]>> = {
   side: [0, -1.9, 0.12],
   front: [1.9, 0, 0.12],
 }
+const viewNames = Object.keys(views) as View[]
 
 /** The machine in 3D from its document, standing at hover: parts, rotor thrusts, axes and centre of mass. */
 export function MachineStage({ machine, name, chosen }: MachineStageProps) {
@@ -59,12 +59,6 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
     handle.current?.target.set(0, 0, 0)
     handle.current?.draw()
   }, [])
-  useEffect(() => {
-    const names = Object.keys(views) as View[]
-    return offerActions('machineView', [
-      { name: 'Next view', keys: 'V', group: 'Machine', does: () => look(names[(names.indexOf(view) + 1) % names.length]!) },
-    ])
-  }, [view, look])
 
   const save = async () => {
     if (handle.current !== undefined) download(`${name}.png`, await handle.current.picture())
@@ -93,21 +87,7 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
           grid <span className="number">0.1 m</span>
         </span>
       </p>
-      <div className="absolute right-3 bottom-3 flex gap-1 bg-chalk rounded-md border border-line p-0.5">
-        {(Object.keys(views) as View[]).map((one) => (
-          <button
-            key={one}
-            className={`button small border-transparent ${one === view ? 'chosen' : ''}`}
-            aria-pressed={one === view}
-            onClick={() => look(one)}
-          >
-            {one}
-          </button>
-        ))}
-        <button className="button small border-transparent" aria-label="Save the 3D view as PNG" onClick={() => void save()}>
-          <Camera size={15} />
-        </button>
-      </div>
+      <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
     </div>
   )
 }

@@ -4,6 +4,7 @@ import type { Mode } from '@calm-hand/core/control'
 import { mechanismLayers } from '@calm-hand/core/machine'
 import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
 import { useOpen } from '../../../state/project'
+import { Findings } from '../Findings'
 import type { ReportState } from '../../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../../units'
 
@@ -17,30 +18,15 @@ interface MechanismCardProps {
 
 /** Findings first, then the model checks, what holds it still, its modes, and the realism layers. */
 export function MechanismCard({ machine, report: { report, failure }, playing, onPlay }: MechanismCardProps) {
-  const problems = useOpen((project) => project.problems)
-  const cautions = useOpen((project) => project.cautions)
   const note = useOpen((project) => project.document.note)
   const holding = report?.checks.filter(({ holds }) => holds).length
   return (
     <>
-      <section className="section" aria-label="Findings">
-        <h2 className="pb-1.5">Findings</h2>
-        {problems.map(({ where, what, remedy }) => (
-          <div key={where + what} role="alert" className="finding border-coral mb-2">
-            <b className="font-semibold text-coral-text">{what}</b> {remedy}
-            <span className="note block">{where}</span>
-          </div>
-        ))}
-        {cautions.map(({ where, what, remedy }) => (
-          <div key={where} className="finding border-ochre mb-2">
-            <b className="font-semibold text-ochre-text">{what}</b> {remedy}
-            <span className="note block">{where}</span>
-          </div>
-        ))}
+      <Findings>
         {failure !== undefined && <div className="finding border-coral mb-2">The checks could not be made: {failure}</div>}
         {report === undefined && failure === undefined && <p className="note">Checking the model ...</p>}
         {report !== undefined && <PointFinding point={report.point} machine={machine} />}
-      </section>
+      </Findings>
       {report !== undefined && (
         <section className="section" aria-label="Model checks">
           <div className="flex justify-between items-baseline pb-1">

@@ -1,15 +1,14 @@
-import { Camera } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 import { bodyPoses, seatPose } from '@calm-hand/core/machine'
 import { download } from '../../../chart'
-import { offerActions } from '../../../frame/actions'
 import { Stage3D, extentOf, label, mechanismModel } from '../../../scene'
 import type { MechanismModel, StageHandle } from '../../../scene'
 import { jointTravel } from './jointTravel'
 import type { Pose } from './usePose'
+import { ViewBar } from '../ViewBar'
 
 interface MechanismStageProps {
   readonly name: string
@@ -29,6 +28,7 @@ const views: Readonly<Record<View, readonly [number, number, number]>> = {
   side: [0, -3.1, 0.15],
   front: [3.1, 0, 0.15],
 }
+const viewNames = Object.keys(views) as View[]
 
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
 export function MechanismStage({ name, machine, chosen, pose, swing, children }: MechanismStageProps) {
@@ -108,13 +108,6 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
     frame = requestAnimationFrame(step)
     return () => cancelAnimationFrame(frame)
   }, [swing, place])
-  useEffect(() => {
-    const names = Object.keys(views) as View[]
-    return offerActions('machineView', [
-      { name: 'Next view', keys: 'V', group: 'Machine', does: () => look(names[(names.indexOf(view) + 1) % names.length]!) },
-      { name: 'Whole machine', keys: 'W', group: 'Machine', does: () => look(view) },
-    ])
-  }, [view, look])
 
   const save = async () => {
     if (handle.current !== undefined) download(`${name}.png`, await handle.current.picture())
@@ -123,21 +116,7 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
     <div className="relative h-full min-h-0">
       <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
       {children}
-      <div className="absolute right-3 bottom-3 flex gap-1 bg-chalk rounded-md border border-line p-0.5">
-        {(Object.keys(views) as View[]).map((one) => (
-          <button
-            key={one}
-            className={`button small border-transparent ${one === view ? 'chosen' : ''}`}
-            aria-pressed={one === view}
-            onClick={() => look(one)}
-          >
-            {one}
-          </button>
-        ))}
-        <button className="button small border-transparent" aria-label="Save the 3D view as PNG" onClick={() => void save()}>
-          <Camera size={15} />
-        </button>
-      </div>
+      <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
     </div>
   )
 }

@@ -3,7 +3,7 @@ import { checkDocument } from '@calm-hand/core'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { chains, drives, forces } from '@calm-hand/core/machine'
-import { demo } from '../../../../core/testing/demo'
+import { demo } from '../../../../core/tests/demo'
 import { addBody, addEffect, removeBody, removeEffect, setMass } from './mechanismEdits'
 import { sketchOf } from './sketch'
 

@@ -1,0 +1,25 @@
+import { useOpen } from '../../state/project'
+
+/** What is wrong with the document, and what is odd, before anything a station finds itself. */
+export function Findings({ children }: { readonly children: React.ReactNode }) {
+  const problems = useOpen((project) => project.problems)
+  const cautions = useOpen((project) => project.cautions)
+  return (
+    <section className="section" aria-label="Findings">
+      <h2 className="pb-1.5">Findings</h2>
+      {problems.map(({ where, what, remedy }) => (
+        <div key={where + what} role="alert" className="finding border-coral mb-2">
+          <b className="font-semibold text-coral-text">{what}</b> {remedy}
+          <span className="note block">{where}</span>
+        </div>
+      ))}
+      {cautions.map(({ where, what, remedy }) => (
+        <div key={where} className="finding border-ochre mb-2">
+          <b className="font-semibold text-ochre-text">{what}</b> {remedy}
+          <span className="note block">{where}</span>
+        </div>
+      ))}
+      {children}
+    </section>
+  )
+}
