@@ -150,3 +150,61 @@ function turnedUp(machine: Part): Record<string, Part> {
     }),
   )
 }
+
+describe('a free program', () => {
+  const machine = mechanismPart(
+    { block: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 0], { axis: [1, 0, 0] })) },
+    {
+      forces: { spring: { kind: 'jointSpring', joint: 'block.travel', stiffness: 50, damping: 1, rest: 0 } },
+      drives: { pull: { kind: 'effortDrive', joint: 'block.travel', most: 30 } },
+    },
+  )
+  const program = freeProgram(machine, fullMechanism, [])
+  const run = (values: Record<string, number>, inputs = [0], start = [0.2, 0]) =>
+    program.run({ start, inputs, until: 2, step: 1e-3, every: 1, values })
+
+  it('takes other numbers without being compiled again, and gives the closed form', () => {
+    for (const [stiffness, mass] of [
+      [50, 2],
+      [200, 2],
+      [50, 5],
+    ] as const) {
+      const record = run({ 'forces.spring.stiffness': stiffness, 'bodies.block.mass': mass })
+      const decay = 1 / (2 * mass)
+      const w = Math.sqrt(stiffness / mass - decay ** 2)
+      // x(t) of a spring and damper let go at rest: any textbook of vibration
+      const exact = Array.from(record.time, (t) => 0.2 * Math.exp(-decay * t) * (Math.cos(w * t) + (decay / w) * Math.sin(w * t)))
+      expect(column(record, 'block.travel')).toBeNear(exact, { absolute: 1e-9 }) // order 4 at a hundredth of the fastest period
+    }
+  })
+
+  it('gives the same bits for the same values, whatever ran before', () => {
+    const first = run({})
+    run({ 'forces.spring.stiffness': 999 })
+    expect(column(run({}), 'block.travel')).toEqual(column(first, 'block.travel'))
+  })
+
+  it('settles where a steady effort balances the spring, and no effort beyond its limit', () => {
+    const settled = (input: number) =>
+      program.run({ start: [0, 0], inputs: [input], until: 40, step: 2e-3, every: 100, values: { 'forces.spring.damping': 8 } })
+    expect(column(settled(10), 'block.travel').at(-1)).toBeNear(10 / 50, { absolute: 1e-9 })
+    expect(column(settled(500), 'block.travel').at(-1)).toBeNear(30 / 50, { absolute: 1e-9 })
+  })
+
+  it('accounts for what the drive puts in and the damper takes', () => {
+    const record = run({}, [25])
+    const energy = (name: string) => column(record, `energy.${name}`)
+    const total = Array.from(
+      record.time,
+      (_, k) => energy('kinetic')[k]! + energy('stored')[k]! + energy('lost')[k]! - energy('supplied')[k]!,
+    )
+    expect(total).toBeNear(new Array<number>(total.length).fill(total[0]!), { absolute: 1e-9 })
+    expect(energy('lost').at(-1)).toBeGreaterThan(0)
+  })
+
+  it('keeps as many rows as asked, from the first on', () => {
+    const record = program.run({ start: [0.2, 0], inputs: [0], until: 1, step: 1e-3, every: 250 })
+    expect([...record.time]).toEqual([0, 0.25, 0.5, 0.75, 1])
+    expect(column(record, 'block.travel')[0]).toBe(0.2)
+  })
+})

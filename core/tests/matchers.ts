@@ -1,5 +1,8 @@
 import { expect } from 'vitest'
 
+/** Characters of a value that a failure shows: a record would fill the screen. */
+const longestShown = 600
+
 interface Tolerance {
   readonly relative?: number
   readonly absolute?: number
@@ -21,7 +24,8 @@ expect.extend({
     const worst = Math.max(...wanted.map((value, i) => Math.abs(value - (actual[i] ?? NaN))), 0)
     const pass = actual.length === wanted.length && worst <= allowed
     const shown = `worst difference ${worst}, allowed ${allowed}`
-    return { pass, message: () => `${shown}\nreceived ${JSON.stringify(received)}\nexpected ${JSON.stringify(expected)}` }
+    const brief = (value: unknown) => JSON.stringify(value)?.slice(0, longestShown)
+    return { pass, message: () => `${shown}\nreceived ${brief(received)}\nexpected ${brief(expected)}` }
   },
 })
 
