@@ -5,7 +5,7 @@ import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
 import { compile, start } from '@calm-hand/core/simulation'
-import { lamplighter } from '../core/tests/demo'
+import { demo, lamplighter } from '../core/tests/demo'
 import { createApp } from './app'
 import { configFrom } from './config'
 import { openStore } from './store/store'
@@ -89,6 +89,55 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
     const answer = await put(body)
     expect(answer.status).toBe(status)
     expect((await problemsOf(answer))[0]?.remedy).not.toBe('')
+  })
+
+  const post = (id: string, document: unknown) =>
+    fetch(`${base}/api/projects`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ id, document }),
+    })
+
+  it('adds a project, once, and lists it', async () => {
+    expect((await post('derrick', demo('derrick'))).status).toBe(201)
+    const again = await post('derrick', demo('derrick'))
+    expect(again.status).toBe(409)
+    expect((await problemsOf(again))[0]).toMatchObject({ where: 'id' })
+    const list = (await (await fetch(`${base}/api/projects`)).json()) as { id: string }[]
+    expect(list.map(({ id }) => id)).toContain('derrick')
+  })
+
+  it.each([
+    ['an address that cannot be one', 'No Good', 400],
+    ['an address that is a number', '12', 400],
+  ])('refuses %s', async (_what, id, status) => {
+    expect((await post(id, demo('derrick'))).status).toBe(status)
+  })
+
+  it('keeps formulas as they were written', async () => {
+    const written = {
+      ...demo('lens-float'),
+      parameters: { lensMass: { kind: 'parameter', value: '= 0.3 + 0.01', unit: 'kg' } },
+      machines: replaceAt(demo('lens-float').machines, 'lensFloat.bodies.lens.mass', '= lensMass'),
+    }
+    expect((await post('float', written)).status).toBe(201)
+    const { document } = (await (await fetch(`${base}/api/projects/float`)).json()) as { document: object }
+    expect(document).toEqual(written)
+  })
+
+  it('refuses a formula that has no value, with its place', async () => {
+    const written = { ...demo('lens-float'), parameters: { half: { kind: 'parameter', value: '= 1 / 0', unit: '' } } }
+    const answer = await post('broken', written)
+    expect(answer.status).toBe(422)
+    expect((await problemsOf(answer))[0]).toMatchObject({ where: 'parameters.half.value' })
+    expect((await fetch(`${base}/api/projects/broken`)).status).toBe(404)
+  })
+
+  it('refuses a mechanism whose chain cannot close', async () => {
+    const open = replaceAt(demo('boarding-ramp'), 'machines.ramp.chains.parallelogram.fromAt', [9, 0, 0])
+    const answer = await post('open-ramp', open)
+    expect(answer.status).toBe(422)
+    expect((await problemsOf(answer))[0]!.what).toMatch(/cannot close/)
   })
 
   it('refuses an upload of 200 MB before reading it', async () => {
