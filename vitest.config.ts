@@ -4,7 +4,7 @@ export default defineConfig({
   test: {
     include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'web/**/*.test.{ts,tsx}', 'docs/**/*.test.ts'],
     setupFiles: ['core/tests/matchers.ts'],
-    testTimeout: 30_000,
+    testTimeout: 90_000,
     maxWorkers: 2,
   },
 })

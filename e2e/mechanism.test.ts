@@ -122,7 +122,7 @@ test('an engineer makes a machine of her own', async ({ page, served }) => {
   await test.step('a parameter gets another name, and formulas follow', async () => {
     const name = page.getByRole('textbox', { name: 'Name of linkMass' })
     await name.fill('massPerMetre')
-    await name.press('Enter')
+    await page.keyboard.press('Enter')
     await expect(page.locator('[data-parameter="massPerMetre"]')).toBeVisible()
     await expect(check(page, 'Total mass')).toHaveText('5.52 kg')
     await saved(page)

@@ -1,10 +1,10 @@
 import { writeFileSync } from 'node:fs'
 import Joi from 'joi'
-import { linearMachine, mechanismPoint } from '@calm-hand/core/control'
+import { designPoint, linearMachine } from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { assemble, designRealism, fullMechanism, mechanism, numbersOf } from '@calm-hand/core/machine'
+import { assemble, designRealism, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, modelOfLoop, tune } from '@calm-hand/core/tuning'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
@@ -53,7 +53,7 @@ const pointSchema = Joi.object({
 function linearizedMechanism(machine: Part, at: string | undefined): Result {
   const conditions = at === undefined ? done<PointConditions>({}) : conditionsFrom(machine, at)
   if (conditions.kind === 'refused') return badFrom(conditions)
-  const point = mechanismPoint(machine, fullMechanism, conditions.value)
+  const point = designPoint(machine, conditions.value)
   if (point.kind === 'refused') return badFrom(point)
   const { system, form, states, inputs, residual, held } = point.value
   const named = (list: readonly { name: string }[], values: readonly number[]) =>

@@ -4,7 +4,16 @@ import { complex, eigenvalues, leastChange, magnitude, multiply, solve, solveCom
 import type { Complex, Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
-import { closeChains, coordinateNames, mechanismForm, mechanismMotion, numbersOf, unitQuaternions } from '../machine'
+import {
+  closeChains,
+  coordinateNames,
+  designMechanism,
+  fullMechanism,
+  mechanismForm,
+  mechanismMotion,
+  numbersOf,
+  unitQuaternions,
+} from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
 
@@ -90,7 +99,20 @@ export function mechanismPoint(
         : `Let one of ${held.join(', ')} go, start from another pose, or add a drive.`
     return refusedFor('operating point', what, remedy)
   }
-  return done(linearizedAt(equations, best.at, { residual: best.residual, held, open }))
+  return done(linearizedAt(equations, best.at, { residual: best.residual, held, open }, driven))
+}
+
+/**
+ * The resting point of the whole machine, with the linear form that a design uses: friction, stops and limits off, as
+ * about rest a smoothed friction would look like a brake. What drives must give is that of the whole machine.
+ */
+export function designPoint(machine: Part, conditions: PointConditions = {}): Outcome<MechanismPoint> {
+  const whole = mechanismPoint(machine, fullMechanism, conditions)
+  if (whole.kind === 'refused') return whole
+  const { states, form } = whole.value
+  const there = { q: states.slice(0, form.assembly.positions.length), held: coordinateNames(machine) }
+  const design = mechanismPoint(machine, designMechanism, there)
+  return design.kind === 'refused' ? whole : done({ ...whole.value, system: design.value.system, spread: design.value.spread })
 }
 
 /**
@@ -157,6 +179,7 @@ function linearizedAt(
   { form, keptRows, rates, gaps, signals }: Equations,
   at: Float64Array,
   found: Pick<MechanismPoint, 'residual' | 'held' | 'open'>,
+  driven: readonly string[],
 ): MechanismPoint {
   const { positions, speeds } = form.assembly
   const [nq, nv, ns, nu] = [positions.length, speeds.length, form.states.length, form.inputs.length]
@@ -164,7 +187,7 @@ function linearizedAt(
   const full = jacobianAt(rates, all, at)
   const turning = full.slice(0, nq).map((row) => row.slice(nq, nq + nv)) // positions' rates by speed
   const gapsBySpeed = multiply(jacobianAt(gaps, all.slice(0, nq), at), turning)
-  const { spread, independent } = independentCoordinates(gapsBySpeed, nv, form, found.held)
+  const { spread, independent } = independentCoordinates(gapsBySpeed, nv, form, driven)
   // full states from [z, z', own]: positions T N z, speeds N z'
   const f = independent.length
   const own = ns - nq - nv

@@ -14,7 +14,7 @@ export { closeChains, closedPose, moved, unitQuaternions } from './closeChains'
 export { chainRowsOf, coordinateOf, effectParts, mechanismForm, mechanismMotion } from './mechanismMotion'
 export { chains } from './chains'
 export { drives, effects, forces } from './effects'
-export { fullMechanism, mechanismLayers } from './effects/effect'
+export { designMechanism, fullMechanism, mechanismLayers } from './effects/effect'
 export { weightlessSpeed } from './tree'
 export { assemble, coordinateNames, ground, outwardOrder, placement, seatPose } from './assemble'
 export {

@@ -55,8 +55,12 @@ describe('model reports', () => {
     if (made.point.kind !== 'done') throw new Error('The derrick rests.')
     const swaying = made.point.value.modes.filter(({ frequency }) => frequency > 0)
     expect(swaying).toHaveLength(2)
-    // a pendulum of the rope's length and half the load's height: about sqrt(g/3.2), common practice
-    for (const { frequency } of swaying) expect(frequency).toBeNear(Math.sqrt(9.80665 / 3.2), { relative: 0.25 })
+    // a pendulum of the rope's length and half the load's height swings at sqrt(g/3.2), and faster where what it hangs
+    // on is free to give way (common practice)
+    for (const { frequency } of swaying) {
+      expect(frequency / Math.sqrt(9.80665 / 3.2)).toBeGreaterThan(1)
+      expect(frequency / Math.sqrt(9.80665 / 3.2)).toBeLessThan(2.2)
+    }
   })
 
   it('find the lens under its magnet unstable, with the pole of the closed form', () => {

@@ -1,9 +1,9 @@
 import type { Scalar } from '../expression'
 import type { Outcome, Part } from '../document'
-import { mechanismPoint, modes } from '../control'
+import { designPoint, modes } from '../control'
 import type { Mode } from '../control'
+import type { StateSpace } from '../linear'
 import { assemble, bodyPoses, closeChains, fullMechanism, massAndCentre, numbersOf } from '../machine'
-import type { MechanismLayers } from '../machine'
 import { freeProgram } from './free'
 import type { FreeRecord } from './free'
 import { findColumn } from './record'
@@ -40,6 +40,8 @@ export interface RestingPoint {
   readonly q: readonly number[]
   readonly inputs: readonly HeldInput[]
   readonly residual: number
+  /** The exact linear form about it. */
+  readonly system: StateSpace
   readonly modes: readonly Mode[]
   /** Speeds of all coordinates by independent speed, with the modes' coordinates first. */
   readonly spread: readonly (readonly number[])[]
@@ -59,13 +61,13 @@ export interface ModelReport {
  * What an engineer looks at before trusting a mechanism: mass, freedoms, closed chains, energy over free motion from the
  * start, and where it rests with what drives must hold. The mechanism must have passed its problems.
  */
-export function modelReport(machine: Part, layers: MechanismLayers = fullMechanism): ModelReport {
+export function modelReport(machine: Part): ModelReport {
   const closure = closeChains(machine)
   if (closure.kind === 'open') throw new Error('A checked mechanism closes.')
   const { tree, speeds } = assemble(machine, numbersOf(machine))
   const { mass, centre } = massAndCentre(tree, bodyPoses(tree, closure.q))
-  const swing = freeSwing(machine, layers, closure.q, closure.kept)
-  const point = restingPoint(machine, layers)
+  const swing = freeSwing(machine, closure.q, closure.kept)
+  const point = restingPoint(machine)
   const chains = Object.keys((machine.chains ?? {}) as object).length
   const gap = Math.max(0, ...findColumn(swing as never, 'chains.gap')!)
   const drift = energyDrift(swing)
@@ -117,8 +119,8 @@ export function modelReport(machine: Part, layers: MechanismLayers = fullMechani
   }
 }
 
-function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPoint> {
-  const point = mechanismPoint(machine, layers)
+function restingPoint(machine: Part): Outcome<RestingPoint> {
+  const point = designPoint(machine)
   if (point.kind === 'refused') return point
   const { states, inputs, residual, form, system, spread } = point.value
   const found = modes(system)
@@ -128,14 +130,15 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
       q: states.slice(0, form.assembly.positions.length),
       inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]! })),
       residual,
+      system,
       modes: found.kind === 'done' ? found.value : [],
       spread,
     },
   }
 }
 
-function freeSwing(machine: Part, layers: MechanismLayers, q: readonly Scalar[], kept: readonly number[]): FreeRecord {
-  const program = freeProgram(machine, layers, kept)
+function freeSwing(machine: Part, q: readonly Scalar[], kept: readonly number[]): FreeRecord {
+  const program = freeProgram(machine, fullMechanism, kept)
   const step = isTouching(machine) ? stiffStep : freeStep
   const every = Math.round(0.01 / step)
   return program.run({ start: q as readonly number[], inputs: [], until: freeSeconds, step, every })

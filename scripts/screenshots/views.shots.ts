@@ -18,6 +18,9 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.goto(`${served.url}/lamplighter/machine`)
   await page.waitForTimeout(3000)
   await shoot(page, 'machine')
+  await page.goto(`${served.url}/boarding-ramp/machine`)
+  await page.waitForTimeout(5000)
+  await shoot(page, 'mechanism')
 
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '3.1')

@@ -78,3 +78,6 @@ export const mechanismLayers: readonly MechanismLayer[] = [
 
 export type MechanismLayers = ReadonlySet<MechanismLayerName>
 export const fullMechanism: MechanismLayers = new Set(mechanismLayers.map(({ name }) => name))
+export const designMechanism: MechanismLayers = new Set(
+  mechanismLayers.filter(({ inDesign }) => inDesign).map(({ name }) => name),
+)

@@ -1,27 +1,30 @@
 import { useState } from 'react'
+import { findAt } from '@calm-hand/core/document'
 import type { Part, Problem } from '@calm-hand/core/document'
 import { parseMesh } from '@calm-hand/core/formats'
 import { looksLikeMillimetres, meshProblems, meshProperties, shapesProperties } from '@calm-hand/core/machine'
 import type { SolidProperties } from '@calm-hand/core/machine'
 import { setMass } from './mechanismEdits'
-import { edit } from '../../../state/project'
+import { edit, useOpen } from '../../../state/project'
 import { parseTyped, withUnit } from '../../../units'
 
 interface MassFromProps {
   /** Document path of the body. */
   readonly path: string
-  readonly body: Part
 }
 
 /** Mass, centre and inertia from what a body is made of: its shapes, or a closed mesh, with a density. */
-export function MassFrom({ path, body }: MassFromProps) {
+export function MassFrom({ path }: MassFromProps) {
+  const body = useOpen((project) => findAt(project.document, path)) as Part
+  // sizes may be formulas: what is weighed are their numbers
+  const worked = useOpen((project) => findAt(project.valid, path)) as Part | undefined
   const [density, setDensity] = useState('2700')
   const [unit, setUnit] = useState<'m' | 'mm'>('mm')
   const [problems, setProblems] = useState<readonly Problem[]>([])
   const [caution, setCaution] = useState<string>()
   const typed = parseTyped(density, 'kg/m³')
   const value = typed.kind === 'number' && typed.value > 0 ? typed.value : undefined
-  const shapes = Object.values((body.shapes ?? {}) as Readonly<Record<string, Part>>)
+  const shapes = Object.values((worked?.shapes ?? {}) as Readonly<Record<string, Part>>)
   const fromShapes = value === undefined ? undefined : shapesProperties(shapes, value)
 
   const take = (found: SolidProperties) => {

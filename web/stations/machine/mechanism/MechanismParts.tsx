@@ -81,7 +81,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       {open && (
         <div className="pl-4 pr-4 pb-2">
           {ledgerRows(linkedBody, ['title', 'joint', 'shapes'], own)}
-          <MassFrom path={own} body={part} />
+          <MassFrom path={own} />
           <h3 className="pt-1.5">Its joint</h3>
           {kind !== undefined && ledgerRows(kind, ['on'], `${own}.joint`)}
           <div className="flex gap-2 pt-2">

@@ -1,4 +1,5 @@
 import { Plus } from 'lucide-react'
+import { Tabs } from 'radix-ui'
 import { useEffect, useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
@@ -15,8 +16,12 @@ import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { MechanismStage } from './MechanismStage'
 import { PoseSentence } from './PoseSentence'
+import { StepGrid } from './StepGrid'
 import { addBody } from './mechanismEdits'
 import { usePose } from './usePose'
+
+const lookings = { letGo: 'Let it go', step: 'Step its inputs' } as const
+type Looking = keyof typeof lookings
 
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
@@ -26,10 +31,15 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
   const [chosen, setChosen] = useState(bodies[0] ?? '')
   const [playing, setPlaying] = useState<number>()
+  const [looking, setLooking] = useState<Looking>('letGo')
   const coordinates = useMemo(() => coordinateNames(valid), [valid])
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
   const pose = usePose(valid, coordinate)
   const report = useReport(valid)
+  const units = useMemo(
+    () => Object.fromEntries(pose.assembly.positions.map(({ name: one, unit }) => [one, unit])),
+    [pose.assembly],
+  )
   const swing = useMemo(() => modeMotion(report.report, playing, pose.assembly), [report.report, playing, pose.assembly])
 
   useEffect(
@@ -62,11 +72,13 @@ export function MechanismStation({ name }: { readonly name: string }) {
               </button>
             </MechanismRigging>
           </PanelBoundary>
-          <MechanismParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
+          <PanelBoundary name="The parts">
+            <MechanismParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
+          </PanelBoundary>
         </>
       }
       stage={
-        <div className="h-full grid grid-rows-[1fr_190px] min-h-0 bg-chalk">
+        <div className="h-full grid grid-rows-[1fr_214px] min-h-0 bg-chalk">
           <PanelBoundary name="The 3D view">
             <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing}>
               <PoseSentence pose={pose} onCoordinate={(one) => setChosen(one.split('.')[0]!)} />
@@ -74,7 +86,26 @@ export function MechanismStation({ name }: { readonly name: string }) {
           </PanelBoundary>
           <div className="border-t border-line min-h-0">
             <PanelBoundary name="The curves">
-              <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
+              <Tabs.Root value={looking} onValueChange={(next) => setLooking(next as Looking)} className="h-full flex flex-col">
+                <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
+                  {Object.entries(lookings).map(([value, words]) => (
+                    <Tabs.Trigger
+                      key={value}
+                      value={value}
+                      className="button small border-transparent data-[state=active]:bg-kelp-tint data-[state=active]:text-kelp"
+                    >
+                      {words}
+                    </Tabs.Trigger>
+                  ))}
+                </Tabs.List>
+                <div className="grow min-h-0">
+                  {looking === 'letGo' ? (
+                    <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
+                  ) : (
+                    <StepGrid report={report.report} units={units} />
+                  )}
+                </div>
+              </Tabs.Root>
             </PanelBoundary>
           </div>
         </div>

@@ -162,7 +162,7 @@ describe('mass from what a body is made of', () => {
   const closed = corner + facet('60 0 0', '0 60 0', '0 0 60')
 
   it('takes its shapes at a density, as one step', () => {
-    render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(screen.getByRole('textbox', { hidden: true }), { target: { value: '1000' } })
     fireEvent.click(screen.getByText(/^Its shapes/))
     expect(body().mass).toBeCloseTo(1000 * Math.PI * 0.07 ** 2 * 0.9, 6)
@@ -170,9 +170,17 @@ describe('mass from what a body is made of', () => {
     expect(body().mass).toBe(1.9)
   })
 
+  it('weighs shapes whose sizes are formulas', () => {
+    // mended: a document with formulas once broke the whole page here
+    const long = replaceAt<Document>(demo('boarding-ramp'), `${path}.bodies.foot.shapes.shape1.length`, '= 2 * half')
+    openDocument({ ...long, parameters: { half: { kind: 'parameter', value: 0.45, unit: 'm' } } })
+    render(<MassFrom path={`${path}.bodies.foot`} />)
+    expect(screen.getByText(/^Its shapes/).textContent).toContain('37.4 kg')
+  })
+
   it('takes a closed mesh in millimetres', async () => {
     vi.useRealTimers()
-    const { container } = render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
     await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))
     expect(body().centre).toEqual([0.015, 0.015, 0.015])
@@ -180,7 +188,7 @@ describe('mass from what a body is made of', () => {
 
   it('says what is wrong with an open one, and changes nothing', async () => {
     vi.useRealTimers()
-    const { container } = render(<MassFrom path={`${path}.bodies.foot`} body={body()} />)
+    const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(corner)] } })
     await waitFor(() => expect(screen.getByRole('alert', { hidden: true }).textContent).toMatch(/not closed: 3 edges/))
     expect(body().mass).toBe(1.9)

@@ -1,0 +1,92 @@
+import { useMemo, useState } from 'react'
+import { inputSteps } from '@calm-hand/core/simulation'
+import type { InputStep, ModelReport } from '@calm-hand/core/simulation'
+import { ChoiceSlot } from '../../../sentence'
+import { digitsOf, shownUnit, toShown } from '../../../units'
+
+interface StepGridProps {
+  readonly report: ModelReport | undefined
+  /** Unit of each position by name. */
+  readonly units: Readonly<Record<string, string>>
+}
+
+const width = 128
+const height = 74
+
+/** A step of one input, and how every coordinate answers: a grid of small charts. */
+export function StepGrid({ report, units }: StepGridProps) {
+  const point = report?.point.kind === 'done' ? report.point.value : undefined
+  const [asked, setAsked] = useState<string>()
+  const inputs = point?.inputs ?? []
+  const input = inputs.find(({ name }) => name === asked) ?? inputs[0]
+  const steps = useMemo(() => {
+    if (point === undefined || input === undefined) return []
+    const outputs = point.system.outputs.filter((name) => name in units)
+    return inputSteps(point.system, input.name, outputs)
+  }, [point, input, units])
+  if (report === undefined) return <p className="note p-4">Stepping its inputs ...</p>
+  if (point === undefined) return <p className="note p-4">It does not rest anywhere yet, so there is nothing to step from.</p>
+  if (input === undefined) return <p className="note p-4">It has no drive. Add one, and step it here.</p>
+  const wrong = steps.filter(({ wrongWay }) => wrongWay).map(({ output }) => plain(output))
+  return (
+    <div className="px-3 pt-2 h-full overflow-auto" tabIndex={0} aria-label="Step of each input">
+      <p className="text-[12.5px] leading-[22px]">
+        Give{' '}
+        <ChoiceSlot
+          label="input"
+          value={input.name}
+          options={Object.fromEntries(inputs.map(({ name }) => [name, plain(name)]))}
+          onChoose={setAsked}
+        />{' '}
+        <span className="number">1 {shownUnit(input.unit)}</span> more, and look for{' '}
+        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>.{' '}
+        {wrong.length > 0 && <b className="font-semibold text-ochre-text">{wrong.join(', ')} first goes the wrong way.</b>}
+      </p>
+      <ul className="flex flex-wrap gap-x-3 gap-y-1">
+        {steps.map((step) => (
+          <li key={step.output}>
+            <SmallChart step={step} unit={units[step.output]!} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function SmallChart({ step, unit }: { readonly step: InputStep; readonly unit: string }) {
+  const values = step.y.map((value) => toShown(value, unit))
+  const [least, most] = [Math.min(0, ...values), Math.max(0, ...values)]
+  const span = most - least || 1
+  const end = step.t.at(-1)!
+  const x = (t: number) => (width * t) / end
+  const y = (value: number) => 4 + ((height - 8) * (most - value)) / span
+  const last = values.at(-1)!
+  const words = `${plain(step.output)} ends at ${digitsOf(step.y.at(-1)!, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
+  return (
+    <figure aria-label={words}>
+      <figcaption className="text-[11px] leading-4 flex justify-between w-[128px]">
+        <span className="truncate">{plain(step.output)}</span>
+        <span className="number text-mist">
+          {Math.abs(last) < 1e-12 ? '0' : digitsOf(step.y.at(-1)!, unit, 2)}
+          {shownUnit(unit)}
+        </span>
+      </figcaption>
+      <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true" className="border border-line">
+        <line x1="0" x2={width} y1={y(0)} y2={y(0)} stroke="var(--line-2)" />
+        <path
+          d={`M${step.t.map((t, k) => `${x(t).toFixed(1)} ${y(values[k]!).toFixed(1)}`).join(' L')}`}
+          fill="none"
+          stroke={step.wrongWay ? 'var(--ochre)' : 'var(--kelp)'}
+          strokeWidth="1.6"
+        />
+        {step.sampled.map(({ t, y: value }) => (
+          <circle key={t} cx={x(t)} cy={y(toShown(value, unit))} r="1.3" fill="var(--slate)" />
+        ))}
+      </svg>
+    </figure>
+  )
+}
+
+function plain(name: string): string {
+  return name.replace(/^drives\./, '').replace(/\.(angle|travel)$/, '')
+}
