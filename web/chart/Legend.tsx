@@ -3,15 +3,15 @@ import type { Series } from './series'
 
 export function Legend({ series }: { readonly series: readonly Series[] }) {
   return (
-    <ul className="flex gap-2.5 text-[11px] leading-[14px] text-mist whitespace-nowrap overflow-hidden">
+    <ul className="flex gap-1.5 text-[11px] leading-[14px] text-mist whitespace-nowrap overflow-hidden">
       {series.map(({ name, role }) => {
         const { color, width, dash, shape } = strokes[role]
         return (
-          <li key={name} className="flex items-center gap-1.5">
-            <svg width="18" height="6" aria-hidden="true">
+          <li key={name} className="flex items-center gap-1">
+            <svg width="16" height="6" aria-hidden="true">
               <line
                 x1="1"
-                x2="17"
+                x2="15"
                 y1="3"
                 y2="3"
                 stroke={`var(${color})`}

@@ -22,7 +22,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const running = state.kind === 'running'
   return (
     <div className="px-4 pt-2.5 pb-2 border-b border-line">
-      <div className="flex items-center gap-2 flex-wrap">
+      <div className="flex items-center gap-1.5 flex-wrap">
         <h2 className="grow text-[17px] whitespace-nowrap">{(document.trials[trial] as unknown as { title: string }).title}</h2>
         <button className="button main" disabled={running} onClick={() => void runTrial(projectId, document, trial)}>
           <Play size={14} /> Run <span className="key">R</span>
@@ -34,7 +34,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           <Pin size={14} /> Pin <span className="key">P</span>
         </button>
         <button
-          className="button"
+          className="button !px-2"
           aria-label="Save the run as CSV"
           title="Save the run as CSV"
           disabled={record === undefined}

@@ -210,7 +210,7 @@ function Modes({
 }
 
 function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
-  if (frequency > 0) return `swings at ${digitsOf(frequency, '', 3)} rad/s, damping ${digitsOf(damping, '', 2)}`
+  if (frequency > 0) return `swings at ${digitsOf(frequency, '', 3)} rad/s, ζ ${digitsOf(damping, '', 2)}`
   if (timeConstant === undefined || Math.abs(pole.re) < 1e-6) return 'drifts'
   return pole.re > 0
     ? `doubles in ${digitsOf(Math.LN2 * timeConstant, '', 3)} s`

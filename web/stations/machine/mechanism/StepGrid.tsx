@@ -39,7 +39,7 @@ export function StepGrid({ report, units }: StepGridProps) {
           onChoose={setAsked}
         />{' '}
         <span className="number">1 {shownUnit(input.unit)}</span> more, and look for{' '}
-        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>.{' '}
+        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. Dots: what a controller would sample.{' '}
         {wrong.length > 0 && <b className="font-semibold text-ochre-text">{wrong.join(', ')} first goes the wrong way.</b>}
       </p>
       <ul className="flex flex-wrap gap-x-3 gap-y-1">
