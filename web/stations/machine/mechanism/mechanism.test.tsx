@@ -14,6 +14,7 @@ import { MechanismCard } from './MechanismCard'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { PoseSentence } from './PoseSentence'
+import { StepGrid } from './StepGrid'
 import { usePose } from './usePose'
 
 const ramp = () => demo('boarding-ramp').machines.ramp!
@@ -237,6 +238,40 @@ describe('the card', () => {
       />,
     )
     expect(screen.getByText(/could not be made: out of memory/)).toBeTruthy()
+  })
+})
+
+describe('steps of the inputs', () => {
+  const units = { 'innerLeaf.angle': 'rad', 'outerLeaf.angle': 'rad', 'foot.angle': 'rad' }
+  const charts = () => screen.getAllByRole('figure').map((chart) => chart.getAttribute('aria-label'))
+
+  it('are one small chart a coordinate, with a line and its samples', () => {
+    const { container } = render(<StepGrid report={modelReport(ramp())} units={units} />)
+    expect(charts()).toHaveLength(3)
+    expect(charts()[0]).toMatch(/^innerLeaf ends at 0\.142 °/)
+    const [chart] = container.querySelectorAll('svg')
+    expect(chart!.querySelectorAll('circle')).toHaveLength(21)
+    expect(chart!.querySelector('path')!.getAttribute('d')).toMatch(/^M0\.0 /)
+  })
+
+  it('are of the drive that is asked', () => {
+    render(<StepGrid report={modelReport(ramp())} units={units} />)
+    const before = charts()
+    fireEvent.keyDown(screen.getByRole('button', { name: /^input/ }), { key: 'Enter' })
+    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'foldDrive' }), { key: 'Enter' })
+    expect(screen.getByRole('button', { name: /^input: foldDrive/ })).toBeTruthy()
+    expect(charts()).not.toEqual(before)
+  })
+
+  it('wait for the model, and say what is missing for them', () => {
+    const { rerender } = render(<StepGrid report={undefined} units={units} />)
+    expect(screen.getByText(/Stepping its inputs/)).toBeTruthy()
+    const without = (drives: object) => modelReport({ ...ramp(), drives } as Part)
+    rerender(<StepGrid report={without({})} units={units} />)
+    expect(screen.getByText(/It has no drive/)).toBeTruthy()
+    const weak = replaceAt<Document>(demo('boarding-ramp'), `${path}.drives.foldDrive.most`, 100).machines.ramp!
+    rerender(<StepGrid report={modelReport(weak)} units={units} />)
+    expect(screen.getByText(/does not rest anywhere yet/)).toBeTruthy()
   })
 })
 
