@@ -35,4 +35,7 @@ export function completePage(): void {
     },
   )
   Element.prototype.scrollIntoView = () => undefined
+  const nothing = () => undefined
+  const context = { measureText: () => ({ width: 80 }), beginPath: nothing, roundRect: nothing, fill: nothing, fillText: nothing }
+  vi.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue(context as unknown as RenderingContext)
 }

@@ -1,11 +1,13 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, renderHook, screen, within, act, waitFor } from '@testing-library/react'
+import * as THREE from 'three'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { bodyPoses, seatPose } from '@calm-hand/core/machine'
 import { modelReport } from '@calm-hand/core/simulation'
 import { demo } from '../../../../core/tests/demo'
+import type { Palette } from '../../../scene'
 import { undo, useProject } from '../../../state/project'
 import { completePage, openDocument } from '../../../tests/openProject'
 import { Parameters } from '../Parameters'
@@ -13,6 +15,7 @@ import { MassFrom } from './MassFrom'
 import { MechanismCard } from './MechanismCard'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
+import { jointTravel } from './jointTravel'
 import { PoseSentence } from './PoseSentence'
 import { StepGrid } from './StepGrid'
 import { usePose } from './usePose'
@@ -322,6 +325,45 @@ describe('parameters', () => {
     openDocument({ ...demo('boarding-ramp'), parameters: { a: { kind: 'parameter', value: '= 2 * bb', unit: '' } } })
     render(<Parameters />)
     expect(screen.getByRole('alert').textContent).toMatch(/column 5: There is no parameter named bb/)
+  })
+})
+
+describe('the travel of a joint in 3D', () => {
+  const palette = new Proxy({} as Palette, { get: () => '#000000' })
+  const travelOf = (body: string, coordinate: string) => {
+    const machine = ramp()
+    const { result } = renderHook(() => usePose(machine, coordinate))
+    const { assembly, q } = result.current
+    const group = jointTravel(machine, body, result.current, bodyPoses(assembly.tree, q), palette, 3)
+    group?.updateMatrixWorld(true)
+    return { group, result, machine }
+  }
+  const beads = (group: THREE.Group) => {
+    const found: THREE.Vector3[] = []
+    group.traverse((item) => {
+      if (item instanceof THREE.Mesh) found.push(item.getWorldPosition(new THREE.Vector3()))
+    })
+    return found
+  }
+
+  it('is an arc round the axis, with a bead where it stands and one at each stop', () => {
+    const { group } = travelOf('innerLeaf', 'innerLeaf.angle')
+    // hinged on the quay 0.9 m up; the bead rides on the line from the hinge through the centre of mass, 1.25 times as far
+    const [now, least, most] = beads(group!)
+    const radius = 1.25 * Math.hypot(1.28, 0.03)
+    const lean = Math.atan2(0.03, 1.28)
+    for (const [at, degrees] of [[now!, 14] as const, [least!, -24] as const, [most!, 92] as const]) {
+      const angle = (degrees * Math.PI) / 180 + lean
+      expect([at.x, at.y, at.z]).toBeNear([radius * Math.cos(angle), 0, 0.9 + radius * Math.sin(angle)], { absolute: 1e-3 })
+    }
+  })
+
+  it('has no ends where the joint has no stops', () => {
+    expect(beads(travelOf('foot', 'foot.angle').group!)).toHaveLength(1)
+  })
+
+  it('is drawn for the joint that is pulled, and for no other', () => {
+    expect(travelOf('rod', 'innerLeaf.angle').group).toBeUndefined()
   })
 })
 
