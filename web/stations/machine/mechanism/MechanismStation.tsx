@@ -21,7 +21,6 @@ import { addBody } from './mechanismEdits'
 import { usePose } from './usePose'
 
 const lookings = { letGo: 'Let it go', step: 'Step its inputs' } as const
-type Looking = keyof typeof lookings
 
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
@@ -31,7 +30,6 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
   const [chosen, setChosen] = useState(bodies[0] ?? '')
   const [playing, setPlaying] = useState<number>()
-  const [looking, setLooking] = useState<Looking>('letGo')
   const coordinates = useMemo(() => coordinateNames(valid), [valid])
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
   const pose = usePose(valid, coordinate)
@@ -86,7 +84,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
           </PanelBoundary>
           <div className="border-t border-line min-h-0">
             <PanelBoundary name="The curves">
-              <Tabs.Root value={looking} onValueChange={(next) => setLooking(next as Looking)} className="h-full flex flex-col">
+              <Tabs.Root defaultValue="letGo" className="h-full flex flex-col">
                 <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
                   {Object.entries(lookings).map(([value, words]) => (
                     <Tabs.Trigger
@@ -98,13 +96,12 @@ export function MechanismStation({ name }: { readonly name: string }) {
                     </Tabs.Trigger>
                   ))}
                 </Tabs.List>
-                <div className="grow min-h-0">
-                  {looking === 'letGo' ? (
-                    <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
-                  ) : (
-                    <StepGrid report={report.report} units={units} />
-                  )}
-                </div>
+                <Tabs.Content value="letGo" className="grow min-h-0">
+                  <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
+                </Tabs.Content>
+                <Tabs.Content value="step" className="grow min-h-0">
+                  <StepGrid report={report.report} units={units} />
+                </Tabs.Content>
               </Tabs.Root>
             </PanelBoundary>
           </div>
