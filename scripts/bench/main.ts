@@ -1,16 +1,16 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { parseDocument } from '@calm-hand/core'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { loadModule, printC } from '@calm-hand/core/expression'
+import { loadModule } from '@calm-hand/core/expression'
 import { compile, predictTrial, start } from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
 import { firstLoad } from './firstLoad'
+import { timedC } from './timedC'
 import { mechanismRows } from './mechanisms'
 import type { Row } from './mechanisms'
 
@@ -93,36 +93,15 @@ console.log(rows.map(([figure, value, reach]) => `${figure.padEnd(width)}  ${val
 
 /** Time of whole runs of the module over time of the same runs of the compiled C, interleaved. */
 function againstC(one: Program, flags: string): number {
-  const folder = mkdtempSync(join(tmpdir(), 'calm-hand-bench-'))
   const rowsOfRecord = Math.floor((one.ticks - 1) / one.recordEvery) + 1
   const slots = one.module.slots + rowsOfRecord * one.columns.length
   const settings = [
     ...one.parameters.map(({ slot, value }) => `m[${slot}] = ${value};`),
     `m[${one.slots.stopTick}] = ${one.ticks};`,
   ].join('\n  ')
-  const main = `
-#include <stdio.h>
-#include <stdlib.h>
-#include <time.h>
-int main(int argc, char **argv) {
-  double best = 1e9;
-  for (int k = 0; k < atoi(argv[1]); k++) {
-    ${settings}
-    m[${one.slots.tick}] = 0; m[${one.slots.diverged}] = 0; m[${one.slots.rowPointer}] = ${one.module.slots};
-    struct timespec a, b;
-    ch_prepare();
-    clock_gettime(CLOCK_MONOTONIC, &a);
-    ch_run();
-    clock_gettime(CLOCK_MONOTONIC, &b);
-    double t = (b.tv_sec - a.tv_sec) * 1e3 + (b.tv_nsec - a.tv_nsec) * 1e-6;
-    if (t < best) best = t;
-  }
-  printf("%.6f", best);
-}
-`
-  const bin = join(folder, 'program')
-  writeFileSync(`${bin}.c`, printC(one.code, slots - one.code.slots) + main)
-  execFileSync('gcc', [...flags.split(' '), '-ffp-contract=off', '-w', '-o', bin, `${bin}.c`, '-lm'])
+  const start = `m[${one.slots.tick}] = 0; m[${one.slots.diverged}] = 0; m[${one.slots.rowPointer}] = ${one.module.slots};`
+  const before = `${settings}\n    ${start}\n    ch_prepare();`
+  const bin = timedC(one.code, { more: slots - one.code.slots, before }, flags)
   const loaded = loadModule(one.module)
   loaded.reserve(slots)
   const memory = loaded.memory()

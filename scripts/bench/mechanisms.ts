@@ -1,23 +1,10 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { checkDocument } from '@calm-hand/core'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import {
-  Graph,
-  add,
-  assign,
-  call,
-  isNode,
-  less,
-  loadModule,
-  printC,
-  printWasm,
-  repeatWhile,
-  set,
-} from '@calm-hand/core/expression'
+import { Graph, add, assign, call, isNode, less, loadModule, printWasm, repeatWhile, set } from '@calm-hand/core/expression'
 import type { Code, NumberNode, Procedure, Scalar } from '@calm-hand/core/expression'
 import {
   assemble,
@@ -32,6 +19,7 @@ import type { Assembly } from '@calm-hand/core/machine'
 import { Layout, equationSlots, freeProgram, rungeKutta4, slotOf } from '@calm-hand/core/simulation'
 import { plainBodies } from '../../core/tests/plainBodies'
 import { plainForwardDynamics } from '../../core/tests/plainDynamics'
+import { timedC } from './timedC'
 
 export type Row = [figure: string, value: string, reach: string]
 
@@ -156,35 +144,14 @@ class Fused {
         loaded.call('run')
         wasm = Math.min(wasm, performance.now() - began)
       }
-      bins.forEach((bin, i) => (best[i] = Math.min(best[i]!, Number(execFileSync(bin, { encoding: 'utf8' })))))
+      bins.forEach((bin, i) => (best[i] = Math.min(best[i]!, Number(execFileSync(bin, ['12'], { encoding: 'utf8' })))))
     }
     return best.map((c) => wasm / c)
   }
 
   private compiled(flags: string): string {
-    const folder = mkdtempSync(join(tmpdir(), 'calm-hand-bench-'))
-    const bin = join(folder, 'program')
     const settings = this.start.map((value, i) => `m[${this.state + i}] = ${value};`).join(' ')
-    const main = `
-#include <stdio.h>
-#include <time.h>
-int main(void) {
-  double best = 1e9;
-  for (int k = 0; k < 12; k++) {
-    ${settings} m[${this.left}] = ${stepsPerRun};
-    struct timespec a, b;
-    clock_gettime(CLOCK_MONOTONIC, &a);
-    ch_run();
-    clock_gettime(CLOCK_MONOTONIC, &b);
-    double t = (b.tv_sec - a.tv_sec) * 1e3 + (b.tv_nsec - a.tv_nsec) * 1e-6;
-    if (t < best) best = t;
-  }
-  printf("%.6f", best);
-}
-`
-    writeFileSync(`${bin}.c`, printC(this.code, 0) + main)
-    execFileSync('gcc', [...flags.split(' '), '-ffp-contract=off', '-w', '-o', bin, `${bin}.c`, '-lm'])
-    return bin
+    return timedC(this.code, { more: 0, before: `${settings} m[${this.left}] = ${stepsPerRun};` }, flags)
   }
 }
 

@@ -3,6 +3,7 @@ import { layers, machineFacts } from '@calm-hand/core/machine'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
 import { digitsOf, shownUnit, withUnit } from '../../units'
+import { RealismLayers } from './RealismLayers'
 
 /** Findings first, then what follows from the numbers, then the realism layers with their stand-ins. */
 export function MachineCard({ machine }: { readonly machine: Part }) {
@@ -54,23 +55,11 @@ export function MachineCard({ machine }: { readonly machine: Part }) {
         </dl>
         <MassBar machine={machine} total={facts.mass} />
       </section>
-      <section className="section" aria-label="Realism layers">
-        <h2 className="pb-1">Realism layers</h2>
-        <p className="note pb-1.5">Each can be switched in a trial. The design model keeps only those that are linear.</p>
-        <ul>
-          {layers.map(({ name: layer, label, standIn, inDesign }) => (
-            <li key={layer} className="py-1 text-[12.5px] leading-4">
-              <b className="font-semibold">{label}</b>
-              {inDesign && <span className="text-kelp"> in the design</span>}
-              <span className="note block">off: {standIn}</span>
-            </li>
-          ))}
-        </ul>
-      </section>
-      <section className="p-4">
-        <h2 className="pb-1">Note</h2>
-        <p className="text-[12.5px] leading-[18px]">{note}</p>
-      </section>
+      <RealismLayers
+        layers={layers}
+        about="Each can be switched in a trial. The design model keeps only those that are linear."
+        note={note}
+      />
     </>
   )
 }

@@ -7,6 +7,7 @@ import { useOpen } from '../../../state/project'
 import { Findings } from '../Findings'
 import type { ReportState } from '../../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../../units'
+import { RealismLayers } from '../RealismLayers'
 
 interface MechanismCardProps {
   readonly machine: Part
@@ -46,22 +47,7 @@ export function MechanismCard({ machine, report: { report, failure }, playing, o
       {report?.point.kind === 'done' && report.point.value.modes.length > 0 && (
         <Modes modes={report.point.value.modes} playing={playing} onPlay={onPlay} />
       )}
-      <section className="section" aria-label="Realism layers">
-        <h2 className="pb-1">Realism layers</h2>
-        <ul>
-          {mechanismLayers.map(({ name, label, standIn, inDesign }) => (
-            <li key={name} className="py-0.5 text-[12.5px] leading-4">
-              <b className="font-semibold">{label}</b>
-              {inDesign && <span className="text-kelp"> in the design</span>}
-              <span className="note block">off: {standIn}</span>
-            </li>
-          ))}
-        </ul>
-      </section>
-      <section className="p-4">
-        <h2 className="pb-1">Note</h2>
-        <p className="text-[12.5px] leading-[18px]">{note}</p>
-      </section>
+      <RealismLayers layers={mechanismLayers} note={note} />
     </>
   )
 }
