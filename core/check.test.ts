@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { checkDocument, groups, parseDocument } from './index'
+import { checkDocument, groups, parseDocument, withRenamedParameter } from './index'
 import { currentVersion, migrate, migrations, replaceAt } from './document'
-import type { Migration, Problem } from './document'
+import type { Document, Migration, Problem } from './document'
 import { cName, pieces } from './kinds'
 import { demo, lamplighter, lamplighterText } from './tests/demo'
 
@@ -192,5 +192,50 @@ describe('bad mechanisms', () => {
     const remedy = outcome.kind === 'refused' ? outcome.problems[0]!.remedy : ''
     expect(remedy).toBe('Did you mean innerLeaf?')
     expect(checkDocument(replaceAt(typo, `${ramp}.forces.gasStrut.to`, 'innerLeaf')).kind).toBe('done')
+  })
+})
+
+describe('formulas that a machine computes with', () => {
+  const float = () => {
+    const document = demo('lens-float')
+    const machine = Object.keys(document.machines)[0]!
+    const force = { kind: 'formulaForce', body: 'lens', at: [0, 0, 0], x: '0', y: '0', z: '-softness * (pz - 1)' }
+    const parameters = { ...document.parameters, softness: { kind: 'parameter', value: '= 2 * 3', unit: 'N/m' } }
+    const body = Object.keys(document.machines[machine]!.bodies as object)[0]!
+    return {
+      document: replaceAt({ ...document, parameters } as Document, `machines.${machine}.forces.pull`, { ...force, body }),
+      machine,
+    }
+  }
+
+  it('take the parameters of the document along as constants of the machine', () => {
+    const { document, machine } = float()
+    const outcome = checkDocument(document)
+    if (outcome.kind === 'refused') throw new Error(JSON.stringify(outcome.problems))
+    expect(outcome.value.resolved.machines[machine]!.constants).toEqual({
+      softness: { kind: 'constant', value: 6, unit: 'N/m' },
+    })
+    expect(outcome.value.document.machines[machine]!.constants).toBeUndefined()
+  })
+
+  it.each([
+    ['-softnes * pz', /column 2: .*no coordinate, speed or parameter named softnes/, 'Did you mean softness?'],
+    ['2 * (pz - 1', /column/, /./],
+    ['', /The force along z is empty/, /Write a formula/],
+  ])('with a slip (%s) are explained where they are', (text, what, remedy) => {
+    const { document, machine } = float()
+    const where = `machines.${machine}.forces.pull.z`
+    const outcome = checkDocument(replaceAt(document, where, text))
+    const [problem] = outcome.kind === 'refused' ? outcome.problems : []
+    expect(problem?.where).toBe(where)
+    expect(problem?.what).toMatch(what)
+    expect(problem?.remedy).toMatch(remedy)
+  })
+
+  it('follow a parameter that gets another name', () => {
+    const { document, machine } = float()
+    const renamed = withRenamedParameter(document, 'softness', 'give')
+    expect(renamed.machines[machine]).toHaveProperty('forces.pull.z', '-give * (pz - 1)')
+    expect(checkDocument(renamed).kind).toBe('done')
   })
 })

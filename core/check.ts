@@ -1,8 +1,8 @@
 import Joi from 'joi'
 import { heightFilter, loop } from './control'
-import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor } from './document'
+import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
-import { isFormula, resolveFormulas } from './formula'
+import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
 import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
@@ -96,7 +96,7 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     .filter(({ where }) => !wrongPlaces.has(where) && !isFormula(findAt(numbers, where)))
     .map((problem) => withHint(problem, unread))
   if (problems.length + formulaProblems.length > 0) return refused([...formulaProblems, ...problems])
-  const resolved = numbers as unknown as Document
+  const resolved = withConstants(numbers as unknown as Document, found)
   const semantic = [
     ...Object.entries(resolved.machines).flatMap(([name, machine]) => machineProblems(`machines.${name}`, machine)),
     ...Object.entries(resolved.parameters ?? {}).flatMap(([name, one]) => rangeProblems(`parameters.${name}.value`, one)),
@@ -122,11 +122,56 @@ function formulaPlaces(found: readonly FoundPart[]): { path: string; value: unkn
       const value = part[slot]
       if (kind === parameter) return []
       if (definition.type === 'number') return [{ path: `${path}.${slot}`, value }]
+      if (definition.type === 'table' && Array.isArray(value))
+        return value.flatMap((row: unknown, i) =>
+          Array.isArray(row) ? row.map((one: unknown, j) => ({ path: `${path}.${slot}.${i}.${j}`, value: one })) : [],
+        )
       return definition.type === 'vector' && Array.isArray(value)
         ? value.map((one: unknown, i) => ({ path: `${path}.${slot}.${i}`, value: one }))
         : []
     }),
   )
+}
+
+/** A document with a parameter under another name, in all numbers and formulas that use it. */
+export function withRenamedParameter(document: Document, from: string, to: string): Document {
+  const found = partsOf(document as unknown as { [field: string]: unknown })
+  const renamed = renameParameter(document as never, from, to) as Document
+  return found.reduce((changed, { path, part, kind }) => {
+    const formulas = Object.keys(kind.slots).filter(
+      (slot) => kind.slots[slot]!.type === 'formula' && typeof part[slot] === 'string',
+    )
+    return formulas.reduce(
+      (next, slot) => replaceAt(next, `${path}.${slot}`, renamedFormula(part[slot] as string, from, to)),
+      changed,
+    )
+  }, renamed)
+}
+
+/** The parameters that formulas of a machine use become constants of it, so that a machine can be computed alone. */
+function withConstants(document: Document, found: readonly FoundPart[]): Document {
+  const parameters = document.parameters ?? {}
+  let changed = document
+  for (const { path, part, kind } of found) {
+    const machine = /^machines\.[^.]+/.exec(path)?.[0]
+    if (machine === undefined) continue
+    for (const [slot, definition] of Object.entries(kind.slots)) {
+      if (definition.type !== 'formula') continue
+      const parsed = parseFormula(part[slot] as string)
+      if (parsed.kind === 'wrong') continue
+      for (const used of parsed.formula.names) {
+        // a misspelt name takes its nearest along, so that the machine's own check can name it
+        const name = used in parameters ? used : nearestName(used, Object.keys(parameters))
+        const taken = ['constants', 'states', 'inputs', 'outputs'].some(
+          (group) => findAt(changed, `${machine}.${group}.${name}`) !== undefined,
+        )
+        if (name === undefined || taken) continue
+        const { value, unit } = parameters[name]!
+        changed = replaceAt(changed, `${machine}.constants.${name}`, { kind: 'constant', value, unit })
+      }
+    }
+  }
+  return changed
 }
 
 /** A parameter outside the range that its engineer gave it. */

@@ -1,3 +1,3 @@
-export { checkDocument, documentSchema, groups, parseDocument } from './check'
+export { checkDocument, documentSchema, groups, parseDocument, withRenamedParameter } from './check'
 export { parameter } from './parameter'
 export type { Checked } from './check'

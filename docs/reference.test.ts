@@ -12,9 +12,11 @@ import {
   layers,
   linkedBody,
   mechanismLayers,
+  mechanismSensors,
   rotorRing,
   sensors,
   shapes,
+  surroundings,
 } from '@calm-hand/core/machine'
 import { cues, override } from '@calm-hand/core/simulation'
 
@@ -32,7 +34,9 @@ function current(): string {
     referencePage('Chains', chains),
     referencePage('Forces', forces),
     referencePage('Drives', drives),
-    referencePage('Sensors', sensors),
+    referencePage('Sensors of a lifter', sensors),
+    referencePage('Sensors of a mechanism', mechanismSensors),
+    referencePage('Surroundings', surroundings),
     referencePage('Estimators', groups.estimators),
     referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
     referencePage('Laws', laws),

@@ -83,7 +83,7 @@ export function mechanismPoint(
     balance(
       must,
       unknowns,
-      Float64Array.from([...closure.q, ...new Array<number>(ns - nq).fill(0), ...form.inputs.map(() => input)]),
+      Float64Array.from([...closure.q, ...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]),
       nq,
       (at) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)])),
     )

@@ -62,7 +62,9 @@ describe('a formula', () => {
     ['[1, 2]', 1, /Only arithmetic/],
     ['"text"', 2, /not a finite number/],
     ['1e999', 1, /not a finite number/],
-    ['a.b', 1, /Only arithmetic/],
+    ['a.(b)', 3, /.+/],
+    ['f(2).b', 1, /names can stand around a dot/],
+    ['a[1]', 1, /names can stand around a dot/],
   ])('%s is refused at column %i', (text, column, words) => {
     const parsed = parseFormula(text)
     expect(parsed.kind).toBe('wrong')

@@ -1,4 +1,4 @@
 export { parseFormula, unknownName } from './parseFormula'
-export { isFormula, resolveFormulas } from './resolve'
-export { renameParameter } from './rename'
+export { isFormula, marked, resolveFormulas } from './resolve'
+export { renameParameter, renamedFormula } from './rename'
 export type { Formula, ParsedFormula } from './parseFormula'

@@ -10,12 +10,14 @@ import {
   cos,
   div,
   exp,
+  less,
   log,
   max,
   min,
   mul,
   neg,
   pow,
+  select,
   sin,
   sqrt,
   sub,
@@ -54,6 +56,8 @@ const functions: Readonly<Record<string, { readonly takes: number; readonly of: 
   abs: { takes: 1, of: (x) => abs(x!) },
   min: { takes: 2, of: (a, b) => min(a!, b!) },
   max: { takes: 2, of: (a, b) => max(a!, b!) },
+  sign: { takes: 1, of: (x) => select(less(0, x!), 1, select(less(x!, 0), -1, 0)) },
+  tanh: { takes: 1, of: (x) => tanh(x!) },
 }
 
 const operators: Readonly<Record<string, (a: Scalar, b: Scalar) => Scalar>> = {
@@ -62,6 +66,13 @@ const operators: Readonly<Record<string, (a: Scalar, b: Scalar) => Scalar>> = {
   multiply: mul,
   divide: div,
   pow,
+}
+
+/** From exp(-2|x|), which cannot overflow. */
+function tanh(x: Scalar): Scalar {
+  const fallen = exp(mul(-2, abs(x)))
+  const size = div(sub(1, fallen), add(1, fallen))
+  return select(less(x, 0), neg(size), size)
 }
 
 /**
@@ -89,10 +100,15 @@ export function parseFormula(text: string): ParsedFormula {
 }
 
 /** What a formula says of names that are not known, with the nearest known one. */
-export function unknownName(text: string, name: string, known: readonly string[]): ParsedFormula & { kind: 'wrong' } {
+export function unknownName(
+  text: string,
+  name: string,
+  known: readonly string[],
+  sort = 'parameter',
+): ParsedFormula & { kind: 'wrong' } {
   const near = nearestName(name, known)
   const remedy = near === undefined ? `Known names: ${known.slice(0, 12).join(', ') || 'none yet'}.` : `Did you mean ${near}?`
-  return wrong(columnOf(text, name), `There is no parameter named ${name}.`, remedy)
+  return wrong(columnOf(text, name), `There is no ${sort} named ${name}.`, remedy)
 }
 
 /** The parser's nodes, as far as they are used. */
@@ -104,6 +120,8 @@ interface Tree {
   readonly implicit?: boolean
   readonly args?: readonly Tree[]
   readonly content?: Tree
+  readonly object?: Tree
+  readonly index?: { readonly dimensions: readonly Tree[]; readonly dotNotation: boolean }
 }
 
 function firstBad(node: MathNode, names: Set<string>, text: string): (ParsedFormula & { kind: 'wrong' }) | undefined {
@@ -118,6 +136,11 @@ function firstBad(node: MathNode, names: Set<string>, text: string): (ParsedForm
     case 'SymbolNode':
       if (tree.name !== 'pi') names.add(tree.name!)
       return undefined
+    case 'AccessorNode':
+      names.add(dottedName(tree))
+      return dottedName(tree) === ''
+        ? wrong(1, 'Only names can stand around a dot.', 'Write body.angle, for example.')
+        : undefined
     case 'ParenthesisNode':
       return inside([tree.content!])
     case 'OperatorNode': {
@@ -159,6 +182,8 @@ function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
       return tree.value as number
     case 'SymbolNode':
       return tree.name === 'pi' ? Math.PI : lookup(tree.name!)
+    case 'AccessorNode':
+      return lookup(dottedName(tree))
     case 'ParenthesisNode':
       return of(tree.content!)
     case 'OperatorNode': {
@@ -173,6 +198,14 @@ function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
 
 function functionName({ fn, name }: Tree): string {
   return name ?? (typeof fn === 'object' ? fn.name : (fn ?? ''))
+}
+
+/** `boom.angle`, also deeper; empty where something else stands around the dot. */
+function dottedName({ type, name, object, index }: Tree): string {
+  if (type === 'SymbolNode') return name!
+  if (type !== 'AccessorNode' || index?.dotNotation !== true) return ''
+  const before = dottedName(object!)
+  return before === '' ? '' : `${before}.${String(index.dimensions[0]!.value)}`
 }
 
 /** A name somewhere below, to point at. */

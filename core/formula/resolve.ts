@@ -94,7 +94,8 @@ function body(text: string): string {
   return text.trim().slice(1).trim()
 }
 
-function marked(
+/** A problem of a formula, its place named by the column. */
+export function marked(
   where: string,
   formula: string,
   { column, what, remedy }: { column: number; what: string; remedy: string },

@@ -22,6 +22,10 @@ function blank(slot: Slot): unknown {
       return slot.otherwise ?? startingNumber(slot.least, slot.above, slot.most)
     case 'vector':
       return slot.fill ?? slot.components.map(() => 0)
+    case 'table':
+      return slot.fill ?? (slot.columns === undefined ? [] : [slot.columns.map(() => 0)])
+    case 'formula':
+      return '0'
     case 'choice':
       return Object.keys(slot.options)[0]
     case 'toggle':

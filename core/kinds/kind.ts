@@ -13,13 +13,15 @@ type ValueOf<S extends Slot> = S extends { type: 'number' }
   ? number
   : S extends { type: 'vector' }
     ? readonly number[]
-    : S extends { type: 'toggle' }
-      ? boolean
-      : S extends { type: 'part' }
-        ? Part
-        : S extends { type: 'parts' }
-          ? Readonly<Record<string, Part>>
-          : string
+    : S extends { type: 'table' }
+      ? readonly (readonly number[])[]
+      : S extends { type: 'toggle' }
+        ? boolean
+        : S extends { type: 'part' }
+          ? Part
+          : S extends { type: 'parts' }
+            ? Readonly<Record<string, Part>>
+            : string
 
 /** What a valid part of this kind holds. */
 export type ValuesOf<K> = K extends Kind<infer S> ? { readonly [Name in keyof S]: ValueOf<S[Name]> } : never

@@ -1,7 +1,7 @@
 import Joi from 'joi'
 import { nearestName } from '../document'
 import type { Problem } from '../document'
-import type { AnyKind, NumberSlot, Slot } from './slot'
+import type { AnyKind, NumberSlot, Slot, TableSlot } from './slot'
 
 /** The schema that guards every door for parts of one of these kinds. Unknown fields pass; see `strangers`. */
 export function schemaOfPart(kinds: readonly AnyKind[]): Joi.Schema {
@@ -25,6 +25,10 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
       return requiredUnless(slot.otherwise === undefined ? slot.optional : true, numberSchema(slot))
     case 'vector':
       return Joi.array().items(Joi.number().strict()).length(slot.components.length).required()
+    case 'table':
+      return tableSchema(slot)
+    case 'formula':
+      return Joi.string().max(2000).required()
     case 'choice':
       return Joi.string()
         .valid(...Object.keys(slot.options))
@@ -41,6 +45,18 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
       return slot satisfies never
   }
 }
+
+function tableSchema({ columns }: TableSlot): Joi.Schema {
+  const row = Joi.array().items(Joi.number().strict().unsafe())
+  return Joi.array()
+    .items(columns === undefined ? row.max(mostColumns) : row.length(columns.length))
+    .max(mostRows)
+    .required()
+}
+
+/** A larger table is data, which belongs into a file beside the document. */
+const mostRows = 1000
+const mostColumns = 400
 
 function requiredUnless(optional: true | undefined, schema: Joi.Schema): Joi.Schema {
   return optional === true ? schema : schema.required()
@@ -112,6 +128,15 @@ function said(detail: Joi.ValidationErrorItem, slot: Slot | undefined): { what: 
         what: `\`${path}\` is not a usable name.`,
         remedy: 'Names start with a small letter and hold letters and digits only, at most 40.',
       }
+    case 'string.base':
+      return {
+        what: `${label} is not text.`,
+        remedy: slot?.type === 'formula' ? 'Write a formula, such as "2 * x".' : 'Write it in quotes.',
+      }
+    case 'string.empty':
+      return { what: `${label} is empty.`, remedy: slot?.type === 'formula' ? 'Write a formula; 0 is one.' : 'Fill it in.' }
+    case 'array.max':
+      return { what: `${label} has more than ${limit} entries.`, remedy: 'Leave some out.' }
     case 'array.length':
       return {
         what: `${label} has ${Array.isArray(detail.context?.value) ? detail.context.value.length : 'other'} entries; ${limit} are wanted.`,

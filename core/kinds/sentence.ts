@@ -27,7 +27,7 @@ export function referencePage(title: string, kinds: readonly AnyKind[]): string 
 
 function referenceEntry(kind: AnyKind): string {
   const rows = Object.entries(kind.slots).map(([name, slot]) => {
-    const unit = slot.type === 'number' || slot.type === 'vector' ? slot.unit || '1' : slot.type
+    const unit = slot.type === 'number' || slot.type === 'vector' || slot.type === 'formula' ? slot.unit || '1' : slot.type
     return `| \`${name}\` | ${slot.label} | ${unit} | ${slot.note ?? ''} |`
   })
   const table = rows.length === 0 ? [] : ['', '| field | meaning | unit | note |', '|---|---|---|---|', ...rows]

@@ -38,10 +38,24 @@ export interface ToggleSlot extends SlotBase {
   readonly type: 'toggle'
 }
 
+/** Rows of numbers: points of a curve where the columns are fixed, else a matrix. */
+export interface TableSlot extends SlotBase {
+  readonly type: 'table'
+  /** Label and unit of each column; a matrix of any width without them. */
+  readonly columns?: readonly { readonly label: string; readonly unit: string }[]
+  readonly fill?: readonly (readonly number[])[]
+}
+
+/** A formula over the names that its owner knows, and the document's parameters. */
+export interface FormulaSlot extends SlotBase {
+  readonly type: 'formula'
+  readonly unit: string
+}
+
 /** A name of something else in the document, or free text. */
 export interface NameSlot extends SlotBase {
   readonly type: 'name'
-  readonly of: 'machine' | 'body' | 'coordinate' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly of: 'machine' | 'body' | 'coordinate' | 'supply' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
   readonly optional?: true
 }
 
@@ -57,7 +71,7 @@ export interface PartsSlot extends SlotBase {
   readonly optional?: true
 }
 
-export type Slot = NumberSlot | VectorSlot | ChoiceSlot | ToggleSlot | NameSlot | PartSlot | PartsSlot
+export type Slot = NumberSlot | VectorSlot | TableSlot | FormulaSlot | ChoiceSlot | ToggleSlot | NameSlot | PartSlot | PartsSlot
 export type Slots = Readonly<Record<string, Slot>>
 
 /** A kind whose slots are not known to the reader of a list. */
@@ -76,6 +90,14 @@ export function number(slot: Omit<NumberSlot, 'type'>): NumberSlot {
 
 export function vector(slot: Omit<VectorSlot, 'type'>): VectorSlot {
   return { type: 'vector', ...slot }
+}
+
+export function table(slot: Omit<TableSlot, 'type'>): TableSlot {
+  return { type: 'table', ...slot }
+}
+
+export function formula(slot: Omit<FormulaSlot, 'type'>): FormulaSlot {
+  return { type: 'formula', ...slot }
 }
 
 export function choice(slot: Omit<ChoiceSlot, 'type'>): ChoiceSlot {

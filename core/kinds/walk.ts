@@ -70,6 +70,15 @@ export function everyNumber(kinds: readonly AnyKind[], part: Part): NumberPlace[
       const value = owner[name] ?? (slot.type === 'number' ? slot.otherwise : undefined)
       if (value === undefined) return []
       if (slot.type === 'number') return [{ path: at, value: value as number, label: slot.label, unit: slot.unit }]
+      if (slot.type === 'table')
+        return (value as number[][]).flatMap((row, i) =>
+          row.map((entry, j) => ({
+            path: `${at}.${i}.${j}`,
+            value: entry,
+            label: `${slot.label}, ${slot.columns?.[j]?.label ?? `column ${j + 1}`} of row ${i + 1}`,
+            unit: slot.columns?.[j]?.unit ?? '',
+          })),
+        )
       if (slot.type !== 'vector') return []
       return (value as number[]).map((component, i) => ({
         path: `${at}.${i}`,

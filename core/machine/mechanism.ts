@@ -1,8 +1,11 @@
 import { number, parts } from '../kinds'
 import type { Kind } from '../kinds'
 import { chains } from './chains'
+import { constant } from './constant'
 import { drives, forces } from './effects'
 import { linkedBody } from './linkedBody'
+import { mechanismSensors } from './mechanismSensors'
+import { surroundings } from './surroundings'
 
 /** Bodies on joints, from ground upward. */
 export const mechanism = {
@@ -16,5 +19,8 @@ export const mechanism = {
     chains: parts({ label: 'chains', kinds: chains, optional: true }),
     forces: parts({ label: 'forces', kinds: forces, optional: true }),
     drives: parts({ label: 'drives', kinds: drives, optional: true }),
+    sensors: parts({ label: 'sensors', kinds: mechanismSensors, optional: true }),
+    surroundings: parts({ label: 'surroundings', kinds: surroundings, optional: true }),
+    constants: parts({ label: 'constants', kinds: [constant], optional: true }),
   },
 } as const satisfies Kind

@@ -1,22 +1,24 @@
 import { add, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
-import { applied, cross, forceOutOf, plus, solveDefinite, spatialPlus, transposedRows, unrotated } from '../algebra'
-import type { Placement, Spatial, Vector } from '../algebra'
-import { assert } from '../document'
+import { applied, cross, plus, solveDefinite } from '../algebra'
+import type { Placement, Spatial } from '../algebra'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
-import { assemble, placedPoint, seatPose, structuralVector } from './assemble'
+import { assemble, seatPose, structuralVector } from './assemble'
 import type { Assembly } from './assemble'
 import { chains } from './chains'
 import type { BodyView, ChainRow, ChainScene } from './chains/chain'
 import { effects } from './effects'
-import type { Acted, EffectKind, MechanismLayers, Scene } from './effects/effect'
+import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './equations'
+import { mechanismSensors } from './mechanismSensors'
+import type { SensorKind } from './mechanismSensors/sensor'
 import type { Read } from './read'
 import {
   biasAccelerations,
   biasEfforts,
   bodyPoses,
+  byBody,
   effortsLeft,
   energies,
   forwardDynamics,
@@ -26,6 +28,7 @@ import {
   positionCount,
   positionRates,
 } from './tree'
+import { World, coordinateOf, numberIn } from './world'
 
 export interface InputInfo {
   /** `drives.hoist` */
@@ -74,11 +77,32 @@ export function effectParts(machine: Part): { path: string; name: string; part: 
   )
 }
 
+/** Batteries that drives can name. */
+export function batteryNames(machine: Part): string[] {
+  return effectParts(machine)
+    .filter(({ kind }) => kind?.voltage !== undefined)
+    .map(({ name }) => name)
+}
+
+/** Sensors of a mechanism with their document paths. */
+export function sensorParts(machine: Part): { path: string; name: string; part: Part; kind: SensorKind }[] {
+  return Object.entries((machine.sensors ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    path: `sensors.${name}`,
+    name,
+    part,
+    kind: findKind(mechanismSensors, part)!,
+  }))
+}
+
 export function mechanismForm(machine: Part, read: Read): MechanismForm {
   const assembly = assemble(machine, read)
   const { positions, speeds, start } = assembly
-  const own = effectParts(machine).flatMap(({ path, kind }) =>
-    (kind.states ?? []).map(({ name, unit }) => ({ name: `${path}.${name}`, unit, atRest: 0 })),
+  const own = effectParts(machine).flatMap(({ path, part, kind }) =>
+    (kind.states ?? []).map(({ name, unit, start: from }) => ({
+      name: `${path}.${name}`,
+      unit: unit || (/rate/i.test(name) ? rateUnit(assembly, part) : positionUnit(assembly, part)),
+      atRest: from === undefined ? 0 : ((part[from] as number | undefined) ?? 0),
+    })),
   )
   return {
     assembly,
@@ -90,14 +114,24 @@ export function mechanismForm(machine: Part, read: Read): MechanismForm {
     inputs: effectParts(machine).flatMap(({ path, part, kind }) =>
       kind.input === undefined
         ? []
-        : [{ name: path, label: kind.input.label, unit: kind.input.unit || effortUnit(assembly, part) }],
+        : [{ name: path, label: kind.input.label, unit: kind.input.unit || inputUnit(assembly, part, kind.input.label) }],
     ),
   }
 }
 
-/** N·m for a turning coordinate, N for a sliding one. */
-function effortUnit({ positions }: Assembly, part: Part): string {
-  return positions.find(({ name }) => name === part.joint)?.unit === 'm' ? 'N' : 'N·m'
+function positionUnit({ positions }: Assembly, part: Part): string {
+  return positions.find(({ name }) => name === part.joint)?.unit ?? ''
+}
+
+function rateUnit(assembly: Assembly, part: Part): string {
+  return `${positionUnit(assembly, part)}/s`
+}
+
+/** A position in its coordinate's unit; an effort in N·m for a turning coordinate, N for a sliding one. */
+function inputUnit(assembly: Assembly, part: Part, label: string): string {
+  const unit = positionUnit(assembly, part)
+  if (label.startsWith('position')) return unit
+  return unit === 'm' ? 'N' : 'N·m'
 }
 
 /**
@@ -112,22 +146,30 @@ export function mechanismMotion(
   states: readonly Scalar[],
   inputs: readonly Scalar[],
   keptRows: readonly number[],
+  time: Scalar = 0,
 ): MechanismMotion {
-  const { assembly } = form
+  const assembly = geared(machine, read, layers, form.assembly)
   const { tree } = assembly
   const count = positionCount(tree)
   const q = states.slice(0, count)
   const speeds = states.slice(count, count + assembly.speeds.length)
   const state = { q, speeds }
   const poses = bodyPoses(tree, q)
-  const world = new World(read, layers, assembly, state, poses)
+  const world = new World(machine, read, layers, assembly, state, poses, time)
   let nextState = count + assembly.speeds.length
   let nextInput = 0
-  const acted = effectParts(machine).map(({ path, part, kind }) => {
-    const own = states.slice(nextState, (nextState += kind.states?.length ?? 0))
-    const input = kind.input === undefined ? 0 : inputs[nextInput++]!
-    return { path, acted: kind.act(world.scene(path, part, own, input), part) }
-  })
+  const waiting = effectParts(machine).map((one) => ({
+    ...one,
+    own: states.slice(nextState, (nextState += one.kind.states?.length ?? 0)),
+    input: one.kind.input === undefined ? 0 : inputs[nextInput++]!,
+  }))
+  const batteries = waiting.filter(({ kind }) => kind.voltage !== undefined)
+  for (const { name, path, part, kind, own } of batteries) world.offer(name, kind.voltage!(world.scene(path, part, own, 0)))
+  const acts = ({ path, name, part, kind, own, input }: (typeof waiting)[number]) =>
+    kind.act(world.scene(path, part, own, input, world.drawnFrom(name)), part)
+  // batteries after all that draws from them
+  const done = new Map([...waiting.filter((one) => !batteries.includes(one)), ...batteries].map((one) => [one.path, acts(one)]))
+  const acted = waiting.map(({ path }) => ({ path, acted: done.get(path)! }))
   const chainRows = chainRowsOf(machine, read, assembly, state, poses)
   const kept = keptRows.map((row) => chainRows[row]!)
   const { accelerations, reactions } = solved(world, state, kept)
@@ -139,10 +181,28 @@ export function mechanismMotion(
     reactions,
     energy: { ...energies(tree, state), stored: total(({ stored }) => stored) },
     power: { supplied: total(({ supplied }) => supplied), dissipated: total(({ dissipated }) => dissipated) },
-    signals: acted.flatMap(({ path, acted: { signals } }) =>
-      (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
-    ),
+    signals: [
+      ...acted.flatMap(({ path, acted: { signals } }) =>
+        (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
+      ),
+      ...sensed(machine, world, accelerations),
+    ],
   }
+}
+
+/** What perfect sensors would read. */
+function sensed(machine: Part, world: World, accelerations: readonly Scalar[]): MechanismMotion['signals'] {
+  const parts = sensorParts(machine)
+  if (parts.length === 0) return []
+  const accelerated = world.accelerated(accelerations)
+  return parts.flatMap(({ path, part, kind }) =>
+    kind.reads({ ...world.scene(path, part, [], 0), ...accelerated }, part).map(({ name, label, unit, value }) => ({
+      name: name === '' ? path : `${path}.${name}`,
+      label,
+      unit: unit === '' || unit === '/s' ? `${positionUnit(world.assembly, part)}${unit}` : unit,
+      value,
+    })),
+  )
 }
 
 function solved(
@@ -233,72 +293,17 @@ function bodyView(
   return { pose, jacobian, angular, linear, angularBias, linearBias }
 }
 
-/** A coordinate by its position's name, where it is one of a joint whose positions and speeds go in pairs. */
-export function coordinateOf(
-  { positions, speeds, pairs }: Assembly,
-  state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
-  name: string,
-): { position: Scalar; speed: Scalar; index: number } {
-  const at = positions.findIndex((one) => one.name === name)
-  const index = pairs[at]
-  assert(index !== undefined && speeds[index] !== undefined, `The coordinate ${name} of a checked mechanism has a speed.`)
-  return { position: state.q[at]!, speed: state.speeds[index]!, index }
-}
-
-/** Bodies in the world, and what effects put on them. */
-class World {
-  readonly efforts: Scalar[]
-  readonly forces: (Spatial | undefined)[]
-  private readonly moved: ReturnType<typeof motionOf>
-
-  constructor(
-    private readonly read: Read,
-    private readonly layers: MechanismLayers,
-    readonly assembly: Assembly,
-    private readonly state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
-    private readonly poses: readonly Placement[],
-  ) {
-    this.efforts = assembly.speeds.map(() => 0)
-    this.forces = assembly.tree.bodies.map(() => undefined)
-    this.moved = motionOf(assembly.tree, state)
+/** The tree with the rotors that are geared to its joints. */
+function geared(machine: Part, read: Read, layers: MechanismLayers, assembly: Assembly): Assembly {
+  const parts = effectParts(machine).filter(({ kind }) => kind.armature !== undefined)
+  if (parts.length === 0) return assembly
+  const added: Scalar[] = assembly.speeds.map(() => 0)
+  for (const { path, part, kind } of parts) {
+    const at = assembly.pairs[assembly.positions.findIndex(({ name }) => name === part.joint)]!
+    const inertia = kind.armature!({ number: numberIn(part, path, read), has: (layer) => layers.has(layer) })
+    added[at] = add(added[at]!, inertia)
   }
-
-  scene(path: string, part: Part, states: readonly Scalar[], input: Scalar): Scene {
-    return {
-      number: (slot) => (part[slot] === 0 ? 0 : this.read(`${path}.${slot}`)),
-      vector: (slot) => structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read),
-      point: (body, at) => this.point(body, at),
-      coordinate: (name) => coordinateOf(this.assembly, this.state, name),
-      states,
-      input,
-      push: (body, at, force) => this.push(body, at, force),
-      effort: (name, effort) => {
-        const { index } = coordinateOf(this.assembly, this.state, name)
-        this.efforts[index] = add(this.efforts[index]!, effort)
-      },
-      has: (layer) => this.layers.has(layer),
-    }
-  }
-
-  private point(body: string, at: Vector): { position: Vector; velocity: Vector } {
-    const seat = this.assembly.seats.get(body)!
-    const arm = placedPoint(seat.place, at)
-    if (seat.body < 0) return { position: arm, velocity: [0, 0, 0] }
-    const { rotation, position } = this.poses[seat.body]!
-    const { angular, linear } = this.moved[seat.body]!.velocity
-    return {
-      position: plus(position, applied(rotation, arm)),
-      velocity: applied(rotation, plus(linear, cross(angular, arm))),
-    }
-  }
-
-  private push(body: string, at: Vector, force: Vector): void {
-    const seat = this.assembly.seats.get(body)!
-    if (seat.body < 0) return
-    const arm = placedPoint(seat.place, at)
-    const own = applied(transposedRows(this.poses[seat.body]!.rotation), force)
-    const wrench = forceOutOf({ rotation: unrotated, position: arm }, { angular: [0, 0, 0], linear: own })
-    const before = this.forces[seat.body]
-    this.forces[seat.body] = before === undefined ? wrench : spatialPlus(before, wrench)
-  }
+  const bySpeed = byBody(assembly.tree, 'speeds', added)
+  const bodies = assembly.tree.bodies.map((body, i) => ({ ...body, armature: bySpeed[i]! }))
+  return { ...assembly, tree: { ...assembly.tree, bodies } }
 }

@@ -1,14 +1,18 @@
 import { nearestName } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from '../kinds'
-import type { AnyKind } from '../kinds'
+import type { AnyKind, NameSlot } from '../kinds'
 import { assemble, coordinateNames, ground, outwardOrder } from './assemble'
 import { chains } from './chains'
 import { closeChains, moved } from './closeChains'
-import { effectParts } from './mechanismMotion'
+import { batteryNames, effectParts, sensorParts } from './mechanismMotion'
+import type { EffectKind } from './effects/effect'
+import { constantNames, formulaProblems } from './formulaValue'
 import { joints } from './joints'
 import { numbersOf } from './numbers'
-import { bodyProblems, show } from './problems'
+import { bodyProblems } from './problems'
+import { show } from './show'
+import { surroundings } from './surroundings'
 import { massMatrix, weightlessSpeed } from './tree'
 
 /** Bodies: more is a slip, and would not be legible. */
@@ -32,6 +36,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
   ]
   if (structure.length > 0) return structure
   const problems = [
+    ...contradictions(path, machine),
     ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
     ...nameProblems(path, machine),
   ]
@@ -91,25 +96,66 @@ function weighed(path: string, name: string, body: Part): Problem[] {
   return massless || pointMass ? [] : bodyProblems(path, name, body)
 }
 
-/** Names of bodies and coordinates in chains, forces and drives. */
+/** Names of bodies, coordinates and batteries in chains, forces and drives, and what formulas use. */
 function nameProblems(path: string, machine: Part): Problem[] {
-  const coordinates = coordinateNames(machine)
-  const bodies = [ground, ...Object.keys(machine.bodies as object)]
+  const known: Partial<Record<NameSlot['of'], { sort: string; names: readonly string[] }>> = {
+    body: { sort: 'body', names: [ground, ...Object.keys(machine.bodies as object)] },
+    coordinate: { sort: 'coordinate of a joint', names: coordinateNames(machine) },
+    supply: {
+      sort: 'battery',
+      names: batteryNames(machine),
+    },
+  }
+  const { positions, speeds } = assemble(machine, numbersOf(machine))
+  const formulaNames = [...[...positions, ...speeds].map(({ name }) => name), ...constantNames(machine), 't']
   const chainParts = Object.entries((machine.chains ?? {}) as Record<string, Part>).map(([name, part]) => ({
     path: `chains.${name}`,
     part,
     kind: findKind(chains, part)! as AnyKind,
   }))
-  return [...effectParts(machine), ...chainParts].flatMap(({ path: own, part, kind }) =>
+  return [...effectParts(machine), ...sensorParts(machine), ...chainParts].flatMap(({ path: own, part, kind }) =>
     Object.entries(kind.slots).flatMap(([slot, definition]) => {
-      if (definition.type !== 'name' || (definition.of !== 'body' && definition.of !== 'coordinate')) return []
-      const known = definition.of === 'body' ? bodies : coordinates
-      const given = part[slot] as string
-      return known.includes(given)
-        ? []
-        : [unknownName(`${path}.${own}.${slot}`, definition.of === 'body' ? 'body' : 'coordinate of a joint', given, known)]
+      const where = `${path}.${own}.${slot}`
+      const given = part[slot] as string | undefined
+      if (definition.type === 'formula')
+        return formulaProblems(where, given!, [...ownNames(kind), ...formulaNames], 'coordinate, speed or parameter')
+      if (definition.type !== 'name' || known[definition.of] === undefined) return []
+      if (definition.optional === true && (given === undefined || given === '')) return []
+      const { sort, names } = known[definition.of]!
+      return names.includes(given!) ? [] : [unknownName(where, sort, given!, names)]
     }),
   )
+}
+
+/** Names that the formulas of an effect may use besides those of the machine. */
+function ownNames(kind: AnyKind): readonly string[] {
+  return 'formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []
+}
+
+/** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */
+function contradictions(path: string, machine: Part): Problem[] {
+  const outside = Object.entries((machine.surroundings ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    path: `surroundings.${name}`,
+    part,
+    kind: findKind(surroundings, part)!,
+  }))
+  const ranges = sensorParts(machine).flatMap(({ path: at, part }) => {
+    const [low, high] = part.nearest === undefined ? ['least', 'most'] : ['nearest', 'farthest']
+    const [least, most] = [part[low] as number | undefined, part[high] as number | undefined]
+    if (least === undefined || most === undefined || least < most) return []
+    const what = `The smallest reading of ${least} is not below the largest of ${most}.`
+    return [{ where: `${path}.${at}.${low}`, what, remedy: `Give less than ${most}.` }]
+  })
+  const own = [...effectParts(machine), ...outside].flatMap(({ path: at, part, kind }) =>
+    (kind.contradictions?.(part) ?? []).map(({ slot, ...said }) => ({ where: `${path}.${at}.${slot}`, ...said })),
+  )
+  const twice = (['ground', 'density'] as const).flatMap((said) => {
+    const [, second] = outside.filter(({ kind }) => kind[said] !== undefined)
+    if (second === undefined) return []
+    const what = `The surroundings give the ${said === 'ground' ? 'ground' : 'density of the air'} twice.`
+    return [{ where: `${path}.${second.path}`, what, remedy: 'Remove one of the two.' }]
+  })
+  return [...own, ...ranges, ...twice]
 }
 
 function unknownName(where: string, sort: string, given: string, known: readonly string[]): Problem {

@@ -1,6 +1,7 @@
 import { eigenvalues } from '../algebra'
 import type { Part, Problem } from '../document'
 import { machineFacts } from './facts'
+import { show } from './show'
 
 /** Below this a mass is a slip: no body of a machine weighs less than a microgram. */
 const leastMass = 1e-9 // kg
@@ -68,8 +69,4 @@ function hoverProblems(path: string, machine: Part): Problem[] {
       remedy: `Bring the total mass below ${show(able)} kg, or raise the most speed or the thrust coefficient.`,
     },
   ]
-}
-
-export function show(value: number): string {
-  return String(Number(value.toPrecision(4)))
 }

@@ -73,11 +73,11 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   }
   // behind the states: energy put in by drives, and energy lost for good
   const equation = equationSlots(layout, count + 2)
-  const motionAt = (states: readonly NumberNode[]) =>
-    mechanismMotion(machine, read, layers, form, states.slice(0, count), inputs, keptRows)
-  const derivative = motionAt(equation.stage)
+  const motionAt = (states: readonly NumberNode[], time: Scalar) =>
+    mechanismMotion(machine, read, layers, form, states.slice(0, count), inputs, keptRows, time)
+  const derivative = motionAt(equation.stage, equation.stageTime)
   const slopes = [...derivative.rates, derivative.power.supplied, derivative.power.dissipated]
-  const shown = shownColumns(form, motionAt(equation.x), equation.x)
+  const shown = shownColumns(form, motionAt(equation.x, equation.t), equation.x)
   const row = layout.many(shown.length)
 
   const constants = new Set([...numbers.values()].map(({ node }) => slotOf(node)))
@@ -123,7 +123,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     const memory = loaded.memory()
     for (const [path, { node, value }] of numbers) memory[slotOf(node)] = values?.[path] ?? value
     inputs.forEach((node, i) => (memory[slotOf(node)] = given[i] ?? 0))
-    equation.x.forEach((node, i) => (memory[slotOf(node)] = start[i] ?? 0))
+    equation.x.forEach((node, i) => (memory[slotOf(node)] = start[i] ?? form.states[i]?.atRest ?? 0))
     memory[slotOf(equation.t)] = 0
     for (const [name, value] of Object.entries({ step, left: steps, tillRow: 0, every, row: module.slots, diverged: 0 }))
       memory[slotOf(control[name as keyof typeof control])] = value

@@ -3,7 +3,7 @@ import type { Outcome, Part } from '../document'
 import { designPoint, modes } from '../control'
 import type { Mode } from '../control'
 import type { StateSpace } from '../linear'
-import { assemble, bodyPoses, closeChains, fullMechanism, massAndCentre, numbersOf } from '../machine'
+import { assemble, bodyPoses, closeChains, effectParts, fullMechanism, massAndCentre, numbersOf } from '../machine'
 import { freeProgram } from './free'
 import type { FreeRecord } from './free'
 import { findColumn } from './record'
@@ -158,7 +158,7 @@ export function energyDrift(record: FreeRecord): number {
 }
 
 function freedomNote(machine: Part, freedoms: number): string {
-  const driven = Object.keys((machine.drives ?? {}) as object).length
+  const driven = effectParts(machine).filter(({ kind }) => kind.input !== undefined).length
   const rest = freedoms - driven
   if (driven === 0) return 'none driven'
   return rest > 0 ? `${driven} driven, ${rest} free` : `${driven} driven`

@@ -20,6 +20,8 @@ export type Ending =
   /** The run was ended because a state grew beyond all bounds or was no longer a number. */
   | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number }
 
+export type FilledColumn = Column & { readonly values: Float64Array }
+
 /** What a run leaves. */
 export interface Record {
   readonly hash: string
@@ -28,7 +30,7 @@ export interface Record {
   readonly layers: readonly string[]
   /** s */
   readonly time: Float64Array
-  readonly columns: readonly (Column & { readonly values: Float64Array })[]
+  readonly columns: readonly FilledColumn[]
   readonly ending: Ending
 }
 

@@ -50,7 +50,10 @@ export function fourBar(
 /** A part of a kind with plausible numbers in all its slots: bodies and joints are named by `names`. */
 export function plausible(kind: AnyKind, names: Record<string, string>, numbers: (slot: string) => number): Part {
   const values = Object.entries(kind.slots).map(([slot, definition]): [string, unknown] => {
-    if (definition.type === 'name') return [slot, names[slot]]
+    if (definition.type === 'name') return [slot, names[slot] ?? '']
+    if (definition.type === 'choice') return [slot, Object.keys(definition.options).at(-1)]
+    if (definition.type === 'formula') return [slot, names[slot] ?? '0']
+    if (definition.type === 'table') return [slot, definition.fill ?? []]
     if (definition.type === 'vector')
       return [slot, slot.toLowerCase().includes('axis') ? [0.2, 0.3, 1] : [numbers(slot), -numbers(slot), 0.5 * numbers(slot)]]
     return [slot, numbers(slot)]

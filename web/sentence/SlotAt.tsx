@@ -3,12 +3,14 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
-import { coordinateNames, ground } from '@calm-hand/core/machine'
+import { batteryNames, coordinateNames, ground } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
 import { setValue } from '../state/edits'
 import { digitsOf } from '../units'
 import { ChoiceSlot } from './ChoiceSlot'
 import { NumberSlot } from './NumberSlot'
+import { TableSlot } from './TableSlot'
+import { TextSlot } from './TextSlot'
 import { Toggle } from './Toggle'
 import { useSlotValue } from './useSlotValue'
 
@@ -35,7 +37,8 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
   const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(worked as number, slot.unit, 12) : undefined
-  const number = { digits, words: words ?? bare, effect, ...(shown === undefined ? {} : { problem: shown }) }
+  const said = shown === undefined ? {} : { problem: shown }
+  const number = { digits, words: words ?? bare, effect, ...said }
   switch (slot.type) {
     case 'number':
       return (
@@ -60,6 +63,10 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
           {...number}
         />
       )
+    case 'table':
+      return <TableSlot path={path} slot={slot} value={value as readonly (readonly (number | string)[])[]} {...said} />
+    case 'formula':
+      return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula {...said} />
     case 'choice':
       return (
         <ChoiceSlot
@@ -73,10 +80,12 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
     case 'toggle':
       return <Toggle label={slot.label} on={value === true} onChange={choose} />
     case 'name': {
+      if (slot.of === 'text')
+        return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula={false} {...said} />
       return (
         <ChoiceSlot
           label={slot.label}
-          value={value as string}
+          value={(value ?? '') as string}
           options={names ?? namesFor(slot.of, document, path)}
           onChoose={choose}
           invalid={problem !== undefined}
@@ -112,6 +121,8 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return listed([ground, ...Object.keys((machine?.bodies ?? {}) as object)])
     case 'coordinate':
       return listed(machine === undefined ? [] : coordinateNames(machine))
+    case 'supply':
+      return { '': 'a supply of its own', ...listed(machine === undefined ? [] : batteryNames(machine)) }
     case 'machine':
       return listed(Object.keys(document.machines))
     default:

@@ -15,17 +15,39 @@ export interface CoordinateMotion {
   readonly speed: Scalar
 }
 
+/** The ground under a place: its height, and the direction that stands on it. */
+export interface GroundBelow {
+  readonly height: Scalar
+  readonly normal: Vector
+}
+
 /** What a force or drive sees of the machine, and where it puts what it does. World axes. */
 export interface Scene {
   /** A number of the part, by slot. */
   readonly number: (slot: string) => Scalar
   readonly point: (body: string, at: Vector) => PointMotion
   readonly vector: (slot: string) => Vector
+  /** Rows of a table. */
+  readonly rows: (slot: string) => readonly (readonly Scalar[])[]
+  /** A formula over coordinates, speeds, the machine's constants and `t`; `more` are names of the part's own. */
+  readonly formula: (slot: string, more?: Readonly<Record<string, Scalar>>) => Scalar
+  /** A direction of a body, of length 1, and the body's angular velocity. */
+  readonly direction: (body: string, slot: string) => Vector
+  readonly turning: (body: string) => Vector
+  /** Density at a height, kg/m³, and the wind at a place, m/s; the ground under a place. */
+  readonly density: (height: Scalar) => Scalar
+  readonly wind: (position: Vector) => Vector
+  readonly ground: (x: Scalar, y: Scalar) => GroundBelow
+  /** The voltage that a battery gives now; `draw` takes a current out of it. */
+  readonly supply: (name: string) => { readonly voltage: Scalar; readonly draw: (current: Scalar) => void }
+  /** Current that drives draw from this battery, A: known once they have acted. */
+  readonly drawn: Scalar
   readonly coordinate: (name: string) => CoordinateMotion
   /** The part's own states and input, where it has them. */
   readonly states: readonly Scalar[]
   readonly input: Scalar
   readonly push: (body: string, at: Vector, force: Vector) => void
+  readonly twist: (body: string, torque: Vector) => void
   readonly effort: (coordinate: string, effort: Scalar) => void
   readonly has: (layer: MechanismLayerName) => boolean
 }
@@ -46,6 +68,8 @@ export interface Acted {
 export interface EffectState {
   readonly name: string
   readonly unit: string
+  /** Slot that holds what it starts with; 0 without. */
+  readonly start?: string
 }
 
 /** A force or drive: one file, one value, in its folder's list. */
@@ -55,9 +79,29 @@ export interface EffectKind extends Kind {
   /** What can be asked of it from outside. */
   readonly input?: { readonly label: string; readonly unit: string }
   readonly act: (scene: Scene, part: Part) => Acted
+  /** The voltage it gives to drives: makes it a battery, which acts after all others. */
+  readonly voltage?: (scene: Pick<Scene, 'number' | 'states' | 'has'>) => Scalar
+  /** Inertia that a rotor geared to its joint adds to that joint. */
+  readonly armature?: (scene: Pick<Scene, 'number' | 'has'>) => Scalar
+  /** Names that its formulas may use besides those of the machine. */
+  readonly formulaNames?: readonly string[]
+  /** What is wrong with its numbers that no schema can see. */
+  readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
 }
 
-export type MechanismLayerName = 'friction' | 'stops' | 'driveLimits' | 'driveDynamics' | 'air' | 'contact'
+export type MechanismLayerName =
+  | 'friction'
+  | 'stops'
+  | 'driveLimits'
+  | 'driveDynamics'
+  | 'gears'
+  | 'battery'
+  | 'inflow'
+  | 'groundEffect'
+  | 'air'
+  | 'gusts'
+  | 'contact'
+  | 'sensorErrors'
 
 export interface MechanismLayer {
   readonly name: MechanismLayerName
@@ -68,11 +112,17 @@ export interface MechanismLayer {
 
 /** Effects of a mechanism that can be switched off as a whole, in the order people see. */
 export const mechanismLayers: readonly MechanismLayer[] = [
+  { name: 'sensorErrors', label: 'Sensor errors', standIn: 'sensors read true values at once', inDesign: false },
   { name: 'friction', label: 'Friction', standIn: 'joints move freely', inDesign: false },
   { name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false },
   { name: 'driveLimits', label: 'Drive limits', standIn: 'any effort is given', inDesign: false },
   { name: 'driveDynamics', label: 'Drive dynamics', standIn: 'drives give what is asked at once', inDesign: true },
+  { name: 'gears', label: 'Gears that give', standIn: 'gears are stiff, tight and without loss', inDesign: true },
+  { name: 'battery', label: 'Battery', standIn: 'its full voltage never sags', inDesign: false },
+  { name: 'inflow', label: 'Rotor inflow', standIn: 'thrust as in hover, whatever the climb', inDesign: true },
+  { name: 'groundEffect', label: 'Ground effect', standIn: 'rotors are far from the ground', inDesign: true },
   { name: 'air', label: 'Air', standIn: 'the air does not resist', inDesign: false },
+  { name: 'gusts', label: 'Wind', standIn: 'the air stands still', inDesign: false },
   { name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true },
 ]
 

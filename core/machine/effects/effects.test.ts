@@ -21,7 +21,16 @@ function withEffect(effect: Part): Part {
   )
 }
 
-const names = { joint: 'beam.angle', from: 'beam', to: 'plunger', body: 'plunger' }
+const names = {
+  joint: 'beam.angle',
+  from: 'beam',
+  to: 'plunger',
+  body: 'plunger',
+  effort: '3 * cos(2 * t) - 2 * beam.angle * plunger.rate',
+  x: '2 * px - vx * abs(vz)',
+  y: 'sin(beam.angle)',
+  z: '4 - tanh(py)',
+}
 /** Numbers of a size at which something happens, by slot. */
 const sizes: Readonly<Record<string, number>> = {
   stiffness: 400,
@@ -53,6 +62,27 @@ const sizes: Readonly<Record<string, number>> = {
   constant: 0.08,
   gear: 40,
   drag: 1e-4,
+  rotorInertia: 2e-5,
+  stallTorque: 0.9,
+  stallCurrent: 12,
+  freeSpeed: 300,
+  freeCurrent: 0.5,
+  play: 0.1,
+  efficiency: 0.8,
+  full: 25,
+  empty: 20,
+  capacitance: 0.01,
+  charge: 4000,
+  taken: 100,
+  mostRate: 0.3,
+  holding: 20,
+  mostEffort: 60,
+  lag: 0.05,
+  bandwidth: 30,
+  thrust: 2e-5,
+  torque: 4e-7,
+  solidity: 0.1,
+  liftSlope: 5.7,
 }
 
 describe.each(effects)('$label', (kind) => {
@@ -69,7 +99,7 @@ describe.each(effects)('$label', (kind) => {
 
   it.each([1, 2, 3, 4, 5, 6])('takes and gives the power that it says, in state %i', (seed) => {
     const next = numbersFrom(seed * 7919)
-    const states = form.states.map(() => 1.2 * (next() - 0.5))
+    const states = form.states.map(({ atRest }) => atRest + 1.2 * (next() - 0.5))
     const inputs = form.inputs.map(() => 4 * next())
     const { rates, power } = at(states, inputs)
     const h = 1e-6

@@ -1,10 +1,11 @@
-import { add, div, less, max, mul, neg, select, sqrt, square, sub } from '../../expression'
+import { add, div, less, max, mul, neg, select, sqrt, square, sub, sum } from '../../expression'
+import { dot, minus, plus, scaled } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { notNegative, positive } from './slots'
 import type { EffectKind } from './effect'
 
 /**
- * A round foot on level ground: spring and damper along the normal, pushing only; friction along the ground, smooth
+ * A round foot on the ground of the surroundings, level without: spring and damper along the normal, pushing only; friction along the ground, smooth
  * about zero slip: F_t = -mu N v_t / sqrt(v_t² + e²) (Coulomb's law, regularized; common practice).
  */
 export const groundContact: EffectKind = {
@@ -17,7 +18,7 @@ export const groundContact: EffectKind = {
     body: name({ label: 'body', of: 'body' }),
     at: vector({ label: 'centre of the foot', unit: 'm', components: ['x', 'y', 'z'] }),
     radius: notNegative('radius', 'm'),
-    level: number({ label: 'level of the ground', unit: 'm' }),
+    level: number({ label: 'level over the ground', unit: 'm' }),
     stiffness: positive('stiffness', 'N/m'),
     damping: notNegative('damping', 'N·s/m'),
     friction: notNegative('coefficient of friction', ''),
@@ -28,18 +29,20 @@ export const groundContact: EffectKind = {
     const body = part.body as string
     const at = scene.vector('at')
     const { position, velocity } = scene.point(body, at)
-    const depth = max(0, sub(add(scene.number('level'), scene.number('radius')), position[2]))
+    const { height, normal } = scene.ground(position[0], position[1])
+    const over = mul(sub(position[2], add(height, scene.number('level'))), normal[2])
+    const depth = max(0, sub(scene.number('radius'), over))
+    const leaving = dot(velocity, normal)
     const elastic = mul(scene.number('stiffness'), depth)
-    const normal = select(less(0, depth), max(0, sub(elastic, mul(scene.number('damping'), velocity[2]))), 0)
-    const [vx, vy] = velocity
-    const slip = sqrt(add(add(square(vx), square(vy)), square(scene.number('smooth'))))
-    const drag = div(mul(scene.number('friction'), normal), slip)
-    scene.push(body, at, [neg(mul(drag, vx)), neg(mul(drag, vy)), normal])
-    const slipping = mul(drag, add(square(vx), square(vy)))
+    const push = select(less(0, depth), max(0, sub(elastic, mul(scene.number('damping'), leaving))), 0)
+    const slip = minus(velocity, scaled(normal, leaving))
+    const slipSquare = sum(slip.map((component) => square(component)))
+    const drag = div(mul(scene.number('friction'), push), sqrt(add(slipSquare, square(scene.number('smooth')))))
+    scene.push(body, at, plus(scaled(normal, push), scaled(slip, neg(drag))))
     return {
       stored: mul(mul(0.5, scene.number('stiffness')), square(depth)),
-      dissipated: add(slipping, mul(sub(elastic, normal), velocity[2])),
-      signals: [{ name: 'normal', label: 'normal push', unit: 'N', value: normal }],
+      dissipated: add(mul(drag, slipSquare), mul(sub(elastic, push), leaving)),
+      signals: [{ name: 'normal', label: 'normal push', unit: 'N', value: push }],
     }
   },
 }

@@ -9,6 +9,14 @@ import { jointSpring } from './jointSpring'
 import { jointStops } from './jointStops'
 import { magnet } from './magnet'
 import { pointSpring } from './pointSpring'
+import { battery } from './battery'
+import { firstOrderServo, servo } from './servo'
+import { formulaEffort } from './formulaEffort'
+import { formulaForce } from './formulaForce'
+import { gearMotor } from './gearMotor'
+import { rotor } from './rotor'
+import { sheetMotor } from './sheetMotor'
+import { tableForce } from './tableForce'
 import type { EffectKind } from './effect'
 
 /** In the order people see. */
@@ -21,6 +29,19 @@ export const forces: readonly EffectKind[] = [
   cable,
   groundContact,
   airDrag,
+  tableForce,
+  formulaEffort,
+  formulaForce,
 ]
-export const drives: readonly EffectKind[] = [effortDrive, dcMotor, magnet]
+export const drives: readonly EffectKind[] = [
+  effortDrive,
+  dcMotor,
+  sheetMotor,
+  gearMotor,
+  firstOrderServo,
+  servo,
+  rotor,
+  magnet,
+  battery,
+]
 export const effects: readonly EffectKind[] = [...forces, ...drives]

@@ -1,4 +1,4 @@
-import { sub } from '../../expression'
+import { add, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import {
   crossForce,
@@ -35,9 +35,9 @@ export function forwardDynamics(tree: Tree, state: TreeState, efforts: readonly 
   })
   const solvedBodies: Solved[] = []
   for (let i = tree.bodies.length - 1; i >= 0; i--) {
-    const { parent, place } = tree.bodies[i]!
+    const { parent, place, armature } = tree.bodies[i]!
     const { pose, subspace, bias } = moved[i]!
-    const solved = solveJoint(articulated[i]!, subspace, tau[i]!, p[i]!)
+    const solved = solveJoint(articulated[i]!, subspace, tau[i]!, p[i]!, armature)
     solvedBodies[i] = solved
     if (parent < 0) continue
     const rest = solved.columns.reduce((left, { u, w }) => inertiaMinusOuter(left, u, w), articulated[i]!)
@@ -65,9 +65,15 @@ interface Solved {
   readonly free: readonly Scalar[]
 }
 
-function solveJoint(inertia: SpatialInertia, subspace: readonly Spatial[], tau: readonly Scalar[], p: Spatial): Solved {
+function solveJoint(
+  inertia: SpatialInertia,
+  subspace: readonly Spatial[],
+  tau: readonly Scalar[],
+  p: Spatial,
+  armature: readonly Scalar[] = [],
+): Solved {
   const us = subspace.map((column) => spatialTimes(inertia, column))
-  const d = subspace.map((row) => us.map((u) => spatialDot(row, u)))
+  const d = subspace.map((row, k) => us.map((u, l) => add(spatialDot(row, u), k === l ? (armature[k] ?? 0) : 0)))
   const wanted = subspace.map((column, k) => sub(tau[k]!, spatialDot(column, p)))
   const flat = us.map(({ angular, linear }, k) => [...angular, ...linear, wanted[k]!])
   const solved = us.length === 0 ? [] : solveDefinite(d, flat)

@@ -3,6 +3,6 @@ export { bodyPoses, energies, jacobianAt, massAndCentre, momentum, positionRates
 export { forwardDynamicsDerivatives } from './derivatives'
 export { forwardDynamics } from './forwardDynamics'
 export { firstSpeeds, massMatrix, weightlessSpeed } from './massMatrix'
-export { biasAccelerations, motionOf } from './motion'
+export { biasAccelerations, bodyAccelerations, motionOf } from './motion'
 export { byBody, positionCount, speedCount } from './tree'
 export type { BodyForces, Tree, TreeBody, TreeState } from './tree'

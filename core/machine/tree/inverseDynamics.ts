@@ -1,4 +1,4 @@
-import { sub } from '../../expression'
+import { add, mul, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { crossForce, forceOutOf, origin, rigidTimes, scaled, spatialDot, spatialPlus, spatialScaled } from '../../algebra'
 import type { Spatial } from '../../algebra'
@@ -31,9 +31,9 @@ export function inverseDynamics(
   })
   const efforts: Scalar[][] = tree.bodies.map(() => [])
   for (let i = tree.bodies.length - 1; i >= 0; i--) {
-    const { parent, place } = tree.bodies[i]!
+    const { parent, place, armature } = tree.bodies[i]!
     const { pose, subspace } = moved[i]!
-    efforts[i] = subspace.map((column) => spatialDot(column, force[i]!))
+    efforts[i] = subspace.map((column, k) => add(spatialDot(column, force[i]!), mul(armature?.[k] ?? 0, own[i]![k]!)))
     if (parent >= 0) force[parent] = spatialPlus(force[parent]!, forceOutOf(place, forceOutOf(pose, force[i]!)))
   }
   return efforts.flat()

@@ -1,4 +1,4 @@
-import { add, mul } from '../../expression'
+import { add, mul, square, sum } from '../../expression'
 import type { Scalar } from '../../expression'
 import {
   applied,
@@ -66,8 +66,10 @@ export function energies(tree: Tree, state: TreeState): { kinetic: Scalar; poten
     (total, { inertia }, i) => add(total, spatialDot(moved[i]!.velocity, rigidTimes(inertia, moved[i]!.velocity))),
     0,
   )
+  const rates = byBody(tree, 'speeds', state.speeds)
+  const geared = sum(tree.bodies.flatMap(({ armature = [] }, i) => armature.map((one, k) => mul(one, square(rates[i]![k]!)))))
   const { mass, centre } = massAndCentre(tree, poses)
-  return { kinetic: mul(0.5, twice), potential: mul(-1, mul(mass, dot(tree.gravity, centre))) }
+  return { kinetic: mul(0.5, add(twice, geared)), potential: mul(-1, mul(mass, dot(tree.gravity, centre))) }
 }
 
 /** Momentum about the world's origin, in world axes. */

@@ -1,4 +1,5 @@
 import type { Scalar } from '../../expression'
+import { add } from '../../expression'
 import { forceOutOf, rigidOutOf, rigidPlus, rigidTimes, spatialDot } from '../../algebra'
 import type { RigidInertia } from '../../algebra'
 import { byBody, speedCount } from './tree'
@@ -21,7 +22,7 @@ export function massMatrix(tree: Tree, { q }: Pick<TreeState, 'q'>): Scalar[][] 
   const n = speedCount(tree)
   const first = firstSpeeds(tree)
   const m: Scalar[][] = Array.from({ length: n }, () => new Array<Scalar>(n).fill(0))
-  tree.bodies.forEach((_, i) => {
+  tree.bodies.forEach(({ armature }, i) => {
     subspaces[i]!.forEach((column, k) => {
       const row = first[i]! + k
       let force = rigidTimes(composite[i]!, column)
@@ -33,6 +34,7 @@ export function massMatrix(tree: Tree, { q }: Pick<TreeState, 'q'>): Scalar[][] 
         })
         force = forceOutOf(tree.bodies[j]!.place, forceOutOf(poses[j]!, force))
       }
+      m[row]![row] = add(m[row]![row]!, armature?.[k] ?? 0)
     })
   })
   return m

@@ -34,10 +34,21 @@ export function motionOf(tree: Tree, { q, speeds }: TreeState): BodyMotion[] {
 
 /** Accelerations of the bodies, in their own axes, at zero change of the speeds and without gravity. */
 export function biasAccelerations(tree: Tree, moved: readonly BodyMotion[]): Spatial[] {
+  return bodyAccelerations(tree, moved, undefined)
+}
+
+/** The same for given changes of the speeds. */
+export function bodyAccelerations(
+  tree: Tree,
+  moved: readonly BodyMotion[],
+  accelerations: readonly Scalar[] | undefined,
+): Spatial[] {
+  const own = accelerations === undefined ? undefined : byBody(tree, 'speeds', accelerations)
   const done: Spatial[] = []
   tree.bodies.forEach(({ parent, place }, i) => {
-    const { pose, bias } = moved[i]!
-    done.push(parent < 0 ? bias : spatialPlus(intoBody(place, pose, done[parent]!), bias))
+    const { pose, bias, subspace } = moved[i]!
+    const added = own === undefined ? bias : spatialPlus(bias, combined(subspace, own[i]!))
+    done.push(parent < 0 ? added : spatialPlus(intoBody(place, pose, done[parent]!), added))
   })
   return done
 }

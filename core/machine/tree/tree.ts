@@ -14,6 +14,8 @@ export interface TreeBody {
   readonly speeds: number
   /** In the body's frame, which is the joint's far frame. */
   readonly inertia: RigidInertia
+  /** Inertia of rotors geared to the joint, one a speed: it resists the joint's own acceleration and nothing else. */
+  readonly armature?: readonly Scalar[]
 }
 
 /**

@@ -4,7 +4,7 @@ import type { Part } from '@calm-hand/core/document'
 import { removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { partName } from '@calm-hand/core/kinds'
-import { renameParameter } from '@calm-hand/core/formula'
+import { withRenamedParameter } from '@calm-hand/core'
 import { SlotAt } from '../../sentence'
 
 type Order = 'as written' | 'name' | 'value'
@@ -95,7 +95,7 @@ function NameField({ name, taken }: { readonly name: string; readonly taken: rea
       field.value = name
       return
     }
-    edit({ label: `Rename ${name}`, apply: (document) => renameParameter(document as never, name, next) })
+    edit({ label: `Rename ${name}`, apply: (document) => withRenamedParameter(document, name, next) })
   }
   return (
     <input

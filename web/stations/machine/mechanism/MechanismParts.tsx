@@ -3,7 +3,7 @@ import { Fragment } from 'react'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind, Slot } from '@calm-hand/core/kinds'
-import { chains, drives, forces, joints, linkedBody } from '@calm-hand/core/machine'
+import { chains, drives, forces, joints, linkedBody, mechanismSensors, surroundings } from '@calm-hand/core/machine'
 import { Sentence, SlotAt } from '../../../sentence'
 import { edit, useOpen } from '../../../state/project'
 import { useSlotValue } from '../../../sentence/useSlotValue'
@@ -39,6 +39,8 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
       <Group title="Chains" group="chains" kinds={chains} {...{ path, machine, chosen, onChoose }} />
       <Group title="Forces" group="forces" kinds={forces} {...{ path, machine, chosen, onChoose }} />
       <Group title="Drives" group="drives" kinds={drives} {...{ path, machine, chosen, onChoose }} />
+      <Group title="Sensors" group="sensors" kinds={mechanismSensors} {...{ path, machine, chosen, onChoose }} />
+      <Group title="Surroundings" group="surroundings" kinds={surroundings} {...{ path, machine, chosen, onChoose }} />
       <Parameters />
       <div className="px-4 py-2 text-[12.5px]">
         Gravity is <SlotAt path={`${path}.gravity`} /> downwards.
@@ -106,7 +108,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
 
 interface GroupProps extends MechanismPartsProps {
   readonly title: string
-  readonly group: 'chains' | 'forces' | 'drives'
+  readonly group: 'chains' | 'forces' | 'drives' | 'sensors' | 'surroundings'
   readonly kinds: readonly (AnyKind & { readonly label: string })[]
 }
 

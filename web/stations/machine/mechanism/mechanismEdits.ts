@@ -45,7 +45,7 @@ export function removeBody(path: string, machine: Part, body: string): Edit {
     ...machine,
     bodies: Object.fromEntries(Object.entries(bodies).filter(([name]) => !gone.has(name))),
     ...Object.fromEntries(
-      ['chains', 'forces', 'drives'].filter((group) => group in machine).map((group) => [group, left(group)]),
+      ['chains', 'forces', 'drives', 'sensors'].filter((group) => group in machine).map((group) => [group, left(group)]),
     ),
   }
   return setValue(path, next, `Remove ${body}`)

@@ -1,0 +1,22 @@
+import { mul } from '../../expression'
+import { formula } from '../../kinds'
+import { coordinateSlot } from './slots'
+import type { EffectKind } from './effect'
+
+/** An effort on a joint, written as a formula. */
+export const formulaEffort: EffectKind = {
+  name: 'formulaEffort',
+  label: 'effort by a formula',
+  says: 'On {joint} acts {effort}.',
+  about:
+    'N·m on a turning coordinate, N on a sliding one. The formula may use coordinates and speeds by their names (boom.angle, boom.rate), parameters, constants of the machine, and t.',
+  slots: { joint: coordinateSlot, effort: formula({ label: 'effort', unit: '' }) },
+  act: (scene, part) => {
+    const effort = scene.formula('effort')
+    scene.effort(part.joint as string, effort)
+    return {
+      supplied: mul(effort, scene.coordinate(part.joint as string).speed),
+      signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
+    }
+  },
+}

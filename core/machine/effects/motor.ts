@@ -1,0 +1,56 @@
+import { add, clamp, div, min, mul, neg, square, sub } from '../../expression'
+import type { Scalar } from '../../expression'
+import type { Part } from '../../document'
+import { name } from '../../kinds'
+import type { Acted, Scene } from './effect'
+
+/** A battery that the drive takes its current from. */
+export const supplySlot = name({ label: 'battery', of: 'supply', optional: true })
+
+/** What a brushed motor is, whatever its data are given as. SI. */
+export interface Motor {
+  readonly resistance: Scalar
+  readonly inductance: Scalar
+  /** N·m/A and V·s/rad alike. */
+  readonly constant: Scalar
+  /** N·m·s/rad at the shaft */
+  readonly drag: Scalar
+  /** V */
+  readonly most: Scalar
+}
+
+/**
+ * L i' = u - R i - k w: the current of a motor whose shaft turns at `shaft`, and the torque of its shaft, k i - b w.
+ * With drive dynamics off the current follows at once. Current of its battery by the power that its bridge passes on.
+ */
+export function motorAt(scene: Scene, part: Part, motor: Motor, shaft: Scalar): Acted & { readonly torque: Scalar } {
+  const { resistance: r, inductance, constant: k, drag, most } = motor
+  const supply = part.supply === undefined || part.supply === '' ? undefined : scene.supply(part.supply as string)
+  const limit = supply === undefined ? most : min(most, supply.voltage)
+  const u = scene.has('driveLimits') ? clamp(scene.input, neg(limit), limit) : scene.input
+  const current = scene.has('driveDynamics') ? scene.states[0]! : div(sub(u, mul(k, shaft)), r)
+  if (supply !== undefined) supply.draw(div(mul(u, current), supply.voltage))
+  return {
+    torque: sub(mul(k, current), mul(drag, shaft)),
+    rates: [div(sub(sub(u, mul(r, scene.states[0]!)), mul(k, shaft)), inductance)],
+    stored: scene.has('driveDynamics') ? mul(mul(0.5, inductance), square(current)) : 0,
+    dissipated: add(mul(r, square(current)), mul(drag, square(shaft))),
+    supplied: supply === undefined ? mul(u, current) : 0,
+    signals: [{ name: 'current', label: 'current', unit: 'A', value: current }],
+  }
+}
+
+/** A motor stiffly geared to its joint: what it does, and the effort at the joint. */
+export function stifflyGeared(scene: Scene, part: Part, motor: Motor): Acted {
+  const joint = part.joint as string
+  const gear = scene.number('gear')
+  const { torque, signals, ...acted } = motorAt(scene, part, motor, mul(gear, scene.coordinate(joint).speed))
+  const effort = mul(gear, torque)
+  scene.effort(joint, effort)
+  return { ...acted, signals: [...signals!, { name: 'effort', label: 'effort at the joint', unit: '', value: effort }] }
+}
+
+/** Inertia of a rotor seen through its gear. */
+export function rotorThroughGear({ number }: Pick<Scene, 'number'>): Scalar {
+  return mul(square(number('gear')), number('rotorInertia'))
+}

@@ -1,0 +1,33 @@
+import { add, div, less, mul, select, sub } from '../expression'
+import type { Scalar } from '../expression'
+
+/**
+ * The value of a table at x: straight between its points, the first and last value beyond them. Rows of (x, y) with x
+ * rising; points stay in memory, so that they can change without another program.
+ */
+export function interpolated(rows: readonly (readonly Scalar[])[], x: Scalar): Scalar {
+  const last = rows.at(-1)!
+  return rows.slice(0, -1).reduceRight<Scalar>((after, [x0, y0], i) => {
+    const [x1, y1] = rows[i + 1]! as [Scalar, Scalar]
+    const between = add(y0!, mul(sub(x, x0!), div(sub(y1, y0!), sub(x1, x0!))))
+    return select(less(x, x1), i === 0 ? select(less(x, x0!), y0!, between) : between, after)
+  }, last[1]!)
+}
+
+/** What is wrong with a table that should rise in its first column. */
+export function risingProblems(
+  rows: readonly (readonly number[])[],
+  slot: string,
+): { slot: string; what: string; remedy: string }[] {
+  if (rows.length < 2)
+    return [{ slot, what: `The table has ${rows.length} points; a line needs two.`, remedy: 'Give it at least two rows.' }]
+  const at = rows.findIndex(([x], i) => i > 0 && !(x! > rows[i - 1]![0]!))
+  if (at < 0) return []
+  return [
+    {
+      slot,
+      what: `Row ${at + 1} of the table goes back: ${rows[at]![0]} after ${rows[at - 1]![0]}.`,
+      remedy: 'Sort its rows so that the first column rises.',
+    },
+  ]
+}

@@ -1,0 +1,21 @@
+import { name, vector } from '../../kinds'
+import { errorSlots } from './sensor'
+import type { SensorKind } from './sensor'
+
+/** Specific force at a point of a body. */
+export const accelerometer: SensorKind = {
+  name: 'accelerometer',
+  label: 'accelerometer',
+  says: 'An accelerometer on {body} reads three specific forces {rate#} times a second.',
+  about: 'Acceleration of a point less gravity, in the axes of the body: a machine at rest reads +g upward.',
+  slots: {
+    body: name({ label: 'body', of: 'body' }),
+    at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
+    ...errorSlots,
+  },
+  reads: (sight, part) =>
+    sight.specificForceInBody(part.body as string, sight.vector('at')).map((value, i) => {
+      const axis = 'xyz'[i]!
+      return { name: axis, label: `specific force along ${axis}`, unit: 'm/s²', value }
+    }),
+}

@@ -1,0 +1,19 @@
+import { formula, name } from '../../kinds'
+import { errorSlots } from './sensor'
+import type { SensorKind } from './sensor'
+
+/** Any signal: a formula over coordinates and speeds. */
+export const formulaSensor: SensorKind = {
+  name: 'formulaSensor',
+  label: 'sensor of any signal',
+  says: 'A sensor reads {reading} in {unit}, {rate#} times a second.',
+  about: 'A formula over coordinates and speeds by their names, parameters, constants of the machine, and t.',
+  slots: {
+    reading: formula({ label: 'reading', unit: '' }),
+    unit: name({ label: 'unit', of: 'text', optional: true }),
+    ...errorSlots,
+  },
+  reads: (sight, part) => [
+    { name: '', label: 'reading', unit: (part.unit as string | undefined) ?? '', value: sight.formula('reading') },
+  ],
+}

@@ -1,0 +1,21 @@
+import { name, vector } from '../../kinds'
+import { errorSlots } from './sensor'
+import type { SensorKind } from './sensor'
+
+/** Where a point of a body is in the world. */
+export const positionFix: SensorKind = {
+  name: 'positionFix',
+  label: 'position fix',
+  says: 'A receiver on {body} fixes its position {rate#} times a second, {delay} late.',
+  about: 'Position of a point in world axes.',
+  slots: {
+    body: name({ label: 'body', of: 'body' }),
+    at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
+    ...errorSlots,
+  },
+  reads: (sight, part) =>
+    sight.point(part.body as string, sight.vector('at')).position.map((value, i) => {
+      const axis = 'xyz'[i]!
+      return { name: axis, label: `position along ${axis}`, unit: 'm', value }
+    }),
+}

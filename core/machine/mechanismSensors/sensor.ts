@@ -1,0 +1,49 @@
+import type { Scalar } from '../../expression'
+import type { Vector } from '../../algebra'
+import type { Part } from '../../document'
+import { number } from '../../kinds'
+import type { Kind } from '../../kinds'
+import type { CoordinateMotion, PointMotion, Scene } from '../effects/effect'
+
+/** What a sensor can see of the machine. World axes unless said. */
+export interface Sight extends Pick<Scene, 'number' | 'vector' | 'formula' | 'direction' | 'ground'> {
+  readonly coordinate: (name: string) => CoordinateMotion
+  readonly point: (body: string, at: Vector) => PointMotion
+  /** Angular velocity, in the axes of the body. */
+  readonly turningInBody: (body: string) => Vector
+  /** Acceleration of a point less gravity, in the axes of the body. */
+  readonly specificForceInBody: (body: string, at: Vector) => Vector
+}
+
+export interface Reading {
+  /** Empty where there is one only. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  readonly value: Scalar
+}
+
+/** A sort of sensor: what it would read if it were perfect. How it errs is the same for all: `errorSlots`. */
+export interface SensorKind extends Kind {
+  readonly label: string
+  readonly reads: (sight: Sight, part: Part) => readonly Reading[]
+}
+
+/** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */
+export const errorSlots = {
+  rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 20_000 }),
+  delay: number({ label: 'delay', unit: 's', least: 0, otherwise: 0 }),
+  noise: number({ label: 'noise density', unit: '1/√Hz', least: 0, otherwise: 0, note: 'in the unit of the reading; one-sided' }),
+  bias: number({ label: 'bias', unit: '', otherwise: 0, note: 'in the unit of the reading' }),
+  drift: number({
+    label: 'drift of the bias',
+    unit: '1/√s',
+    least: 0,
+    otherwise: 0,
+    note: 'a random walk; in the unit of the reading',
+  }),
+  resolution: number({ label: 'resolution', unit: '', least: 0, otherwise: 0, note: 'smallest step; 0 for none' }),
+  least: number({ label: 'smallest reading', unit: '', optional: true }),
+  most: number({ label: 'largest reading', unit: '', optional: true }),
+  dropout: number({ label: 'share of lost samples', unit: '', least: 0, most: 1, otherwise: 0 }),
+} as const

@@ -1,0 +1,13 @@
+import { coordinateSlot } from '../effects/slots'
+import { errorSlots } from './sensor'
+import type { SensorKind } from './sensor'
+
+/** The speed of a joint. */
+export const tachometer: SensorKind = {
+  name: 'tachometer',
+  label: 'tachometer',
+  says: 'A tachometer reads the speed of {joint} {rate#} times a second.',
+  about: 'Speed of a joint.',
+  slots: { joint: coordinateSlot, ...errorSlots },
+  reads: (sight, part) => [{ name: '', label: 'speed', unit: '/s', value: sight.coordinate(part.joint as string).speed }],
+}

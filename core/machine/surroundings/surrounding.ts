@@ -1,0 +1,24 @@
+import type { Scalar } from '../../expression'
+import type { Vector } from '../../algebra'
+import type { Part } from '../../document'
+import type { Kind } from '../../kinds'
+import type { GroundBelow } from '../effects/effect'
+
+/** What a part of the surroundings reads: its own numbers, and the time. */
+export interface Outside {
+  readonly number: (slot: string) => Scalar
+  readonly vector: (slot: string) => Vector
+  readonly rows: (slot: string) => readonly (readonly Scalar[])[]
+  readonly time: Scalar
+}
+
+/** Something around the machine: one file, one value, in its folder's list. It says one of the three. */
+export interface SurroundingKind extends Kind {
+  readonly label: string
+  /** kg/m³ at a height over the world's origin. */
+  readonly density?: (outside: Outside, height: Scalar) => Scalar
+  /** m/s in world axes; winds add up. */
+  readonly wind?: (outside: Outside, position: Vector) => Vector
+  readonly ground?: (outside: Outside, x: Scalar, y: Scalar, part: Part) => GroundBelow
+  readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
+}

@@ -1,0 +1,200 @@
+import { add, sqrt } from '../expression'
+import type { Scalar } from '../expression'
+import { applied, cross, dividedBy, dot, forceOutOf, minus, plus, spatialPlus, transposedRows, unrotated } from '../algebra'
+import type { Placement, Spatial, Vector } from '../algebra'
+import { assert } from '../document'
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { placedPoint, seatPose, structuralVector } from './assemble'
+import type { Assembly } from './assemble'
+import { drawnDensity } from './effects/airDrag'
+import type { GroundBelow, MechanismLayers, Scene } from './effects/effect'
+import { formulaValue } from './formulaValue'
+import type { Sight } from './mechanismSensors/sensor'
+import type { Read } from './read'
+import { surroundings } from './surroundings'
+import type { Outside, SurroundingKind } from './surroundings/surrounding'
+import { bodyAccelerations, motionOf } from './tree'
+
+/** A coordinate by its position's name, where it is one of a joint whose positions and speeds go in pairs. */
+export function coordinateOf(
+  { positions, speeds, pairs }: Assembly,
+  state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+  name: string,
+): { position: Scalar; speed: Scalar; index: number } {
+  const at = positions.findIndex((one) => one.name === name)
+  const index = pairs[at]
+  assert(index !== undefined && speeds[index] !== undefined, `The coordinate ${name} of a checked mechanism has a speed.`)
+  return { position: state.q[at]!, speed: state.speeds[index]!, index }
+}
+
+/** A number of a part, 0 folded away; what is left out has the value of its slot. */
+export function numberIn(part: Part, path: string, read: Read): (slot: string) => Scalar {
+  return (slot) => (part[slot] === 0 ? 0 : read(`${path}.${slot}`))
+}
+
+/** Bodies in the world, and what effects put on them. */
+export class World {
+  readonly efforts: Scalar[]
+  readonly forces: (Spatial | undefined)[]
+  private readonly moved: ReturnType<typeof motionOf>
+  private readonly outside: { kind: SurroundingKind; part: Part; reads: Outside }[]
+  private readonly batteries = new Map<string, { voltage: Scalar; drawn: Scalar }>()
+
+  constructor(
+    private readonly machine: Part,
+    private readonly read: Read,
+    private readonly layers: MechanismLayers,
+    readonly assembly: Assembly,
+    private readonly state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
+    private readonly poses: readonly Placement[],
+    private readonly time: Scalar,
+  ) {
+    this.efforts = assembly.speeds.map(() => 0)
+    this.forces = assembly.tree.bodies.map(() => undefined)
+    this.moved = motionOf(assembly.tree, state)
+    this.outside = Object.entries((machine.surroundings ?? {}) as Record<string, Part>).map(([name, part]) => ({
+      kind: findKind(surroundings, part)!,
+      part,
+      reads: { ...this.slots(`surroundings.${name}`, part), time },
+    }))
+  }
+
+  offer(battery: string, voltage: Scalar): void {
+    this.batteries.set(battery, { voltage, drawn: 0 })
+  }
+
+  drawnFrom(battery: string): Scalar {
+    return this.batteries.get(battery)?.drawn ?? 0
+  }
+
+  scene(path: string, part: Part, states: readonly Scalar[], input: Scalar, drawn: Scalar = 0): Scene {
+    return {
+      ...this.slots(path, part),
+      formula: (slot, more = {}) =>
+        formulaValue(part[slot] as string, (name) => more[name] ?? this.named(name), this.machine, this.read),
+      point: (body, at) => this.point(body, at),
+      direction: (body, slot) =>
+        this.direction(body, structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read)),
+      turning: (body) => this.turning(body),
+      coordinate: (name) => coordinateOf(this.assembly, this.state, name),
+      density: (height) => this.density(height),
+      wind: (position) => this.wind(position),
+      ground: (x, y) => this.ground(x, y),
+      supply: (name) => {
+        const battery = this.batteries.get(name)!
+        return { voltage: battery.voltage, draw: (current) => (battery.drawn = add(battery.drawn, current)) }
+      },
+      drawn,
+      states,
+      input,
+      push: (body, at, force) => this.push(body, at, force),
+      twist: (body, torque) => this.twist(body, torque),
+      effort: (name, effort) => {
+        const { index } = coordinateOf(this.assembly, this.state, name)
+        this.efforts[index] = add(this.efforts[index]!, effort)
+      },
+      has: (layer) => this.layers.has(layer),
+    }
+  }
+
+  /** What only sensors see, once the accelerations are known. */
+  accelerated(accelerations: readonly Scalar[]): Pick<Sight, 'turningInBody' | 'specificForceInBody'> {
+    const own = bodyAccelerations(this.assembly.tree, this.moved, accelerations)
+    const into = (body: string, vector: Vector) =>
+      applied(transposedRows(seatPose(this.assembly.seats.get(body)!, this.poses).rotation), vector)
+    return {
+      turningInBody: (body) => into(body, this.turning(body)),
+      specificForceInBody: (body, at) => {
+        const seat = this.assembly.seats.get(body)!
+        const { gravity } = this.assembly.tree
+        if (seat.body < 0) return into(body, minus([0, 0, 0], gravity))
+        const arm = placedPoint(seat.place, at)
+        const { angular, linear } = this.moved[seat.body]!.velocity
+        const { angular: turned, linear: carried } = own[seat.body]!
+        const velocity = plus(linear, cross(angular, arm))
+        // spatial to ordinary acceleration of the point: a + w' x r + w x v_point
+        const acceleration = plus(plus(carried, cross(turned, arm)), cross(angular, velocity))
+        const inWorld = minus(applied(this.poses[seat.body]!.rotation, acceleration), gravity)
+        return into(body, inWorld)
+      },
+    }
+  }
+
+  private slots(path: string, part: Part): Pick<Scene, 'number' | 'vector' | 'rows'> {
+    return {
+      number: numberIn(part, path, this.read),
+      vector: (slot) => structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read),
+      rows: (slot) =>
+        (part[slot] as readonly (readonly number[])[]).map((row, i) => row.map((_, j) => this.read(`${path}.${slot}.${i}.${j}`))),
+    }
+  }
+
+  /** A coordinate, a speed, or the time. */
+  private named(name: string): Scalar | undefined {
+    if (name === 't') return this.time
+    const at = this.assembly.positions.findIndex((one) => one.name === name)
+    if (at >= 0) return this.state.q[at]
+    return this.state.speeds[this.assembly.speeds.findIndex((one) => one.name === name)]
+  }
+
+  private density(height: Scalar): Scalar {
+    const air = this.outside.find(({ kind }) => kind.density !== undefined)
+    return air === undefined ? drawnDensity : air.kind.density!(air.reads, height)
+  }
+
+  private wind(position: Vector): Vector {
+    if (!this.layers.has('gusts')) return [0, 0, 0]
+    return this.outside
+      .filter(({ kind }) => kind.wind !== undefined)
+      .map(({ kind, reads }) => kind.wind!(reads, position))
+      .reduce<Vector>(plus, [0, 0, 0])
+  }
+
+  private ground(x: Scalar, y: Scalar): GroundBelow {
+    const below = this.outside.find(({ kind }) => kind.ground !== undefined)
+    return below === undefined ? { height: 0, normal: [0, 0, 1] } : below.kind.ground!(below.reads, x, y, below.part)
+  }
+
+  private point(body: string, at: Vector): { position: Vector; velocity: Vector } {
+    const seat = this.assembly.seats.get(body)!
+    const arm = placedPoint(seat.place, at)
+    if (seat.body < 0) return { position: arm, velocity: [0, 0, 0] }
+    const { rotation, position } = this.poses[seat.body]!
+    const { angular, linear } = this.moved[seat.body]!.velocity
+    return {
+      position: plus(position, applied(rotation, arm)),
+      velocity: applied(rotation, plus(linear, cross(angular, arm))),
+    }
+  }
+
+  private direction(body: string, given: Vector): Vector {
+    const { rotation } = seatPose(this.assembly.seats.get(body)!, this.poses)
+    return applied(rotation, dividedBy(given, sqrt(dot(given, given))))
+  }
+
+  private turning(body: string): Vector {
+    const seat = this.assembly.seats.get(body)!
+    if (seat.body < 0) return [0, 0, 0]
+    return applied(this.poses[seat.body]!.rotation, this.moved[seat.body]!.velocity.angular)
+  }
+
+  private push(body: string, at: Vector, force: Vector): void {
+    const seat = this.assembly.seats.get(body)!
+    if (seat.body < 0) return
+    const arm = placedPoint(seat.place, at)
+    const own = applied(transposedRows(this.poses[seat.body]!.rotation), force)
+    this.add(seat.body, forceOutOf({ rotation: unrotated, position: arm }, { angular: [0, 0, 0], linear: own }))
+  }
+
+  private twist(body: string, torque: Vector): void {
+    const seat = this.assembly.seats.get(body)!
+    if (seat.body < 0) return
+    this.add(seat.body, { angular: applied(transposedRows(this.poses[seat.body]!.rotation), torque), linear: [0, 0, 0] })
+  }
+
+  private add(body: number, wrench: Spatial): void {
+    const before = this.forces[body]
+    this.forces[body] = before === undefined ? wrench : spatialPlus(before, wrench)
+  }
+}

@@ -1,0 +1,73 @@
+import { Popover } from 'radix-ui'
+import { useState } from 'react'
+import { cancel, edit, preview } from '../state/project'
+import { setValue } from '../state/edits'
+
+interface TextSlotProps {
+  readonly path: string
+  readonly label: string
+  readonly value: string
+  /** A formula is set in figures and said to be one. */
+  readonly isFormula: boolean
+  readonly problem?: string
+}
+
+/** Words or a formula in a sentence. Everything follows while it is typed; Enter takes it, Esc puts it back. */
+export function TextSlot({ path, label, value, isFormula, problem }: TextSlotProps) {
+  const [text, setText] = useState<string>()
+  const shown = value === '' ? 'nothing' : value
+  const change = (next: string) => setValue(path, next, `Set ${label}`)
+  const leave = () => {
+    cancel()
+    setText(undefined)
+  }
+  const take = () => {
+    if (text !== undefined) edit(change(text))
+    setText(undefined)
+  }
+  return (
+    <Popover.Root open={text !== undefined} onOpenChange={(open) => (open ? setText(value) : leave())}>
+      <Popover.Trigger asChild>
+        <button
+          className={`slot text-left break-all ${isFormula ? 'number' : ''}`}
+          data-invalid={problem !== undefined}
+          aria-label={`${label}: ${shown}`}
+          title={label}
+        >
+          {shown}
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className="popover p-3 w-[380px]" sideOffset={6} collisionPadding={8}>
+          <label className="block">
+            <span className="note">{label}</span>
+            <input
+              autoFocus
+              className={`w-full text-[15px] h-9 bg-transparent border-b border-line-2 outline-none ${isFormula ? 'number' : ''}`}
+              aria-label={label}
+              aria-invalid={problem !== undefined}
+              spellCheck={!isFormula}
+              value={text ?? ''}
+              onChange={(event) => {
+                setText(event.target.value)
+                preview(change(event.target.value))
+              }}
+              onKeyDown={(event) => event.key === 'Enter' && take()}
+            />
+          </label>
+          {problem !== undefined && (
+            <p role="alert" className="text-[12.5px] leading-4 text-coral-text pt-2">
+              {problem}
+            </p>
+          )}
+          <div className="flex justify-between items-center pt-2">
+            <span className="note">{isFormula ? 'a formula; Enter takes, Esc leaves' : 'Enter takes, Esc leaves'}</span>
+            <button className="button small" onClick={take}>
+              Take
+            </button>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
