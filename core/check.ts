@@ -6,7 +6,7 @@ import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormul
 import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
-import { inertialSensor, machineKinds, machineProblems, mechanism, rangeFinder } from './machine'
+import { floatingBody, inertialSensor, machineKinds, machineProblems, rangeFinder } from './machine'
 import { trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
@@ -273,8 +273,8 @@ function references(document: Document): Problem[] {
 
 /** Loops and trials of this edition are those of lifters. */
 function liftersOnly(where: string, machine: Part): Problem[] {
-  if (machine.kind !== mechanism.name) return []
-  const what = 'Loops and trials belong to lifters; this machine is built of bodies on joints.'
+  if (machine.kind === floatingBody.name) return []
+  const what = 'Loops and trials belong to lifters; this machine is none.'
   return [{ where, what, remedy: 'Name a lifter of this document, or remove this part.' }]
 }
 

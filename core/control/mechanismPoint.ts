@@ -1,11 +1,13 @@
-import { Graph, evaluation, jacobianAt } from '../expression'
-import type { Scalar } from '../expression'
-import { complex, eigenvalues, leastChange, magnitude, multiply, solve, solveComplex } from '../algebra'
-import type { Complex, Matrix } from '../algebra'
+import { Graph, jacobianAt } from '../expression'
+import { multiply, solve } from '../algebra'
+import type { Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
+  assemble,
   closeChains,
+  closedPose,
+  conditionsOf,
   coordinateNames,
   designMechanism,
   fullMechanism,
@@ -16,12 +18,7 @@ import {
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
-
-/** m/s², rad/s² and their like: what may be left unbalanced. */
-const balanced = 1e-9
-const mostSteps = 200
-/** rad or m: a longer step of a position is shortened, so that a turn does not jump to another branch. */
-const longestStep = 0.5
+import { balance, balanced } from './balance'
 
 export interface PointConditions {
   /** Positions to start from, and to hold where they are held. The start of the machine unless given. */
@@ -106,49 +103,28 @@ export function mechanismPoint(
  * The resting point of the whole machine, with the linear form that a design uses: friction, stops and limits off, as
  * about rest a smoothed friction would look like a brake. What drives must give is that of the whole machine.
  */
-export function designPoint(machine: Part, conditions: PointConditions = {}): Outcome<MechanismPoint> {
-  const whole = mechanismPoint(machine, fullMechanism, conditions)
+export function designPoint(
+  machine: Part,
+  conditions: PointConditions = conditionsIn(machine),
+  layers: MechanismLayers = fullMechanism,
+): Outcome<MechanismPoint> {
+  const whole = mechanismPoint(machine, layers, conditions)
   if (whole.kind === 'refused') return whole
   const { states, form } = whole.value
   const there = { q: states.slice(0, form.assembly.positions.length), held: coordinateNames(machine) }
-  const design = mechanismPoint(machine, designMechanism, there)
+  const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
+  const design = mechanismPoint(machine, kept, there)
   return design.kind === 'refused' ? whole : done({ ...whole.value, system: design.value.system, spread: design.value.spread })
 }
 
-/**
- * Newton's method with the least change. The first `positions` slots are positions; `tidy` brings the values back to
- * where they belong after a step.
- */
-function balance(
-  must: readonly Scalar[],
-  unknowns: readonly number[],
-  start: Float64Array,
-  positions: number,
-  tidy: (at: Float64Array) => void,
-): { at: Float64Array; residual: number; worst: number } {
-  let at = start
-  let best = { at, residual: Infinity, worst: 0 }
-  for (let step = 0; step < mostSteps; step++) {
-    const values = evaluation(at)
-    const left = must.map((one) => values.number(one) as number)
-    const residual = Math.max(0, ...left.map((value) => (Number.isFinite(value) ? Math.abs(value) : Infinity)))
-    // once it balances, rounding alone is left
-    if (residual < balanced && residual > 0.5 * best.residual) break
-    if (residual < best.residual) best = { at, residual, worst: left.findIndex((value) => Math.abs(value) === residual) }
-    if (unknowns.length === 0) break
-    const change = leastChange(
-      jacobianAt(must, unknowns, at),
-      left.map((value) => -value),
-    )
-    if (change === undefined) break
-    const most = Math.max(0, ...change.map((value, i) => (unknowns[i]! < positions ? Math.abs(value) : 0)))
-    const share = most > longestStep ? longestStep / most : 1
-    const next = Float64Array.from(at)
-    unknowns.forEach((slot, i) => (next[slot]! += share * change[i]!))
-    tidy(next)
-    at = next
-  }
-  return best
+/** What the document fixes: the pose to start from, and which coordinates stay. Nothing where it fixes nothing. */
+export function conditionsIn(machine: Part): PointConditions {
+  const fixed = conditionsOf(machine)
+  if (fixed.length === 0) return {}
+  const { positions, start } = assemble(machine, numbersOf(machine))
+  const asked = start.map((value, i) => fixed.find(({ signal }) => signal === positions[i]!.name)?.value ?? value)
+  const held = fixed.map(({ signal }) => signal)
+  return { q: closedPose(machine, asked, held) ?? asked, held }
 }
 
 /** Coordinates that the drives of a mechanism move: their own joint, or that of the body they draw. */
@@ -281,58 +257,4 @@ function independentCoordinates(
     return at >= 0 ? independent.map((__, k) => (k === at ? 1 : 0)) : follow[dependent.indexOf(i)]!
   })
   return { spread, independent }
-}
-
-export interface Mode {
-  readonly pole: Complex
-  /** rad/s; 0 for a mode that does not swing */
-  readonly frequency: number
-  /** Share of the critical damping, for a mode that swings. */
-  readonly damping: number
-  /** s until it falls (or grows, where it is unstable) by e; absent where it does neither */
-  readonly timeConstant?: number
-  /** How far each coordinate moves, the largest 1, with its phase. */
-  readonly shape: readonly { readonly name: string; readonly size: number; readonly phase: Complex }[]
-}
-
-/** Natural modes of a system in independent coordinates: one for each real pole and each pair, slowest first. */
-export function modes(system: StateSpace): Outcome<readonly Mode[]> {
-  const all = eigenvalues(system.a)
-  if (all === undefined)
-    return refusedFor('modes', 'The poles cannot be found: entries are not finite.', 'Check the operating point.')
-  const upper = all.filter(({ im }) => im >= 0).sort((a, b) => magnitude(a) - magnitude(b))
-  return done(upper.map((pole) => modeAt(system, pole)))
-}
-
-function modeAt(system: StateSpace, pole: Complex): Mode {
-  const size = magnitude(pole)
-  const swings = pole.im > 1e-9 * size
-  const still = size < 1e-7
-  return {
-    pole,
-    frequency: swings ? size : 0,
-    damping: swings ? -pole.re / size : 1,
-    ...(still || Math.abs(pole.re) < 1e-12 ? {} : { timeConstant: 1 / Math.abs(pole.re) }),
-    shape: shapeOf(system, pole),
-  }
-}
-
-/** The eigenvector by inverse iteration, a hair beside the pole so that the matrix can be solved. */
-function shapeOf({ a, states }: StateSpace, pole: Complex): Mode['shape'] {
-  const n = a.length
-  const beside = complex(pole.re + 1e-7 * (1 + magnitude(pole)), pole.im + 1e-8)
-  const shifted = a.map((row, i) => row.map((value, j) => (i === j ? complex(value - beside.re, -beside.im) : complex(value))))
-  let v: Complex[][] = Array.from({ length: n }, (_, i) => [complex(1 + 0.1 * i)])
-  for (let k = 0; k < 3; k++) {
-    const next = solveComplex(shifted, v)
-    if (next === undefined) break
-    const most = Math.max(...next.map(([one]) => magnitude(one!)))
-    v = next.map(([one]) => [complex(one!.re / most, one!.im / most)])
-  }
-  const coordinates = states.map((name, i) => ({ name, value: v[i]![0]! }))
-  const most = Math.max(1e-300, ...coordinates.map(({ value }) => magnitude(value)))
-  return coordinates.map(({ name, value }) => {
-    const phase = complex(value.re / most, value.im / most)
-    return { name, size: magnitude(phase), phase }
-  })
 }

@@ -55,7 +55,7 @@ export interface FormulaSlot extends SlotBase {
 /** A name of something else in the document, or free text. */
 export interface NameSlot extends SlotBase {
   readonly type: 'name'
-  readonly of: 'machine' | 'body' | 'coordinate' | 'supply' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly of: 'machine' | 'body' | 'coordinate' | 'fixable' | 'supply' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
   readonly optional?: true
 }
 

@@ -45,9 +45,9 @@ function plain(value: Scalar): number {
   return value
 }
 
-/** Mass of all bodies of a machine, kg, with what it carries. */
+/** Mass of all bodies of a machine, kg, with what it carries; 0 without bodies. */
 export function totalMass(machine: Part): number {
-  const bodies = Object.values(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.values((machine.bodies ?? {}) as Readonly<Record<string, Part>>)
   const load = (machine.load as number | undefined) ?? 0
   return (1 + load) * bodies.reduce((sum, { mass }) => sum + (mass as number), 0)
 }

@@ -1,6 +1,7 @@
 import { number, parts } from '../kinds'
 import type { Kind } from '../kinds'
 import { chains } from './chains'
+import { condition } from './condition'
 import { constant } from './constant'
 import { drives, forces } from './effects'
 import { linkedBody } from './linkedBody'
@@ -21,6 +22,7 @@ export const mechanism = {
     drives: parts({ label: 'drives', kinds: drives, optional: true }),
     sensors: parts({ label: 'sensors', kinds: mechanismSensors, optional: true }),
     surroundings: parts({ label: 'surroundings', kinds: surroundings, optional: true }),
+    conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
     constants: parts({ label: 'constants', kinds: [constant], optional: true }),
   },
 } as const satisfies Kind

@@ -9,10 +9,12 @@ import type { Assembly } from './assemble'
 import { chains } from './chains'
 import type { BodyView, ChainRow, ChainScene } from './chains/chain'
 import { effects } from './effects'
-import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
+import { fullMechanism, mechanismLayers } from './effects/effect'
+import type { Acted, EffectKind, MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './equations'
 import { mechanismSensors } from './mechanismSensors'
 import type { SensorKind } from './mechanismSensors/sensor'
+import { numbersOf } from './numbers'
 import type { Read } from './read'
 import {
   biasAccelerations,
@@ -75,6 +77,35 @@ export function effectParts(machine: Part): { path: string; name: string; part: 
       kind: findKind(effects, part)!,
     })),
   )
+}
+
+/** Layers that matter to a mechanism: those that some part of it asks about. */
+export function layersOf(machine: Part): readonly MechanismLayer[] {
+  const read = numbersOf(machine)
+  const form = mechanismForm(machine, read)
+  const asked = new AskedLayers(fullMechanism)
+  const states = form.states.map(({ atRest }) => atRest)
+  mechanismMotion(
+    machine,
+    read,
+    asked,
+    form,
+    states,
+    form.inputs.map(() => 0),
+    [],
+  )
+  if (sensorParts(machine).length > 0) asked.has('sensorErrors')
+  return mechanismLayers.filter(({ name }) => asked.seen.has(name))
+}
+
+/** A set that remembers what it was asked for. */
+class AskedLayers extends Set<MechanismLayerName> {
+  readonly seen = new Set<MechanismLayerName>()
+
+  override has(layer: MechanismLayerName): boolean {
+    this.seen?.add(layer)
+    return super.has(layer)
+  }
 }
 
 /** Batteries that drives can name. */

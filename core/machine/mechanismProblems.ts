@@ -6,6 +6,7 @@ import { assemble, coordinateNames, ground, outwardOrder } from './assemble'
 import { chains } from './chains'
 import { closeChains, moved } from './closeChains'
 import { batteryNames, effectParts, sensorParts } from './mechanismMotion'
+import { conditionProblems } from './conditionProblems'
 import type { EffectKind } from './effects/effect'
 import { constantNames, formulaProblems } from './formulaValue'
 import { joints } from './joints'
@@ -39,6 +40,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
     ...contradictions(path, machine),
     ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
     ...nameProblems(path, machine),
+    ...conditionProblems(path, machine, coordinateNames(machine)),
   ]
   return problems.length > 0 ? problems : [...lightProblems(path, machine), ...chainProblems(path, machine)]
 }

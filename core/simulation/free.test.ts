@@ -10,7 +10,7 @@ function swing(machine: Part, until: number, step: number, speeds: Record<string
   const closure = closeChains(machine)
   if (closure.kind === 'open') throw new Error('The machine closes.')
   const program = freeProgram(machine, fullMechanism, closure.kept)
-  const start = program.form.states.map(({ name, atRest }, i) => closure.q[i] ?? speeds[name] ?? atRest)
+  const start = program.states.map(({ name, atRest }, i) => closure.q[i] ?? speeds[name] ?? atRest)
   return program.run({ start, inputs: [], until, step, every: Math.max(1, Math.round(until / step / 2000)) })
 }
 

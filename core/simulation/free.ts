@@ -21,9 +21,10 @@ import {
 import type { NumberNode, Procedure, Scalar } from '../expression'
 import type { Part } from '../document'
 import { everyNumber } from '../kinds'
-import { machineKinds, mechanismForm, mechanismMotion } from '../machine'
-import type { MechanismForm, MechanismLayers, MechanismMotion } from '../machine'
+import { bodilessForm, bodilessMotion, isBodiless, machineKinds, mechanismForm, mechanismMotion } from '../machine'
+import type { MechanismLayers, Read, StateInfo } from '../machine'
 import { equationSlots, rungeKutta4 } from './integrate'
+import type { Equation } from './integrate'
 import { Layout, slotOf } from './layout'
 import type { Column, Ending, Record } from './record'
 
@@ -31,16 +32,17 @@ import type { Column, Ending, Record } from './record'
 const divergenceLimit = 1e7
 
 export interface FreeProgram {
-  readonly form: MechanismForm
+  readonly states: readonly StateInfo[]
   readonly columns: readonly Column[]
   /** Runs from given states with constant inputs; several value sets one after the other, nothing compiled again. */
   run(request: FreeRun): FreeRecord
 }
 
 export interface FreeRun {
-  /** Positions, speeds and the effects' own states. */
-  readonly start: readonly number[]
-  readonly inputs: readonly number[]
+  /** Positions, speeds and the effects' own states; where they are at rest unless given. */
+  readonly start?: readonly number[]
+  /** Nominal values unless given. */
+  readonly inputs?: readonly number[]
   readonly until: number
   readonly step: number
   /** Steps between rows of the record. */
@@ -51,18 +53,39 @@ export interface FreeRun {
 
 export type FreeRecord = Pick<Record, 'time' | 'columns' | 'ending'>
 
+/** What runs: a mechanism, or a machine without bodies. */
+interface Plant {
+  readonly states: readonly StateInfo[]
+  /** Nominal values of the inputs. */
+  readonly inputs: readonly number[]
+  /** s between states of a sampled machine; its rates are then its next states. */
+  readonly sampleTime: number | undefined
+  readonly at: (states: readonly Scalar[], inputs: readonly Scalar[], time: Scalar) => PlantMotion
+}
+
+interface PlantMotion {
+  readonly rates: readonly Scalar[]
+  readonly supplied: Scalar
+  readonly dissipated: Scalar
+  /** What is recorded besides the states; `totals` are energy put in and lost so far. */
+  readonly shown: (totals: { readonly supplied: Scalar; readonly lost: Scalar }) => readonly ShownColumn[]
+}
+
+type ShownColumn = Column & { readonly value: Scalar }
+
 /**
- * A mechanism alone, without loops: its equations in a module with fixed Runge-Kutta steps. Columns: states, signals of
- * effects, the three energies, what drives put in and what was lost for good, and the largest gap of the chains.
+ * A machine alone, without loops: its equations in a module with fixed Runge-Kutta steps, or sample by sample. Columns:
+ * states, then for a mechanism signals of effects, the three energies, what drives put in and what was lost for good, and
+ * the largest gap of the chains; without bodies the outputs.
  */
 export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): FreeProgram {
   const graph = new Graph()
   const layout = new Layout(graph)
   const numbers = new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, { node: layout.one(), value }]))
   const read = (path: string): Scalar => numbers.get(path)!.node
-  const form = mechanismForm(machine, read)
-  const count = form.states.length
-  const inputs = layout.many(form.inputs.length)
+  const plant = isBodiless(machine) ? bodilessPlant(machine, read, layers) : mechanismPlant(machine, read, layers, keptRows)
+  const count = plant.states.length
+  const inputs = layout.many(plant.inputs.length)
   const control = {
     step: layout.one(),
     left: layout.one(),
@@ -73,11 +96,13 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   }
   // behind the states: energy put in by drives, and energy lost for good
   const equation = equationSlots(layout, count + 2)
-  const motionAt = (states: readonly NumberNode[], time: Scalar) =>
-    mechanismMotion(machine, read, layers, form, states.slice(0, count), inputs, keptRows, time)
-  const derivative = motionAt(equation.stage, equation.stageTime)
-  const slopes = [...derivative.rates, derivative.power.supplied, derivative.power.dissipated]
-  const shown = shownColumns(form, motionAt(equation.x, equation.t), equation.x)
+  const derivative = plant.at(equation.stage.slice(0, count), inputs, equation.stageTime)
+  const slopes = [...derivative.rates, derivative.supplied, derivative.dissipated]
+  const [supplied, lost] = equation.x.slice(count) as [NumberNode, NumberNode]
+  const shown = [
+    ...plant.states.map(({ name, unit }, i) => actual(name, name, unit, equation.x[i]!)),
+    ...plant.at(equation.x.slice(0, count), inputs, equation.t).shown({ supplied, lost }),
+  ]
   const row = layout.many(shown.length)
 
   const constants = new Set([...numbers.values()].map(({ node }) => slotOf(node)))
@@ -94,7 +119,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     { name: 'prepare', body: [assign(first)] },
     { name: 'derivative', body: [write(equation.slope, expressions.slice(0, slopes.length))] },
     { name: 'publish', body: [write(row, expressions.slice(slopes.length))] },
-    rungeKutta4(layout, equation, control.step),
+    plant.sampleTime === undefined ? rungeKutta4(layout, equation, control.step) : nextSample(equation, count, control.step),
     {
       name: 'run',
       body: [
@@ -105,7 +130,11 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
             set(slotOf(control.row), add(control.row, shown.length)),
             set(slotOf(control.tillRow), control.every),
           ]),
-          when(atMost(size, divergenceLimit), [call('rk4')], [set(slotOf(control.diverged), 1)]),
+          when(
+            atMost(size, divergenceLimit),
+            [call(plant.sampleTime === undefined ? 'rk4' : 'sample')],
+            [set(slotOf(control.diverged), 1)],
+          ),
           set(slotOf(control.left), sub(control.left, 1)),
           set(slotOf(control.tillRow), sub(control.tillRow, 1)),
         ]),
@@ -122,8 +151,8 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     loaded.reserve(module.slots + rows * shown.length)
     const memory = loaded.memory()
     for (const [path, { node, value }] of numbers) memory[slotOf(node)] = values?.[path] ?? value
-    inputs.forEach((node, i) => (memory[slotOf(node)] = given[i] ?? 0))
-    equation.x.forEach((node, i) => (memory[slotOf(node)] = start[i] ?? form.states[i]?.atRest ?? 0))
+    inputs.forEach((node, i) => (memory[slotOf(node)] = given?.[i] ?? plant.inputs[i]!))
+    equation.x.forEach((node, i) => (memory[slotOf(node)] = start?.[i] ?? plant.states[i]?.atRest ?? 0))
     memory[slotOf(equation.t)] = 0
     for (const [name, value] of Object.entries({ step, left: steps, tillRow: 0, every, row: module.slots, diverged: 0 }))
       memory[slotOf(control[name as keyof typeof control])] = value
@@ -137,45 +166,80 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
         values: Float64Array.from({ length: made }, (_, k) => memory[module.slots + k * shown.length + c]!),
       })),
       ending:
-        memory[slotOf(control.diverged)] === 0 ? { kind: 'finished' } : endingOf(form, memory, equation.x, made * every * step),
+        memory[slotOf(control.diverged)] === 0
+          ? { kind: 'finished' }
+          : endingOf(plant.states, memory, equation.x, made * every * step),
     }
   }
-  return { form, columns, run }
+  return { states: plant.states, columns, run }
 }
 
-function endingOf(form: MechanismForm, memory: Float64Array, x: readonly NumberNode[], at: number): Ending {
-  const states = form.states.map(({ name }, i) => ({ state: name, value: memory[slotOf(x[i]!)]! }))
+function endingOf(named: readonly StateInfo[], memory: Float64Array, x: readonly NumberNode[], at: number): Ending {
+  const states = named.map(({ name }, i) => ({ state: name, value: memory[slotOf(x[i]!)]! }))
   const worst =
     states.find(({ value }) => Number.isNaN(value)) ?? states.reduce((a, b) => (Math.abs(b.value) > Math.abs(a.value) ? b : a))
   return { kind: 'diverged', at, ...worst }
 }
 
-function shownColumns(
-  form: MechanismForm,
-  motion: MechanismMotion,
-  x: readonly NumberNode[],
-): (Column & { readonly value: Scalar })[] {
-  const actual = (name: string, label: string, unit: string, value: Scalar) => ({
-    name,
-    label,
-    unit,
-    role: 'actual' as const,
-    value,
-  })
-  const count = form.states.length
-  return [
-    ...form.states.map(({ name, unit }, i) => actual(name, name, unit, x[i]!)),
-    ...motion.signals.map(({ name, label, unit, value }) => actual(name, label, unit, value)),
-    actual('energy.kinetic', 'kinetic energy', 'J', motion.energy.kinetic),
-    actual('energy.potential', 'potential energy', 'J', motion.energy.potential),
-    actual('energy.stored', 'energy in springs', 'J', motion.energy.stored),
-    actual('energy.supplied', 'energy put in', 'J', x[count]!),
-    actual('energy.lost', 'energy lost', 'J', x[count + 1]!),
-    actual(
-      'chains.gap',
-      'largest gap of the chains',
-      'm',
-      motion.chainRows.map(({ gap }) => gap).reduce<Scalar>((most, gap) => max(most, abs(gap)), 0),
-    ),
-  ]
+/** `sample`: the next states of a sampled machine take the place of the present ones. */
+function nextSample({ x, t, stage, stageTime, slope }: Equation, count: number, step: Scalar): Procedure {
+  const each = (targets: readonly NumberNode[], values: readonly Scalar[]) =>
+    targets.map((target, i) => ({ slot: slotOf(target), value: values[i]! }))
+  return {
+    name: 'sample',
+    body: [
+      assign([...each(stage, x), { slot: slotOf(stageTime), value: t }]),
+      call('derivative'),
+      assign([...each(x.slice(0, count), slope), { slot: slotOf(t), value: add(t, step) }]),
+    ],
+  }
+}
+
+function mechanismPlant(machine: Part, read: Read, layers: MechanismLayers, keptRows: readonly number[]): Plant {
+  const form = mechanismForm(machine, read)
+  return {
+    states: form.states,
+    inputs: form.inputs.map(() => 0),
+    sampleTime: undefined,
+    at: (states, inputs, time) => {
+      const motion = mechanismMotion(machine, read, layers, form, states, inputs, keptRows, time)
+      return {
+        rates: motion.rates,
+        supplied: motion.power.supplied,
+        dissipated: motion.power.dissipated,
+        shown: ({ supplied, lost }) => [
+          ...motion.signals.map(({ name, label, unit, value }) => actual(name, label, unit, value)),
+          actual('energy.kinetic', 'kinetic energy', 'J', motion.energy.kinetic),
+          actual('energy.potential', 'potential energy', 'J', motion.energy.potential),
+          actual('energy.stored', 'energy in springs', 'J', motion.energy.stored),
+          actual('energy.supplied', 'energy put in', 'J', supplied),
+          actual('energy.lost', 'energy lost', 'J', lost),
+          actual(
+            'chains.gap',
+            'largest gap of the chains',
+            'm',
+            motion.chainRows.map(({ gap }) => gap).reduce<Scalar>((most, gap) => max(most, abs(gap)), 0),
+          ),
+        ],
+      }
+    },
+  }
+}
+
+function bodilessPlant(machine: Part, read: Read, layers: MechanismLayers): Plant {
+  const form = bodilessForm(machine)
+  return {
+    states: form.states,
+    inputs: form.inputs.map(({ nominal }) => nominal),
+    sampleTime: form.sampleTime,
+    at: (states, inputs, time) => {
+      const { rates, outputs } = bodilessMotion(machine, read, layers, states, inputs, time)
+      const shown = form.outputs.map(({ name, unit }, i) => actual(name, name, unit, outputs[i]!))
+      return { rates, supplied: 0, dissipated: 0, shown: () => shown }
+    },
+  }
+}
+
+function actual(name: string, label: string, unit: string, value: Scalar): ShownColumn {
+  return { name, label, unit, role: 'actual', value }
 }

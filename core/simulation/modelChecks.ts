@@ -1,16 +1,31 @@
 import type { Scalar } from '../expression'
 import type { Outcome, Part } from '../document'
 import { designPoint, modes } from '../control'
-import type { Mode } from '../control'
-import type { StateSpace } from '../linear'
-import { assemble, bodyPoses, closeChains, effectParts, fullMechanism, massAndCentre, numbersOf } from '../machine'
+import {
+  assemble,
+  bodyPoses,
+  closeChains,
+  effectParts,
+  fullMechanism,
+  isBodiless,
+  massAndCentre,
+  numbersOf,
+  sensorParts,
+} from '../machine'
+import type { MechanismLayers } from '../machine'
 import { freeProgram } from './free'
 import type { FreeRecord } from './free'
+import { measure } from './measure'
+import type { ModelCheck, ModelReport, RestingPoint } from './report'
+import { bodilessReport } from './bodilessReport'
 import { findColumn } from './record'
 
+const measuringSeed = 1
 /** Free motion in the check: long enough to swing, short enough to wait for. */
 const freeSeconds = 5
 const freeStep = 5e-4
+/** s between rows of the record: fine enough for sensors to be read between them. */
+const finestRow = 1e-3
 /** With stops, feet or cables, which are stiff while they touch. */
 const stiffStep = 1e-4
 const stiffKinds: readonly unknown[] = ['groundContact', 'jointStops', 'cable']
@@ -19,55 +34,22 @@ const mostDrift = 1e-4
 /** The same where something touches and lets go: a step across the moment of touching costs the method its order. */
 const mostDriftTouching = 5e-3
 
-export interface ModelCheck {
-  readonly name: string
-  readonly holds: boolean
-  readonly value: number
-  /** '' for a pure number. */
-  readonly unit: string
-  readonly note: string
-}
-
-export interface HeldInput {
-  readonly name: string
-  readonly label: string
-  readonly unit: string
-  readonly value: number
-}
-
-export interface RestingPoint {
-  /** Positions of all joints, in the order of the assembly. */
-  readonly q: readonly number[]
-  readonly inputs: readonly HeldInput[]
-  readonly residual: number
-  /** The exact linear form about it. */
-  readonly system: StateSpace
-  readonly modes: readonly Mode[]
-  /** Speeds of all coordinates by independent speed, with the modes' coordinates first. */
-  readonly spread: readonly (readonly number[])[]
-}
-
-export interface ModelReport {
-  readonly mass: number
-  readonly centre: readonly number[]
-  readonly joints: number
-  readonly freedoms: number
-  readonly checks: readonly ModelCheck[]
-  readonly point: Outcome<RestingPoint>
-  readonly swing: FreeRecord
-}
-
 /**
- * What an engineer looks at before trusting a mechanism: mass, freedoms, closed chains, energy over free motion from the
- * start, and where it rests with what drives must hold. The mechanism must have passed its problems.
+ * What an engineer looks at before trusting a machine that has passed its problems: for a mechanism mass, freedoms, closed
+ * chains and energy over free motion from the start, for equations whether they stay bounded; and for all where they rest
+ * and what must hold them there.
  */
-export function modelReport(machine: Part): ModelReport {
+export function modelReport(machine: Part, layers: MechanismLayers = fullMechanism): ModelReport {
+  return isBodiless(machine) ? bodilessReport(machine, layers) : mechanismReport(machine, layers)
+}
+
+function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
   const closure = closeChains(machine)
   if (closure.kind === 'open') throw new Error('A checked mechanism closes.')
-  const { tree, speeds } = assemble(machine, numbersOf(machine))
-  const { mass, centre } = massAndCentre(tree, bodyPoses(tree, closure.q))
-  const swing = freeSwing(machine, closure.q, closure.kept)
-  const point = restingPoint(machine)
+  const { tree } = assemble(machine, numbersOf(machine))
+  const { mass } = massAndCentre(tree, bodyPoses(tree, closure.q))
+  const swing = freeSwing(machine, closure.q, closure.kept, layers)
+  const point = restingPoint(machine, layers)
   const chains = Object.keys((machine.chains ?? {}) as object).length
   const gap = Math.max(0, ...findColumn(swing as never, 'chains.gap')!)
   const drift = energyDrift(swing)
@@ -109,25 +91,25 @@ export function modelReport(machine: Part): ModelReport {
       : [{ name: 'Rests', holds: true, value: point.value.residual, unit: '', note: 'largest acceleration left' }]),
   ]
   return {
-    mass: mass as number,
-    centre: centre as readonly number[],
-    joints: speeds.length,
     freedoms: closure.freedoms,
     checks,
     point,
     swing,
+    measured: measure(machine, swing, layers, measuringSeed),
   }
 }
 
-function restingPoint(machine: Part): Outcome<RestingPoint> {
-  const point = designPoint(machine)
+function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPoint> {
+  const point = designPoint(machine, undefined, layers)
   if (point.kind === 'refused') return point
-  const { states, inputs, residual, form, system, spread } = point.value
+  const { states, inputs, residual, form, system, spread, open } = point.value
   const found = modes(system)
   return {
     kind: 'done',
     value: {
       q: states.slice(0, form.assembly.positions.length),
+      running: [],
+      open,
       inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]! })),
       residual,
       system,
@@ -137,10 +119,11 @@ function restingPoint(machine: Part): Outcome<RestingPoint> {
   }
 }
 
-function freeSwing(machine: Part, q: readonly Scalar[], kept: readonly number[]): FreeRecord {
-  const program = freeProgram(machine, fullMechanism, kept)
+function freeSwing(machine: Part, q: readonly Scalar[], kept: readonly number[], layers: MechanismLayers): FreeRecord {
+  const program = freeProgram(machine, layers, kept)
   const step = isTouching(machine) ? stiffStep : freeStep
-  const every = Math.round(0.01 / step)
+  const fastest = Math.max(50, ...sensorParts(machine).map(({ part }) => part.rate as number))
+  const every = Math.max(1, Math.round(Math.max(finestRow, 0.5 / fastest) / step))
   return program.run({ start: q as readonly number[], inputs: [], until: freeSeconds, step, every })
 }
 

@@ -60,3 +60,38 @@ export function plausible(kind: AnyKind, names: Record<string, string>, numbers:
   })
   return { kind: kind.name, ...Object.fromEntries(values) }
 }
+
+/** A linear model x1', x2', ... with inputs u1, u2, ... and all states as they are. */
+export function linearPart(a: number[][], b: number[][], sampleTime?: number): Part {
+  const named = (letter: string, count: number, kind: string) =>
+    Object.fromEntries(Array.from({ length: count }, (_, i) => [`${letter}${i + 1}`, { kind, unit: '', nominal: 0 }]))
+  return {
+    kind: 'matrices',
+    ...(sampleTime === undefined ? {} : { sampleTime }),
+    states: named('x', a.length, 'nominalSignal'),
+    inputs: named('u', b[0]!.length, 'plainInput'),
+    outputs: {},
+    a,
+    b,
+    c: [],
+    d: [],
+  }
+}
+
+/** Typed equations: start and rate by state, nominal value by input. */
+export function typedPart(
+  states: Record<string, readonly [start: string, rate: string]>,
+  inputs: Record<string, number>,
+  more: { constants?: Record<string, number>; outputs?: Record<string, string>; conditions?: Record<string, number> } = {},
+): Part {
+  const each = <Value>(values: Record<string, Value> | undefined, part: (value: Value, name: string) => Part) =>
+    Object.fromEntries(Object.entries(values ?? {}).map(([name, value]) => [name, part(value, name)]))
+  return {
+    kind: 'equations',
+    states: each(states, ([start, rate]) => ({ kind: 'equationState', unit: '', start: Number(start), rate })),
+    inputs: each(inputs, (nominal) => ({ kind: 'plainInput', unit: '', nominal })),
+    outputs: each(more.outputs, (value) => ({ kind: 'equationOutput', unit: '', value })),
+    constants: each(more.constants, (value) => ({ kind: 'constant', value, unit: '' })),
+    conditions: each(more.conditions, (value, signal) => ({ kind: 'condition', signal, value })),
+  }
+}

@@ -51,7 +51,7 @@ export function mechanismRows(least: (rounds: number, action: (round: number) =>
       const [first] = Object.keys(machine.bodies as object)
       const edited = replaceAt(machine, `bodies.${first}.mass`, 15 + round / 100)
       const program = freeProgram(edited, fullMechanism, kept.kind === 'closed' ? kept.kept : [])
-      program.run({ start: program.form.states.map(({ atRest }) => atRest), inputs: [], until: 0.001, step: 0.001, every: 1 })
+      program.run({ start: program.states.map(({ atRest }) => atRest), inputs: [], until: 0.001, step: 0.001, every: 1 })
     })
     rows.push([`edit of the ${name} to its first result`, `${time.toFixed(0)} ms`, `<= ${reach} ms`])
   }

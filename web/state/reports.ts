@@ -4,6 +4,7 @@ import { useEffect } from 'react'
 import { create } from 'zustand'
 import { contentHash } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
+import type { MechanismLayerName } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import type { Inspector } from '../workers/machine.worker'
 
@@ -33,12 +34,12 @@ export interface ReportState {
 }
 
 /** The report of a machine, once it has been made; nothing while it is being made. */
-export function useReport(machine: Part): ReportState {
-  const hash = contentHash(machine)
+export function useReport(machine: Part, layers: readonly MechanismLayerName[]): ReportState {
+  const hash = contentHash({ machine, layers })
   const report = useReports((reports) => reports.done[hash])
   const failure = useReports((reports) => reports.failed[hash])
   useEffect(() => {
-    const timer = window.setTimeout(() => void makeReport(hash, machine), settleMs)
+    const timer = window.setTimeout(() => void makeReport(hash, machine, layers), settleMs)
     return () => window.clearTimeout(timer)
     // the hash says everything about the machine
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -46,11 +47,11 @@ export function useReport(machine: Part): ReportState {
   return { report, failure }
 }
 
-async function makeReport(hash: string, machine: Part): Promise<void> {
+async function makeReport(hash: string, machine: Part, layers: readonly MechanismLayerName[]): Promise<void> {
   if (asked.has(hash)) return
   asked.add(hash)
   try {
-    const report = await startedInspector().report(machine)
+    const report = await startedInspector().report(machine, layers)
     useReports.setState(({ done }) => ({
       done: Object.fromEntries([...Object.entries(done).slice(1 - mostKept), [hash, report]]),
     }))

@@ -1,9 +1,10 @@
 import { expose } from 'comlink'
 import type { Part } from '@calm-hand/core/document'
+import type { MechanismLayerName } from '@calm-hand/core/machine'
 import { modelReport } from '@calm-hand/core/simulation'
 
 /** Checks a machine away from the interface. */
-const inspector = { report: (machine: Part) => modelReport(machine) }
+const inspector = { report: (machine: Part, layers: readonly MechanismLayerName[]) => modelReport(machine, new Set(layers)) }
 
 export type Inspector = typeof inspector
 expose(inspector)

@@ -1,0 +1,108 @@
+import { Graph, jacobian, jacobianAt, sub } from '../expression'
+import type { Scalar } from '../expression'
+import { done, refusedFor } from '../document'
+import type { Outcome, Part } from '../document'
+import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf } from '../machine'
+import type { BodilessForm, MechanismLayers } from '../machine'
+import type { StateSpace } from '../linear'
+import { balance, balanced } from './balance'
+
+export interface BodilessPoint {
+  readonly form: BodilessForm
+  readonly states: readonly number[]
+  readonly inputs: readonly number[]
+  /** Largest rate left, running states apart. */
+  readonly residual: number
+  /** States that run on: nothing depends on them, and their rate need not vanish. */
+  readonly running: readonly string[]
+  /** Unknowns that the equations leave open. */
+  readonly open: number
+  /** The exact linear form about it; outputs are all states, then the outputs of the machine. */
+  readonly system: StateSpace
+}
+
+/**
+ * Where a machine without bodies stays: its rates 0 (with a sample time: its next state the same), its conditions kept,
+ * by Newton's method on exact derivatives with the least change from start and nominal values. States that nothing
+ * depends on, such as a position at steady speed, may run on. Refused where nothing balances it.
+ */
+export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<BodilessPoint> {
+  const form = bodilessForm(machine)
+  const { graph, at, slots } = motionOver(machine, layers, form)
+  const [ns, all] = [form.states.length, slots.map((_, i) => i)]
+  const names = [...form.states, ...form.inputs].map(({ name }) => name)
+  const fixed = new Map(conditionsOf(machine).map(({ signal, value }) => [signal, value]))
+  const depends = jacobian([...at.rates], all)
+  const left = at.rates.map((rate, i) => (form.sampleTime === undefined ? rate : sub(rate, graph.slot(i))))
+  const running = form.states.map((_, i) => i).filter((i) => !fixed.has(names[i]!) && isIgnored(depends, i, form))
+  const outputs = form.outputs.flatMap(({ name }, i) => (fixed.has(name) ? [sub(at.outputs[i]!, fixed.get(name)!)] : []))
+  const must = [...left.filter((_, i) => !running.includes(i)), ...outputs]
+  const unknowns = all.filter((i) => !fixed.has(names[i]!) && !running.includes(i))
+  const start = Float64Array.from(
+    [...form.states.map(({ atRest }) => atRest), ...form.inputs.map(({ nominal }) => nominal)].map(
+      (value, i) => fixed.get(names[i]!) ?? value,
+    ),
+  )
+  const found = balance(must, unknowns, start, 0, () => undefined)
+  if (!(found.residual < balanced)) {
+    const kept = form.states.filter((_, i) => !running.includes(i))
+    const name = kept[found.worst]?.name ?? 'an output'
+    const what = `Nothing balances the machine here: ${name} keeps changing by ${Number(found.residual.toPrecision(3))}.`
+    const remedy =
+      fixed.size === 0
+        ? 'Start from other values, or check the signs of its equations.'
+        : `Let one of ${[...fixed.keys()].join(', ')} go, or start from other values.`
+    return refusedFor('operating point', what, remedy)
+  }
+  const values = [...found.at]
+  const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
+  return done({
+    form,
+    states: values.slice(0, ns),
+    inputs: values.slice(ns),
+    residual: found.residual,
+    running: running.map((i) => names[i]!),
+    open: Math.max(0, unknowns.length - must.length),
+    system: linearForm(motionOver(machine, kept, form).at, form, found.at),
+  })
+}
+
+function motionOver(machine: Part, layers: MechanismLayers, form: BodilessForm) {
+  const graph = new Graph()
+  const slots = [...form.states, ...form.inputs].map((_, i) => graph.slot(i))
+  const ns = form.states.length
+  return { graph, slots, at: bodilessMotion(machine, numbersOf(machine), layers, slots.slice(0, ns), slots.slice(ns)) }
+}
+
+/**
+ * Nothing depends on the state (sampled, its own next value only by carrying it on), and its rate is that of other states
+ * alone: a place, a heading. A state that an input moves must balance.
+ */
+function isIgnored(depends: readonly (readonly Scalar[])[], state: number, { sampleTime, states }: BodilessForm): boolean {
+  const own = depends[state]!
+  const follows = own.some((slope, j) => j !== state && j < states.length && slope !== 0)
+  const steered = own.some((slope, j) => j >= states.length && slope !== 0)
+  return follows && !steered && depends.every((row, i) => row[state] === (sampleTime !== undefined && i === state ? 1 : 0))
+}
+
+function linearForm(
+  { rates, outputs }: { readonly rates: readonly Scalar[]; readonly outputs: readonly Scalar[] },
+  form: BodilessForm,
+  at: Float64Array,
+): StateSpace {
+  const [ns, nu] = [form.states.length, form.inputs.length]
+  const slopes = jacobianAt([...rates, ...outputs], [...Array(ns + nu).keys()], at)
+  const upper = form.states.map((_, i) => form.states.map((__, j) => (i === j ? 1 : 0)))
+  const [byRate, byOutput] = [slopes.slice(0, ns), slopes.slice(ns)]
+  const states = form.states.map(({ name }) => name)
+  return {
+    a: byRate.map((row) => row.slice(0, ns)),
+    b: byRate.map((row) => row.slice(ns)),
+    c: [...upper, ...byOutput.map((row) => row.slice(0, ns))],
+    d: [...upper.map(() => new Array<number>(nu).fill(0)), ...byOutput.map((row) => row.slice(ns))],
+    dt: form.sampleTime ?? null,
+    states,
+    inputs: form.inputs.map(({ name }) => name),
+    outputs: [...states, ...form.outputs.map(({ name }) => name)],
+  }
+}

@@ -1,0 +1,71 @@
+import { atan2, log } from '../expression'
+import { complex, eigenvalues, magnitude, solveComplex } from '../algebra'
+import type { Complex } from '../algebra'
+import { done, refusedFor } from '../document'
+import type { Outcome } from '../document'
+import type { StateSpace } from '../linear'
+
+export interface Mode {
+  /** rad/s; of a sampled system the continuous one that gives the same samples. */
+  readonly pole: Complex
+  /** rad/s; 0 for a mode that does not swing */
+  readonly frequency: number
+  /** Share of the critical damping, for a mode that swings. */
+  readonly damping: number
+  /** s until it falls (or grows, where it is unstable) by e; absent where it does neither */
+  readonly timeConstant?: number
+  /** How far each coordinate moves, the largest 1, with its phase. */
+  readonly shape: readonly { readonly name: string; readonly size: number; readonly phase: Complex }[]
+}
+
+/** Natural modes of a system in independent coordinates: one for each real pole and each pair, slowest first. */
+export function modes(system: StateSpace): Outcome<readonly Mode[]> {
+  const all = eigenvalues(system.a)
+  if (all === undefined)
+    return refusedFor('modes', 'The poles cannot be found: entries are not finite.', 'Check the operating point.')
+  const upper = all.filter(({ im }) => im >= 0).map((pole) => modeAt(system, pole))
+  return done(upper.sort((a, b) => magnitude(a.pole) - magnitude(b.pole)))
+}
+
+/** A sampled pole z moves as exp(s dt) does: s = ln z / dt. A pole at 0 is over at once: faster than any other. */
+function continuous(pole: Complex, dt: number | null): Complex {
+  if (dt === null) return pole
+  const size = Math.max(magnitude(pole), leastSampled)
+  return complex(log(size) / dt, atan2(pole.im, pole.re) / dt)
+}
+
+const leastSampled = 1e-12
+
+function modeAt(system: StateSpace, own: Complex): Mode {
+  const pole = continuous(own, system.dt)
+  const size = magnitude(pole)
+  const swings = pole.im > 1e-9 * size
+  const still = size < 1e-7
+  return {
+    pole,
+    frequency: swings ? size : 0,
+    damping: swings ? -pole.re / size : 1,
+    ...(still || Math.abs(pole.re) < 1e-12 ? {} : { timeConstant: 1 / Math.abs(pole.re) }),
+    shape: shapeOf(system, own),
+  }
+}
+
+/** The eigenvector by inverse iteration, a hair beside the pole so that the matrix can be solved. */
+function shapeOf({ a, states }: StateSpace, pole: Complex): Mode['shape'] {
+  const n = a.length
+  const beside = complex(pole.re + 1e-7 * (1 + magnitude(pole)), pole.im + 1e-8)
+  const shifted = a.map((row, i) => row.map((value, j) => (i === j ? complex(value - beside.re, -beside.im) : complex(value))))
+  let v: Complex[][] = Array.from({ length: n }, (_, i) => [complex(1 + 0.1 * i)])
+  for (let k = 0; k < 3; k++) {
+    const next = solveComplex(shifted, v)
+    if (next === undefined) break
+    const most = Math.max(...next.map(([one]) => magnitude(one!)))
+    v = next.map(([one]) => [complex(one!.re / most, one!.im / most)])
+  }
+  const coordinates = states.map((name, i) => ({ name, value: v[i]![0]! }))
+  const most = Math.max(1e-300, ...coordinates.map(({ value }) => magnitude(value)))
+  return coordinates.map(({ name, value }) => {
+    const phase = complex(value.re / most, value.im / most)
+    return { name, size: magnitude(phase), phase }
+  })
+}

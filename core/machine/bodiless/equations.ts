@@ -1,0 +1,22 @@
+import { parts } from '../../kinds'
+import type { Kind } from '../../kinds'
+import { condition } from '../condition'
+import { constant } from '../constant'
+import { figure } from './figures'
+import { equationOutput, equationState, plainInput } from './signals'
+
+/** A machine written down as its equations of motion. */
+export const equations = {
+  name: 'equations',
+  says: 'is written as equations of motion',
+  about:
+    'States, each with its rate as a formula over states, inputs, constants, the parameters of the document, and t. Nothing typed is ever run as code.',
+  slots: {
+    states: parts({ label: 'states', kinds: [equationState] }),
+    inputs: parts({ label: 'inputs', kinds: [plainInput], optional: true }),
+    outputs: parts({ label: 'outputs', kinds: [equationOutput], optional: true }),
+    conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
+    figure: parts({ label: 'figure', kinds: [figure], optional: true }),
+    constants: parts({ label: 'constants', kinds: [constant], optional: true }),
+  },
+} as const satisfies Kind

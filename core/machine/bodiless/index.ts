@@ -1,0 +1,6 @@
+export { equations } from './equations'
+export { followed } from './figures'
+export { bodilessForm, bodilessMotion, isBodiless } from './form'
+export { matrices } from './matrices'
+export { bodilessProblems, fixableNames } from './problems'
+export type { BodilessForm, BodilessMotion } from './form'

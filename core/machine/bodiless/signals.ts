@@ -1,0 +1,40 @@
+import { formula, name, number } from '../../kinds'
+import type { Kind } from '../../kinds'
+
+const unit = name({ label: 'unit', of: 'text' })
+const limits = {
+  least: number({ label: 'least', unit: '', optional: true }),
+  most: number({ label: 'most', unit: '', optional: true }),
+} as const
+
+/** A state with its own equation. */
+export const equationState = {
+  name: 'equationState',
+  says: 'changes by {rate} a second, from {start}',
+  about: 'A state, its value at the start, and its rate as a formula over states, inputs, constants, parameters and t.',
+  slots: { unit, start: number({ label: 'value at the start', unit: '' }), rate: formula({ label: 'rate', unit: '' }) },
+} as const satisfies Kind
+
+/** What acts on a machine without bodies from outside. */
+export const plainInput = {
+  name: 'plainInput',
+  says: 'is {nominal} nominally, between {least} and {most}',
+  about: 'An input with its nominal value. Its limits act on the value itself, not on the deviation.',
+  slots: { unit, nominal: number({ label: 'nominal value', unit: '', otherwise: 0 }), ...limits },
+} as const satisfies Kind
+
+/** What is looked at: a formula. */
+export const equationOutput = {
+  name: 'equationOutput',
+  says: 'is {value}',
+  about: 'An output as a formula over states, inputs, constants, parameters and t.',
+  slots: { unit, value: formula({ label: 'value', unit: '' }) },
+} as const satisfies Kind
+
+/** A state or output of a linear model, with the value that its deviations are counted from. */
+export const nominalSignal = {
+  name: 'nominalSignal',
+  says: 'is {nominal} nominally',
+  about: 'A state or output of a linear model: the matrices act on its deviation from the nominal value.',
+  slots: { unit, nominal: number({ label: 'nominal value', unit: '', otherwise: 0 }) },
+} as const satisfies Kind

@@ -1,0 +1,89 @@
+import type { Part } from '../document'
+import { bodilessPoint, modes } from '../control'
+import type { Mode } from '../control'
+import type { MechanismLayers } from '../machine'
+import { freeProgram } from './free'
+import type { FreeRecord } from './free'
+import type { ModelCheck, ModelReport } from './report'
+
+/** s: free motion is looked at for some of the slowest time constants, between these. */
+const shortest = 0.5
+const longest = 300
+/** Time constants that are looked at. */
+const periods = 6
+const rows = 1000
+/** Steps: more would make people wait. */
+const mostSteps = 1_000_000
+
+/** Checks of a machine without bodies: where it stays, and whether it stays bounded from its start with nominal inputs. */
+export function bodilessReport(machine: Part, layers: MechanismLayers): ModelReport {
+  const point = bodilessPoint(machine, layers)
+  const system = point.kind === 'done' ? point.value.system : undefined
+  const found = system === undefined ? undefined : modes(system)
+  const swing = freeRun(machine, layers, found?.kind === 'done' ? found.value : [])
+  const states = Object.keys(machine.states as object).length
+  const inputs = Object.keys((machine.inputs ?? {}) as object).length
+  const checks: ModelCheck[] = [
+    { name: 'States', holds: true, value: states, unit: '', note: inputs === 1 ? 'one input' : `${inputs} inputs` },
+    {
+      name: 'Stays bounded',
+      holds: swing.ending.kind === 'finished',
+      value: swing.time.at(-1) ?? 0,
+      unit: 's',
+      note:
+        swing.ending.kind === 'diverged'
+          ? `${swing.ending.state} runs away at ${Number(swing.ending.at.toPrecision(3))} s`
+          : 'from its start, inputs at their nominal values',
+    },
+    ...(point.kind === 'refused'
+      ? []
+      : [{ name: 'Balances', holds: true, value: point.value.residual, unit: '', note: restNote(point.value.running) }]),
+  ]
+  return {
+    freedoms: undefined,
+    checks,
+    swing,
+    measured: [],
+    point:
+      point.kind === 'refused'
+        ? point
+        : {
+            kind: 'done',
+            value: {
+              q: point.value.states,
+              running: point.value.running,
+              open: point.value.open,
+              inputs: point.value.form.inputs.map(({ name, label, unit }, i) => ({
+                name,
+                label,
+                unit,
+                value: point.value.inputs[i]!,
+              })),
+              residual: point.value.residual,
+              system: point.value.system,
+              modes: found?.kind === 'done' ? found.value : [],
+              spread: [],
+            },
+          },
+  }
+}
+
+function restNote(running: readonly string[]): string {
+  return running.length === 0
+    ? 'largest rate left'
+    : `largest rate left; ${running.join(', ')} ${running.length === 1 ? 'runs' : 'run'} on`
+}
+
+/** Long enough for the slowest mode to be seen, in steps that the fastest allows. */
+function freeRun(machine: Part, layers: MechanismLayers, found: readonly Mode[]): FreeRecord {
+  const program = freeProgram(machine, layers, [])
+  const sampleTime = machine.sampleTime as number | undefined
+  const speeds = found.map(({ frequency, timeConstant }) => Math.max(frequency, 1 / (timeConstant ?? Infinity)))
+  const slowest = Math.min(...speeds.filter((speed) => speed > 1e-4), 1)
+  const until = Math.min(Math.max(periods / slowest, shortest), longest)
+  if (sampleTime !== undefined)
+    return program.run({ until, step: sampleTime, every: Math.max(1, Math.ceil(until / sampleTime / rows)) })
+  const wanted = Math.min(until / rows, 0.1 / Math.max(...speeds, 1e-9))
+  const every = Math.ceil(until / rows / Math.max(wanted, until / mostSteps))
+  return program.run({ until, step: until / rows / every, every })
+}

@@ -1,0 +1,47 @@
+import type { Outcome } from '../document'
+import type { Mode } from '../control'
+import type { StateSpace } from '../linear'
+import type { FreeRecord } from './free'
+import type { Measured } from './measure'
+
+export interface ModelCheck {
+  readonly name: string
+  readonly holds: boolean
+  readonly value: number
+  /** '' for a pure number. */
+  readonly unit: string
+  readonly note: string
+}
+
+export interface HeldInput {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  readonly value: number
+}
+
+export interface RestingPoint {
+  /** Positions of all joints, in the order of the assembly; without bodies all states. */
+  readonly q: readonly number[]
+  /** States that run on at a steady rate. */
+  readonly running: readonly string[]
+  /** Unknowns that the equations leave open. */
+  readonly open: number
+  readonly inputs: readonly HeldInput[]
+  readonly residual: number
+  /** The exact linear form about it. */
+  readonly system: StateSpace
+  readonly modes: readonly Mode[]
+  /** Speeds of all coordinates by independent speed, with the modes' coordinates first. */
+  readonly spread: readonly (readonly number[])[]
+}
+
+export interface ModelReport {
+  /** Nothing without bodies. */
+  readonly freedoms: number | undefined
+  readonly checks: readonly ModelCheck[]
+  readonly point: Outcome<RestingPoint>
+  readonly swing: FreeRecord
+  /** What its sensors read of the free motion. */
+  readonly measured: readonly Measured[]
+}
