@@ -1,10 +1,10 @@
 import { writeFileSync } from 'node:fs'
 import Joi from 'joi'
-import { designPoint, linearMachine } from '@calm-hand/core/control'
+import { bodilessPoint, designPoint, linearMachine } from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { assemble, designRealism, mechanism, numbersOf } from '@calm-hand/core/machine'
+import { assemble, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, modelOfLoop, tune } from '@calm-hand/core/tuning'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
@@ -31,8 +31,13 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   if (part === undefined)
     return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
   if (part.kind === mechanism.name) return linearizedMechanism(part, at)
-  if (at !== undefined)
-    return badInput('--at', 'A lifter is linearized about hover.', 'Leave --at out, or name a machine of bodies on joints.')
+  if (at !== undefined) {
+    const what = isBodiless(part)
+      ? 'A machine without bodies is linearized where its conditions put it.'
+      : 'A lifter is linearized about hover.'
+    return badInput('--at', what, 'Leave --at out, or name a machine of bodies on joints.')
+  }
+  if (isBodiless(part)) return linearizedBodiless(part)
   const whole = linearMachine(part, designRealism)
   if (whole.kind === 'refused') return badFrom(whole)
   if (loop === undefined) {
@@ -42,6 +47,19 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   const model = modelOfLoop(document, loop)
   if (model.kind === 'refused') return badFrom(model)
   return answer({ ...model.value.model.plant, operatingPoint: whole.value.operatingPoint })
+}
+
+/** About the point where its conditions let it balance. */
+function linearizedBodiless(machine: Part): Result {
+  const point = bodilessPoint(machine, fullMechanism)
+  if (point.kind === 'refused') return badFrom(point)
+  const { system, form, states, inputs, residual, running } = point.value
+  const operatingPoint = { states: byName(form.states, states), inputs: byName(form.inputs, inputs), residual, running }
+  return answer({ ...system, operatingPoint })
+}
+
+function byName(list: readonly { name: string }[], values: readonly number[]): Record<string, number> {
+  return Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
 }
 
 const pointSchema = Joi.object({
@@ -56,9 +74,7 @@ function linearizedMechanism(machine: Part, at: string | undefined): Result {
   const point = designPoint(machine, conditions.value)
   if (point.kind === 'refused') return badFrom(point)
   const { system, form, states, inputs, residual, held } = point.value
-  const named = (list: readonly { name: string }[], values: readonly number[]) =>
-    Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
-  const operatingPoint = { states: named(form.states, states), inputs: named(form.inputs, inputs), residual, held }
+  const operatingPoint = { states: byName(form.states, states), inputs: byName(form.inputs, inputs), residual, held }
   return answer({ ...system, operatingPoint })
 }
 

@@ -1,5 +1,5 @@
 import type { Document } from '@calm-hand/core/document'
-import { closeChains, floatingBody, fullMechanism, mechanism, quantities } from '@calm-hand/core/machine'
+import { closeChains, floatingBody, fullMechanism, isBodiless, quantities } from '@calm-hand/core/machine'
 import { compile, freeProgram } from '@calm-hand/core/simulation'
 import type { Column } from '@calm-hand/core/simulation'
 import type { Result } from '../output'
@@ -43,8 +43,9 @@ function signalsOf(document: Document): Pick<Column, 'name' | 'unit' | 'role'>[]
   const [firstTrial] = Object.keys(document.trials)
   const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
   const free = Object.values(document.machines)
-    .filter(({ kind }) => kind === mechanism.name)
+    .filter(({ kind }) => kind !== floatingBody.name)
     .flatMap((machine) => {
+      if (isBodiless(machine)) return freeProgram(machine, fullMechanism, []).columns
       const closure = closeChains(machine)
       return closure.kind === 'open' ? [] : freeProgram(machine, fullMechanism, closure.kept).columns
     })

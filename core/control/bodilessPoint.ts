@@ -39,7 +39,7 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
   const must = [...left.filter((_, i) => !running.includes(i)), ...outputs]
   const unknowns = all.filter((i) => !fixed.has(names[i]!) && !running.includes(i))
   const start = Float64Array.from(
-    [...form.states.map(({ atRest }) => atRest), ...form.inputs.map(({ nominal }) => nominal)].map(
+    [...form.states.map(({ near }) => near), ...form.inputs.map(({ nominal }) => nominal)].map(
       (value, i) => fixed.get(names[i]!) ?? value,
     ),
   )

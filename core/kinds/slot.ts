@@ -55,7 +55,19 @@ export interface FormulaSlot extends SlotBase {
 /** A name of something else in the document, or free text. */
 export interface NameSlot extends SlotBase {
   readonly type: 'name'
-  readonly of: 'machine' | 'body' | 'coordinate' | 'fixable' | 'supply' | 'loop' | 'signal' | 'axis' | 'parameter' | 'text'
+  readonly of:
+    | 'machine'
+    | 'body'
+    | 'coordinate'
+    | 'fixable'
+    | 'input'
+    | 'output'
+    | 'supply'
+    | 'loop'
+    | 'signal'
+    | 'axis'
+    | 'parameter'
+    | 'text'
   readonly optional?: true
 }
 

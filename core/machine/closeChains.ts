@@ -57,10 +57,17 @@ export function closeChains(machine: Part, start?: readonly number[]): Closure {
  * leave no way to close them.
  */
 export function closedPose(machine: Part, q: readonly number[], held: readonly string[]): readonly number[] | undefined {
+  return poseCloser(machine, held)(q)
+}
+
+/** The same for many poses of one machine. */
+export function poseCloser(machine: Part, held: readonly string[]): (q: readonly number[]) => readonly number[] | undefined {
   const { assembly, rowsAt } = chainsOf(machine)
   const fixed = held.map((name) => assembly.pairs[assembly.positions.findIndex((one) => one.name === name)] ?? -1)
-  const found = closedFrom(assembly, rowsAt, q, fixed)
-  return found.gap > closedGap ? undefined : found.q
+  return (q) => {
+    const found = closedFrom(assembly, rowsAt, q, fixed)
+    return found.gap > closedGap ? undefined : found.q
+  }
 }
 
 function chainsOf(machine: Part): { assembly: Assembly; rowsAt: (q: readonly number[]) => NamedRow[] } {

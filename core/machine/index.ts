@@ -4,7 +4,23 @@ export { body } from './body'
 export { designRealism, fullRealism, layers } from './layers'
 export { energyAndMomentum, motion, rotorCount, stateList, trueRange } from './equations'
 export { floatingBody } from './floatingBodyKind'
-export { bodilessForm, bodilessMotion, equations, followed, isBodiless, matrices } from './bodiless'
+export { inputNames, outputNames } from './signalNames'
+export {
+  bodilessForm,
+  bodilessMotion,
+  equationOutput,
+  equationState,
+  equations,
+  figure,
+  fixableNames,
+  followed,
+  isBodiless,
+  matrices,
+  nominalSignal,
+  nominalState,
+  plainInput,
+  withRenamedSignal,
+} from './bodiless'
 export type { BodilessForm, BodilessMotion } from './bodiless'
 export { machineKinds } from './machineKinds'
 export { mechanism } from './mechanism'
@@ -12,13 +28,16 @@ export { linkedBody } from './linkedBody'
 export { joints } from './joints'
 export { turning as turningJoint } from './joints/turning'
 export { shapes } from './shapes'
-export { closeChains, closedPose, moved, unitQuaternions } from './closeChains'
-export { chainRowsOf, effectParts, mechanismForm, mechanismMotion } from './mechanismMotion'
+export { closeChains, closedPose, moved, poseCloser, unitQuaternions } from './closeChains'
+export { chainRowsOf, effectParts, mechanismForm, mechanismMotion, neededEfforts } from './mechanismMotion'
 export { coordinateOf } from './world'
+export { expectations, orderExpectation, signExpectation } from './expectation'
+export { motion as motionKind, movedCoordinates } from './motion'
 export { condition, conditionsOf } from './condition'
 export { constant } from './constant'
 export { mechanismSensors } from './mechanismSensors'
-export { batteryNames, layersOf as layersOfMechanism, sensorParts } from './mechanismMotion'
+export { layersOf as layersOfMachine } from './askedLayers'
+export { batteryNames, sensorParts } from './mechanismMotion'
 export { surroundings } from './surroundings'
 export { standardAtmosphere } from './atmosphere'
 export { chains } from './chains'

@@ -3,9 +3,11 @@ import type { Kind } from '../kinds'
 import { chains } from './chains'
 import { condition } from './condition'
 import { constant } from './constant'
+import { expectations } from './expectation'
 import { drives, forces } from './effects'
 import { linkedBody } from './linkedBody'
 import { mechanismSensors } from './mechanismSensors'
+import { motion } from './motion'
 import { surroundings } from './surroundings'
 
 /** Bodies on joints, from ground upward. */
@@ -23,6 +25,8 @@ export const mechanism = {
     sensors: parts({ label: 'sensors', kinds: mechanismSensors, optional: true }),
     surroundings: parts({ label: 'surroundings', kinds: surroundings, optional: true }),
     conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
+    expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),
+    motions: parts({ label: 'motions', kinds: [motion], optional: true }),
     constants: parts({ label: 'constants', kinds: [constant], optional: true }),
   },
 } as const satisfies Kind

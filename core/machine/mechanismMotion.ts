@@ -9,12 +9,10 @@ import type { Assembly } from './assemble'
 import { chains } from './chains'
 import type { BodyView, ChainRow, ChainScene } from './chains/chain'
 import { effects } from './effects'
-import { fullMechanism, mechanismLayers } from './effects/effect'
-import type { Acted, EffectKind, MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
+import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './equations'
 import { mechanismSensors } from './mechanismSensors'
 import type { SensorKind } from './mechanismSensors/sensor'
-import { numbersOf } from './numbers'
 import type { Read } from './read'
 import {
   biasAccelerations,
@@ -24,6 +22,7 @@ import {
   effortsLeft,
   energies,
   forwardDynamics,
+  inverseDynamics,
   jacobianAt,
   massMatrix,
   motionOf,
@@ -77,35 +76,6 @@ export function effectParts(machine: Part): { path: string; name: string; part: 
       kind: findKind(effects, part)!,
     })),
   )
-}
-
-/** Layers that matter to a mechanism: those that some part of it asks about. */
-export function layersOf(machine: Part): readonly MechanismLayer[] {
-  const read = numbersOf(machine)
-  const form = mechanismForm(machine, read)
-  const asked = new AskedLayers(fullMechanism)
-  const states = form.states.map(({ atRest }) => atRest)
-  mechanismMotion(
-    machine,
-    read,
-    asked,
-    form,
-    states,
-    form.inputs.map(() => 0),
-    [],
-  )
-  if (sensorParts(machine).length > 0) asked.has('sensorErrors')
-  return mechanismLayers.filter(({ name }) => asked.seen.has(name))
-}
-
-/** A set that remembers what it was asked for. */
-class AskedLayers extends Set<MechanismLayerName> {
-  readonly seen = new Set<MechanismLayerName>()
-
-  override has(layer: MechanismLayerName): boolean {
-    this.seen?.add(layer)
-    return super.has(layer)
-  }
 }
 
 /** Batteries that drives can name. */
@@ -219,6 +189,26 @@ export function mechanismMotion(
       ...sensed(machine, world, accelerations),
     ],
   }
+}
+
+/**
+ * Efforts of all coordinates that give accelerations against gravity and the forces of the machine, without its drives:
+ * recursive Newton-Euler. Rotors geared to joints count as inertia of the joint.
+ */
+export function neededEfforts(
+  machine: Part,
+  read: Read,
+  layers: MechanismLayers,
+  form: MechanismForm,
+  { q, speeds, accelerations }: Readonly<Record<'q' | 'speeds' | 'accelerations', readonly Scalar[]>>,
+): Scalar[] {
+  const rigid = new Set([...layers].filter((layer) => layer !== 'gears'))
+  const assembly = geared(machine, read, rigid, form.assembly)
+  const world = new World(machine, read, layers, assembly, { q, speeds }, bodyPoses(assembly.tree, q), 0)
+  for (const { path, part, kind } of effectParts(machine))
+    if (path.startsWith('forces.')) kind.act(world.scene(path, part, [], 0), part)
+  const needed = inverseDynamics(assembly.tree, { q, speeds }, accelerations, world.forces)
+  return needed.map((effort, i) => sub(effort, world.efforts[i]!))
 }
 
 /** What perfect sensors would read. */

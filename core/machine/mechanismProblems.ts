@@ -10,6 +10,7 @@ import { conditionProblems } from './conditionProblems'
 import type { EffectKind } from './effects/effect'
 import { constantNames, formulaProblems } from './formulaValue'
 import { joints } from './joints'
+import { motionProblems } from './motion'
 import { numbersOf } from './numbers'
 import { bodyProblems } from './problems'
 import { show } from './show'
@@ -41,6 +42,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
     ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
     ...nameProblems(path, machine),
     ...conditionProblems(path, machine, coordinateNames(machine)),
+    ...motionProblems(path, machine, coordinateNames(machine)),
   ]
   return problems.length > 0 ? problems : [...lightProblems(path, machine), ...chainProblems(path, machine)]
 }

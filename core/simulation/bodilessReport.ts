@@ -2,6 +2,7 @@ import type { Part } from '../document'
 import { bodilessPoint, modes } from '../control'
 import type { Mode } from '../control'
 import type { MechanismLayers } from '../machine'
+import { expectationChecks } from './expectations'
 import { freeProgram } from './free'
 import type { FreeRecord } from './free'
 import type { ModelCheck, ModelReport } from './report'
@@ -39,9 +40,11 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
       ? []
       : [{ name: 'Balances', holds: true, value: point.value.residual, unit: '', note: restNote(point.value.running) }]),
   ]
+  const seconds = swing.time.at(-1) ?? shortest
   return {
     freedoms: undefined,
-    checks,
+    seconds,
+    checks: system === undefined ? checks : [...checks, ...expectationChecks(machine, system, seconds)],
     swing,
     measured: [],
     point:
@@ -58,6 +61,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
                 label,
                 unit,
                 value: point.value.inputs[i]!,
+                step: stepOf(machine, name),
               })),
               residual: point.value.residual,
               system: point.value.system,
@@ -66,6 +70,13 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
             },
           },
   }
+}
+
+/** A tenth of what an input can do, in one figure; 1 without limits. */
+function stepOf(machine: Part, name: string): number {
+  const { least, most } = (machine.inputs as Readonly<Record<string, Part>>)[name]!
+  if (least === undefined || most === undefined) return 1
+  return Number((0.1 * ((most as number) - (least as number))).toPrecision(1))
 }
 
 function restNote(running: readonly string[]): string {

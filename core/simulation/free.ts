@@ -36,6 +36,13 @@ export interface FreeProgram {
   readonly columns: readonly Column[]
   /** Runs from given states with constant inputs; several value sets one after the other, nothing compiled again. */
   run(request: FreeRun): FreeRecord
+  /** For whoever changes inputs on the way: goes on from where it is. No record. */
+  begin(start: readonly number[], step: number): FreeSteps
+}
+
+export interface FreeSteps {
+  /** Some steps with constant inputs; the states after them, or nothing where it diverged. */
+  advance(inputs: readonly number[], steps: number): Float64Array | undefined
 }
 
 export interface FreeRun {
@@ -145,6 +152,27 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const loaded = loadModule(module)
   const columns = shown.map(({ value: _value, ...column }) => column)
 
+  const begin = (start: readonly number[], step: number): FreeSteps => {
+    loaded.reserve(module.slots + shown.length)
+    const memory = loaded.memory()
+    for (const { node, value } of numbers.values()) memory[slotOf(node)] = value
+    equation.x.forEach((node, i) => (memory[slotOf(node)] = start[i] ?? plant.states[i]?.atRest ?? 0))
+    memory[slotOf(equation.t)] = 0
+    memory[slotOf(control.step)] = step
+    memory[slotOf(control.diverged)] = 0
+    loaded.call('prepare')
+    const first = slotOf(equation.x[0]!)
+    return {
+      advance: (given, steps) => {
+        inputs.forEach((node, i) => (memory[slotOf(node)] = given[i]!))
+        memory[slotOf(control.left)] = steps
+        memory[slotOf(control.tillRow)] = steps + 1 // no row is wanted
+        loaded.call('run')
+        return memory[slotOf(control.diverged)] === 0 ? memory.subarray(first, first + count) : undefined
+      },
+    }
+  }
+
   const run = ({ start, inputs: given, until, step, every, values }: FreeRun): FreeRecord => {
     const steps = Math.round(until / step) + 1
     const rows = Math.ceil(steps / every)
@@ -171,7 +199,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
           : endingOf(plant.states, memory, equation.x, made * every * step),
     }
   }
-  return { states: plant.states, columns, run }
+  return { states: plant.states, columns, run, begin }
 }
 
 function endingOf(named: readonly StateInfo[], memory: Float64Array, x: readonly NumberNode[], at: number): Ending {

@@ -21,16 +21,22 @@ const samples = 20
 const noticed = 0.02
 
 /** How each coordinate answers a step of one input about the resting point: exact for the linear form. */
-export function inputSteps(system: StateSpace, input: string, outputs: readonly string[], size = 1): InputStep[] {
+export function inputSteps(
+  system: StateSpace,
+  input: string,
+  outputs: readonly string[],
+  size = 1,
+  seconds = longest,
+): InputStep[] {
   const column = system.inputs.indexOf(input)
-  const fastest = Math.max(0, ...(poles(system) ?? []).map(({ re }) => re))
-  const until = fastest > 0 ? Math.min(longest, mostGrowth / fastest) : longest
+  const fastest = Math.max(0, ...(system.dt === null ? (poles(system) ?? []) : []).map(({ re }) => re))
+  const until = fastest > 0 ? Math.min(seconds, mostGrowth / fastest) : seconds
   const { t, y } = stepResponse(system, until, points, column)
-  const every = (points - 1) / samples
+  const every = Math.max(1, Math.floor((t.length - 1) / samples))
   return outputs.map((output) => {
     const row = system.outputs.indexOf(output)
     const values = y.map((all) => size * all[row]!)
-    const dots = Array.from({ length: samples + 1 }, (_, k) => ({ t: t[k * every]!, y: values[k * every]! }))
+    const dots = t.flatMap((at, k) => (k % every === 0 ? [{ t: at, y: values[k]! }] : []))
     return { output, t, y: values, sampled: dots, wrongWay: startsWrongWay(values) }
   })
 }

@@ -13,6 +13,7 @@ import {
   sensorParts,
 } from '../machine'
 import type { MechanismLayers } from '../machine'
+import { expectationChecks } from './expectations'
 import { freeProgram } from './free'
 import type { FreeRecord } from './free'
 import { measure } from './measure'
@@ -20,6 +21,8 @@ import type { ModelCheck, ModelReport, RestingPoint } from './report'
 import { bodilessReport } from './bodilessReport'
 import { findColumn } from './record'
 
+/** Steps of inputs are looked at for so long. */
+const stepSeconds = 2
 const measuringSeed = 1
 /** Free motion in the check: long enough to swing, short enough to wait for. */
 const freeSeconds = 5
@@ -92,7 +95,8 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
   ]
   return {
     freedoms: closure.freedoms,
-    checks,
+    seconds: stepSeconds,
+    checks: point.kind === 'refused' ? checks : [...checks, ...expectationChecks(machine, point.value.system, stepSeconds)],
     point,
     swing,
     measured: measure(machine, swing, layers, measuringSeed),
@@ -110,7 +114,7 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
       q: states.slice(0, form.assembly.positions.length),
       running: [],
       open,
-      inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]! })),
+      inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]!, step: 1 })),
       residual,
       system,
       modes: found.kind === 'done' ? found.value : [],

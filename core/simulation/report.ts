@@ -18,6 +18,8 @@ export interface HeldInput {
   readonly label: string
   readonly unit: string
   readonly value: number
+  /** A step of it that is worth looking at. */
+  readonly step: number
 }
 
 export interface RestingPoint {
@@ -39,6 +41,8 @@ export interface RestingPoint {
 export interface ModelReport {
   /** Nothing without bodies. */
   readonly freedoms: number | undefined
+  /** s: how long steps of its inputs are looked at. */
+  readonly seconds: number
   readonly checks: readonly ModelCheck[]
   readonly point: Outcome<RestingPoint>
   readonly swing: FreeRecord

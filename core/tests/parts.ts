@@ -68,7 +68,7 @@ export function linearPart(a: number[][], b: number[][], sampleTime?: number): P
   return {
     kind: 'matrices',
     ...(sampleTime === undefined ? {} : { sampleTime }),
-    states: named('x', a.length, 'nominalSignal'),
+    states: named('x', a.length, 'nominalState'),
     inputs: named('u', b[0]!.length, 'plainInput'),
     outputs: {},
     a,

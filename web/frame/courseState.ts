@@ -35,11 +35,15 @@ type State = Pick<StationState, 'state' | 'line'>
 
 export function machineState(document: Document, problems: number): State {
   if (problems > 0) return { state: 'fails', line: problems === 1 ? '1 problem' : `${problems} problems` }
-  const bodies = Object.values(document.machines).reduce(
-    (total, machine) => total + Object.keys(machine.bodies as object).length,
-    0,
-  )
-  return { state: 'holds', line: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, no problems` }
+  const count = (group: string) =>
+    Object.values(document.machines).reduce((total, machine) => total + Object.keys((machine[group] ?? {}) as object).length, 0)
+  const [bodies, states] = [count('bodies'), count('states')]
+  const words = bodies > 0 ? counted(bodies, 'body', 'bodies') : counted(states, 'state', 'states')
+  return { state: 'holds', line: `${words}, no problems` }
+}
+
+function counted(count: number, one: string, many: string): string {
+  return `${count} ${count === 1 ? one : many}`
 }
 
 export function loopsState(document: Document): State {

@@ -3,7 +3,7 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
-import { batteryNames, coordinateNames, ground } from '@calm-hand/core/machine'
+import { batteryNames, coordinateNames, fixableNames, ground, inputNames, outputNames } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
 import { setValue } from '../state/edits'
 import { digitsOf } from '../units'
@@ -121,6 +121,14 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return listed([ground, ...Object.keys((machine?.bodies ?? {}) as object)])
     case 'coordinate':
       return listed(machine === undefined ? [] : coordinateNames(machine))
+    case 'fixable':
+      return listed(machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : coordinateNames(machine))
+    case 'input':
+      return shownPlain(machine === undefined ? [] : inputNames(machine))
+    case 'output':
+      return shownPlain(machine === undefined ? [] : outputNames(machine))
+    case 'signal':
+      return { '': 'nothing', ...listed(machine === undefined ? [] : outputNames(machine)) }
     case 'supply':
       return { '': 'a supply of its own', ...listed(machine === undefined ? [] : batteryNames(machine)) }
     case 'machine':
@@ -128,6 +136,11 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
     default:
       return listed(Object.keys(document.loops))
   }
+}
+
+/** Names of drives without the word before them. */
+function shownPlain(names: readonly string[]): Record<string, string> {
+  return Object.fromEntries(names.map((name) => [name, name.replace(/^drives\./, '')]))
 }
 
 function listed(names: readonly string[]): Record<string, string> {

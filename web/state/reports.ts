@@ -3,22 +3,22 @@ import type { Remote } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
 import { contentHash } from '@calm-hand/core/document'
-import type { Part } from '@calm-hand/core/document'
+import type { Outcome, Part } from '@calm-hand/core/document'
 import type { MechanismLayerName } from '@calm-hand/core/machine'
-import type { ModelReport } from '@calm-hand/core/simulation'
+import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
 import type { Inspector } from '../workers/machine.worker'
 
-interface Reports {
-  /** By content of the machine. */
-  readonly done: Readonly<{ [hash: string]: ModelReport }>
+interface Found {
+  readonly done: Readonly<{ [hash: string]: unknown }>
   readonly failed: Readonly<{ [hash: string]: string }>
 }
 
-const useReports = create<Reports>(() => ({ done: {}, failed: {} }))
-/** A drag makes many machines; only the one that stays for this long is checked. */
+/** What a worker found, by the content of what it was asked. */
+const useFound = create<Found>(() => ({ done: {}, failed: {} }))
+/** A drag makes many machines; only the one that stays for this long is looked at. */
 const settleMs = 250
-/** Reports hold curves: the oldest go. */
-const mostKept = 12
+/** Findings hold curves: the oldest go. */
+const mostKept = 16
 
 let inspector: Remote<Inspector> | undefined
 const asked = new Set<string>()
@@ -35,27 +35,52 @@ export interface ReportState {
 
 /** The report of a machine, once it has been made; nothing while it is being made. */
 export function useReport(machine: Part, layers: readonly MechanismLayerName[]): ReportState {
-  const hash = contentHash({ machine, layers })
-  const report = useReports((reports) => reports.done[hash])
-  const failure = useReports((reports) => reports.failed[hash])
-  useEffect(() => {
-    const timer = window.setTimeout(() => void makeReport(hash, machine, layers), settleMs)
-    return () => window.clearTimeout(timer)
-    // the hash says everything about the machine
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [hash])
-  return { report, failure }
+  const { found, failure } = useInspection(contentHash({ machine, layers }), () => startedInspector().report(machine, layers))
+  return { report: found, failure }
 }
 
-async function makeReport(hash: string, machine: Part, layers: readonly MechanismLayerName[]): Promise<void> {
+export interface EffortState {
+  readonly effort: Outcome<MotionEffort> | undefined
+  readonly failure: string | undefined
+}
+
+/** What a motion of a machine asks of its drives; nothing while it is worked out, or without a motion. */
+export function useEffort(machine: Part, motion: string | undefined, layers: readonly MechanismLayerName[]): EffortState {
+  const hash = motion === undefined ? undefined : contentHash({ machine, motion, layers })
+  const { found, failure } = useInspection<Outcome<MotionEffort>>(
+    hash,
+    async () => await startedInspector().effort(machine, motion!, layers),
+  )
+  return { effort: found, failure }
+}
+
+function useInspection<Value>(
+  hash: string | undefined,
+  ask: () => Promise<Value>,
+): { readonly found: Value | undefined; readonly failure: string | undefined } {
+  const found = useFound(({ done }) => (hash === undefined ? undefined : done[hash])) as Value | undefined
+  const failure = useFound(({ failed }) => (hash === undefined ? undefined : failed[hash]))
+  useEffect(() => {
+    if (hash === undefined) return
+    const timer = window.setTimeout(() => void look(hash, ask), settleMs)
+    return () => window.clearTimeout(timer)
+    // the hash says everything about what is asked
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [hash])
+  return { found, failure }
+}
+
+async function look(hash: string, ask: () => Promise<unknown>): Promise<void> {
   if (asked.has(hash)) return
   asked.add(hash)
   try {
-    const report = await startedInspector().report(machine, layers)
-    useReports.setState(({ done }) => ({
-      done: Object.fromEntries([...Object.entries(done).slice(1 - mostKept), [hash, report]]),
-    }))
+    const value = await ask()
+    useFound.setState(({ done }) => {
+      const kept = Object.entries(done).slice(1 - mostKept)
+      for (const gone of Object.keys(done).slice(0, 1 - mostKept)) asked.delete(gone)
+      return { done: Object.fromEntries([...kept, [hash, value]]) }
+    })
   } catch (error) {
-    useReports.setState(({ failed }) => ({ failed: { ...failed, [hash]: (error as Error).message } }))
+    useFound.setState(({ failed }) => ({ failed: { ...failed, [hash]: (error as Error).message } }))
   }
 }

@@ -2,6 +2,7 @@ import { parts } from '../../kinds'
 import type { Kind } from '../../kinds'
 import { condition } from '../condition'
 import { constant } from '../constant'
+import { expectations } from '../expectation'
 import { figure } from './figures'
 import { equationOutput, equationState, plainInput } from './signals'
 
@@ -17,6 +18,7 @@ export const equations = {
     outputs: parts({ label: 'outputs', kinds: [equationOutput], optional: true }),
     conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
     figure: parts({ label: 'figure', kinds: [figure], optional: true }),
+    expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),
     constants: parts({ label: 'constants', kinds: [constant], optional: true }),
   },
 } as const satisfies Kind

@@ -10,7 +10,8 @@ import { equations } from './equations'
 import { matrices } from './matrices'
 
 export interface BodilessForm {
-  readonly states: readonly StateInfo[]
+  /** `near` is where an operating point is looked for: the nominal value of a linear model, else the start. */
+  readonly states: readonly (StateInfo & { readonly near: number })[]
   /** With their nominal values. */
   readonly inputs: readonly (InputInfo & { readonly nominal: number })[]
   readonly outputs: readonly { readonly name: string; readonly unit: string }[]
@@ -36,7 +37,8 @@ export function bodilessForm(machine: Part): BodilessForm {
     states: listed('states').map(([name, part]) => ({
       name,
       unit: part.unit as string,
-      atRest: number(part, machine.kind === equations.name ? 'start' : 'nominal'),
+      near: number(part, part.nominal === undefined ? 'start' : 'nominal'),
+      atRest: number(part, part.start === undefined ? 'nominal' : 'start'),
     })),
     inputs: listed('inputs').map(([name, part]) => ({
       name,
@@ -67,7 +69,7 @@ export function bodilessMotion(
 
 function limited(machine: Part, read: Read, layers: MechanismLayers, name: string, asked: Scalar): Scalar {
   const { least, most } = (machine.inputs as Readonly<Record<string, Part>>)[name]!
-  if (!layers.has('driveLimits') || (least === undefined && most === undefined)) return asked
+  if ((least === undefined && most === undefined) || !layers.has('driveLimits')) return asked
   if (least !== undefined && most !== undefined) return clamp(asked, read(`inputs.${name}.least`), read(`inputs.${name}.most`))
   return least === undefined ? min(asked, read(`inputs.${name}.most`)) : max(asked, read(`inputs.${name}.least`))
 }

@@ -1,5 +1,7 @@
 export { equations } from './equations'
-export { followed } from './figures'
+export { figure, followed } from './figures'
+export { equationOutput, equationState, nominalSignal, nominalState, plainInput } from './signals'
+export { withRenamedSignal } from './rename'
 export { bodilessForm, bodilessMotion, isBodiless } from './form'
 export { matrices } from './matrices'
 export { bodilessProblems, fixableNames } from './problems'

@@ -31,10 +31,23 @@ export const equationOutput = {
   slots: { unit, value: formula({ label: 'value', unit: '' }) },
 } as const satisfies Kind
 
-/** A state or output of a linear model, with the value that its deviations are counted from. */
+/** A state of a linear model, with the value that its deviations are counted from. */
+export const nominalState = {
+  name: 'nominalState',
+  says: 'is {nominal} nominally, and starts at {start}',
+  about:
+    'A state of a linear model: the matrices act on its deviation from the nominal value. It starts there unless it says otherwise.',
+  slots: {
+    unit,
+    nominal: number({ label: 'nominal value', unit: '', otherwise: 0 }),
+    start: number({ label: 'value at the start', unit: '', optional: true }),
+  },
+} as const satisfies Kind
+
+/** An output of a linear model, with the value that its deviations are counted from. */
 export const nominalSignal = {
   name: 'nominalSignal',
   says: 'is {nominal} nominally',
-  about: 'A state or output of a linear model: the matrices act on its deviation from the nominal value.',
+  about: 'An output of a linear model: the matrices act on its deviation from the nominal value.',
   slots: { unit, nominal: number({ label: 'nominal value', unit: '', otherwise: 0 }) },
 } as const satisfies Kind

@@ -1,6 +1,6 @@
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
-import { rotorThroughGear, stifflyGeared, supplySlot } from './motor'
+import { motorReach, rotorThroughGear, stifflyGeared, supplySlot } from './motor'
 import type { EffectKind } from './effect'
 
 /** A direct-current motor behind a stiff gear, by its constants. */
@@ -24,6 +24,12 @@ export const dcMotor: EffectKind = {
   states: [{ name: 'current', unit: 'A' }],
   input: { label: 'voltage', unit: 'V' },
   armature: rotorThroughGear,
+  reach: (number, speed) =>
+    motorReach(
+      { resistance: number('resistance'), constant: number('constant'), drag: number('drag'), most: number('voltage') },
+      number('gear'),
+      speed,
+    ),
   act: (scene, part) =>
     stifflyGeared(scene, part, {
       resistance: scene.number('resistance'),

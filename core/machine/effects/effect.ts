@@ -83,6 +83,8 @@ export interface EffectKind extends Kind {
   readonly voltage?: (scene: Pick<Scene, 'number' | 'states' | 'has'>) => Scalar
   /** Inertia that a rotor geared to its joint adds to that joint. */
   readonly armature?: (scene: Pick<Scene, 'number' | 'has'>) => Scalar
+  /** The most effort that it can put on its joint at a speed, in the sense of the speed. */
+  readonly reach?: (number: (slot: string) => number, speed: number) => number
   /** Names that its formulas may use besides those of the machine. */
   readonly formulaNames?: readonly string[]
   /** What is wrong with its numbers that no schema can see. */

@@ -1,4 +1,5 @@
 import { clamp, mul, neg } from '../../expression'
+import { number } from '../../kinds'
 import { coordinateSlot, positive } from './slots'
 import type { EffectKind } from './effect'
 
@@ -8,8 +9,14 @@ export const effortDrive: EffectKind = {
   label: 'ideal drive',
   says: 'A drive moves {joint} with the effort asked, at most {most}.',
   about: 'effort = what is asked, held within plus and minus its limit. N·m on a turning coordinate, N on a sliding one.',
-  slots: { joint: coordinateSlot, most: positive('most effort', '') },
+  slots: {
+    joint: coordinateSlot,
+    most: positive('most effort', ''),
+    inertia: number({ label: 'inertia it adds to the joint', unit: '', least: 0, otherwise: 0 }),
+  },
   input: { label: 'effort asked', unit: '' },
+  armature: ({ number: slot }) => slot('inertia'),
+  reach: (slot) => slot('most'),
   act: (scene, part) => {
     const most = scene.number('most')
     const effort = scene.has('driveLimits') ? clamp(scene.input, neg(most), most) : scene.input

@@ -1,7 +1,7 @@
 import { abs, add, div, less, max, min, mul, select, sqrt, square, sub } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
-import { motorAt, rotorThroughGear, supplySlot } from './motor'
+import { motorReach, motorAt, rotorThroughGear, supplySlot } from './motor'
 import type { EffectKind } from './effect'
 
 /** rad/s of the shaft over which the loss of the teeth changes its sign. */
@@ -42,6 +42,12 @@ export const gearMotor: EffectKind = {
   ],
   input: { label: 'voltage', unit: 'V' },
   armature: (scene) => (scene.has('gears') ? 0 : rotorThroughGear(scene)),
+  reach: (number, speed) =>
+    motorReach(
+      { resistance: number('resistance'), constant: number('constant'), drag: number('drag'), most: number('voltage') },
+      number('gear'),
+      speed,
+    ),
   act: (scene, part) => {
     const joint = part.joint as string
     const { position, speed } = scene.coordinate(joint)

@@ -54,3 +54,13 @@ export function stifflyGeared(scene: Scene, part: Part, motor: Motor): Acted {
 export function rotorThroughGear({ number }: Pick<Scene, 'number'>): Scalar {
   return mul(square(number('gear')), number('rotorInertia'))
 }
+
+/** Effort that a motor can still give at the joint while it turns with a speed, at its most voltage. */
+export function motorReach(
+  { resistance, constant, drag, most }: Readonly<Record<'resistance' | 'constant' | 'drag' | 'most', number>>,
+  gear: number,
+  speed: number,
+): number {
+  const shaft = gear * Math.abs(speed)
+  return Math.max(0, gear * ((constant * (most - constant * shaft)) / resistance - drag * shaft))
+}

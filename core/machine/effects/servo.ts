@@ -48,6 +48,7 @@ export const firstOrderServo: EffectKind = {
   slots: { lag: positive('lag', 's'), ...slots },
   states: [{ name: 'position', unit: '' }],
   input: { label: 'position asked', unit: '' },
+  reach: (number) => number('mostEffort'),
   act: (scene, part) => {
     const [s] = scene.states as [never]
     const rate = limited(scene, div(sub(reached(scene), s), scene.number('lag')), 'mostRate')
@@ -69,6 +70,7 @@ export const servo: EffectKind = {
     { name: 'rate', unit: '' },
   ],
   input: { label: 'position asked', unit: '' },
+  reach: (number) => number('mostEffort'),
   act: (scene, part) => {
     const [s, r] = scene.states as [never, never]
     const w = scene.number('bandwidth')

@@ -2,7 +2,7 @@ import { div, mul } from '../../expression'
 import { number } from '../../kinds'
 import { show } from '../show'
 import { coordinateSlot, positive } from './slots'
-import { rotorThroughGear, stifflyGeared, supplySlot } from './motor'
+import { motorReach, rotorThroughGear, stifflyGeared, supplySlot } from './motor'
 import type { EffectKind } from './effect'
 
 /** Share by which the no-load speed of a sheet may differ from what its other figures say: makers round. */
@@ -33,6 +33,12 @@ export const sheetMotor: EffectKind = {
   states: [{ name: 'current', unit: 'A' }],
   input: { label: 'voltage', unit: 'V' },
   armature: rotorThroughGear,
+  reach: (number, speed) => {
+    const constant = number('stallTorque') / number('stallCurrent')
+    const drag = (constant * number('freeCurrent')) / number('freeSpeed')
+    const resistance = number('voltage') / number('stallCurrent')
+    return motorReach({ resistance, constant, drag, most: number('voltage') }, number('gear'), speed)
+  },
   act: (scene, part) => {
     const constant = div(scene.number('stallTorque'), scene.number('stallCurrent'))
     return stifflyGeared(scene, part, {

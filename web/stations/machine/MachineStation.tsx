@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { mechanism } from '@calm-hand/core/machine'
+import { floatingBody, mechanism } from '@calm-hand/core/machine'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
@@ -10,13 +10,15 @@ import { Bodies } from './Bodies'
 import { MachineCard } from './MachineCard'
 import { MachineStage } from './MachineStage'
 import { Rigging } from './Rigging'
+import { BodilessStation } from './bodiless/BodilessStation'
 import { MechanismStation } from './mechanism/MechanismStation'
 
 /** What the machine is made of: rigging and ledgers, 3D, findings and layers; by its kind. */
 export function MachineStation() {
   const name = useOpen((project) => Object.keys(project.document.machines)[0]!)
   const kind = useOpen((project) => project.document.machines[name]!.kind)
-  return kind === mechanism.name ? <MechanismStation key={name} name={name} /> : <LifterStation name={name} />
+  if (kind === floatingBody.name) return <LifterStation name={name} />
+  return kind === mechanism.name ? <MechanismStation key={name} name={name} /> : <BodilessStation key={name} name={name} />
 }
 
 function LifterStation({ name }: { readonly name: string }) {

@@ -1,12 +1,13 @@
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { checkDocument } from '@calm-hand/core'
-import { mechanism, totalMass } from '@calm-hand/core/machine'
+import { floatingBody, isBodiless, mechanism, totalMass } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
 import { withUnit } from '../../units'
+import { FigureDrawing } from './FigureDrawing'
 import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
 import { NewMachine } from './NewMachine'
@@ -68,22 +69,21 @@ export function Yard() {
 function MachineCard({ project }: { readonly project: StoredProject }) {
   const document = resolvedOf(project)
   const machine = document === undefined ? undefined : Object.values(document.machines)[0]
-  const isMechanism = machine?.kind === mechanism.name
-  const mass = machine === undefined ? undefined : totalMass(machine)
+  const mass = machine === undefined || isBodiless(machine) ? undefined : totalMass(machine)
   return (
     <Link
       to={`/${project.id}/machine`}
       className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2"
     >
-      <div className="h-[150px] grid place-items-center">
-        {machine !== undefined && (isMechanism ? <MechanismDrawing machine={machine} /> : <MachineDrawing machine={machine} />)}
-      </div>
+      <div className="h-[150px] grid place-items-center">{machine !== undefined && <Drawing machine={machine} />}</div>
       <div className="flex justify-between pt-2">
         <b className="font-semibold">{project.document.title}</b>
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
       <div className="text-[12px] text-mist">{project.document.about}</div>
-      <div className="text-[12px] pt-1">{isMechanism ? bodiesInWords(machine) : workInWords(project.document)}</div>
+      <div className="text-[12px] pt-1">
+        {machine === undefined || machine.kind === floatingBody.name ? workInWords(project.document) : partsInWords(machine)}
+      </div>
     </Link>
   )
 }
@@ -93,9 +93,17 @@ function workInWords({ loops, trials }: StoredProject['document']): string {
   return `${Object.keys(loops).length} loops, ${count} ${count === 1 ? 'trial' : 'trials'}`
 }
 
-function bodiesInWords(machine: Part): string {
-  const [bodies, drives] = [machine.bodies, machine.drives].map((group) => Object.keys((group ?? {}) as object).length)
-  return `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, ${drives} ${drives === 1 ? 'drive' : 'drives'}`
+function partsInWords(machine: Part): string {
+  const count = (group: string) => Object.keys((machine[group] ?? {}) as object).length
+  const words = (number: number, one: string, many: string) => `${number} ${number === 1 ? one : many}`
+  if (isBodiless(machine)) return `${words(count('states'), 'state', 'states')}, ${words(count('inputs'), 'input', 'inputs')}`
+  return `${words(count('bodies'), 'body', 'bodies')}, ${words(count('drives'), 'drive', 'drives')}`
+}
+
+/** Drawn from the model itself, by its kind. */
+function Drawing({ machine }: { readonly machine: Part }) {
+  if (machine.kind === floatingBody.name) return <MachineDrawing machine={machine} />
+  return machine.kind === mechanism.name ? <MechanismDrawing machine={machine} /> : <FigureDrawing machine={machine} />
 }
 
 /** The project with its formulas worked out; nothing where it has problems, which its own stations explain. */

@@ -1,4 +1,4 @@
-import type { ModelReport } from '@calm-hand/core/simulation'
+import type { Measured, ModelReport } from '@calm-hand/core/simulation'
 import { findColumn } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
@@ -8,16 +8,21 @@ interface FreeMotionProps {
   readonly report: ModelReport | undefined
   readonly coordinate: string | undefined
   readonly unit: string
+  /** A sensor shows what it reads: `sensors.gyro`. */
+  readonly chosen: string
 }
 
 /** What the machine does when it is let go: the chosen coordinate, and where its energy goes. */
-export function FreeMotion({ report, coordinate, unit }: FreeMotionProps) {
+export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps) {
   if (report === undefined) return <p className="note p-4">Letting it go ...</p>
   const { swing } = report
   const curve = (name: string, words: string, role: Series['role'], of = ''): Series[] => {
     const values = findColumn(swing as never, name)
     return values === undefined ? [] : [{ name: words, role, xs: swing.time, ys: values.map((value) => toShown(value, of)) }]
   }
+  const sensed = report.measured.filter(({ name }) => name === chosen || name.startsWith(`${chosen}.`))
+  const [sensor] = sensed
+  if (sensor !== undefined) return <Sensed report={report} readings={sensed} />
   const moving = coordinate === undefined ? [] : curve(coordinate, coordinate.split('.')[0]!, 'actual', unit)
   const energy = [
     ...curve('energy.kinetic', 'kinetic', 'actual'),
@@ -46,6 +51,38 @@ export function FreeMotion({ report, coordinate, unit }: FreeMotionProps) {
         series={energy}
         summary="Kinetic energy, energy in springs and energy lost."
       />
+    </div>
+  )
+}
+
+/** What a sensor reads of the free motion, over what is true. */
+function Sensed({ report: { swing }, readings }: { readonly report: ModelReport; readonly readings: readonly Measured[] }) {
+  const end = swing.time.at(-1) ?? 1
+  const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 5), label: 'time' }
+  return (
+    <div
+      className="grid gap-x-4 px-3 pt-2 pb-1 h-full min-h-0"
+      style={{ gridTemplateColumns: `repeat(${readings.length}, minmax(0, 1fr))` }}
+    >
+      {readings.map(({ name, label, unit, time: at, values, lost }) => {
+        const truth = findColumn(swing as never, name)!
+        const series: Series[] = [
+          { name: 'true', role: 'actual', xs: swing.time, ys: truth.map((value) => toShown(value, unit)) },
+          { name: 'read', role: 'measured', xs: at, ys: values.map((value) => toShown(value, unit)) },
+        ]
+        const gone = lost.filter((one) => one).length
+        return (
+          <Chart
+            key={name}
+            title={label}
+            unit={shownUnit(unit)}
+            x={time}
+            y={fitted(series)}
+            series={series}
+            summary={`${values.length} samples over ${end.toFixed(0)} s of free motion${gone > 0 ? `, ${gone} of them lost` : ''}.`}
+          />
+        )
+      })}
     </div>
   )
 }

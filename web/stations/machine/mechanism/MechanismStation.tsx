@@ -4,23 +4,25 @@ import { useEffect, useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { coordinateNames, ground, moved } from '@calm-hand/core/machine'
-import type { ModelReport } from '@calm-hand/core/simulation'
+import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { offerActions } from '../../../frame/actions'
 import { edit, useOpen } from '../../../state/project'
-import { useReport } from '../../../state/reports'
+import { useEffort, useReport } from '../../../state/reports'
+import { ModelCard } from '../ModelCard'
+import { useLayers } from '../useLayers'
 import { FreeMotion } from './FreeMotion'
-import { MechanismCard } from './MechanismCard'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { MechanismStage } from './MechanismStage'
+import { MotionTab } from './MotionTab'
 import { PoseSentence } from './PoseSentence'
 import { StepGrid } from './StepGrid'
-import { addBody } from './mechanismEdits'
+import { addBody, keepPose } from './mechanismEdits'
 import { usePose } from './usePose'
 
-const lookings = { letGo: 'Let it go', step: 'Step its inputs' } as const
+const lookings = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it' } as const
 
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
@@ -33,12 +35,22 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const coordinates = useMemo(() => coordinateNames(valid), [valid])
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
   const pose = usePose(valid, coordinate)
-  const report = useReport(valid)
+  const layers = useLayers(valid)
+  const report = useReport(valid, layers.on)
+  const motions = Object.keys((valid.motions ?? {}) as object)
+  const [wanted, setMotion] = useState<string>()
+  const motion = motions.find((one) => one === wanted) ?? motions[0]
+  const [looking, setLooking] = useState<keyof typeof lookings>('letGo')
+  const effort = useEffort(valid, looking === 'move' ? motion : undefined, layers.on)
+  const [moving, setMoving] = useState(false)
   const units = useMemo(
     () => Object.fromEntries(pose.assembly.positions.map(({ name: one, unit }) => [one, unit])),
     [pose.assembly],
   )
-  const swing = useMemo(() => modeMotion(report.report, playing, pose.assembly), [report.report, playing, pose.assembly])
+  const swing = useMemo(() => {
+    if (moving && effort.effort?.kind === 'done') return throughPoses(effort.effort.value)
+    return modeMotion(report.report, playing, pose.assembly)
+  }, [report.report, playing, pose.assembly, moving, effort.effort])
 
   useEffect(
     () =>
@@ -79,12 +91,23 @@ export function MechanismStation({ name }: { readonly name: string }) {
         <div className="h-full grid grid-rows-[1fr_214px] min-h-0 bg-chalk">
           <PanelBoundary name="The 3D view">
             <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing}>
-              <PoseSentence pose={pose} onCoordinate={(one) => setChosen(one.split('.')[0]!)} />
+              <PoseSentence
+                pose={pose}
+                onCoordinate={(one) => setChosen(one.split('.')[0]!)}
+                onKeep={() => {
+                  edit(keepPose(path, edited, motion, pose))
+                  setLooking('move')
+                }}
+              />
             </MechanismStage>
           </PanelBoundary>
           <div className="border-t border-line min-h-0">
             <PanelBoundary name="The curves">
-              <Tabs.Root defaultValue="letGo" className="h-full flex flex-col">
+              <Tabs.Root
+                value={looking}
+                onValueChange={(next) => setLooking(next as keyof typeof lookings)}
+                className="h-full flex flex-col"
+              >
                 <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
                   {Object.entries(lookings).map(([value, words]) => (
                     <Tabs.Trigger
@@ -97,19 +120,40 @@ export function MechanismStation({ name }: { readonly name: string }) {
                   ))}
                 </Tabs.List>
                 <Tabs.Content value="letGo" className="grow min-h-0">
-                  <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} />
+                  <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
                 </Tabs.Content>
                 <Tabs.Content value="step" className="grow min-h-0">
                   <StepGrid report={report.report} units={units} />
+                </Tabs.Content>
+                <Tabs.Content value="move" className="grow min-h-0">
+                  <MotionTab
+                    machine={valid}
+                    motion={motion}
+                    onMotion={setMotion}
+                    effort={effort}
+                    isPlaying={moving}
+                    onPlay={setMoving}
+                  />
                 </Tabs.Content>
               </Tabs.Root>
             </PanelBoundary>
           </div>
         </div>
       }
-      card={<MechanismCard machine={valid} report={report} playing={playing} onPlay={setPlaying} />}
+      card={<ModelCard machine={valid} report={report} playing={playing} onPlay={setPlaying} layers={layers} />}
     />
   )
+}
+
+/** A motion in its own time, again and again with a breath between. */
+function throughPoses({ time, poses }: MotionEffort): (seconds: number) => readonly number[] {
+  const [first, last] = [time[0]!, time.at(-1)!]
+  const pause = 0.8 // s
+  return (seconds) => {
+    const t = first + (seconds % (last - first + pause))
+    const at = time.findIndex((one) => one >= t)
+    return poses[at < 0 ? poses.length - 1 : at]!
+  }
 }
 
 /** Largest motion of a mode that is shown, rad or m. */

@@ -1,4 +1,4 @@
-import { RotateCcw } from 'lucide-react'
+import { BookmarkPlus, RotateCcw } from 'lucide-react'
 import { useOpen } from '../../../state/project'
 import { ChoiceSlot } from '../../../sentence'
 import { shownUnit, toShown, withUnit } from '../../../units'
@@ -7,10 +7,12 @@ import type { Pose } from './usePose'
 interface PoseSentenceProps {
   readonly pose: Pose
   readonly onCoordinate: (coordinate: string) => void
+  /** Keeps the pose as the next one of a motion. */
+  readonly onKeep: () => void
 }
 
 /** "Stand Boarding ramp with innerLeaf.angle at 14.0°": pulled by slider, keys or in 3D. */
-export function PoseSentence({ pose, onCoordinate }: PoseSentenceProps) {
+export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) {
   const title = useOpen((project) => project.document.title)
   const { coordinate, coordinates, unit, value, travel } = pose
   if (coordinate === undefined) {
@@ -56,6 +58,9 @@ export function PoseSentence({ pose, onCoordinate }: PoseSentenceProps) {
           <RotateCcw size={13} /> Put back
         </button>
       )}
+      <button className="button small" onClick={onKeep} title="Keep this pose as the next one of a motion">
+        <BookmarkPlus size={13} /> Keep pose
+      </button>
     </div>
   )
 }

@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react'
 import { inputSteps } from '@calm-hand/core/simulation'
 import type { InputStep, ModelReport } from '@calm-hand/core/simulation'
 import { ChoiceSlot } from '../../../sentence'
-import { digitsOf, shownUnit, toShown } from '../../../units'
+import { digitsOf, shownUnit, toShown, withUnit } from '../../../units'
 
 interface StepGridProps {
   readonly report: ModelReport | undefined
@@ -19,11 +19,12 @@ export function StepGrid({ report, units }: StepGridProps) {
   const [asked, setAsked] = useState<string>()
   const inputs = point?.inputs ?? []
   const input = inputs.find(({ name }) => name === asked) ?? inputs[0]
+  const seconds = report?.seconds
   const steps = useMemo(() => {
     if (point === undefined || input === undefined) return []
     const outputs = point.system.outputs.filter((name) => name in units)
-    return inputSteps(point.system, input.name, outputs)
-  }, [point, input, units])
+    return inputSteps(point.system, input.name, outputs, input.step, seconds)
+  }, [point, input, units, seconds])
   if (report === undefined) return <p className="note p-4">Stepping its inputs ...</p>
   if (point === undefined) return <p className="note p-4">It does not rest anywhere yet, so there is nothing to step from.</p>
   if (input === undefined) return <p className="note p-4">It has no drive. Add one, and step it here.</p>
@@ -38,7 +39,7 @@ export function StepGrid({ report, units }: StepGridProps) {
           options={Object.fromEntries(inputs.map(({ name }) => [name, plain(name)]))}
           onChoose={setAsked}
         />{' '}
-        <span className="number">1 {shownUnit(input.unit)}</span> more, and look for{' '}
+        <span className="number">{withUnit(input.step, input.unit, 2)}</span> more, and look for{' '}
         <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. Dots: what a controller would sample.{' '}
         {wrong.length > 0 && <b className="font-semibold text-ochre-text">{wrong.join(', ')} first goes the wrong way.</b>}
       </p>
@@ -56,20 +57,18 @@ export function StepGrid({ report, units }: StepGridProps) {
 function SmallChart({ step, unit }: { readonly step: InputStep; readonly unit: string }) {
   const values = step.y.map((value) => toShown(value, unit))
   const [least, most] = [Math.min(0, ...values), Math.max(0, ...values)]
+  const isStill = most === least
   const span = most - least || 1
   const end = step.t.at(-1)!
   const x = (t: number) => (width * t) / end
-  const y = (value: number) => 4 + ((height - 8) * (most - value)) / span
+  const y = (value: number) => (isStill ? height / 2 : 4 + ((height - 8) * (most - value)) / span)
   const last = values.at(-1)!
   const words = `${plain(step.output)} ends at ${digitsOf(step.y.at(-1)!, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
   return (
     <figure aria-label={words}>
       <figcaption className="text-[11px] leading-4 flex justify-between w-[128px]">
         <span className="truncate">{plain(step.output)}</span>
-        <span className="number text-mist">
-          {Math.abs(last) < 1e-12 ? '0' : digitsOf(step.y.at(-1)!, unit, 2)}
-          {shownUnit(unit)}
-        </span>
+        <span className="number text-mist">{Math.abs(last) < 1e-12 ? withUnit(0, unit) : withUnit(step.y.at(-1)!, unit, 2)}</span>
       </figcaption>
       <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true" className="border border-line">
         <line x1="0" x2={width} y1={y(0)} y2={y(0)} stroke="var(--line-2)" />

@@ -12,7 +12,7 @@ import { undo, useProject } from '../../../state/project'
 import { completePage, openDocument } from '../../../tests/openProject'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
-import { MechanismCard } from './MechanismCard'
+import { ModelCard } from '../ModelCard'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { jointTravel } from './jointTravel'
@@ -78,7 +78,7 @@ describe('the pose', () => {
 describe('the pose sentence', () => {
   function Posed() {
     const pose = usePose(machine, 'innerLeaf.angle')
-    return <PoseSentence pose={pose} onCoordinate={nothing} />
+    return <PoseSentence pose={pose} onCoordinate={nothing} onKeep={nothing} />
   }
   const machine = ramp()
 
@@ -131,7 +131,7 @@ describe('the parts as sentences', () => {
   })
 
   it('unfold a force as its sentence, with the rest below', () => {
-    shown('gasStrut')
+    shown('forces.gasStrut')
     expect(screen.getByText(/A gas strut pushes/).textContent).toBe(
       'A gas strut pushes ground and innerLeaf apart with 1650 N, 1.45 times that when pressed in by 0.75 m.',
     )
@@ -199,12 +199,16 @@ describe('mass from what a body is made of', () => {
   })
 })
 
+const noLayers = { all: [], off: new Set<string>(), onSwitch: () => undefined }
+
 describe('the card', () => {
   const report = modelReport(ramp())
 
   it('tells findings, checks, what holds it still and its modes', () => {
     const play = vi.fn()
-    render(<MechanismCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} />)
+    render(
+      <ModelCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} layers={noLayers} />,
+    )
     expect(screen.getByText('5 of 5 hold')).toBeTruthy()
     expect(screen.getByText(/foldDrive works hardest/)).toBeTruthy()
     expect(document.querySelector('[data-input="foldDrive"]')!.textContent).toContain('259')
@@ -216,11 +220,12 @@ describe('the card', () => {
     const weak = replaceAt<Document>(demo('boarding-ramp'), `${path}.drives.foldDrive.most`, 100)
     const machine = weak.machines.ramp!
     render(
-      <MechanismCard
+      <ModelCard
         machine={machine}
         report={{ report: modelReport(machine), failure: undefined }}
         playing={undefined}
         onPlay={nothing}
+        layers={noLayers}
       />,
     )
     expect(screen.getByText(/Nothing balances the machine here/)).toBeTruthy()
@@ -229,15 +234,22 @@ describe('the card', () => {
 
   it('says so while it checks, and where it could not', () => {
     const { rerender } = render(
-      <MechanismCard machine={ramp()} report={{ report: undefined, failure: undefined }} playing={undefined} onPlay={nothing} />,
+      <ModelCard
+        machine={ramp()}
+        report={{ report: undefined, failure: undefined }}
+        playing={undefined}
+        onPlay={nothing}
+        layers={noLayers}
+      />,
     )
     expect(screen.getByText(/Checking the model/)).toBeTruthy()
     rerender(
-      <MechanismCard
+      <ModelCard
         machine={ramp()}
         report={{ report: undefined, failure: 'out of memory' }}
         playing={undefined}
         onPlay={nothing}
+        layers={noLayers}
       />,
     )
     expect(screen.getByText(/could not be made: out of memory/)).toBeTruthy()

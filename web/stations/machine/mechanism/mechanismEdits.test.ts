@@ -2,9 +2,19 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
-import { chains, drives, forces } from '@calm-hand/core/machine'
+import {
+  chains,
+  condition,
+  drives,
+  expectations,
+  forces,
+  mechanismSensors,
+  motionKind,
+  surroundings,
+} from '@calm-hand/core/machine'
 import { demo } from '../../../../core/tests/demo'
-import { addBody, addEffect, removeBody, removeEffect, setMass } from './mechanismEdits'
+import { addPartTo, removePartFrom } from '../partEdits'
+import { addBody, freshSlots, removeBody, setMass } from './mechanismEdits'
 import { sketchOf } from './sketch'
 
 const path = 'machines.ramp'
@@ -42,15 +52,20 @@ describe('building a mechanism', () => {
   it.each([
     ...forces.map((kind) => ['forces', kind] as const),
     ...drives.map((kind) => ['drives', kind] as const),
+    ...mechanismSensors.map((kind) => ['sensors', kind] as const),
+    ...surroundings.map((kind) => ['surroundings', kind] as const),
+    ...expectations.map((kind) => ['expectations', kind] as const),
+    ['conditions', { ...condition, label: 'condition' }] as const,
+    ['motions', { ...motionKind, label: 'motion' }] as const,
     ...chains.filter(({ name }) => name === 'coupled').map((kind) => ['chains', kind] as const),
   ])('adds to %s a $label that the document takes', (group, kind) => {
-    const { name, change } = addEffect(path, machineOf(ramp()), group, kind)
+    const { name, change } = addPartTo(path, machineOf(ramp()), group, kind, freshSlots(machineOf(ramp())))
     const after = change.apply(ramp())
     const outcome = checkDocument(after)
     const where = `${path}.${group}.${name}`
     const problems = outcome.kind === 'refused' ? outcome.problems.filter((problem) => problem.where.startsWith(`${where}.`)) : []
     expect(problems).toEqual([])
-    expect(removeEffect(path, group, name).apply(after)).toEqual(ramp())
+    expect(removePartFrom(path, group, name).apply(after)).toEqual(ramp())
   })
 
   it('sets mass, centre and inertia in one step', () => {

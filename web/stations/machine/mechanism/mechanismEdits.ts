@@ -1,15 +1,12 @@
 import type { Part } from '@calm-hand/core/document'
+import { drivenCoordinates } from '@calm-hand/core/control'
 import { blankPart } from '@calm-hand/core/kinds'
-import type { AnyKind } from '@calm-hand/core/kinds'
-import { coordinateNames, ground, turningJoint } from '@calm-hand/core/machine'
-import type { SolidProperties } from '@calm-hand/core/machine'
-import { removePart, setValue } from '../../../state/edits'
+import { coordinateNames, ground, motionKind, movedCoordinates, turningJoint } from '@calm-hand/core/machine'
+import type { Assembly, SolidProperties } from '@calm-hand/core/machine'
+import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
-
-export interface Added {
-  readonly name: string
-  readonly change: Edit
-}
+import { freeName } from '../partEdits'
+import type { Added } from '../partEdits'
 
 /** A small body that turns on another: a start that has no problems. */
 export function addBody(path: string, machine: Part, on: string): Added {
@@ -61,24 +58,63 @@ export function setMass(path: string, body: Part, { mass, centre, inertia }: Sol
   )
 }
 
-export function addEffect(path: string, machine: Part, group: string, kind: AnyKind): Added {
-  const name = freeName(Object.keys((machine[group] ?? {}) as object), kind.name)
-  const bodies = Object.keys(machine.bodies as object)
-  const [first, second] = coordinateNames(machine)
-  const named = { from: ground, to: bodies.at(-1)!, body: bodies.at(-1)!, joint: first ?? '', source: second ?? first ?? '' }
-  const given = Object.fromEntries(Object.entries(named).filter(([slot]) => slot in kind.slots))
-  return { name, change: setValue(`${path}.${group}.${name}`, blankPart(kind, given), `Add ${name}`) }
+/** s between a kept pose and the next. */
+const poseEvery = 2
+
+/** Keeps a pose as the next one of a motion; the first makes the motion, from where the machine starts. */
+export function keepPose(
+  path: string,
+  machine: Part,
+  motion: string | undefined,
+  { assembly, q }: Readonly<{ assembly: Assembly; q: readonly number[] }>,
+): Edit {
+  const name = motion ?? 'motion'
+  const known = (machine.motions as Readonly<Record<string, Part>> | undefined)?.[name]
+  const part = known ?? blankPart(motionKind, freshMotion(machine))
+  const rows = part.knots as readonly (readonly number[])[]
+  const before = known === undefined ? rows.slice(0, 1) : rows
+  const pose = movedCoordinates(part).map((one) => q[assembly.positions.findIndex((position) => position.name === one)] ?? 0)
+  const rounded = pose.map((value) => Number(value.toPrecision(6)))
+  const knots = [...before, [(before.at(-1)?.[0] ?? -poseEvery) + poseEvery, ...rounded]]
+  return setValue(`${path}.motions.${name}`, { ...part, knots }, 'Keep pose')
 }
 
-export function removeEffect(path: string, group: string, name: string): Edit {
-  return removePart(`${path}.${group}.${name}`, `Remove ${name}`)
+/** What new forces, drives and sensors of a mechanism start with, by slot. */
+export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
+  const bodies = Object.keys(machine.bodies as object)
+  const [first, second] = coordinateNames(machine)
+  return {
+    from: ground,
+    to: bodies.at(-1)!,
+    body: bodies.at(-1)!,
+    joint: first ?? '',
+    source: second ?? first ?? '',
+    signal: first ?? '',
+    thenSignal: second ?? first ?? '',
+    input: `drives.${Object.keys((machine.drives ?? {}) as object)[0] ?? ''}`,
+    ...freshMotion(machine),
+  }
+}
+
+/** A motion of what drives move, at first standing still. */
+function freshMotion(machine: Part): { readonly coordinates: string; readonly knots: readonly (readonly number[])[] } {
+  const driven = [...new Set(drivenCoordinates(machine))]
+  const moved = driven.length > 0 ? driven : coordinateNames(machine).slice(0, 1)
+  const starts = startsOf(machine)
+  const row = (time: number) => [time, ...moved.map((name) => starts[name] ?? 0)]
+  return { coordinates: moved.join(' '), knots: [row(0), row(poseEvery)] }
+}
+
+/** Positions at the start by name; formulas and machines with problems give none. */
+function startsOf(machine: Part): Readonly<Record<string, number>> {
+  return Object.fromEntries(
+    Object.entries(machine.bodies as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) => {
+      const { start, kind } = joint as Part
+      return typeof start === 'number' ? [[`${name}.${kind === 'sliding' ? 'travel' : 'angle'}`, start]] : []
+    }),
+  )
 }
 
 function bodyOf(coordinate: unknown): string | undefined {
   return typeof coordinate === 'string' ? coordinate.split('.')[0] : undefined
-}
-
-function freeName(taken: readonly string[], wanted: string): string {
-  if (!taken.includes(wanted)) return wanted
-  for (let i = 2; ; i++) if (!taken.includes(`${wanted}${i}`)) return `${wanted}${i}`
 }

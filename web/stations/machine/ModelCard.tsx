@@ -1,24 +1,26 @@
 import { Check, Play, Square, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import type { Mode } from '@calm-hand/core/control'
-import { mechanismLayers } from '@calm-hand/core/machine'
+import { isBodiless } from '@calm-hand/core/machine'
 import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
-import { useOpen } from '../../../state/project'
-import { Findings } from '../Findings'
-import type { ReportState } from '../../../state/reports'
-import { digitsOf, shownUnit, withUnit } from '../../../units'
-import { RealismLayers } from '../RealismLayers'
+import { useOpen } from '../../state/project'
+import { Findings } from './Findings'
+import type { ReportState } from '../../state/reports'
+import { digitsOf, shownUnit, withUnit } from '../../units'
+import { RealismLayers } from './RealismLayers'
+import type { LayerChoice } from './useLayers'
 
-interface MechanismCardProps {
+interface ModelCardProps {
   readonly machine: Part
   readonly report: ReportState
   /** Which mode swings in 3D. */
   readonly playing: number | undefined
   readonly onPlay: (mode: number | undefined) => void
+  readonly layers: Pick<LayerChoice, 'all' | 'off' | 'onSwitch'>
 }
 
-/** Findings first, then the model checks, what holds it still, its modes, and the realism layers. */
-export function MechanismCard({ machine, report: { report, failure }, playing, onPlay }: MechanismCardProps) {
+/** Findings first, then the model checks, what holds it still, its modes, and the realism layers: for all but lifters. */
+export function ModelCard({ machine, report: { report, failure }, playing, onPlay, layers }: ModelCardProps) {
   const note = useOpen((project) => project.document.note)
   const holding = report?.checks.filter(({ holds }) => holds).length
   return (
@@ -44,10 +46,22 @@ export function MechanismCard({ machine, report: { report, failure }, playing, o
       {report?.point.kind === 'done' && report.point.value.inputs.length > 0 && (
         <Held inputs={report.point.value.inputs} machine={machine} />
       )}
+      {report?.point.kind === 'done' && isBodiless(machine) && <Balanced point={report.point.value} machine={machine} />}
       {report?.point.kind === 'done' && report.point.value.modes.length > 0 && (
-        <Modes modes={report.point.value.modes} playing={playing} onPlay={onPlay} />
+        <Modes
+          modes={report.point.value.modes}
+          playable={report.point.value.spread.length > 0}
+          playing={playing}
+          onPlay={onPlay}
+        />
       )}
-      <RealismLayers layers={mechanismLayers} note={note} />
+      <RealismLayers
+        layers={layers.all}
+        about={layers.all.length === 0 ? undefined : 'Off here, the checks, curves and modes are made without them.'}
+        note={note}
+        off={layers.off}
+        onSwitch={layers.onSwitch}
+      />
     </>
   )
 }
@@ -101,7 +115,8 @@ function isDone(
 
 /** How much of its limit a drive uses; nothing for one without. */
 function shareOf({ name, value }: HeldInput, machine: Part): number | undefined {
-  const drive = (machine.drives as Readonly<Record<string, Part>> | undefined)?.[plain(name)]
+  const group = (isBodiless(machine) ? machine.inputs : machine.drives) as Readonly<Record<string, Part>> | undefined
+  const drive = group?.[plain(name)]
   const most = (drive?.most ?? drive?.voltage) as number | undefined
   return most === undefined ? undefined : Math.abs(value) / most
 }
@@ -115,12 +130,12 @@ function CheckRow({ check: { name, holds, value, unit, note } }: { readonly chec
     <div className="py-1 text-[12.5px] leading-4" data-check={name}>
       <div className="flex items-center gap-1.5">
         {holds ? (
-          <Check size={14} className="text-kelp" aria-label="holds" />
+          <Check size={14} className="text-kelp shrink-0" aria-label="holds" />
         ) : (
-          <X size={14} className="text-coral" aria-label="fails" />
+          <X size={14} className="text-coral shrink-0" aria-label="fails" />
         )}
         <span className="grow">{name}</span>
-        <span className="number font-medium">{withUnit(value, unit, 3)}</span>
+        <span className="number font-medium whitespace-nowrap">{withUnit(value, unit, 3)}</span>
       </div>
       <p className="note pl-5">{note}</p>
     </div>
@@ -162,14 +177,42 @@ function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; read
   )
 }
 
+/** The states where a machine without bodies balances. */
+function Balanced({ point, machine }: { readonly point: RestingPoint; readonly machine: Part }) {
+  const states = Object.entries(machine.states as Readonly<Record<string, Part>>)
+  return (
+    <section className="section" aria-label="Where it balances">
+      <h2 className="pb-1">Where it balances</h2>
+      {states.map(([name, { unit }], i) => (
+        <div key={name} className="ledger-row text-[12.5px]">
+          <span className="truncate">
+            {name} {point.running.includes(name) && <span className="note">runs on from</span>}
+          </span>
+          <span className="number font-medium">{digitsOf(point.q[i]!, unit as string)}</span>
+          <span className="number text-mist">{shownUnit(unit as string)}</span>
+        </div>
+      ))}
+      {point.open > 0 && (
+        <p className="note pt-1">
+          {point.open === 1 ? 'One more thing' : `${point.open} more things`} could be fixed; this is the nearest to where it
+          starts.
+        </p>
+      )}
+    </section>
+  )
+}
+
 const mostModes = 12
 
 function Modes({
   modes,
+  playable,
   playing,
   onPlay,
 }: {
   readonly modes: readonly Mode[]
+  /** Without bodies there is nothing to swing in 3D. */
+  readonly playable: boolean
   readonly playing: number | undefined
   readonly onPlay: (mode: number | undefined) => void
 }) {
@@ -183,6 +226,7 @@ function Modes({
             aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
             aria-pressed={playing === i}
             onClick={() => onPlay(playing === i ? undefined : i)}
+            hidden={!playable}
           >
             {playing === i ? <Square size={12} /> : <Play size={12} />}
           </button>

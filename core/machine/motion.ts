@@ -1,0 +1,55 @@
+import { nearestName } from '../document'
+import type { Part, Problem } from '../document'
+import { choice, name, number, table } from '../kinds'
+import type { Kind } from '../kinds'
+import { risingProblems } from './interpolate'
+
+/** A motion of some joints through poses at times. */
+export const motion = {
+  name: 'motion',
+  says: '{coordinates} go through {knots}, {passing}; loops of {bandwidth} follow.',
+  about:
+    'Poses with times: each row is a time in s and one position a coordinate. Passing on they are joined by a cubic spline that starts and ends at rest; stopping at each they follow a polynomial of least jerk (Flash & Hogan, J. Neurosci. 5, 1985, from memory).',
+  slots: {
+    coordinates: name({ label: 'coordinates, in the order of the columns', of: 'text' }),
+    knots: table({ label: 'poses' }),
+    passing: choice({ label: 'between poses', options: { on: 'passing on', stop: 'stopping at each' } }),
+    bandwidth: number({ label: 'bandwidth of the loops that follow', unit: 'rad/s', above: 0, otherwise: 20 }),
+  },
+} as const satisfies Kind
+
+/** Names of the coordinates that a motion moves. */
+export function movedCoordinates(part: Part): string[] {
+  return (part.coordinates as string).split(/[\s,;]+/).filter((one) => one !== '')
+}
+
+export function motionProblems(path: string, machine: Part, known: readonly string[]): Problem[] {
+  return Object.entries((machine.motions ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]): Problem[] => {
+    const own = `${path}.motions.${name}`
+    const names = movedCoordinates(part)
+    const stranger = names.find((one) => !known.includes(one))
+    if (names.length === 0)
+      return [
+        {
+          where: `${own}.coordinates`,
+          what: 'The motion moves nothing.',
+          remedy: `Name coordinates, such as ${known[0] ?? 'boom.angle'}.`,
+        },
+      ]
+    if (stranger !== undefined) {
+      const near = nearestName(stranger, known)
+      const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+      return [{ where: `${own}.coordinates`, what: `There is no coordinate named ${stranger}.`, remedy }]
+    }
+    const twice = names.find((one, i) => names.indexOf(one) !== i)
+    if (twice !== undefined)
+      return [{ where: `${own}.coordinates`, what: `${twice} is named twice.`, remedy: 'Name each coordinate once.' }]
+    const rows = part.knots as readonly (readonly number[])[]
+    const uneven = rows.findIndex((row) => row.length !== names.length + 1)
+    if (uneven >= 0) {
+      const what = `Pose ${uneven + 1} has ${rows[uneven]!.length} numbers; ${names.length + 1} are wanted: the time, then ${names.join(', ')}.`
+      return [{ where: `${own}.knots`, what, remedy: 'Give each row a time and one position for each coordinate.' }]
+    }
+    return risingProblems(rows, 'knots').map(({ slot, ...said }) => ({ where: `${own}.${slot}`, ...said }))
+  })
+}

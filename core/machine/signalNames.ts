@@ -1,0 +1,22 @@
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { isBodiless } from './bodiless'
+import { joints } from './joints'
+import { effectParts } from './mechanismMotion'
+
+/** Names of what acts on a machine from outside, lifters apart; also of one that has problems. */
+export function inputNames(machine: Part): string[] {
+  if (isBodiless(machine)) return Object.keys((machine.inputs ?? {}) as object)
+  return effectParts(machine)
+    .filter(({ kind }) => kind?.input !== undefined)
+    .map(({ path }) => path)
+}
+
+/** Names of what can be looked at: positions and speeds, or states and outputs. */
+export function outputNames(machine: Part): string[] {
+  if (isBodiless(machine)) return [machine.states, machine.outputs].flatMap((group) => Object.keys((group ?? {}) as object))
+  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) => {
+    const kind = findKind(joints, joint as Part)
+    return kind?.goInPairs === true ? [...kind.positions, ...kind.speeds].map((one) => `${name}.${one.name}`) : []
+  })
+}

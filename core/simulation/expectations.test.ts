@@ -1,0 +1,51 @@
+import { describe, expect, it } from 'vitest'
+import type { Part } from '../document'
+import { typedPart } from '../tests/parts'
+import { modelReport } from './index'
+
+/** An unstable zero: pushing forward first moves the tip back (common practice, no source). */
+const tail = typedPart(
+  { speed: ['0', '-2 * speed + push'], place: ['0', 'speed - 0.1 * place'] },
+  { push: 0 },
+  { outputs: { tip: 'place - 0.6 * speed' } },
+)
+
+const checksWith = (expectations: Record<string, object>) =>
+  modelReport({ ...tail, expectations } as Part).checks.filter(({ name }) => name.startsWith('More'))
+
+const sign = (way: string, signal: string): object => ({ kind: 'signExpectation', input: 'push', way, signal })
+
+describe('expectations', () => {
+  it('hold where a step answers as said, and tell how soon', () => {
+    const [check] = checksWith({ one: sign('raises', 'speed') })
+    expect(check).toMatchObject({ name: 'More push first raises speed.', holds: true, unit: 's' })
+    expect(check!.value).toBeGreaterThan(0)
+  })
+
+  it('fail with what happens instead, a start the wrong way named', () => {
+    const [wrong, tip] = checksWith({ one: sign('lowers', 'speed'), two: sign('raises', 'tip') })
+    expect(wrong).toMatchObject({ holds: false, note: 'it first raises it' })
+    expect(tip!.holds).toBe(false)
+    expect(tip!.note).toMatch(/first lowers it, and ends the other way: it starts the wrong way/)
+  })
+
+  it('tell the order of two signals', () => {
+    const order = (signal: string, thenSignal: string): object => ({
+      kind: 'orderExpectation',
+      input: 'push',
+      way: 'raises',
+      signal,
+      thenWay: 'raises',
+      thenSignal,
+    })
+    const [right, reversed] = checksWith({ one: order('speed', 'place'), two: order('place', 'speed') })
+    expect(right).toMatchObject({ name: 'More push first raises speed, then raises place.', holds: true })
+    expect(right!.note).toMatch(/^speed after .* s, place after .* s$/)
+    expect(reversed!.holds).toBe(false)
+  })
+
+  it('of things that do not exist name the nearest', () => {
+    const [check] = checksWith({ one: sign('raises', 'sped') })
+    expect(check).toMatchObject({ holds: false, note: 'there is nothing named sped; did you mean speed?' })
+  })
+})

@@ -1,0 +1,154 @@
+import { ChevronDown, ChevronRight, Plus, Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import type { Part } from '@calm-hand/core/document'
+import { findKind, partName, pieces } from '@calm-hand/core/kinds'
+import type { AnyKind } from '@calm-hand/core/kinds'
+import { Sentence } from '../../sentence'
+import { edit, useOpen } from '../../state/project'
+import { ledgerRows } from './ledger'
+import { addPartTo, removePartFrom } from './partEdits'
+
+interface PartGroupProps {
+  /** Document path of the machine. */
+  readonly path: string
+  readonly machine: Part
+  readonly chosen: string
+  readonly onChoose: (part: string) => void
+  readonly title: string
+  readonly group: string
+  readonly kinds: readonly (AnyKind & { readonly label?: string })[]
+  /** What a new part of a kind starts with, by slot. */
+  readonly fresh: Readonly<Record<string, unknown>>
+  /** Makes names editable, where formulas use them. */
+  readonly onRename?: (from: string, to: string) => void
+}
+
+/** Parts of one group of a machine, each a sentence whose ledger unfolds; adding by kind. */
+export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose, fresh, onRename }: PartGroupProps) {
+  const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  const add = (kind: AnyKind) => {
+    const { name, change } = addPartTo(path, machine, group, kind, fresh)
+    edit(change)
+    onChoose(`${group}.${name}`)
+  }
+  return (
+    <section aria-label={title}>
+      <div className="flex items-center justify-between px-4 pt-2.5 pb-1 border-b border-line">
+        <h3>{title}</h3>
+        {kinds.length === 1 ? (
+          <button
+            className="flex items-center gap-1 text-[12px] text-kelp font-semibold"
+            aria-label={`Add to ${title.toLowerCase()}`}
+            onClick={() => add(kinds[0]!)}
+          >
+            <Plus size={13} /> Add
+          </button>
+        ) : (
+          <label className="text-[12px] text-kelp font-semibold relative">
+            <span className="flex items-center gap-1">
+              <Plus size={13} /> Add
+            </span>
+            <select
+              className="absolute inset-0 opacity-0 cursor-pointer"
+              aria-label={`Add to ${title.toLowerCase()}`}
+              value=""
+              onChange={(event) => add(kinds.find(({ name }) => name === event.target.value)!)}
+            >
+              <option value="" disabled>
+                Which?
+              </option>
+              {kinds.map(({ name, label }) => (
+                <option key={name} value={name}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+      </div>
+      {parts.map(([name, part]) => {
+        const kind = findKind(kinds, part)
+        if (kind === undefined) return null
+        return (
+          <PartRow
+            key={name}
+            {...{ kind, name, path, group, onRename }}
+            open={chosen === `${group}.${name}`}
+            onOpen={() => onChoose(chosen === `${group}.${name}` ? '' : `${group}.${name}`)}
+          />
+        )
+      })}
+    </section>
+  )
+}
+
+interface PartRowProps {
+  readonly kind: AnyKind
+  readonly name: string
+  readonly path: string
+  readonly group: string
+  readonly open: boolean
+  readonly onOpen: () => void
+  readonly onRename: ((from: string, to: string) => void) | undefined
+}
+
+function PartRow({ kind, name, path, group, open, onOpen, onRename }: PartRowProps) {
+  const own = `${path}.${group}.${name}`
+  const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
+  const inSentence = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
+  return (
+    <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
+      <div className="pl-3 pr-3 py-1">
+        <Opener open={open} title={name} onOpen={onOpen} />
+        {open && (
+          <>
+            <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
+            {ledgerRows(kind, inSentence, own)}
+            {onRename !== undefined && <NameField key={name} name={name} onRename={(next) => onRename(name, next)} />}
+            <button className="button small mt-1.5" onClick={() => edit(removePartFrom(path, group, name))}>
+              <Trash2 size={13} /> Remove
+            </button>
+          </>
+        )}
+        {problem !== undefined && (
+          <p role="alert" className="text-[12px] leading-4 text-coral-text py-1">
+            {problem.what} {problem.remedy}
+          </p>
+        )}
+      </div>
+    </section>
+  )
+}
+
+/** A name that formulas use: taken with Enter or on leaving, everywhere at once. */
+function NameField({ name, onRename }: { readonly name: string; readonly onRename: (next: string) => void }) {
+  const [text, setText] = useState(name)
+  const usable = partName.test(text)
+  const take = () => usable && text !== name && onRename(text)
+  return (
+    <label className="flex items-baseline justify-between gap-2 min-h-[24px] text-[12.5px]">
+      <span>name</span>
+      <input
+        className="number w-[140px] text-right bg-transparent border-b border-line-2 outline-none focus:border-kelp"
+        aria-invalid={!usable}
+        title={usable ? undefined : 'Names start with a small letter and hold letters and digits only, at most 40.'}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') take()
+          if (event.key === 'Escape') setText(name)
+        }}
+      />
+    </label>
+  )
+}
+
+export function Opener({ open, title, onOpen }: { readonly open: boolean; readonly title: string; readonly onOpen: () => void }) {
+  return (
+    <button className="inline-flex items-center gap-1 font-semibold text-[12.5px]" aria-expanded={open} onClick={onOpen}>
+      {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+      {title}
+    </button>
+  )
+}

@@ -1,0 +1,95 @@
+import { Tabs } from 'radix-ui'
+import { useMemo, useState } from 'react'
+import { findAt } from '@calm-hand/core/document'
+import type { Part } from '@calm-hand/core/document'
+import { outputNames } from '@calm-hand/core/machine'
+import { PanelBoundary } from '../../../frame/PanelBoundary'
+import { ThreePanels } from '../../../frame/ThreePanels'
+import { useOpen } from '../../../state/project'
+import { useReport } from '../../../state/reports'
+import { ModelCard } from '../ModelCard'
+import { useLayers } from '../useLayers'
+import { StepGrid } from '../mechanism/StepGrid'
+import { BodilessParts } from './BodilessParts'
+import { FigureStage } from './FigureStage'
+import { InfluenceSketch } from './InfluenceSketch'
+import { SignalGrid } from './SignalGrid'
+
+const lookings = { letGo: 'Let it go', step: 'Step its inputs' } as const
+
+/** A machine without bodies: what acts on what, its equations or matrices, its figure and curves, and its checks. */
+export function BodilessStation({ name }: { readonly name: string }) {
+  const path = `machines.${name}`
+  const valid = useOpen((project) => findAt(project.valid, path)) as Part
+  const edited = useOpen((project) => findAt(project.document, path)) as Part
+  const [chosen, setChosen] = useState('')
+  const layers = useLayers(valid)
+  const report = useReport(valid, layers.on)
+  const units = useMemo(() => unitsOf(valid), [valid])
+  const [figure] = Object.values((valid.figure ?? {}) as Readonly<Record<string, Part>>)
+  const curves = (
+    <PanelBoundary name="The curves">
+      <Tabs.Root defaultValue="letGo" className="h-full flex flex-col bg-chalk">
+        <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
+          {Object.entries(lookings).map(([value, words]) => (
+            <Tabs.Trigger
+              key={value}
+              value={value}
+              className="button small border-transparent data-[state=active]:bg-kelp-tint data-[state=active]:text-kelp"
+            >
+              {words}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        <Tabs.Content value="letGo" className="grow min-h-0">
+          <SignalGrid report={report.report} names={outputNames(valid)} units={units} />
+        </Tabs.Content>
+        <Tabs.Content value="step" className="grow min-h-0">
+          <StepGrid report={report.report} units={units} />
+        </Tabs.Content>
+      </Tabs.Root>
+    </PanelBoundary>
+  )
+  return (
+    <ThreePanels
+      name="bodiless"
+      widths={[324, 304]}
+      index={
+        <>
+          <PanelBoundary name="The sketch">
+            <InfluenceSketch
+              machine={valid}
+              system={report.report?.point.kind === 'done' ? report.report.point.value.system : undefined}
+              chosen={chosen}
+              onChoose={setChosen}
+            />
+          </PanelBoundary>
+          <PanelBoundary name="The parts">
+            <BodilessParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
+          </PanelBoundary>
+        </>
+      }
+      stage={
+        figure === undefined ? (
+          curves
+        ) : (
+          <div className="h-full grid grid-rows-[1fr_290px] min-h-0 bg-chalk">
+            <PanelBoundary name="The 3D view">
+              <FigureStage name={name} figure={figure} report={report.report} />
+            </PanelBoundary>
+            <div className="border-t border-line min-h-0">{curves}</div>
+          </div>
+        )
+      }
+      card={<ModelCard machine={valid} report={report} playing={undefined} onPlay={() => undefined} layers={layers} />}
+    />
+  )
+}
+
+function unitsOf(machine: Part): Record<string, string> {
+  return Object.fromEntries(
+    [machine.states, machine.outputs].flatMap((group) =>
+      Object.entries((group ?? {}) as Readonly<Record<string, Part>>).map(([name, { unit }]) => [name, unit as string]),
+    ),
+  )
+}

@@ -1,0 +1,44 @@
+import { findColumn } from '@calm-hand/core/simulation'
+import type { ModelReport } from '@calm-hand/core/simulation'
+import { Chart, niceDomain, niceTicks } from '../../../chart'
+import type { Series } from '../../../chart'
+import { shownUnit, toShown } from '../../../units'
+
+interface SignalGridProps {
+  readonly report: ModelReport | undefined
+  readonly names: readonly string[]
+  readonly units: Readonly<Record<string, string>>
+}
+
+/** Every state and output from the start of the machine, inputs at their nominal values. */
+export function SignalGrid({ report, names, units }: SignalGridProps) {
+  if (report === undefined) return <p className="note p-4">Letting it go ...</p>
+  const { swing } = report
+  const end = swing.time.at(-1) ?? 1
+  return (
+    <div
+      className="h-full overflow-auto grid gap-x-4 gap-y-2 px-3 pt-2 pb-1 grid-cols-[repeat(auto-fill,minmax(230px,1fr))] auto-rows-[118px]"
+      tabIndex={0}
+      aria-label="Free motion"
+    >
+      {names.map((name) => {
+        const unit = units[name] ?? ''
+        const values = findColumn(swing as never, name)?.map((value) => toShown(value, unit)) ?? []
+        const series: Series[] = [{ name, role: 'actual', xs: swing.time, ys: values }]
+        const domain = niceDomain([values])
+        return (
+          <Chart
+            key={name}
+            title={name}
+            unit={shownUnit(unit)}
+            x={{ domain: [0, end], ticks: niceTicks(0, end, 4), label: 'time' }}
+            y={{ domain, ticks: niceTicks(...domain, 3) }}
+            series={series}
+            legend={false}
+            summary={`${name} over ${end.toPrecision(3)} s from its start, inputs at their nominal values.`}
+          />
+        )
+      })}
+    </div>
+  )
+}

@@ -1,0 +1,137 @@
+import { Play, Square } from 'lucide-react'
+import { useState } from 'react'
+import type { Part } from '@calm-hand/core/document'
+import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
+import { Chart, niceDomain, niceTicks } from '../../../chart'
+import type { Series } from '../../../chart'
+import { ChoiceSlot } from '../../../sentence'
+import type { EffortState } from '../../../state/reports'
+import { digitsOf, shownUnit, withUnit } from '../../../units'
+
+interface MotionTabProps {
+  readonly machine: Part
+  readonly motion: string | undefined
+  readonly onMotion: (motion: string) => void
+  readonly effort: EffortState
+  readonly isPlaying: boolean
+  readonly onPlay: (playing: boolean) => void
+}
+
+/** What a motion asks of each drive: exactly, and with loops that follow it, against what the drive can give. */
+export function MotionTab({ machine, motion, onMotion, effort: { effort, failure }, isPlaying, onPlay }: MotionTabProps) {
+  const [asked, setAsked] = useState<string>()
+  const motions = Object.keys((machine.motions ?? {}) as object)
+  if (motion === undefined)
+    return (
+      <p className="note p-4">
+        No motion yet. Pull a joint in the sentence above and keep the pose, or add a motion under Motions: its efforts show here.
+      </p>
+    )
+  if (failure !== undefined) return <p className="p-4 text-coral-text">The motion could not be worked out: {failure}</p>
+  if (effort === undefined) return <p className="note p-4">Working out what it takes ...</p>
+  if (effort.kind === 'refused') {
+    const [problem] = effort.problems
+    return (
+      <p role="alert" className="p-4 text-coral-text">
+        {problem!.what} {problem!.remedy}
+      </p>
+    )
+  }
+  const { drives, unmet, followed } = effort.value
+  const drive = drives.find(({ name }) => name === asked) ?? hardest(drives)
+  return (
+    <div className="grid grid-cols-[262px_1fr] gap-x-4 px-3 pt-2 pb-1 h-full min-h-0">
+      <div className="overflow-auto text-[12.5px] leading-[20px]" tabIndex={0} aria-label="Efforts">
+        <p>
+          <button className="button small mr-1.5" aria-pressed={isPlaying} onClick={() => onPlay(!isPlaying)}>
+            {isPlaying ? <Square size={12} /> : <Play size={12} />} {isPlaying ? 'Stop' : 'Play'}
+          </button>
+          <ChoiceSlot
+            label="motion"
+            value={motion}
+            options={Object.fromEntries(motions.map((name) => [name, name]))}
+            onChoose={onMotion}
+          />{' '}
+          takes
+        </p>
+        <ul>
+          {drives.map((one) => (
+            <li key={one.name}>
+              <button
+                className={`w-full text-left px-1 rounded grid grid-cols-[1fr_auto_auto] gap-2 ${one === drive ? 'bg-kelp-tint' : ''}`}
+                aria-pressed={one === drive}
+                onClick={() => setAsked(one.name)}
+              >
+                <span className="truncate font-semibold">{plain(one.name)}</span>
+                <span className="number">{withUnit(one.peak, one.unit, 3)}</span>
+                <span className={`number w-[46px] text-right ${(one.share ?? 0) > 1 ? 'text-coral-text' : 'text-mist'}`}>
+                  {one.share === undefined ? '' : `${digitsOf(100 * one.share, '', 2)} %`}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {unmet.map(({ name, unit, most }) => (
+          <p key={name} className="text-ochre-text">
+            {name} would need {withUnit(most, unit, 3)}, but no drive moves it.
+          </p>
+        ))}
+        <p className="note pt-1">
+          {followed.diverged
+            ? 'Loops that follow it lose hold of it.'
+            : `Followed by loops it is missed by at most ${missed(effort.value)}.`}
+        </p>
+      </div>
+      {drive !== undefined && <EffortChart drive={drive} effort={effort.value} />}
+    </div>
+  )
+}
+
+function hardest(drives: readonly DriveEffort[]): DriveEffort | undefined {
+  return drives.reduce<DriveEffort | undefined>((a, b) => (a === undefined || (b.share ?? 0) > (a.share ?? 0) ? b : a), undefined)
+}
+
+function missed({ followed: { errors }, coordinates }: MotionEffort): string {
+  const worst = errors.reduce((a, b) => (b.most > a.most ? b : a), errors[0] ?? { coordinate: '', most: 0 })
+  const unit = coordinates.find(({ name }) => name === worst.coordinate)?.unit ?? 'rad'
+  return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${worst.coordinate.replace(/\.(angle|travel)$/, '')})`
+}
+
+function EffortChart({
+  drive,
+  effort: { time, drives, followed },
+}: {
+  readonly drive: DriveEffort
+  readonly effort: MotionEffort
+}) {
+  const k = drives.indexOf(drive)
+  const { reach, values } = drive
+  // limits far above would flatten the curve that matters
+  const shownReach = reach?.map((most) => Math.min(most, 2.5 * Math.max(drive.peak, 1e-9)))
+  const series: Series[] = [
+    { name: 'exact', role: 'actual', xs: time, ys: values },
+    { name: 'followed', role: 'command', xs: followed.time, ys: followed.efforts[k]! },
+    ...(shownReach === undefined
+      ? []
+      : [
+          { name: 'limit', role: 'disturbance' as const, xs: time, ys: shownReach },
+          { name: '', role: 'disturbance' as const, xs: time, ys: shownReach.map((most) => -most) },
+        ]),
+  ]
+  const domain = niceDomain(series.map(({ ys }) => ys))
+  const [first, last] = [time[0]!, time.at(-1)!]
+  return (
+    <Chart
+      title={plain(drive.name)}
+      unit={shownUnit(drive.unit)}
+      x={{ domain: [first, last], ticks: niceTicks(first, last, 5), label: 'time' }}
+      y={{ domain, ticks: niceTicks(...domain, 4) }}
+      series={series}
+      summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}.`}
+    />
+  )
+}
+
+function plain(name: string): string {
+  return name.replace(/^drives\./, '')
+}
