@@ -1,3 +1,4 @@
+import { ProblemItem } from '../../frame/ProblemItem'
 import { useOpen } from '../../state/project'
 
 /** What is wrong with the document, and what is odd, before anything a station finds itself. */
@@ -7,11 +8,8 @@ export function Findings({ children }: { readonly children: React.ReactNode }) {
   return (
     <section className="section" aria-label="Findings">
       <h2 className="pb-1.5">Findings</h2>
-      {problems.map(({ where, what, remedy }) => (
-        <div key={where + what} role="alert" className="finding border-coral mb-2">
-          <b className="font-semibold text-coral-text">{what}</b> {remedy}
-          <span className="note block">{where}</span>
-        </div>
+      {problems.map((problem) => (
+        <ProblemItem key={problem.where + problem.what} problem={problem} />
       ))}
       {cautions.map(({ where, what, remedy }) => (
         <div key={where} className="finding border-ochre mb-2">

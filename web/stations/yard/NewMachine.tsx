@@ -7,7 +7,10 @@ import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import { done } from '@calm-hand/core/document'
 import { createProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
-import { addressOf, machineFromUrdf, plainMachine, starters } from './newMachine'
+import { ProblemItem } from '../../frame/ProblemItem'
+import { WrittenStart } from './WrittenStart'
+import { addressOf, machineFromUrdf, plainMachine, starters, writings } from './newMachine'
+import type { Writing } from './newMachine'
 
 /** Characters; larger files are refused before they are read. */
 const largestFile = 20_000_000
@@ -22,12 +25,14 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
   const [open, setOpen] = useState(false)
   const [chosen, setChosen] = useState<Start>()
   const [title, setTitle] = useState('')
+  const [written, setWritten] = useState<{ writing: Writing; text: string }>()
   const [problems, setProblems] = useState<readonly Problem[]>([])
   const [making, setMaking] = useState(false)
   const navigate = useNavigate()
 
   const choose = (start: Start) => {
     setChosen(start)
+    setWritten(undefined)
     setProblems([])
     if (title === '') setTitle(start.label)
   }
@@ -40,6 +45,10 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
     }
     const text = await file.text()
     choose({ label: file.name.replace(/\.[^.]+$/, ''), document: () => Promise.resolve(machineFromUrdf(text)) })
+  }
+  const write = (writing: Writing, text: string) => {
+    choose({ label: writing.label, document: () => Promise.resolve(writing.document(text)) })
+    setWritten({ writing, text })
   }
   const make = async () => {
     if (chosen === undefined || title.trim() === '') return
@@ -60,6 +69,7 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
       onOpenChange={(next) => {
         setOpen(next)
         setChosen(undefined)
+        setWritten(undefined)
         setProblems([])
         setTitle('')
       }}
@@ -72,7 +82,7 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
         <Dialog.Content
-          className="popover fixed z-50 left-1/2 top-20 w-[560px] -translate-x-1/2 p-4"
+          className="popover fixed z-50 left-1/2 top-16 w-[640px] max-h-[calc(100vh-100px)] overflow-auto -translate-x-1/2 p-4"
           aria-describedby={undefined}
         >
           <Dialog.Title className="pb-2">A new machine</Dialog.Title>
@@ -89,6 +99,7 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
               </button>
             ))}
           </div>
+          <WrittenStart writings={writings} written={written} onWrite={write} />
           <div className="grid grid-cols-2 gap-4 pt-3">
             <label className="text-[12.5px]">
               <span className="block pb-1">or a robot description (URDF)</span>
@@ -126,10 +137,9 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
           </label>
           {problems.length > 0 && (
             <ul className="pt-3 max-h-[200px] overflow-auto">
-              {problems.map(({ where, what, remedy }) => (
-                <li key={where + what} role="alert" className="finding border-coral mb-2">
-                  <b className="font-semibold text-coral-text">{what}</b> {remedy}
-                  <span className="note block">{where}</span>
+              {problems.map((problem) => (
+                <li key={problem.where + problem.what}>
+                  <ProblemItem problem={problem} />
                 </li>
               ))}
             </ul>

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import type { Part } from '@calm-hand/core/document'
 import { modelReport } from '@calm-hand/core/simulation'
-import { addressOf, machineFromUrdf, plainMachine, starters } from './newMachine'
+import { addressOf, machineFromUrdf, plainMachine, starters, writings } from './newMachine'
 
 describe.each(starters)('the starter $name', ({ load }) => {
   it('has no problems, uses its parameters, and passes its checks', async () => {
@@ -76,4 +76,21 @@ describe('other starts', () => {
     ['12 metres', 'machine-12-metres'],
     ['***', 'machine'],
   ])('of %s get the address %s', (title, address) => expect(addressOf(title)).toBe(address))
+})
+
+describe('machines that are written down', () => {
+  it.each(writings)('as $label: its example makes a machine that passes its checks', ({ document, example, help }) => {
+    expect(help).not.toBe('')
+    const made = document(example)
+    if (made.kind === 'refused') throw new Error(JSON.stringify(made.problems))
+    const outcome = checkDocument({ ...made.value, title: 'Written' })
+    if (outcome.kind === 'refused') throw new Error(JSON.stringify(outcome.problems))
+    const { checks } = modelReport(Object.values(outcome.value.resolved.machines)[0]!)
+    expect(checks.filter(({ holds }) => !holds)).toEqual([])
+  })
+
+  it.each(writings)('as $label: nonsense is explained', ({ document }) => {
+    const made = document('neither rhyme nor reason')
+    expect(made.kind === 'refused' && made.problems[0]!.remedy).toBeTruthy()
+  })
 })

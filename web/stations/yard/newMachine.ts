@@ -1,6 +1,6 @@
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { done } from '@calm-hand/core/document'
-import { parseUrdf, robotMachine } from '@calm-hand/core/formats'
+import { linkTableMachine, parseEquations, parseLinkTable, parseMatrices, parseUrdf, robotMachine } from '@calm-hand/core/formats'
 
 /** Parametric documents to start from, shipped with the interface and loaded when they are wanted. */
 const starterFiles = import.meta.glob<Document>('../../../starters/*.json', { import: 'default' })
@@ -36,6 +36,54 @@ export function machineFromUrdf(text: string): Outcome<Document> {
   const links = robot.value.links.length
   return done(documentOf('robot', robotMachine(robot.value, 'fixed').machine, `${links} links, from a robot description`))
 }
+
+/** Machines that are written down: what to call it, how to begin, and the document that the text makes. */
+export interface Writing {
+  readonly label: string
+  readonly example: string
+  readonly help: string
+  readonly document: (text: string) => Outcome<Document>
+}
+
+export const writings: readonly Writing[] = [
+  {
+    label: 'Equations of motion',
+    help: "One a line: name' = rate of a state, name(0) = its start, name = a number or an output. Names left over are inputs. Units in brackets.",
+    example:
+      "# a trolley on a spring\nspeed' = (push - spring * place - drag * speed) / mass [m/s]\nplace' = speed [m]\nplace(0) = 0.2\nmass = 12 [kg]\nspring = 300 [N/m]\ndrag = 4 [N·s/m]\n",
+    document: (text) => {
+      const read = parseEquations(text)
+      if (read.kind === 'refused') return read
+      return done({ ...documentOf('machine', read.value.machine, 'equations of motion'), parameters: read.value.parameters })
+    },
+  },
+  {
+    label: 'Matrices',
+    help: 'A, B and if wanted C, D with their rows under them, names and units before; or JSON with a, b, c, d. A sample time makes it a sampled model.',
+    example: 'states: sway [m/s], yawRate [rad/s]\ninputs: rudder [rad]\nA\n-0.62, -2.9\n-0.11, -1.05\nB\n-0.95\n0.86\n',
+    document: (text) => {
+      const read = parseMatrices(text)
+      return read.kind === 'refused' ? read : done(documentOf('machine', read.value, 'a linear model'))
+    },
+  },
+  ...(['standard', 'modified'] as const).map((convention) => ({
+    label: `Link parameters, ${convention}`,
+    help: `A row a joint: turning or sliding, then a (m), alpha (degrees), d (m), theta (degrees), ${
+      convention === 'standard'
+        ? 'in the order theta, d, a, alpha after Denavit and Hartenberg'
+        : 'with a and alpha of the link before, the modified form'
+    }. Each link weighs 1 kg until you say otherwise.`,
+    example: 'joint a alpha d theta\nturning 0 90 0.4 0\nturning 0.35 0 0 30\nturning 0.3 0 0 -60\n',
+    document: (text: string) => {
+      const rows = parseLinkTable(text)
+      if (rows.kind === 'refused') return rows
+      const machine = linkTableMachine(rows.value, convention)
+      return machine.kind === 'refused'
+        ? machine
+        : done(documentOf('arm', machine.value, `${rows.value.length} links, from link parameters`))
+    },
+  })),
+]
 
 function documentOf(name: string, machine: Part, about: string): Document {
   return {
