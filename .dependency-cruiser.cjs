@@ -11,6 +11,7 @@ const order = [
   'tuning',
   'optimal',
   'simulation',
+  'letters',
   'study',
   'identification',
   'formats',

@@ -128,6 +128,14 @@ describe('an operating point of typed equations', () => {
     expect(pointOf(falling({ push: 0 })).inputs[0]).toBeNear(9.8, { relative: 1e-12 })
   })
 
+  it('names the state whose rate divides by zero there', () => {
+    const outcome = bodilessPoint(typedPart({ place: ['0', 'speed'], speed: ['1', 'push / place'] }, { push: 1 }), fullMechanism)
+    expect(outcome).toMatchObject({
+      kind: 'refused',
+      problems: [{ where: 'states.speed', remedy: expect.stringMatching(/division by zero/) as string }],
+    })
+  })
+
   it('does not ask an input for more than its limit', () => {
     const machine = typedPart({ rate: ['0', 'push - 9.8'] }, { push: 0 })
     const limited = { ...machine, inputs: { push: { kind: 'plainInput', unit: 'N', nominal: 0, least: 0, most: 5 } } }

@@ -1,4 +1,4 @@
-import { Graph, jacobian, jacobianAt, sub } from '../expression'
+import { Graph, evaluation, jacobian, jacobianAt, sub } from '../expression'
 import type { Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
@@ -45,6 +45,12 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
   )
   const found = balance(must, unknowns, start, 0, () => undefined)
   if (!(found.residual < balanced)) {
+    if (!Number.isFinite(found.residual)) {
+      const rates = at.rates.map((rate) => evaluation(start).number(rate) as number)
+      const name = form.states[rates.findIndex((rate) => !Number.isFinite(rate))]?.name ?? 'an output'
+      const what = `The rate of ${name} has no finite value where the search starts.`
+      return refusedFor(`states.${name}`, what, 'Look for a division by zero, or a root or logarithm of a negative number there.')
+    }
     const kept = form.states.filter((_, i) => !running.includes(i))
     const name = kept[found.worst]?.name ?? 'an output'
     const what = `Nothing balances the machine here: ${name} keeps changing by ${Number(found.residual.toPrecision(3))}.`

@@ -29,6 +29,8 @@ import { nearestName } from '../document'
 /** A formula that has been read: what it needs, and its value once that is known. */
 export interface Formula {
   readonly names: readonly string[]
+  /** As LaTeX, as it is written, with each name as `word` says. */
+  readonly latex: (word: (name: string) => string) => string
   readonly value: (lookup: (name: string) => Scalar) => Scalar
 }
 
@@ -96,7 +98,14 @@ export function parseFormula(text: string): ParsedFormula {
   const names = new Set<string>()
   const bad = firstBad(tree, names, text)
   if (bad !== undefined) return bad
-  return { kind: 'formula', formula: { names: [...names], value: (lookup) => valueOf(tree as never, lookup) } }
+  return {
+    kind: 'formula',
+    formula: {
+      names: [...names],
+      value: (lookup) => valueOf(tree as never, lookup),
+      latex: (word) => latexOf(tree as never, word),
+    },
+  }
 }
 
 /** What a formula says of names that are not known, with the nearest known one. */
@@ -193,6 +202,67 @@ function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
     }
     default:
       return functions[functionName(tree)]!.of(...tree.args!.map(of))
+  }
+}
+
+/** How strongly an operator binds; higher binds more. */
+const binding: Readonly<Record<string, number>> = {
+  add: 1,
+  subtract: 1,
+  multiply: 2,
+  divide: 2,
+  unaryMinus: 3,
+  unaryPlus: 3,
+  pow: 4,
+}
+
+function latexOf(tree: Tree, word: (name: string) => string): string {
+  const of = (one: Tree): string => latexOf(one, word)
+  const inner = (one: Tree): Tree => (one.type === 'ParenthesisNode' ? inner(one.content!) : one)
+  /** With brackets where it binds less than wanted. */
+  const bound = (one: Tree, least: number): string => {
+    const bare = inner(one)
+    const own = bare.type === 'OperatorNode' && bare.fn !== 'divide' ? binding[bare.fn as string]! : 9
+    return own < least ? `\\left(${of(bare)}\\right)` : of(bare)
+  }
+  switch (tree.type) {
+    case 'ConstantNode':
+      return String(tree.value)
+    case 'SymbolNode':
+      return tree.name === 'pi' ? '\\pi' : word(tree.name!)
+    case 'AccessorNode':
+      return word(dottedName(tree))
+    case 'ParenthesisNode':
+      return of(inner(tree))
+    case 'OperatorNode': {
+      const [a, b] = tree.args as [Tree, Tree]
+      switch (tree.fn as string) {
+        case 'unaryMinus':
+          return `-${bound(a, 2)}`
+        case 'unaryPlus':
+          return of(a)
+        case 'divide':
+          return `\\frac{${of(inner(a))}}{${of(inner(b))}}`
+        case 'pow':
+          return `${bound(a, 5)}^{${of(inner(b))}}`
+        case 'multiply':
+          return `${bound(a, 2)}\\,${bound(b, 3)}`
+        case 'subtract':
+          return `${bound(a, 1)} - ${bound(b, 2)}`
+        default:
+          return `${bound(a, 1)} + ${bound(b, 1)}`
+      }
+    }
+    default: {
+      const name = functionName(tree)
+      const args = tree.args!.map((one) => of(inner(one)))
+      if (name === 'sqrt') return `\\sqrt{${args[0]!}}`
+      if (name === 'abs') return `\\left|${args[0]!}\\right|`
+      if (name === 'exp') return `e^{${args[0]!}}`
+      const words = { asin: 'arcsin', acos: 'arccos', atan: 'arctan', log: 'ln' }[name] ?? name
+      const known = ['sin', 'cos', 'tan', 'arcsin', 'arccos', 'arctan', 'ln', 'min', 'max', 'tanh'].includes(words)
+      return `${known ? `\\${words}` : `\\operatorname{${words}}`}\\left(${args.join(', ')}\\right)`
+    }
   }
 }
 

@@ -5,6 +5,7 @@ import { create } from 'zustand'
 import { contentHash } from '@calm-hand/core/document'
 import type { Outcome, Part } from '@calm-hand/core/document'
 import type { MechanismLayerName } from '@calm-hand/core/machine'
+import type { Letters, Naming } from '@calm-hand/core/letters'
 import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
 import type { Inspector } from '../workers/machine.worker'
 
@@ -52,6 +53,20 @@ export function useEffort(machine: Part, motion: string | undefined, layers: rea
     async () => await startedInspector().effort(machine, motion!, layers),
   )
   return { effort: found, failure }
+}
+
+export interface LettersState {
+  readonly letters: Outcome<Letters> | undefined
+  readonly failure: string | undefined
+}
+
+/** The equations of a machine in letters; nothing while they are derived. */
+export function useLetters(machine: Part, written: Part, naming: Naming): LettersState {
+  const { found, failure } = useInspection<Outcome<Letters>>(
+    contentHash({ machine, written, naming }),
+    async () => await startedInspector().letters(machine, written, naming),
+  )
+  return { letters: found, failure }
 }
 
 function useInspection<Value>(

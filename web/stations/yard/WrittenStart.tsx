@@ -35,6 +35,7 @@ export function WrittenStart({ writings, written, onWrite }: WrittenStartProps) 
             value={written.text}
             onChange={(event) => onWrite(written.writing, event.target.value)}
           />
+          <p className="note min-h-5">{summaryOf(written.writing, written.text)}</p>
           <label className="text-[12.5px]">
             <span className="pr-2">or from a file</span>
             <input
@@ -47,4 +48,16 @@ export function WrittenStart({ writings, written, onWrite }: WrittenStartProps) 
       )}
     </div>
   )
+}
+
+/** What the text makes, while it is typed, or what is wrong with it. */
+function summaryOf(writing: Writing, text: string): string {
+  const made = writing.document(text)
+  if (made.kind === 'refused') return `${made.problems[0]!.where}: ${made.problems[0]!.what}`.replace(/^: /, '')
+  const machine = Object.values(made.value.machines)[0]!
+  const names = (group: string) => Object.keys((machine[group] ?? {}) as object)
+  return ['bodies', 'states', 'inputs', 'outputs']
+    .map((group) => (names(group).length === 0 ? '' : `${group}: ${names(group).join(', ')}`))
+    .filter((words) => words !== '')
+    .join('; ')
 }

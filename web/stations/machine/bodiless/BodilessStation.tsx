@@ -7,6 +7,7 @@ import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { useOpen } from '../../../state/project'
 import { useReport } from '../../../state/reports'
+import { LettersTab } from '../LettersTab'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
 import { StepGrid } from '../mechanism/StepGrid'
@@ -15,7 +16,7 @@ import { FigureStage } from './FigureStage'
 import { InfluenceSketch } from './InfluenceSketch'
 import { SignalGrid } from './SignalGrid'
 
-const lookings = { letGo: 'Let it go', step: 'Step its inputs' } as const
+const lookings = { letGo: 'Let it go', step: 'Step its inputs', read: 'Read it' } as const
 
 /** A machine without bodies: what acts on what, its equations or matrices, its figure and curves, and its checks. */
 export function BodilessStation({ name }: { readonly name: string }) {
@@ -47,6 +48,9 @@ export function BodilessStation({ name }: { readonly name: string }) {
         <Tabs.Content value="step" className="grow min-h-0">
           <StepGrid report={report.report} units={units} />
         </Tabs.Content>
+        <Tabs.Content value="read" className="grow min-h-0">
+          <LettersTab name={name} machine={valid} written={edited} report={report.report} />
+        </Tabs.Content>
       </Tabs.Root>
     </PanelBoundary>
   )
@@ -73,7 +77,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
         figure === undefined ? (
           curves
         ) : (
-          <div className="h-full grid grid-rows-[1fr_290px] min-h-0 bg-chalk">
+          <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[1fr_330px] min-h-0 bg-chalk">
             <PanelBoundary name="The 3D view">
               <FigureStage name={name} figure={figure} report={report.report} />
             </PanelBoundary>

@@ -90,8 +90,8 @@ export function FigureStage({ name, figure, report }: FigureStageProps) {
           value={share}
           onChange={(event) => setShare(Number(event.target.value))}
         />
-        <span className="number">{time.toFixed(1)} s</span>
-        <span className="note">from its start, let go; a square of the grid is {withUnit(size, 'm', 3)}</span>
+        <span className="number whitespace-nowrap">{time.toFixed(1)} s</span>
+        <span className="note">a square is {withUnit(size, 'm', 3)}</span>
       </div>
     </div>
   )

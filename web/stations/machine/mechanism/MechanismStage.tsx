@@ -23,10 +23,10 @@ interface MechanismStageProps {
 type View = 'fixed' | 'top' | 'side' | 'front'
 /** Directions from the middle of the machine, in its own size. */
 const views: Readonly<Record<View, readonly [number, number, number]>> = {
-  fixed: [1.7, -2.3, 1.15],
-  top: [0.01, -0.01, 3.2],
-  side: [0, -3.1, 0.15],
-  front: [3.1, 0, 0.15],
+  fixed: [2, -2.7, 1.35],
+  top: [0.01, -0.01, 3.7],
+  side: [0, -3.6, 0.18],
+  front: [3.6, 0, 0.18],
 }
 const viewNames = Object.keys(views) as View[]
 

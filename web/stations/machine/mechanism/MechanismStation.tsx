@@ -10,6 +10,7 @@ import { ThreePanels } from '../../../frame/ThreePanels'
 import { offerActions } from '../../../frame/actions'
 import { edit, useOpen } from '../../../state/project'
 import { useEffort, useReport } from '../../../state/reports'
+import { LettersTab } from '../LettersTab'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
 import { FreeMotion } from './FreeMotion'
@@ -22,7 +23,7 @@ import { StepGrid } from './StepGrid'
 import { addBody, keepPose } from './mechanismEdits'
 import { usePose } from './usePose'
 
-const lookings = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it' } as const
+const lookings = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', read: 'Read it' } as const
 
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
@@ -88,7 +89,9 @@ export function MechanismStation({ name }: { readonly name: string }) {
         </>
       }
       stage={
-        <div className="h-full grid grid-rows-[1fr_214px] min-h-0 bg-chalk">
+        <div
+          className={`h-full grid grid-cols-[minmax(0,1fr)] min-h-0 bg-chalk ${looking === 'read' ? 'grid-rows-[1fr_330px]' : 'grid-rows-[1fr_214px]'}`}
+        >
           <PanelBoundary name="The 3D view">
             <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing}>
               <PoseSentence
@@ -134,6 +137,9 @@ export function MechanismStation({ name }: { readonly name: string }) {
                     isPlaying={moving}
                     onPlay={setMoving}
                   />
+                </Tabs.Content>
+                <Tabs.Content value="read" className="grow min-h-0">
+                  <LettersTab name={name} machine={valid} written={edited} report={report.report} />
                 </Tabs.Content>
               </Tabs.Root>
             </PanelBoundary>

@@ -37,7 +37,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
       </p>
       <input
         type="range"
-        className="w-[200px] accent-kelp"
+        className="w-[150px] accent-kelp"
         aria-label={`${coordinate}, ${shownUnit(unit)}`}
         aria-valuetext={withUnit(value, unit, 4)}
         min={toShown(travel.least, unit)}

@@ -1,0 +1,243 @@
+import { describe, expect, it } from 'vitest'
+import { Graph, add, cos, evaluation, mul, sin, sub } from '../expression'
+import type { Scalar } from '../expression'
+import type { Part } from '../document'
+import { numbersOf } from '../machine'
+import { demo, demoNames } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { bodyPart, jointPart, linearPart, mechanismPart, typedPart } from '../tests/parts'
+import { numbersFrom } from '../tests/randomGraph'
+import { Atoms } from './atoms'
+import { createReader } from './fromGraph'
+import { equationsInLetters, linearInLetters, mechanismInLetters } from './index'
+import { equationToLatex, numberToLatex, sumToTerms } from './print'
+import { simplified } from './simplify'
+import type { Sum } from './sum'
+
+const letters = ['a', 'b', 'c', 'x', 'y']
+
+function readers() {
+  const atoms = new Atoms()
+  const graph = new Graph()
+  const slots = letters.map((letter, i) => {
+    atoms.letter(letter, letter)
+    return graph.slot(i)
+  })
+  return { atoms, slots, read: createReader(atoms, (slot) => letters[slot]!) }
+}
+
+/** The value of a sum at values of its letters. */
+function valueOf(sum: Sum, atoms: Atoms, values: Readonly<Record<string, number>>): number {
+  let total = 0
+  for (const { factor, powers } of sum.values()) {
+    let product = factor
+    for (const [key, power] of powers) {
+      const { turn } = atoms.get(key)
+      const angle = turn === undefined ? 0 : [...turn.angle].reduce((all, [letter, times]) => all + times * values[letter]!, 0)
+      product *= (turn === undefined ? values[key]! : turn.of === 'sin' ? Math.sin(angle) : Math.cos(angle)) ** power
+    }
+    total += product
+  }
+  return total
+}
+
+const latexOf = (expression: (slots: readonly Scalar[]) => Scalar): string => {
+  const { atoms, slots, read } = readers()
+  return sumToTerms(
+    simplified(read(expression(slots))!, atoms),
+    atoms,
+    () => false,
+    () => 0,
+  ).join(' ')
+}
+
+describe('sums of products', () => {
+  it.each([
+    ['sin² + cos² is 1', ([, , , x]: readonly Scalar[]) => add(mul(sin(x!), sin(x!)), mul(cos(x!), cos(x!))), '1'],
+    [
+      'the cosine of a sum',
+      ([a, , , x, y]: readonly Scalar[]) => mul(a!, sub(mul(cos(x!), cos(y!)), mul(sin(x!), sin(y!)))),
+      'a\\,\\cos(x+y)',
+    ],
+    [
+      'the cosine of a difference',
+      ([, , , x, y]: readonly Scalar[]) => add(mul(cos(x!), cos(y!)), mul(sin(x!), sin(y!))),
+      '\\cos(x-y)',
+    ],
+    ['the sine of a sum', ([, , , x, y]: readonly Scalar[]) => add(mul(sin(x!), cos(y!)), mul(cos(x!), sin(y!))), '\\sin(x+y)'],
+    ['A - A cos² is A sin²', ([a, , , x]: readonly Scalar[]) => sub(a!, mul(a!, mul(cos(x!), cos(x!)))), 'a\\,\\sin^{2} x'],
+    ['what cancels is gone', ([a, b]: readonly Scalar[]) => sub(mul(a!, add(a!, b!)), mul(a!, a!)), 'a\\,b'],
+  ])('%s', (_, expression, latex) => {
+    expect(latexOf(expression)).toBe(latex)
+  })
+
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('keep their value when they are simplified, seed %i', (seed) => {
+    const { atoms, slots, read } = readers()
+    const next = numbersFrom(seed)
+    const pick = (): Scalar => {
+      const slot = slots[Math.floor(next() * slots.length)]!
+      return slot.index < 3 ? slot : next() < 0.5 ? sin(slot) : cos(slot)
+    }
+    let expression: Scalar = 0
+    for (let i = 0; i < 14; i++) expression = add(expression, mul(mul(pick(), pick()), mul(pick(), next() < 0.5 ? 1 : pick())))
+    const values = Object.fromEntries(letters.map((letter) => [letter, 2 * next() - 1]))
+    const exact = evaluation(letters.map((letter) => values[letter]!)).number(expression) as number
+    const sum = read(expression)!
+    expect(valueOf(sum, atoms, values)).toBeNear(exact, { absolute: 1e-12 })
+    const short = simplified(sum, atoms)
+    expect(valueOf(short, atoms, values)).toBeNear(exact, { absolute: 1e-12 })
+    expect(short.size).toBeLessThanOrEqual(sum.size)
+  })
+
+  it.each([
+    [0.5, '\\tfrac{1}{2}'],
+    [3, '3'],
+    [2 / 3, '\\tfrac{2}{3}'],
+    [0.1234567, '0.1235'],
+    [1.5e-7, '1.5 \\cdot 10^{-7}'],
+  ])('write %d as %s', (value, latex) => {
+    expect(numberToLatex(value)).toBe(latex)
+  })
+})
+
+describe('a mechanism in letters', () => {
+  const level = { axis: [0, -1, 0] }
+  const inertia: [number, number, number] = [0.02, 0.03, 0.02]
+
+  it('is the textbook pendulum', () => {
+    // (I + m c²) θ'' + m g c sin θ = τ: common practice, no source
+    const bob = bodyPart(2, [0, 0, -0.8], inertia, jointPart('turning', 'ground', [0, 0, 1], level))
+    const machine = mechanismPart({ bob }, { drives: { motor: { kind: 'effortDrive', joint: 'bob.angle', most: 5 } } })
+    const { lines } = expectDone(mechanismInLetters(machine, machine, 'all'))
+    expect(lines).toHaveLength(1)
+    expect(lines[0]).toContain('I_{\\mathrm{bob},yy}')
+    expect(lines[0]).toContain('{c_{\\mathrm{bob},z}}^{2}\\,m_{\\mathrm{bob}}')
+    expect(lines[0]).toMatch(/\\sin \\theta_\{\\mathrm\{bob\}\} = \\tau_\{\\mathrm\{motor\}\}$/)
+    expect(lines[0]).not.toContain('\\cos')
+  })
+
+  it('of two links is the textbook form: one coupling by the angle between them, gravity by sums of angles', () => {
+    // J. J. Craig, Introduction to Robotics, ch. 6 (from memory): cos θ2 in the inertia, sin θ2 in the Coriolis terms
+    const parameters = { length: 0.5, load: 3 }
+    const link = (on: string, at: [number, number, number]) =>
+      bodyPart(1, [0.25, 0, 0], inertia, jointPart('turning', on, at, level))
+    const machine = mechanismPart({ upper: link('ground', [0, 0, 0]), fore: link('upper', [0.5, 0, 0]) })
+    const written = structuredClone(machine) as unknown as { bodies: Record<string, { mass: unknown; joint: { at: unknown[] } }> }
+    written.bodies.fore!.mass = '= load'
+    written.bodies.fore!.joint.at[0] = '= length'
+    const { lines, legend } = expectDone(mechanismInLetters(machine, written as unknown as Part, 'parameters'))
+    expect(lines).toHaveLength(2)
+    for (const line of lines) {
+      expect(line).toContain('\\cos \\theta_{\\mathrm{fore}}')
+      expect(line).toContain('\\mathrm{load}')
+    }
+    expect(lines[0]).toContain('\\mathrm{length}')
+    expect(lines[1]).toMatch(/\\cos\(\\theta_\{\\mathrm\{fore\}\}\+\\theta_\{\\mathrm\{upper\}\}\)/)
+    expect(lines[1]).toMatch(/\\sin \\theta_\{\\mathrm\{fore\}\}\\,\{\\dot\{\\theta\}_\{\\mathrm\{upper\}\}\}\^\{2\}/)
+    expect(legend.map(({ words }) => words)).toEqual(
+      expect.arrayContaining(['upper.angle', 'fore.angle', ...Object.keys(parameters)]),
+    )
+  })
+
+  it('breaks lines that would not fit, and lists only letters that appear', () => {
+    const long = equationToLatex(
+      Array.from({ length: 12 }, (_, i) => `+I_{\\mathrm{body${i}},xx}\\,\\ddot{\\theta}`),
+      '0',
+    )
+    expect(long.startsWith('\\begin{aligned}')).toBe(true)
+    expect(long.split('\\\\').length).toBeGreaterThan(1)
+    expect(equationToLatex(['a', '+b'], 'c')).toBe('a +b = c')
+    const bob = bodyPart(2, [0, 0, -0.8], inertia, jointPart('turning', 'ground', [0, 0, 1], level))
+    const { legend } = expectDone(mechanismInLetters(mechanismPart({ bob }), mechanismPart({ bob }), 'all'))
+    expect(legend.map(({ words }) => words)).not.toContain('inertia xx, bodies.bob.inertia.0')
+  })
+
+  it('keeps names for forces whose terms are long, and writes out short ones', () => {
+    const bob = bodyPart(2, [0, 0, -0.8], inertia, jointPart('turning', 'ground', [0, 0, 1], level))
+    const machine = mechanismPart(
+      { bob },
+      {
+        forces: {
+          spring: { kind: 'jointSpring', joint: 'bob.angle', stiffness: 7, damping: 0.5, rest: 0 },
+          cable: {
+            kind: 'cable',
+            from: 'ground',
+            fromAt: [0, 0, 2],
+            to: 'bob',
+            toAt: [0, 0, -0.8],
+            length: 1,
+            stiffness: 100,
+            damping: 0,
+          },
+        },
+      },
+    )
+    const { lines } = expectDone(mechanismInLetters(machine, machine, 'all'))
+    expect(lines[0]).toContain('s_{\\mathrm{spring}}')
+    expect(lines[0]).toMatch(/= Q_\{\\mathrm\{cable\},1\}$/)
+  })
+
+  it('is kindly refused where it would fill pages', () => {
+    const outcome = mechanismInLetters(demo('rock-walker').machines.walker!, demo('rock-walker').machines.walker!, 'all')
+    expect(outcome).toMatchObject({ kind: 'refused', problems: [{ remedy: expect.stringMatching(/smaller|up to 4/) as string }] })
+  })
+
+  it.each(demoNames)('answers for the demo machine %s, one way or the other', (name) => {
+    for (const machine of Object.values(demo(name).machines)) {
+      if (machine.kind !== 'mechanism') continue
+      expect(numbersOf(machine)).toBeDefined()
+      const outcome = mechanismInLetters(machine, machine, 'parameters')
+      if (outcome.kind === 'done') for (const line of outcome.value.lines) expect(line.length).toBeLessThan(6000)
+    }
+  })
+})
+
+describe('machines without bodies in letters', () => {
+  it('are their formulas, set as mathematics', () => {
+    const machine = typedPart(
+      { speed: ['0', '(thrust - drag * speed^2) / mass'], v: ['0', '-(speed + v) * 2 - sqrt(abs(v)) + sin(pi * v)'] },
+      { thrust: 0 },
+      { outputs: { power: 'thrust * speed' } },
+    )
+    expect(equationsInLetters(machine).lines).toEqual([
+      '\\dot{\\mathrm{speed}} = \\frac{\\mathrm{thrust} - \\mathrm{drag}\\,\\mathrm{speed}^{2}}{\\mathrm{mass}}',
+      '\\dot{v} = -\\left(\\mathrm{speed} + v\\right)\\,2 - \\sqrt{\\left|v\\right|} + \\sin\\left(\\pi\\,v\\right)',
+      '\\mathrm{power} = \\mathrm{thrust}\\,\\mathrm{speed}',
+    ])
+  })
+
+  it('of matrices are the matrices, formulas and all', () => {
+    const machine = { ...linearPart([[-1]], [[2]]), b: [['= 1 / mass']] } as unknown as Part
+    expect(equationsInLetters(machine).lines.at(-1)).toBe(
+      '\\dot{x} = \\begin{bmatrix} -1 \\end{bmatrix} (x - x_0) + \\begin{bmatrix} \\frac{1}{\\mathrm{mass}} \\end{bmatrix} (u - u_0)',
+    )
+  })
+})
+
+describe('the linear form in letters', () => {
+  const system = {
+    a: [
+      [0, 1],
+      [-2.5, 0],
+    ],
+    b: [[0], [0.5]],
+    c: [],
+    d: [],
+    dt: null,
+    states: ['boom.angle', 'boom.rate'],
+    inputs: ['drives.luff'],
+    outputs: [],
+  }
+
+  it('has its matrices and the names of its signals', () => {
+    const [line] = linearInLetters(system)!
+    expect(line).toContain('\\begin{bmatrix} 0 & 1 \\\\ -\\tfrac{5}{2} & 0 \\end{bmatrix}')
+    expect(line).toContain('\\theta_{\\mathrm{boom}}')
+    expect(line).toContain('\\tau_{\\mathrm{luff}}')
+  })
+
+  it('is left out where it would not fit', () => {
+    const states = Array.from({ length: 20 }, (_, i) => `x${i}`)
+    expect(linearInLetters({ ...system, states })).toBeUndefined()
+  })
+})
