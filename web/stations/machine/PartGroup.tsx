@@ -5,7 +5,7 @@ import { findKind, partName, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { Sentence } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
-import { ledgerRows } from './ledger'
+import { LedgerRows } from './LedgerRows'
 import { addPartTo, removePartFrom } from './partEdits'
 
 interface PartGroupProps {
@@ -103,7 +103,7 @@ function PartRow({ kind, name, path, group, open, onOpen, onRename }: PartRowPro
         {open && (
           <>
             <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
-            {ledgerRows(kind, inSentence, own)}
+            <LedgerRows kind={kind} without={inSentence} path={own} />
             {onRename !== undefined && <NameField key={name} name={name} onRename={(next) => onRename(name, next)} />}
             <button className="button small mt-1.5" onClick={() => edit(removePartFrom(path, group, name))}>
               <Trash2 size={13} /> Remove

@@ -15,7 +15,7 @@ import {
 } from '@calm-hand/core/machine'
 import { SlotAt } from '../../../sentence'
 import { edit, useOpen } from '../../../state/project'
-import { ledgerRows } from '../ledger'
+import { LedgerRows } from '../LedgerRows'
 import { Opener, PartGroup } from '../PartGroup'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
@@ -94,10 +94,10 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       )}
       {open && (
         <div className="pl-4 pr-4 pb-2">
-          {ledgerRows(linkedBody, ['title', 'joint', 'shapes'], own)}
+          <LedgerRows kind={linkedBody} without={['title', 'joint', 'shapes']} path={own} />
           <MassFrom path={own} />
           <h3 className="pt-1.5">Its joint</h3>
-          {kind !== undefined && ledgerRows(kind, ['on'], `${own}.joint`)}
+          {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
           <div className="flex gap-2 pt-2">
             <button className="button small" onClick={() => onChoose(edited(addBody(path, machine, body)))}>
               <Plus size={13} /> Body on it

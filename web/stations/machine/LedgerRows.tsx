@@ -4,8 +4,15 @@ import { useSlotValue } from '../../sentence/useSlotValue'
 import { digitsOf, shownUnit } from '../../units'
 import { LedgerRow } from './LedgerRow'
 
-/** Every slot of a kind that is a number, as a row. */
-export function ledgerRows(kind: AnyKind, without: readonly string[], path: string) {
+interface LedgerRowsProps {
+  readonly kind: AnyKind
+  /** Slots that are shown elsewhere. */
+  readonly without: readonly string[]
+  readonly path: string
+}
+
+/** Every slot of a kind that is no part of its own, as a row. */
+export function LedgerRows({ kind, without, path }: LedgerRowsProps) {
   return Object.entries(kind.slots)
     .filter(([slot]) => !without.includes(slot))
     .flatMap(([slot, definition]) => rowsOf(slot, definition, path))
