@@ -10,6 +10,8 @@ for (const [station, theme] of [
   ['boarding-ramp/machine', 'day'],
   ['derrick/machine', 'dusk'],
   ['lens-turret/loops', 'day'],
+  ['pilot-cutter/machine', 'day'],
+  ['pilot-cutter/machine', 'dusk'],
 ] as const) {
   test(`${station} is accessible in ${theme}`, async ({ page, served }) => {
     await page.addInitScript((name) => localStorage.setItem('calm-hand.theme', name), theme)

@@ -33,7 +33,7 @@ test('an engineer checks a machine of bodies on joints before controlling it', a
   })
 
   await test.step('its checks hold, and what holds it still is told', async () => {
-    await expect(page.getByText('5 of 5 hold')).toBeVisible()
+    await expect(page.getByText('7 of 7 hold')).toBeVisible()
     await expect(check(page, 'Freedoms')).toHaveText('3')
     await expect(page.getByText(/3 equations said the same twice/)).toBeVisible()
     await expect(held(page, 'foldDrive')).toContainText('259')

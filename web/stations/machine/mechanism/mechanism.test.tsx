@@ -209,7 +209,7 @@ describe('the card', () => {
     render(
       <ModelCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} layers={noLayers} />,
     )
-    expect(screen.getByText('5 of 5 hold')).toBeTruthy()
+    expect(screen.getByText('7 of 7 hold')).toBeTruthy()
     expect(screen.getByText(/foldDrive works hardest/)).toBeTruthy()
     expect(document.querySelector('[data-input="foldDrive"]')!.textContent).toContain('259')
     fireEvent.click(screen.getByRole('button', { name: 'Play mode 1' }))

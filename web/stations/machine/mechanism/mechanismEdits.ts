@@ -30,20 +30,21 @@ export function removeBody(path: string, machine: Part, body: string): Edit {
     size = gone.size
     for (const [name, part] of Object.entries(bodies)) if (gone.has((part.joint as Part).on as string)) gone.add(name)
   }
-  const names = (part: Part) =>
-    [part.from, part.to, part.body, bodyOf(part.joint), bodyOf(part.source)].some(
-      (name) => typeof name === 'string' && gone.has(name),
-    )
+  const groups = ['chains', 'forces', 'drives', 'sensors', 'conditions', 'expectations', 'motions'].filter(
+    (group) => group in machine,
+  )
+  const drives = Object.entries((machine.drives ?? {}) as Readonly<Record<string, Part>>)
+  const stopped = new Set(drives.filter(([, part]) => namesOneOf(part, gone)).map(([name]) => `drives.${name}`))
   const left = (group: string) =>
     Object.fromEntries(
-      Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>).filter(([, part]) => !names(part)),
+      Object.entries(machine[group] as Readonly<Record<string, Part>>).filter(
+        ([, part]) => !namesOneOf(part, gone) && !stopped.has(part.input as string),
+      ),
     )
   const next = {
     ...machine,
     bodies: Object.fromEntries(Object.entries(bodies).filter(([name]) => !gone.has(name))),
-    ...Object.fromEntries(
-      ['chains', 'forces', 'drives', 'sensors'].filter((group) => group in machine).map((group) => [group, left(group)]),
-    ),
+    ...Object.fromEntries(groups.map((group) => [group, left(group)])),
   }
   return setValue(path, next, `Remove ${body}`)
 }
@@ -115,6 +116,11 @@ function startsOf(machine: Part): Readonly<Record<string, number>> {
   )
 }
 
-function bodyOf(coordinate: unknown): string | undefined {
-  return typeof coordinate === 'string' ? coordinate.split('.')[0] : undefined
+/** A body by its name, or by one of its coordinates, also inside a formula or a list of them. */
+function namesOneOf(part: Part, bodies: ReadonlySet<string>): boolean {
+  return Object.entries(part).some(([slot, value]) => {
+    if (slot === 'kind' || typeof value !== 'string') return false
+    if (bodies.has(value)) return true
+    return [...value.matchAll(/([A-Za-z]\w*)\.\w+/g)].some(([, name]) => bodies.has(name!))
+  })
 }
