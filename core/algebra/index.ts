@@ -35,3 +35,4 @@ export {
   unrotated,
 } from './spatial'
 export type { Placement, RigidInertia, Spatial, SpatialInertia } from './spatial'
+export { principalAxes } from './symmetric'

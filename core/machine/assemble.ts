@@ -104,6 +104,11 @@ export function coordinateNames(machine: Part): string[] {
   })
 }
 
+/** Directions about or along which a joint moves, in the frame of its body as it starts; none for one that has no axis. */
+export function findSeatAxes(joint: Part): (readonly [number, number, number])[] {
+  return (findKind(joints, joint)?.axes ?? []).map((slot) => joint[slot] as readonly [number, number, number])
+}
+
 /** A placement from the slots `at` and `turned` of a part. */
 export function placement(part: Part, path: string, read: Read): Placement {
   const at = part.at as readonly number[]

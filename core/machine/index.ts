@@ -35,6 +35,8 @@ export { expectations, orderExpectation, signExpectation } from './expectation'
 export { motion as motionKind, movedCoordinates } from './motion'
 export { condition, conditionsOf } from './condition'
 export { constant } from './constant'
+export { inertiaEllipsoid } from './inertiaEllipsoid'
+export { hull, supportPolygon } from './support'
 export { mechanismSensors } from './mechanismSensors'
 export { layersOf as layersOfMachine } from './askedLayers'
 export { batteryNames, sensorParts } from './mechanismMotion'
@@ -44,7 +46,7 @@ export { chains } from './chains'
 export { drives, effects, forces } from './effects'
 export { designMechanism, fullMechanism, mechanismLayers } from './effects/effect'
 export { weightlessSpeed } from './tree'
-export { assemble, coordinateNames, ground, outwardOrder, placement, seatPose } from './assemble'
+export { assemble, coordinateNames, findSeatAxes, ground, outwardOrder, placement, seatPose } from './assemble'
 export {
   biasEfforts,
   bodyPoses,

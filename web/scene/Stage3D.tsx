@@ -18,6 +18,10 @@ export interface StageHandle {
   /** Where the camera turns about. */
   readonly target: THREE.Vector3
   readonly picture: () => Promise<Blob>
+  /** What is drawn on, for pointers. */
+  readonly canvas: HTMLCanvasElement
+  /** While something is pulled, dragging does not turn the view. */
+  readonly hold: (held: boolean) => void
 }
 
 interface Stage3DProps {
@@ -74,6 +78,8 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
       camera: camera as THREE.PerspectiveCamera,
       palette,
       target: orbit.target,
+      canvas: gl.domElement,
+      hold: (held) => (orbit.enabled = !held),
       draw: () => {
         orbit.update()
         invalidate()

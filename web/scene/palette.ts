@@ -11,6 +11,8 @@ export interface Palette {
   readonly kelp: string
   readonly ochre: string
   readonly coral: string
+  readonly slate: string
+  readonly plum: string
   readonly chalk: string
 }
 
@@ -29,6 +31,8 @@ export function readPalette(): Palette {
     kelp: token('--kelp'),
     ochre: token('--ochre'),
     coral: token('--coral'),
+    slate: token('--slate'),
+    plum: token('--plum'),
     chalk: token('--chalk'),
   }
 }

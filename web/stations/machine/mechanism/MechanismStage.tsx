@@ -4,9 +4,12 @@ import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 import { bodyPoses, seatPose } from '@calm-hand/core/machine'
 import { download } from '../../../chart'
-import { Stage3D, extentOf, label, mechanismModel } from '../../../scene'
-import type { MechanismModel, StageHandle } from '../../../scene'
+import { Stage3D, annotations, extentOf, label, mechanismModel } from '../../../scene'
+import type { AnnotationName, MechanismModel, StageHandle } from '../../../scene'
+import { ShowMenu } from './ShowMenu'
 import { jointTravel } from './jointTravel'
+import type { JointTravel } from './jointTravel'
+import { attachPulling } from './pulling'
 import type { Pose } from './usePose'
 import { ViewBar } from '../ViewBar'
 
@@ -17,6 +20,7 @@ interface MechanismStageProps {
   readonly pose: Pose
   /** Draws positions of the moment instead of the pose: a mode that swings. Called once a frame. */
   readonly swing: ((seconds: number) => readonly number[]) | undefined
+  readonly onChoose: (body: string) => void
   readonly children: React.ReactNode
 }
 
@@ -31,12 +35,14 @@ const views: Readonly<Record<View, readonly [number, number, number]>> = {
 const viewNames = Object.keys(views) as View[]
 
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
-export function MechanismStage({ name, machine, chosen, pose, swing, children }: MechanismStageProps) {
+export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, children }: MechanismStageProps) {
   const [view, setView] = useState<View>('fixed')
   const handle = useRef<StageHandle>(undefined)
   const model = useRef<MechanismModel>(undefined)
   const extras = useRef<THREE.Group>(undefined)
   const framed = useRef<string>(undefined)
+  const travel = useRef<JointTravel>(undefined)
+  const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
 
   const look = useCallback((next: View) => {
     const stage = handle.current
@@ -67,14 +73,16 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
       model.current.place(poses)
       if (extras.current !== undefined) stage.scene.remove(extras.current)
       extras.current = new THREE.Group()
-      const travel = jointTravel(machine, chosen, pose, poses, stage.palette, extentOf(model.current.group).radius)
+      const { radius } = extentOf(model.current.group)
+      travel.current = jointTravel(machine, chosen, pose, poses, stage.palette, radius)
       const seat = seats.get(chosen)
-      if (travel !== undefined) extras.current.add(travel)
+      if (travel.current !== undefined) extras.current.add(travel.current.group)
+      if (shown.size > 0) extras.current.add(annotations(machine, model.current.assembly, q, shown, stage.palette, radius))
       if (seat !== undefined) extras.current.add(namePlate(chosen, seatPose(seat, poses), stage))
       stage.scene.add(extras.current)
       stage.draw()
     },
-    [machine, chosen, pose],
+    [machine, chosen, pose, shown],
   )
   const redraw = useCallback(() => {
     build()
@@ -84,6 +92,11 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
     look('fixed')
   }, [build, place, pose.q, look, name])
   const redrawNow = useRef(redraw)
+  // what the pointer works on: the newest, without attaching it anew
+  const now = useRef({ chosen, pose, onChoose })
+  useEffect(() => {
+    now.current = { chosen, pose, onChoose }
+  }, [chosen, pose, onChoose])
   useEffect(() => {
     redrawNow.current = redraw
     redraw()
@@ -92,8 +105,17 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
     handle.current = stage
     framed.current = undefined
     redrawNow.current()
+    const detach = attachPulling(stage, {
+      model: () => model.current,
+      travel: () => travel.current,
+      chosen: () => now.current.chosen,
+      value: () => now.current.pose.value,
+      onChoose: (body) => now.current.onChoose(body),
+      onPull: (value) => now.current.pose.pull(value),
+    })
     return () => {
-      handle.current = model.current = extras.current = undefined
+      detach()
+      handle.current = model.current = extras.current = travel.current = undefined
     }
   }, [])
 
@@ -116,6 +138,7 @@ export function MechanismStage({ name, machine, chosen, pose, swing, children }:
     <div className="relative h-full min-h-0">
       <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
       {children}
+      <ShowMenu shown={shown} onShow={setShown} />
       <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
     </div>
   )

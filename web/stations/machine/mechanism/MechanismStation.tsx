@@ -93,7 +93,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
           className={`h-full grid grid-cols-[minmax(0,1fr)] min-h-0 bg-chalk ${looking === 'read' ? 'grid-rows-[1fr_330px]' : 'grid-rows-[1fr_214px]'}`}
         >
           <PanelBoundary name="The 3D view">
-            <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing}>
+            <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing} onChoose={setChosen}>
               <PoseSentence
                 pose={pose}
                 onCoordinate={(one) => setChosen(one.split('.')[0]!)}

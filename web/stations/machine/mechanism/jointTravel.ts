@@ -11,6 +11,12 @@ type Triple = readonly [number, number, number]
 
 const tickEvery = Math.PI / 12
 
+/** What is drawn of a joint's travel, and where its bead is at values of its coordinate, in the drawing. */
+export interface JointTravel {
+  readonly group: THREE.Group
+  readonly samples: readonly { readonly value: number; readonly at: THREE.Vector3 }[]
+}
+
 /** The arc or rail along which the chosen body's joint moves, with its ends and where it is now. World axes. */
 export function jointTravel(
   machine: Part,
@@ -19,7 +25,7 @@ export function jointTravel(
   poses: readonly Placement[],
   palette: Palette,
   size: number,
-): THREE.Group | undefined {
+): JointTravel | undefined {
   const body = (machine.bodies as Readonly<Record<string, Part>>)[chosen]
   const joint = body?.joint as Part | undefined
   if (joint === undefined || pose.coordinate?.split('.')[0] !== chosen) return undefined
@@ -37,8 +43,11 @@ export function jointTravel(
   const points = joint.kind === 'turning' ? arcOf(axis, body!, size) : (value: number) => axis.clone().multiplyScalar(value)
   const { least, most, ended } = pose.travel
   const count = 64
-  const path = Array.from({ length: count + 1 }, (_, i) => points(least + ((most - least) * i) / count))
+  const values = Array.from({ length: count + 1 }, (_, i) => least + ((most - least) * i) / count)
+  const path = values.map(points)
   frame.add(line(path, palette.kelp))
+  const toWorld = near.matrix.clone().multiply(frame.matrix)
+  const samples = values.map((value, i) => ({ value, at: path[i]!.clone().applyMatrix4(toWorld) }))
   if (joint.kind === 'turning') {
     const ticks: THREE.Vector3[] = []
     for (let angle = Math.ceil(least / tickEvery) * tickEvery; angle <= most; angle += tickEvery) {
@@ -53,7 +62,7 @@ export function jointTravel(
     )
   }
   frame.add(bead(points(pose.value), palette.kelp, size * 0.018))
-  if (!ended) return group
+  if (!ended) return { group, samples }
   for (const [value, words] of [
     [least, 'stop'],
     [most, 'stop'],
@@ -63,7 +72,7 @@ export function jointTravel(
     text.position.copy(at.clone().multiplyScalar(1.08))
     frame.add(bead(at, palette.coral, size * 0.014), text)
   }
-  return group
+  return { group, samples }
 }
 
 /** A circle about the axis through the body's own far side, so that the bead rides on it. */

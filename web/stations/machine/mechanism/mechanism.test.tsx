@@ -346,9 +346,9 @@ describe('the travel of a joint in 3D', () => {
     const machine = ramp()
     const { result } = renderHook(() => usePose(machine, coordinate))
     const { assembly, q } = result.current
-    const group = jointTravel(machine, body, result.current, bodyPoses(assembly.tree, q), palette, 3)
-    group?.updateMatrixWorld(true)
-    return { group, result, machine }
+    const travel = jointTravel(machine, body, result.current, bodyPoses(assembly.tree, q), palette, 3)
+    travel?.group.updateMatrixWorld(true)
+    return { group: travel?.group, samples: travel?.samples, result, machine }
   }
   const beads = (group: THREE.Group) => {
     const found: THREE.Vector3[] = []
@@ -368,6 +368,17 @@ describe('the travel of a joint in 3D', () => {
       const angle = (degrees * Math.PI) / 180 + lean
       expect([at.x, at.y, at.z]).toBeNear([radius * Math.cos(angle), 0, 0.9 + radius * Math.sin(angle)], { absolute: 1e-3 })
     }
+  })
+
+  it('tells where its bead is at every value, for the pointer that pulls it', () => {
+    const { group, samples, result } = travelOf('innerLeaf', 'innerLeaf.angle')
+    const [now] = beads(group!)
+    const near = samples!.reduce((a, b) =>
+      Math.abs(b.value - result.current.value) < Math.abs(a.value - result.current.value) ? b : a,
+    )
+    expect(near.at.distanceTo(now!)).toBeLessThan(0.03)
+    expect(samples![0]!.value).toBeCloseTo(result.current.travel.least, 12)
+    expect(samples!.at(-1)!.value).toBeCloseTo(result.current.travel.most, 12)
   })
 
   it('has no ends where the joint has no stops', () => {

@@ -1,0 +1,51 @@
+import type { Scalar } from '../expression'
+import type { Placement } from '../algebra'
+import type { Part } from '../document'
+import { placedPoint } from './assemble'
+import type { Assembly } from './assemble'
+import { seatPose } from './assemble'
+
+/** m: a foot this near to the ground stands on it. */
+const standing = 0.005
+
+/** Where the feet of a mechanism stand, as the corners of their hull seen from above, turning left. m, world axes. */
+export function supportPolygon(
+  machine: Part,
+  assembly: Assembly,
+  poses: readonly Placement[],
+): readonly (readonly [number, number])[] {
+  const feet = Object.values((machine.forces ?? {}) as Readonly<Record<string, Part>>).flatMap((part) => {
+    if (part.kind !== 'groundContact') return []
+    const pose = seatPose(assembly.seats.get(part.body as string)!, poses)
+    const [x, y, z] = placedPoint(pose, part.at as unknown as readonly [Scalar, Scalar, Scalar]) as readonly [
+      number,
+      number,
+      number,
+    ]
+    return z - (part.radius as number) - (part.level as number) < standing ? [[x, y] as const] : []
+  })
+  return hull(feet)
+}
+
+/** Andrew's monotone chain: A. M. Andrew, Inf. Process. Lett. 9, 1979 (from memory). */
+export function hull(points: readonly (readonly [number, number])[]): (readonly [number, number])[] {
+  const sorted = [...points].sort(([ax, ay], [bx, by]) => ax - bx || ay - by)
+  if (sorted.length < 3) return sorted
+  const half = (list: readonly (readonly [number, number])[]) => {
+    const out: (readonly [number, number])[] = []
+    for (const point of list) {
+      while (out.length > 1 && turn(out.at(-2)!, out.at(-1)!, point) <= 0) out.pop()
+      out.push(point)
+    }
+    return out.slice(0, -1)
+  }
+  return [...half(sorted), ...half([...sorted].reverse())]
+}
+
+function turn(
+  [ax, ay]: readonly [number, number],
+  [bx, by]: readonly [number, number],
+  [cx, cy]: readonly [number, number],
+): number {
+  return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+}
