@@ -195,6 +195,61 @@ describe('mechanisms', () => {
   })
 })
 
+describe('machines without bodies', () => {
+  it('are listed and linearized where their conditions let them balance', async () => {
+    const { value: listed } = await command('list', 'demo/pilot-cutter.json')
+    expect(listed).toMatchObject({
+      machines: ['cutter'],
+      signals: expect.arrayContaining([{ name: 'drift', unit: 'rad', role: 'actual' }]) as unknown,
+    })
+    const { status, value } = await command('linearize', 'demo/pilot-cutter.json', '--machine', 'cutter')
+    expect(status).toBe(0)
+    expect(value).toMatchObject({
+      inputs: ['thrust', 'rudder'],
+      dt: null,
+      operatingPoint: { states: { speed: 6, heading: 0 }, inputs: { thrust: 3100 }, residual: 0, running: ['heading'] },
+    })
+    const { b } = value as unknown as { b: number[][] }
+    expect(b[0]![0]).toBe(1 / 3700)
+    expect((await command('linearize', 'demo/pilot-cutter.json', '--at', 'x.json')).status).toBe(2)
+  })
+})
+
+describe('export', () => {
+  it('writes a robot description that makes the same machine again', async () => {
+    const to = join(folder, 'out')
+    const { status, value } = await command('export', 'demo/boat-shed-arm.json', '--as', 'urdf', '--to', to)
+    expect(status).toBe(0)
+    expect(value).toMatchObject({ written: [join(to, 'arm.urdf')], left: expect.arrayContaining(['motions']) as unknown })
+    const back = join(folder, 'back.json')
+    expect((await command('new', join(to, 'arm.urdf'), '--out', back)).status).toBe(0)
+    expect((await command('check', back)).status).toBe(0)
+  })
+
+  it('writes the linear form as JSON and as blocks of numbers', async () => {
+    const to = join(folder, 'matrices')
+    expect((await command('export', 'demo/derrick.json', '--as', 'matrices', '--to', to)).status).toBe(0)
+    const system = JSON.parse(readFileSync(join(to, 'derrick.json'), 'utf8')) as { a: number[][]; states: string[] }
+    expect(system.a).toHaveLength(system.states.length)
+    expect(readFileSync(join(to, 'derrick.csv'), 'utf8')).toMatch(/^states: column\.angle/)
+    expect((await command('export', 'demo/lamplighter.json', '--as', 'matrices', '--to', to)).status).toBe(0)
+    expect((await command('export', 'demo/pilot-cutter.json', '--as', 'matrices', '--to', to)).status).toBe(0)
+  })
+
+  it('explains what cannot be written', async () => {
+    const asked = (...words: string[]) => command('export', ...words, '--to', join(folder, 'none'))
+    for (const [words, remedy] of [
+      [['demo/pilot-cutter.json', '--as', 'urdf'], /another form/],
+      [['demo/derrick.json', '--as', 'drawing'], /Known: urdf, matrices/],
+      [['demo/derrick.json', '--as', 'urdf', '--machine', 'crane'], /Known: derrick/],
+    ] as const) {
+      const { status, value } = await asked(...words)
+      expect(status).toBe(2)
+      expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
+    }
+  })
+})
+
 describe('the linear toolbox', () => {
   const asked = async (system: object, ...ask: object[]) =>
     ((await command('linear', request({ system, ask }))).value as { answers: object[] }).answers

@@ -4,6 +4,8 @@ import { linearize, tuneLoop } from './commands/design'
 import type { LinearizeOptions, TuneOptions } from './commands/design'
 import { dynamics } from './commands/dynamics'
 import { linearToolbox } from './commands/linear'
+import { exportMachine } from './commands/exportMachine'
+import type { ExportOptions } from './commands/exportMachine'
 import { newDocument } from './commands/new'
 import type { NewOptions } from './commands/new'
 import { run } from './commands/run'
@@ -72,6 +74,15 @@ export async function main(words: readonly string[]): Promise<number> {
     .requiredOption('--out <file>')
     .option('--base <how>', 'fixed to ground, or free of it', 'fixed')
     .action((robot: string, options: NewOptions) => keep(newDocument(robot, options)))
+  add(
+    'export <doc>',
+    'a machine as a robot description (URDF), or its linear form as matrices (JSON and CSV)',
+    'export demo/boat-shed-arm.json --as urdf --to out',
+  )
+    .requiredOption('--as <form>', 'urdf or matrices')
+    .requiredOption('--to <folder>')
+    .option('--machine <name>')
+    .action((doc: string, options: ExportOptions) => keep(exportMachine(doc, options)))
   add(
     'dynamics <robot> <request>',
     'rigid-body answers for a robot description (URDF)',

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { groups } from '@calm-hand/core'
+import { documentJsonSchema, groups } from '@calm-hand/core'
 import { feedforwards, laws, tunings } from '@calm-hand/core/control'
 import { referencePage } from '@calm-hand/core/kinds'
 import {
@@ -57,6 +57,15 @@ describe('the reference page', () => {
   it('is what the kinds say', () => {
     if (process.env.UPDATE_DOCS === '1') writeFileSync(page, current())
     expect(readFileSync(page, 'utf8')).toBe(current())
+  })
+})
+
+describe('the published schema of documents', () => {
+  it('is what the kinds say', () => {
+    const file = new URL('./document.schema.json', import.meta.url)
+    const now = `${JSON.stringify(documentJsonSchema(), null, 1)}\n`
+    if (process.env.UPDATE_DOCS === '1') writeFileSync(file, now)
+    expect(readFileSync(file, 'utf8')).toBe(now)
   })
 })
 

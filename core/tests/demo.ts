@@ -25,6 +25,7 @@ export function lamplighterText(): string {
   return demoText('lamplighter')
 }
 
-function demoText(name: string): string {
+/** The text of a demo document, as it is written. */
+export function demoText(name: string): string {
   return readFileSync(join(folder, `${name}.json`), 'utf8')
 }

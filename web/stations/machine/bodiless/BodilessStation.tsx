@@ -10,6 +10,7 @@ import { useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
+import { useSaving } from '../useSaving'
 import { StepGrid } from '../mechanism/StepGrid'
 import { BodilessParts } from './BodilessParts'
 import { FigureStage } from './FigureStage'
@@ -54,6 +55,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
       </Tabs.Root>
     </PanelBoundary>
   )
+  useSaving(name, valid, report.report)
   return (
     <ThreePanels
       name="bodiless"

@@ -13,6 +13,7 @@ import { useEffort, useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
+import { useSaving } from '../useSaving'
 import { FreeMotion } from './FreeMotion'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
@@ -70,6 +71,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
     edit(change)
     setChosen(added)
   }
+  useSaving(name, valid, report.report)
   return (
     <ThreePanels
       name="mechanism"
