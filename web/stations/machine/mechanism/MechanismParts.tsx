@@ -1,4 +1,4 @@
-import { Plus, Trash2 } from 'lucide-react'
+import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import {
@@ -13,13 +13,15 @@ import {
   motionKind,
   surroundings,
 } from '@calm-hand/core/machine'
-import { SlotAt } from '../../../sentence'
+import type { MirrorPlane } from '@calm-hand/core/machine'
+import { ChoiceSlot, SlotAt } from '../../../sentence'
 import { edit, useOpen } from '../../../state/project'
 import { LedgerRows } from '../LedgerRows'
+import { NameField } from '../NameField'
 import { Opener, PartGroup } from '../PartGroup'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
-import { addBody, freshSlots, removeBody } from './mechanismEdits'
+import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, renameBody } from './mechanismEdits'
 
 interface MechanismPartsProps {
   readonly path: string
@@ -80,7 +82,14 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
       <div className="flex flex-wrap items-center gap-x-1.5 pl-3 pr-3 py-[5px] text-[12.5px] leading-[22px]">
         <Opener open={open} title={body} onOpen={onOpen} />
-        <SlotAt path={`${own}.joint`} /> <SlotAt path={`${own}.joint.on`} />
+        <SlotAt path={`${own}.joint`} />{' '}
+        <ChoiceSlot
+          label="hangs on"
+          value={joint.on as string}
+          options={hangers(machine, body)}
+          onChoose={(on) => edit(hangOn(path, body, on))}
+          invalid={problem?.where === `${own}.joint.on`}
+        />
         {!open && part.mass !== 0 && (
           <span>
             , weighs <SlotAt path={`${own}.mass`} />
@@ -96,12 +105,41 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
         <div className="pl-4 pr-4 pb-2">
           <LedgerRows kind={linkedBody} without={['title', 'joint', 'shapes']} path={own} />
           <MassFrom path={own} />
+          <NameField
+            key={body}
+            name={body}
+            onRename={(next) => {
+              edit(renameBody(path, machine, body, next))
+              onChoose(next)
+            }}
+          />
           <h3 className="pt-1.5">Its joint</h3>
           {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
-          <div className="flex gap-2 pt-2">
+          <div className="flex flex-wrap gap-2 pt-2">
             <button className="button small" onClick={() => onChoose(edited(addBody(path, machine, body)))}>
               <Plus size={13} /> Body on it
             </button>
+            <button className="button small" onClick={() => onChoose(edited(copyBody(path, machine, body)))}>
+              <Copy size={13} /> Copy
+            </button>
+            <label className="button small relative">
+              <FlipHorizontal2 size={13} /> Mirror
+              <select
+                className="absolute inset-0 opacity-0 cursor-pointer"
+                aria-label={`Mirror ${body}`}
+                value=""
+                onChange={(event) => onChoose(edited(copyBody(path, machine, body, event.target.value as MirrorPlane)))}
+              >
+                <option value="" disabled>
+                  Across which direction of what it hangs on?
+                </option>
+                {['x', 'y', 'z'].map((plane) => (
+                  <option key={plane} value={plane}>
+                    {plane}
+                  </option>
+                ))}
+              </select>
+            </label>
             <button
               className="button small"
               onClick={() => {

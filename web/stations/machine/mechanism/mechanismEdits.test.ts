@@ -14,7 +14,7 @@ import {
 } from '@calm-hand/core/machine'
 import { demo } from '../../../../core/tests/demo'
 import { addPartTo, removePartFrom } from '../partEdits'
-import { addBody, freshSlots, removeBody, setMass } from './mechanismEdits'
+import { addBody, freshSlots, removeBody, setMass, copyBody, hangOn, hangers, renameBody } from './mechanismEdits'
 import { sketchOf } from './sketch'
 
 const path = 'machines.ramp'
@@ -74,6 +74,37 @@ describe('building a mechanism', () => {
     const after = findAt(edit.apply(ramp()), `${path}.bodies.foot`) as Part
     expect(after).toMatchObject({ mass: 2.5, centre: [0.1, 0, 0], inertia: [1, 2, 2.5, 0, 0, 0] })
     expect(after.joint).toBe(body.joint)
+  })
+})
+
+describe('rearranging bodies', () => {
+  it('hangs a body on another one where it stands, and back', () => {
+    const before = findAt(ramp(), `${path}.bodies.foot.joint`) as Part
+    const moved = hangOn(path, 'foot', 'innerLeaf').apply(ramp())
+    const joint = findAt(moved, `${path}.bodies.foot.joint`) as Part
+    expect(joint.on).toBe('innerLeaf')
+    expect(joint.at).not.toEqual(before.at)
+    expect(checkDocument(moved).kind).toBe('done')
+    const back = findAt(hangOn(path, 'foot', 'outerLeaf').apply(moved), `${path}.bodies.foot.joint`) as Part
+    expect(back.at).toBeNear(before.at as number[], { absolute: 1e-9 })
+  })
+
+  it('offers nothing that would make a circle', () => {
+    expect(Object.keys(hangers(machineOf(ramp()), 'knuckle'))).toEqual(['ground', 'innerLeaf', 'rod'])
+  })
+
+  it('copies and mirrors in one step', () => {
+    const { name, change } = copyBody(path, machineOf(ramp()), 'foot', 'y')
+    expect(name).toBe('foot2')
+    expect(checkDocument(change.apply(ramp())).kind).toBe('done')
+  })
+
+  it('renames a body everywhere, and never to a name that is taken', () => {
+    const renamed = renameBody(path, machineOf(ramp()), 'outerLeaf', 'flap').apply(ramp())
+    expect(checkDocument(renamed).kind).toBe('done')
+    expect(findAt(renamed, `${path}.drives.foldDrive.joint`)).toBe('flap.angle')
+    const clash = renameBody(path, machineOf(ramp()), 'outerLeaf', 'foot').apply(ramp())
+    expect(Object.keys(findAt(clash, `${path}.bodies`) as object)).toContain('foot2')
   })
 })
 

@@ -1,8 +1,20 @@
+import { checkDocument } from '@calm-hand/core'
+import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { drivenCoordinates } from '@calm-hand/core/control'
 import { blankPart } from '@calm-hand/core/kinds'
-import { coordinateNames, ground, motionKind, movedCoordinates, turningJoint } from '@calm-hand/core/machine'
-import type { Assembly, SolidProperties } from '@calm-hand/core/machine'
+import {
+  bodiesOn,
+  coordinateNames,
+  ground,
+  motionKind,
+  movedCoordinates,
+  rehungJoint,
+  turningJoint,
+  withCopy,
+  withRenamedBody,
+} from '@calm-hand/core/machine'
+import type { Assembly, MirrorPlane, SolidProperties } from '@calm-hand/core/machine'
 import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 import { freeName } from '../partEdits'
@@ -20,6 +32,38 @@ export function addBody(path: string, machine: Part, on: string): Added {
     shapes: { shape1: { kind: 'box', at: [0, 0, 0.1], turned: [0, 0, 0], size: [0.08, 0.08, 0.2] } },
   }
   return { name, change: setValue(`${path}.bodies.${name}`, part, `Add ${name}`) }
+}
+
+/** What a body can hang on without hanging on itself. */
+export function hangers(machine: Part, body: string): Record<string, string> {
+  const own = bodiesOn(machine, body)
+  const names = [ground, ...Object.keys(machine.bodies as object)].filter((name) => !own.includes(name))
+  return Object.fromEntries(names.map((name) => [name, name]))
+}
+
+/** Hangs a body on another one, where it stands; in a document with problems as its numbers are. */
+export function hangOn(path: string, body: string, on: string): Edit {
+  return {
+    label: `Hang ${body} on ${on}`,
+    apply: (document) => {
+      const checked = checkDocument(document)
+      if (checked.kind === 'refused') return replaceAt(document, `${path}.bodies.${body}.joint.on`, on)
+      const machine = findAt(checked.value.resolved, path) as Part
+      return replaceAt(document, `${path}.bodies.${body}.joint`, rehungJoint(machine, body, on))
+    },
+  }
+}
+
+/** A copy of a body and all that hangs on it, mirrored across a direction of what it hangs on if wanted. */
+export function copyBody(path: string, machine: Part, body: string, plane?: MirrorPlane): Added {
+  const { machine: next, name } = withCopy(machine, body, plane)
+  return { name, change: setValue(path, next, `${plane === undefined ? 'Copy' : 'Mirror'} ${body}`) }
+}
+
+export function renameBody(path: string, machine: Part, from: string, to: string): Edit {
+  const taken = to in (machine.bodies as object) || to === ground
+  const free = taken ? freeName(Object.keys(machine.bodies as object), to) : to
+  return setValue(path, withRenamedBody(machine, from, free), `Rename ${from}`)
 }
 
 /** Takes a body away with everything that hangs on it, and all that acted on them. */
