@@ -55,6 +55,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
             value: {
               q: point.value.states,
               running: point.value.running,
+              others: [],
               open: point.value.open,
               inputs: point.value.form.inputs.map(({ name, label, unit }, i) => ({
                 name,

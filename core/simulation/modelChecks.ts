@@ -1,6 +1,6 @@
 import type { Scalar } from '../expression'
 import type { Outcome, Part } from '../document'
-import { designPoint, modes } from '../control'
+import { designPoint, modes, otherPoints } from '../control'
 import {
   assemble,
   bodyPoses,
@@ -113,6 +113,7 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
     value: {
       q: states.slice(0, form.assembly.positions.length),
       running: [],
+      others: otherPoints(machine, layers, point.value),
       open,
       inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]!, step: 1 })),
       residual,

@@ -1,5 +1,5 @@
 import type { Outcome } from '../document'
-import type { Mode } from '../control'
+import type { Mode, OtherPoint } from '../control'
 import type { StateSpace } from '../linear'
 import type { FreeRecord } from './free'
 import type { Measured } from './measure'
@@ -29,6 +29,8 @@ export interface RestingPoint {
   readonly running: readonly string[]
   /** Unknowns that the equations leave open. */
   readonly open: number
+  /** Where else it rests under the same conditions, as far as that was found. */
+  readonly others: readonly OtherPoint[]
   readonly inputs: readonly HeldInput[]
   readonly residual: number
   /** The exact linear form about it. */

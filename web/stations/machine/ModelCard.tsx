@@ -91,6 +91,9 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
           <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
         </div>
       )}
+      {point.value.others.length > 0 && (
+        <div className="finding mb-2">It could also rest {point.value.others.map(elsewhere).join('; or ')}.</div>
+      )}
       <div className={`finding ${unstable > 0 ? 'border-ochre' : 'border-kelp'}`}>
         {unstable > 0 ? (
           <>
@@ -111,6 +114,15 @@ function isDone(
     | { readonly kind: 'refused'; readonly problems: readonly { what: string; remedy: string }[] },
 ): point is { readonly kind: 'done'; readonly value: RestingPoint } {
   return point.kind === 'done'
+}
+
+/** "with bob at 180°" */
+function elsewhere({ differs }: RestingPoint['others'][number]): string {
+  return `with ${differs.map(({ name, unit, value }) => `${plainCoordinate(name)} at ${withUnit(value, unit, 3)}`).join(' and ')}`
+}
+
+function plainCoordinate(name: string): string {
+  return name.replace(/\.(angle|travel)$/, '')
 }
 
 /** How much of its limit a drive uses; nothing for one without. */
@@ -250,5 +262,5 @@ function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
 /** The coordinate that moves most; speeds only where nothing else does. */
 function mover({ shape }: Mode): string {
   const most = shape.filter(({ name }) => !/[rR]ate$/.test(name)).reduce((a, b) => (b.size > a.size ? b : a), shape[0]!)
-  return most.name.replace(/\.(angle|travel)$/, '')
+  return plainCoordinate(most.name)
 }
