@@ -61,6 +61,8 @@ export interface MechanismMotion {
   /** W: what drives put in, and what is lost for good. */
   readonly power: { readonly supplied: Scalar; readonly dissipated: Scalar }
   readonly signals: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+  /** The same for accelerations that are known already: sensors need no second solution. */
+  readonly signalsAt: (accelerations: readonly Scalar[]) => MechanismMotion['signals']
 }
 
 /** 1/s: how fast a gap in a chain is drawn shut (Baumgarte, 1972, critically damped). */
@@ -174,20 +176,27 @@ export function mechanismMotion(
   const chainRows = chainRowsOf(machine, read, assembly, state, poses)
   const kept = keptRows.map((row) => chainRows[row]!)
   const { accelerations, reactions } = solved(world, state, kept)
+  const signalsAt = (given: readonly Scalar[]) => [
+    ...acted.flatMap(({ path, acted: { signals } }) =>
+      (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
+    ),
+    ...sensed(machine, world, given),
+  ]
   const total = (of: (one: Acted) => Scalar | undefined) => sum(acted.map((one) => of(one.acted) ?? 0))
   return {
     rates: [...positionRates(tree, state), ...accelerations, ...acted.flatMap((one) => one.acted.rates ?? [])],
     poses,
     chainRows,
     reactions,
-    energy: { ...energies(tree, state), stored: total(({ stored }) => stored) },
+    // what is only looked at is made when it is looked at: building it costs more than running it
+    get energy() {
+      return { ...energies(tree, state), stored: total(({ stored }) => stored) }
+    },
     power: { supplied: total(({ supplied }) => supplied), dissipated: total(({ dissipated }) => dissipated) },
-    signals: [
-      ...acted.flatMap(({ path, acted: { signals } }) =>
-        (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
-      ),
-      ...sensed(machine, world, accelerations),
-    ],
+    get signals() {
+      return signalsAt(accelerations)
+    },
+    signalsAt,
   }
 }
 

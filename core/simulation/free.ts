@@ -74,8 +74,12 @@ interface PlantMotion {
   readonly rates: readonly Scalar[]
   readonly supplied: Scalar
   readonly dissipated: Scalar
-  /** What is recorded besides the states; `totals` are energy put in and lost so far. */
-  readonly shown: (totals: { readonly supplied: Scalar; readonly lost: Scalar }) => readonly ShownColumn[]
+  /** What is recorded besides the states, from energy put in and lost so far and the rates as they are in memory. */
+  readonly shown: (known: {
+    readonly supplied: Scalar
+    readonly lost: Scalar
+    readonly rates: readonly Scalar[]
+  }) => readonly ShownColumn[]
 }
 
 type ShownColumn = Column & { readonly value: Scalar }
@@ -108,7 +112,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const [supplied, lost] = equation.x.slice(count) as [NumberNode, NumberNode]
   const shown = [
     ...plant.states.map(({ name, unit }, i) => actual(name, name, unit, equation.x[i]!)),
-    ...plant.at(equation.x.slice(0, count), inputs, equation.t).shown({ supplied, lost }),
+    ...plant.at(equation.x.slice(0, count), inputs, equation.t).shown({ supplied, lost, rates: equation.slope.slice(0, count) }),
   ]
   const row = layout.many(shown.length)
 
@@ -125,7 +129,15 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const procedures: Procedure[] = [
     { name: 'prepare', body: [assign(first)] },
     { name: 'derivative', body: [write(equation.slope, expressions.slice(0, slopes.length))] },
-    { name: 'publish', body: [write(row, expressions.slice(slopes.length))] },
+    {
+      name: 'publish',
+      // sensors see accelerations: those of the row's own moment
+      body: [
+        write([...equation.stage, equation.stageTime], [...equation.x, equation.t]),
+        call('derivative'),
+        write(row, expressions.slice(slopes.length)),
+      ],
+    },
     plant.sampleTime === undefined ? rungeKutta4(layout, equation, control.step) : nextSample(equation, count, control.step),
     {
       name: 'run',
@@ -235,8 +247,10 @@ function mechanismPlant(machine: Part, read: Read, layers: MechanismLayers, kept
         rates: motion.rates,
         supplied: motion.power.supplied,
         dissipated: motion.power.dissipated,
-        shown: ({ supplied, lost }) => [
-          ...motion.signals.map(({ name, label, unit, value }) => actual(name, label, unit, value)),
+        shown: ({ supplied, lost, rates }) => [
+          ...motion
+            .signalsAt(rates.slice(form.assembly.positions.length, form.assembly.positions.length + form.assembly.speeds.length))
+            .map(({ name, label, unit, value }) => actual(name, label, unit, value)),
           actual('energy.kinetic', 'kinetic energy', 'J', motion.energy.kinetic),
           actual('energy.potential', 'potential energy', 'J', motion.energy.potential),
           actual('energy.stored', 'energy in springs', 'J', motion.energy.stored),
