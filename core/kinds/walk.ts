@@ -40,13 +40,16 @@ export function everyPart(kinds: readonly AnyKind[], path: string, part: Part): 
   return [{ path, part, kind }, ...inner]
 }
 
+/** Fields that every part may have: what it is, and where a copy was taken from. */
+const ownFields = new Set(['kind', 'origin'])
+
 /** Fields that no slot knows: kept in the document, but worth a word, since a misspelt name looks just like that. */
 export function strangers(found: readonly FoundPart[]): Problem[] {
   return found.flatMap(({ path, part, kind }) => {
     const known = Object.keys(kind.slots)
     const missing = known.filter((name) => !(name in part))
     return Object.keys(part)
-      .filter((field) => field !== 'kind' && !known.includes(field))
+      .filter((field) => !ownFields.has(field) && !known.includes(field))
       .map((field) => {
         const near = nearestName(field, missing) ?? nearestName(field, known)
         const remedy = near === undefined ? 'It is kept but does nothing. Remove it if it is a slip.' : `Did you mean ${near}?`

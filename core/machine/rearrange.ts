@@ -123,8 +123,8 @@ function isAbout(part: Part, bodies: readonly string[]): boolean {
   return heads.some((name) => bodies.includes(name)) && heads.every((name) => name === ground || bodies.includes(name))
 }
 
-/** `leftLeg` becomes `rightLeg` where that is free, everything else gets a number. */
-function freshName(name: string, taken: readonly string[]): string {
+/** A name that is free: `leftLeg` becomes `rightLeg` where that is free, everything else gets a number. */
+export function freshName(name: string, taken: readonly string[]): string {
   const swapped = /left/i.test(name)
     ? name.replace('left', 'right').replace('Left', 'Right')
     : name.replace('right', 'left').replace('Right', 'Left')

@@ -2,11 +2,15 @@ import { ChevronDown, ChevronRight, Plus, Trash2 } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
+import { takenFrom } from '@calm-hand/core/machine'
+import type { ShelfItem } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
 import { LedgerRows } from './LedgerRows'
 import { NameField } from './NameField'
-import { addPartTo, removePartFrom } from './partEdits'
+import { OriginNote } from './OriginNote'
+import { ShelfPicker } from './ShelfPicker'
+import { addPartTo, removePartFrom, takePart } from './partEdits'
 
 interface PartGroupProps {
   /** Document path of the machine. */
@@ -19,22 +23,34 @@ interface PartGroupProps {
   readonly kinds: readonly (AnyKind & { readonly label?: string })[]
   /** What a new part of a kind starts with, by slot. */
   readonly fresh: Readonly<Record<string, unknown>>
+  /** Whether other machines of the yard may lend parts. */
+  readonly hasShelf?: boolean
   /** Makes names editable, where formulas use them. */
   readonly onRename?: (from: string, to: string) => void
 }
 
 /** Parts of one group of a machine, each a sentence whose ledger unfolds; adding by kind. */
-export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose, fresh, onRename }: PartGroupProps) {
+export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose, fresh, onRename, hasShelf }: PartGroupProps) {
   const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
   const add = (kind: AnyKind) => {
     const { name, change } = addPartTo(path, machine, group, kind, fresh)
     edit(change)
     onChoose(`${group}.${name}`)
   }
+  const take = (item: ShelfItem) => {
+    const { name, change } = takePart(path, machine, group, takenFrom(item, kinds, fresh), item.name)
+    edit(change)
+    onChoose(`${group}.${name}`)
+  }
   return (
     <section aria-label={title}>
       <div className="flex items-center justify-between px-4 pt-2.5 pb-1 border-b border-line">
-        <h3>{title}</h3>
+        <h3 className="grow">{title}</h3>
+        {hasShelf === true && (
+          <span className="pr-3">
+            <ShelfPicker group={group} title={title} kinds={kinds} onTake={take} />
+          </span>
+        )}
         {kinds.length === 1 ? (
           <button
             className="flex items-center gap-1 text-[12px] text-kelp font-semibold"
@@ -72,7 +88,7 @@ export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose
         return (
           <PartRow
             key={name}
-            {...{ kind, name, path, group, onRename }}
+            {...{ kind, part, name, path, group, onRename }}
             open={chosen === `${group}.${name}`}
             onOpen={() => onChoose(chosen === `${group}.${name}` ? '' : `${group}.${name}`)}
           />
@@ -84,6 +100,7 @@ export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose
 
 interface PartRowProps {
   readonly kind: AnyKind
+  readonly part: Part
   readonly name: string
   readonly path: string
   readonly group: string
@@ -92,7 +109,7 @@ interface PartRowProps {
   readonly onRename: ((from: string, to: string) => void) | undefined
 }
 
-function PartRow({ kind, name, path, group, open, onOpen, onRename }: PartRowProps) {
+function PartRow({ kind, part, name, path, group, open, onOpen, onRename }: PartRowProps) {
   const own = `${path}.${group}.${name}`
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   const inSentence = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
@@ -105,6 +122,7 @@ function PartRow({ kind, name, path, group, open, onOpen, onRename }: PartRowPro
             <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
             <LedgerRows kind={kind} without={inSentence} path={own} />
             {onRename !== undefined && <NameField key={name} name={name} onRename={(next) => onRename(name, next)} />}
+            <OriginNote path={own} part={part} />
             <button className="button small mt-1.5" onClick={() => edit(removePartFrom(path, group, name))}>
               <Trash2 size={13} /> Remove
             </button>

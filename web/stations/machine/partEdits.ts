@@ -23,6 +23,12 @@ export function addPartTo(
   return { name, change: setValue(`${path}.${group}.${name}`, blankPart(kind, given), `Add ${name}`) }
 }
 
+/** A copy from the shelf, under its own name where that is free. */
+export function takePart(path: string, machine: Part, group: string, part: Part, wanted: string): Added {
+  const name = freeName(Object.keys((machine[group] ?? {}) as object), wanted)
+  return { name, change: setValue(`${path}.${group}.${name}`, part, `Take ${name}`) }
+}
+
 const required = new Set(['states', 'inputs'])
 
 export function removePartFrom(path: string, group: string, name: string): Edit {

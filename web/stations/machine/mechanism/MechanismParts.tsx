@@ -1,4 +1,5 @@
 import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
+import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import {
@@ -13,15 +14,19 @@ import {
   motionKind,
   surroundings,
 } from '@calm-hand/core/machine'
-import type { MirrorPlane } from '@calm-hand/core/machine'
+import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
 import { ChoiceSlot, SlotAt } from '../../../sentence'
 import { edit, useOpen } from '../../../state/project'
+import { useShelf } from '../../../state/shelf'
+import type { ShelfProject } from '../../../state/shelf'
 import { LedgerRows } from '../LedgerRows'
 import { NameField } from '../NameField'
+import { OriginNote } from '../OriginNote'
 import { Opener, PartGroup } from '../PartGroup'
+import { ShelfPicker } from '../ShelfPicker'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
-import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, renameBody } from './mechanismEdits'
+import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, renameBody, takeBody } from './mechanismEdits'
 
 interface MechanismPartsProps {
   readonly path: string
@@ -48,10 +53,10 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
         />
       ))}
       <PartGroup title="Chains" group="chains" kinds={chains} {...groups} />
-      <PartGroup title="Forces" group="forces" kinds={forces} {...groups} />
-      <PartGroup title="Drives" group="drives" kinds={drives} {...groups} />
-      <PartGroup title="Sensors" group="sensors" kinds={mechanismSensors} {...groups} />
-      <PartGroup title="Surroundings" group="surroundings" kinds={surroundings} {...groups} />
+      <PartGroup title="Forces" group="forces" hasShelf kinds={forces} {...groups} />
+      <PartGroup title="Drives" group="drives" hasShelf kinds={drives} {...groups} />
+      <PartGroup title="Sensors" group="sensors" hasShelf kinds={mechanismSensors} {...groups} />
+      <PartGroup title="Surroundings" group="surroundings" hasShelf kinds={surroundings} {...groups} />
       <PartGroup title="At rest" group="conditions" kinds={[condition]} {...groups} />
       <PartGroup title="Expectations" group="expectations" kinds={expectations} {...groups} />
       <PartGroup title="Motions" group="motions" kinds={[motionKind]} {...groups} />
@@ -77,6 +82,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
   const part = (machine.bodies as Readonly<Record<string, Part>>)[body]!
   const joint = part.joint as Part
   const kind = findKind(joints, joint)
+  const { projects } = useShelf(false)
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
@@ -115,10 +121,22 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
           />
           <h3 className="pt-1.5">Its joint</h3>
           {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
+          <OriginNote path={own} part={part} />
           <div className="flex flex-wrap gap-2 pt-2">
             <button className="button small" onClick={() => onChoose(edited(addBody(path, machine, body)))}>
               <Plus size={13} /> Body on it
             </button>
+            <span className="button small">
+              <ShelfPicker
+                group="bodies"
+                title="Bodies"
+                kinds={[{ ...linkedBody, label: 'with all that hangs on it' }]}
+                onTake={(item) => {
+                  const source = sourceOf(projects, item)
+                  if (source !== undefined) onChoose(edited(takeBody(path, machine, source, item, body)))
+                }}
+              />
+            </span>
             <button className="button small" onClick={() => onChoose(edited(copyBody(path, machine, body)))}>
               <Copy size={13} /> Copy
             </button>
@@ -154,6 +172,12 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       )}
     </section>
   )
+}
+
+/** The whole mechanism that an item of the shelf is of. */
+function sourceOf(projects: readonly ShelfProject[] | undefined, { project, path }: ShelfItem): Part | undefined {
+  const document = projects?.find(({ id }) => id === project)?.document
+  return findAt(document, path.split('.').slice(0, 2).join('.')) as Part | undefined
 }
 
 /** Makes an edit that adds something; gives the name it got. */

@@ -11,10 +11,11 @@ import {
   movedCoordinates,
   rehungJoint,
   turningJoint,
+  withBodyFrom,
   withCopy,
   withRenamedBody,
 } from '@calm-hand/core/machine'
-import type { Assembly, MirrorPlane, SolidProperties } from '@calm-hand/core/machine'
+import type { Assembly, MirrorPlane, ShelfItem, SolidProperties } from '@calm-hand/core/machine'
 import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 import { freeName } from '../partEdits'
@@ -58,6 +59,12 @@ export function hangOn(path: string, body: string, on: string): Edit {
 export function copyBody(path: string, machine: Part, body: string, plane?: MirrorPlane): Added {
   const { machine: next, name } = withCopy(machine, body, plane)
   return { name, change: setValue(path, next, `${plane === undefined ? 'Copy' : 'Mirror'} ${body}`) }
+}
+
+/** A body of another machine with all that hangs on it, hung on one of this. */
+export function takeBody(path: string, machine: Part, source: Part, item: ShelfItem, on: string): Added {
+  const { machine: next, name } = withBodyFrom(machine, source, item, on)
+  return { name, change: setValue(path, next, `Take ${name}`) }
 }
 
 export function renameBody(path: string, machine: Part, from: string, to: string): Edit {
