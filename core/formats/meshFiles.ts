@@ -1,12 +1,14 @@
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import type { Mesh } from '../machine'
+import { isGlb, parseGltf } from './gltf'
 
 /** More triangles than this are refused: nothing could draw them fluently, and no mass needs them. */
 const mostTriangles = 2_000_000
 
-/** Reads a mesh by its content: STL of either sort, or OBJ. */
+/** Reads a mesh by its content: STL of either sort, OBJ, or glTF. */
 export function parseMesh(name: string, bytes: Uint8Array): Outcome<Mesh> {
+  if (isGlb(bytes) || /\.gltf$/i.test(name)) return parseGltf(bytes)
   if (/\.obj$/i.test(name)) return parseObj(letters(bytes))
   return isBinaryStl(bytes) ? parseBinaryStl(bytes) : parseTextStl(letters(bytes))
 }

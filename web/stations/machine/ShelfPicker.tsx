@@ -44,7 +44,7 @@ export function ShelfPicker({ group, title, kinds, onTake }: ShelfPickerProps) {
           <Dialog.Title className="pb-2">{title} of other machines</Dialog.Title>
           <input
             autoFocus
-            className="h-9 px-2 mb-2 border border-line-2 rounded-md bg-transparent"
+            className="h-9 shrink-0 px-2 mb-2 border border-line-2 rounded-md bg-transparent"
             placeholder="Find"
             aria-label="Find on the shelf"
             value={search}

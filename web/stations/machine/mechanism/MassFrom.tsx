@@ -69,7 +69,7 @@ export function MassFrom({ path }: MassFromProps) {
           <input
             type="file"
             className="sr-only"
-            accept=".stl,.obj"
+            accept=".stl,.obj,.glb,.gltf"
             onChange={(event) => void readMesh(event.target.files?.[0])}
           />
         </label>
