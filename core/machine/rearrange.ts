@@ -66,13 +66,7 @@ export type MirrorPlane = 'x' | 'y' | 'z'
 export function withCopy(machine: Part, body: string, plane?: MirrorPlane): { machine: Part; name: string } {
   const bodies = machine.bodies as Bodies
   const copied = bodiesOn(machine, body)
-  const names = new Map<string, string>()
-  for (const name of copied) names.set(name, freshName(name, [...Object.keys(bodies), ...names.values()]))
-  const renamed = (value: unknown): unknown => {
-    if (typeof value !== 'string') return value
-    const [head, ...rest] = value.split('.')
-    return names.has(head!) ? [names.get(head!)!, ...rest].join('.') : value
-  }
+  const { names, renamed } = newNames(copied, Object.keys(bodies), freshName)
   const twins = copied.map((name): [string, Part] => {
     const part = plane === undefined ? bodies[name]! : mirrored(bodies[name]!, plane)
     const joint = part.joint as Part
@@ -115,9 +109,25 @@ export function withRenamedBody(machine: Part, from: string, to: string): Part {
   return { ...all, bodies: Object.fromEntries(bodies) }
 }
 
+/** New names for bodies, and how anything that names one of them or its coordinates follows. */
+export function newNames(
+  bodies: readonly string[],
+  taken: readonly string[],
+  fresh: (name: string, taken: readonly string[]) => string,
+): { names: Map<string, string>; renamed: (value: unknown) => unknown } {
+  const names = new Map<string, string>()
+  for (const name of bodies) names.set(name, fresh(name, [...taken, ...names.values()]))
+  const renamed = (value: unknown): unknown => {
+    if (typeof value !== 'string') return value
+    const [head, ...rest] = value.split('.')
+    return names.has(head!) ? [names.get(head!)!, ...rest].join('.') : value
+  }
+  return { names, renamed }
+}
+
 /** Whether a part acts on one of the bodies and on nothing else but ground. */
-function isAbout(part: Part, bodies: readonly string[]): boolean {
-  const heads = ['joint', 'body', 'from', 'to'].flatMap((slot) =>
+export function isAbout(part: Part, bodies: readonly string[]): boolean {
+  const heads = ['joint', 'body', 'from', 'to', 'source'].flatMap((slot) =>
     typeof part[slot] === 'string' ? [(part[slot] as string).split('.')[0]!] : [],
   )
   return heads.some((name) => bodies.includes(name)) && heads.every((name) => name === ground || bodies.includes(name))

@@ -3,7 +3,7 @@ import type { Document, Part } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind } from '../kinds'
 import { ground } from './assemble'
-import { bodiesOn, freshName } from './rearrange'
+import { bodiesOn, freshName, isAbout, newNames } from './rearrange'
 
 /** Where a part was taken from, kept with the copy. */
 export interface Origin {
@@ -67,13 +67,7 @@ export function originState(origin: Origin, original: Document | undefined): 'sa
 export function withBodyFrom(machine: Part, source: Part, item: ShelfItem, on: string): { machine: Part; name: string } {
   const theirs = source.bodies as Readonly<Record<string, Part>>
   const taken = bodiesOn(source, item.name)
-  const names = new Map<string, string>()
-  for (const name of taken) names.set(name, freeOf(name, [...Object.keys(machine.bodies as object), ground, ...names.values()]))
-  const renamed = (value: unknown): unknown => {
-    if (typeof value !== 'string') return value
-    const [head, ...rest] = value.split('.')
-    return names.has(head!) ? [names.get(head!)!, ...rest].join('.') : value
-  }
+  const { names, renamed } = newNames(taken, [...Object.keys(machine.bodies as object), ground], freeOf)
   const bodies = taken.map((name): [string, Part] => {
     const part = theirs[name]!
     const joint = part.joint as Part
@@ -83,7 +77,7 @@ export function withBodyFrom(machine: Part, source: Part, item: ShelfItem, on: s
   const groups = ['forces', 'drives', 'sensors'].flatMap((group) => {
     const own = (machine[group] ?? {}) as Readonly<Record<string, Part>>
     const added = Object.entries((source[group] ?? {}) as Readonly<Record<string, Part>>)
-      .filter(([, part]) => isWithin(part, taken))
+      .filter(([, part]) => isAbout(part, taken) && !part.supply) // its battery stays behind
       .reduce<Record<string, Part>>((made, [name, part]) => {
         const copy = Object.fromEntries(Object.entries(part).map(([slot, value]) => [slot, renamed(value)])) as Part
         return { ...made, [freeOf(name, [...Object.keys(own), ...Object.keys(made)])]: copy }
@@ -98,16 +92,6 @@ export function withBodyFrom(machine: Part, source: Part, item: ShelfItem, on: s
     },
     name: names.get(item.name)!,
   }
-}
-
-/** Acts on the bodies that are taken and on ground alone, and takes nothing from a battery that stays behind. */
-function isWithin(part: Part, taken: readonly string[]): boolean {
-  const heads = ['joint', 'body', 'from', 'to', 'source'].flatMap((slot) =>
-    typeof part[slot] === 'string' ? [(part[slot] as string).split('.')[0]!] : [],
-  )
-  return (
-    heads.some((name) => taken.includes(name)) && heads.every((name) => name === ground || taken.includes(name)) && !part.supply
-  )
 }
 
 function freeOf(name: string, taken: readonly string[]): string {

@@ -4,7 +4,7 @@ import type { Assembly } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { setPlacement } from './mechanism'
 import type { Palette } from './palette'
-import { arrow } from './solids'
+import { arrow, overBall, overLine } from './solids'
 
 /** What can be drawn over a machine, in the order people see. */
 export const annotationNames = {
@@ -42,7 +42,7 @@ export function annotations(
     if (shown.has('frames')) at.add(frame(0.16 * size, palette))
     if (shown.has('axes'))
       for (const axis of findSeatAxes(body.joint as Part)) at.add(axisLine(new THREE.Vector3(...axis), 0.35 * size, palette))
-    if (shown.has('centres') && (body.mass as number) > 0) at.add(ball(own, 0.016 * size, palette.ink))
+    if (shown.has('centres') && (body.mass as number) > 0) at.add(overBall(own, palette.ink, 0.016 * size))
     if (shown.has('ellipsoids')) {
       const solid = ellipsoid(body, own, palette)
       if (solid !== undefined) at.add(solid)
@@ -59,12 +59,12 @@ export function annotations(
     }
   }
   if (shown.has('centres')) {
-    group.add(ball(centre, 0.03 * size, palette.kelp))
-    group.add(line([centre, new THREE.Vector3(centre.x, centre.y, 0)], palette.kelp))
+    group.add(overBall(centre, palette.kelp, 0.03 * size))
+    group.add(overLine([centre, new THREE.Vector3(centre.x, centre.y, 0)], palette.kelp))
   }
   if (shown.has('support')) {
     const corners = supportPolygon(machine, assembly, poses).map(([x, y]) => new THREE.Vector3(x, y, 0.002))
-    if (corners.length > 1) group.add(line([...corners, corners[0]!], palette.kelp))
+    if (corners.length > 1) group.add(overLine([...corners, corners[0]!], palette.kelp))
   }
   return group
 }
@@ -88,7 +88,7 @@ function frame(length: number, palette: Palette): THREE.Object3D {
 
 function axisLine(axis: THREE.Vector3, half: number, palette: Palette): THREE.Object3D {
   const along = axis.normalize().multiplyScalar(half)
-  const drawn = line([along.clone().negate(), along], palette.ochre)
+  const drawn = overLine([along.clone().negate(), along], palette.ochre)
   drawn.computeLineDistances()
   drawn.material = new THREE.LineDashedMaterial({
     color: palette.ochre,
@@ -111,22 +111,6 @@ function ellipsoid(body: Part, centre: THREE.Vector3, palette: Palette): THREE.O
   mesh.scale.set(...(found.halfAxes as unknown as Triple))
   mesh.position.copy(centre)
   return mesh
-}
-
-function ball(at: THREE.Vector3, radius: number, color: string): THREE.Mesh {
-  const drawn = new THREE.Mesh(new THREE.SphereGeometry(radius, 14, 10), new THREE.MeshBasicMaterial({ color, depthTest: false }))
-  drawn.position.copy(at)
-  drawn.renderOrder = 8
-  return drawn
-}
-
-function line(points: readonly THREE.Vector3[], color: string): THREE.Line {
-  const drawn = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints([...points]),
-    new THREE.LineBasicMaterial({ color, depthTest: false, transparent: true }),
-  )
-  drawn.renderOrder = 7
-  return drawn
 }
 
 function segments(points: readonly THREE.Vector3[], color: string): THREE.LineSegments {

@@ -1,5 +1,5 @@
 export { Stage3D } from './Stage3D'
-export { arrow, label } from './solids'
+export { arrow, label, overBall, overLine } from './solids'
 export { lifter } from './lifter'
 export { plainFigure } from './plainFigure'
 export { lighthouse } from './lighthouse'

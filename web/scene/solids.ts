@@ -31,6 +31,24 @@ export function arrow(direction: THREE.Vector3, length: number, color: string, w
   return group
 }
 
+/** A thin line that is seen through everything. */
+export function overLine(points: readonly THREE.Vector3[], color: string): THREE.Line {
+  const drawn = new THREE.Line(
+    new THREE.BufferGeometry().setFromPoints([...points]),
+    new THREE.LineBasicMaterial({ color, depthTest: false, transparent: true }),
+  )
+  drawn.renderOrder = 7
+  return drawn
+}
+
+/** A small ball that is seen through everything. */
+export function overBall(at: THREE.Vector3, color: string, radius: number): THREE.Mesh {
+  const drawn = new THREE.Mesh(new THREE.SphereGeometry(radius, 14, 10), new THREE.MeshBasicMaterial({ color, depthTest: false }))
+  drawn.position.copy(at)
+  drawn.renderOrder = 8
+  return drawn
+}
+
 /** Share of the distance that a label is high, so that it has one size on screen however far it stands. */
 const labelHeight = 0.018
 

@@ -1,6 +1,6 @@
 import { number } from '../../kinds'
-import { coordinateSlot, notNegative, positive } from './slots'
-import { motorReach, rotorThroughGear, stifflyGeared, supplySlot } from './motor'
+import { coordinateSlot, positive } from './slots'
+import { motorOf, motorReach, motorSlots, rotorThroughGear, stifflyGeared } from './motor'
 import type { EffectKind } from './effect'
 
 /** A direct-current motor behind a stiff gear, by its constants. */
@@ -12,14 +12,9 @@ export const dcMotor: EffectKind = {
     "L i' = u - R i - k N q'; effort = N k i - N² b q'; the rotor adds N² J to the joint. With drive dynamics off the current follows at once: i = (u - k N q')/R. Franklin, Powell & Emami-Naeini, Feedback Control of Dynamic Systems, ch. 2 (from memory).",
   slots: {
     joint: coordinateSlot,
-    resistance: positive('resistance', 'Ω'),
-    inductance: positive('inductance', 'H'),
-    constant: positive('motor constant', 'N·m/A'),
     gear: positive('gear ratio', ''),
-    drag: notNegative('rotor friction', 'N·m·s/rad'),
     rotorInertia: number({ label: 'inertia of the rotor', unit: 'kg·m²', least: 0, otherwise: 0 }),
-    voltage: positive('most voltage', 'V'),
-    supply: supplySlot,
+    ...motorSlots,
   },
   states: [{ name: 'current', unit: 'A' }],
   input: { label: 'voltage', unit: 'V' },
@@ -30,12 +25,5 @@ export const dcMotor: EffectKind = {
       number('gear'),
       speed,
     ),
-  act: (scene, part) =>
-    stifflyGeared(scene, part, {
-      resistance: scene.number('resistance'),
-      inductance: scene.number('inductance'),
-      constant: scene.number('constant'),
-      drag: scene.number('drag'),
-      most: scene.number('voltage'),
-    }),
+  act: (scene, part) => stifflyGeared(scene, part, motorOf(scene)),
 }

@@ -1,7 +1,7 @@
 import { abs, add, div, less, max, min, mul, select, sqrt, square, sub } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
-import { motorReach, motorAt, rotorThroughGear, supplySlot } from './motor'
+import { motorAt, motorOf, motorReach, motorSlots, rotorThroughGear } from './motor'
 import type { EffectKind } from './effect'
 
 /** rad/s of the shaft over which the loss of the teeth changes its sign. */
@@ -28,12 +28,7 @@ export const gearMotor: EffectKind = {
     play: notNegative('play at the joint', 'rad'),
     efficiency: number({ label: 'share passed on', unit: '', above: 0, most: 1 }),
     rotorInertia: positive('inertia of the rotor', 'kg·m²'),
-    resistance: positive('resistance', 'Ω'),
-    inductance: positive('inductance', 'H'),
-    constant: positive('motor constant', 'N·m/A'),
-    drag: notNegative('rotor friction', 'N·m·s/rad'),
-    voltage: positive('most voltage', 'V'),
-    supply: supplySlot,
+    ...motorSlots,
   },
   states: [
     { name: 'current', unit: 'A' },
@@ -54,18 +49,7 @@ export const gearMotor: EffectKind = {
     const gear = scene.number('gear')
     const [, turn, own] = scene.states as [never, never, never]
     const shaft = scene.has('gears') ? own : mul(gear, speed)
-    const { torque, signals, ...acted } = motorAt(
-      scene,
-      part,
-      {
-        resistance: scene.number('resistance'),
-        inductance: scene.number('inductance'),
-        constant: scene.number('constant'),
-        drag: scene.number('drag'),
-        most: scene.number('voltage'),
-      },
-      shaft,
-    )
+    const { torque, signals, ...acted } = motorAt(scene, part, motorOf(scene), shaft)
     if (!scene.has('gears')) {
       scene.effort(joint, mul(gear, torque))
       const followed = [div(sub(mul(gear, position), turn), following), div(sub(shaft, own), following)]

@@ -2,10 +2,27 @@ import { add, clamp, div, min, mul, neg, square, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import type { Part } from '../../document'
 import { name } from '../../kinds'
+import { notNegative, positive } from './slots'
 import type { Acted, Scene } from './effect'
 
 /** A battery that the drive takes its current from. */
 export const supplySlot = name({ label: 'battery', of: 'supply', optional: true })
+
+/** What drives by their constants share. */
+export const motorSlots = {
+  resistance: positive('resistance', 'Ω'),
+  inductance: positive('inductance', 'H'),
+  constant: positive('motor constant', 'N·m/A'),
+  drag: notNegative('rotor friction', 'N·m·s/rad'),
+  voltage: positive('most voltage', 'V'),
+  supply: supplySlot,
+} as const
+
+/** The motor of a part with those slots. */
+export function motorOf({ number: slot }: Pick<Scene, 'number'>): Motor {
+  const [resistance, inductance, constant, drag, most] = ['resistance', 'inductance', 'constant', 'drag', 'voltage'].map(slot)
+  return { resistance: resistance!, inductance: inductance!, constant: constant!, drag: drag!, most: most! }
+}
 
 /** What a brushed motor is, whatever its data are given as. SI. */
 export interface Motor {

@@ -1,4 +1,3 @@
-import { Tabs } from 'radix-ui'
 import { useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
@@ -8,6 +7,7 @@ import { ThreePanels } from '../../../frame/ThreePanels'
 import { useOpen } from '../../../state/project'
 import { useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
+import { LookTabs } from '../LookTabs'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
@@ -17,7 +17,7 @@ import { FigureStage } from './FigureStage'
 import { InfluenceSketch } from './InfluenceSketch'
 import { SignalGrid } from './SignalGrid'
 
-const lookings = { letGo: 'Let it go', step: 'Step its inputs', read: 'Read it' } as const
+const looks = { letGo: 'Let it go', step: 'Step its inputs', read: 'Read it' } as const
 
 /** A machine without bodies: what acts on what, its equations or matrices, its figure and curves, and its checks. */
 export function BodilessStation({ name }: { readonly name: string }) {
@@ -25,34 +25,23 @@ export function BodilessStation({ name }: { readonly name: string }) {
   const valid = useOpen((project) => findAt(project.valid, path)) as Part
   const edited = useOpen((project) => findAt(project.document, path)) as Part
   const [chosen, setChosen] = useState('')
+  const [look, setLook] = useState<keyof typeof looks>('letGo')
   const layers = useLayers(valid)
   const report = useReport(valid, layers.on)
   const units = useMemo(() => unitsOf(valid), [valid])
   const [figure] = Object.values((valid.figure ?? {}) as Readonly<Record<string, Part>>)
   const curves = (
     <PanelBoundary name="The curves">
-      <Tabs.Root defaultValue="letGo" className="h-full flex flex-col bg-chalk">
-        <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
-          {Object.entries(lookings).map(([value, words]) => (
-            <Tabs.Trigger
-              key={value}
-              value={value}
-              className="button small border-transparent data-[state=active]:bg-kelp-tint data-[state=active]:text-kelp"
-            >
-              {words}
-            </Tabs.Trigger>
-          ))}
-        </Tabs.List>
-        <Tabs.Content value="letGo" className="grow min-h-0">
-          <SignalGrid report={report.report} names={outputNames(valid)} units={units} />
-        </Tabs.Content>
-        <Tabs.Content value="step" className="grow min-h-0">
-          <StepGrid report={report.report} units={units} />
-        </Tabs.Content>
-        <Tabs.Content value="read" className="grow min-h-0">
-          <LettersTab name={name} machine={valid} written={edited} report={report.report} />
-        </Tabs.Content>
-      </Tabs.Root>
+      <LookTabs
+        looks={looks}
+        look={look}
+        onLook={setLook}
+        content={{
+          letGo: <SignalGrid report={report.report} names={outputNames(valid)} units={units} />,
+          step: <StepGrid report={report.report} units={units} />,
+          read: <LettersTab name={name} machine={valid} written={edited} report={report.report} />,
+        }}
+      />
     </PanelBoundary>
   )
   useSaving(name, valid, report.report)

@@ -1,5 +1,4 @@
 import { Plus } from 'lucide-react'
-import { Tabs } from 'radix-ui'
 import { useEffect, useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
@@ -11,6 +10,7 @@ import { offerActions } from '../../../frame/actions'
 import { edit, useOpen } from '../../../state/project'
 import { useEffort, useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
+import { LookTabs } from '../LookTabs'
 import { ModelCard } from '../ModelCard'
 import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
@@ -24,7 +24,7 @@ import { StepGrid } from './StepGrid'
 import { addBody, keepPose } from './mechanismEdits'
 import { usePose } from './usePose'
 
-const lookings = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', read: 'Read it' } as const
+const looks = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', read: 'Read it' } as const
 
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
@@ -42,8 +42,8 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const motions = Object.keys((valid.motions ?? {}) as object)
   const [wanted, setMotion] = useState<string>()
   const motion = motions.find((one) => one === wanted) ?? motions[0]
-  const [looking, setLooking] = useState<keyof typeof lookings>('letGo')
-  const effort = useEffort(valid, looking === 'move' ? motion : undefined, layers.on)
+  const [look, setLook] = useState<keyof typeof looks>('letGo')
+  const effort = useEffort(valid, look === 'move' ? motion : undefined, layers.on)
   const [moving, setMoving] = useState(false)
   const units = useMemo(
     () => Object.fromEntries(pose.assembly.positions.map(({ name: one, unit }) => [one, unit])),
@@ -92,7 +92,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
       }
       stage={
         <div
-          className={`h-full grid grid-cols-[minmax(0,1fr)] min-h-0 bg-chalk ${looking === 'read' ? 'grid-rows-[1fr_330px]' : 'grid-rows-[1fr_214px]'}`}
+          className={`h-full grid grid-cols-[minmax(0,1fr)] min-h-0 bg-chalk ${look === 'read' ? 'grid-rows-[1fr_330px]' : 'grid-rows-[1fr_214px]'}`}
         >
           <PanelBoundary name="The 3D view">
             <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing} onChoose={setChosen}>
@@ -101,49 +101,33 @@ export function MechanismStation({ name }: { readonly name: string }) {
                 onCoordinate={(one) => setChosen(one.split('.')[0]!)}
                 onKeep={() => {
                   edit(keepPose(path, edited, motion, pose))
-                  setLooking('move')
+                  setLook('move')
                 }}
               />
             </MechanismStage>
           </PanelBoundary>
           <div className="border-t border-line min-h-0">
             <PanelBoundary name="The curves">
-              <Tabs.Root
-                value={looking}
-                onValueChange={(next) => setLooking(next as keyof typeof lookings)}
-                className="h-full flex flex-col"
-              >
-                <Tabs.List className="flex gap-1 px-3 pt-1.5" aria-label="What it does">
-                  {Object.entries(lookings).map(([value, words]) => (
-                    <Tabs.Trigger
-                      key={value}
-                      value={value}
-                      className="button small border-transparent data-[state=active]:bg-kelp-tint data-[state=active]:text-kelp"
-                    >
-                      {words}
-                    </Tabs.Trigger>
-                  ))}
-                </Tabs.List>
-                <Tabs.Content value="letGo" className="grow min-h-0">
-                  <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
-                </Tabs.Content>
-                <Tabs.Content value="step" className="grow min-h-0">
-                  <StepGrid report={report.report} units={units} />
-                </Tabs.Content>
-                <Tabs.Content value="move" className="grow min-h-0">
-                  <MotionTab
-                    machine={valid}
-                    motion={motion}
-                    onMotion={setMotion}
-                    effort={effort}
-                    isPlaying={moving}
-                    onPlay={setMoving}
-                  />
-                </Tabs.Content>
-                <Tabs.Content value="read" className="grow min-h-0">
-                  <LettersTab name={name} machine={valid} written={edited} report={report.report} />
-                </Tabs.Content>
-              </Tabs.Root>
+              <LookTabs
+                looks={looks}
+                look={look}
+                onLook={setLook}
+                content={{
+                  letGo: <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />,
+                  step: <StepGrid report={report.report} units={units} />,
+                  move: (
+                    <MotionTab
+                      machine={valid}
+                      motion={motion}
+                      onMotion={setMotion}
+                      effort={effort}
+                      isPlaying={moving}
+                      onPlay={setMoving}
+                    />
+                  ),
+                  read: <LettersTab name={name} machine={valid} written={edited} report={report.report} />,
+                }}
+              />
             </PanelBoundary>
           </div>
         </div>

@@ -2,7 +2,7 @@ import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 import { assemble, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
-import { label, setPlacement } from '../../../scene'
+import { label, overBall, overLine, setPlacement } from '../../../scene'
 import type { Palette } from '../../../scene'
 import { withUnit } from '../../../units'
 import type { Pose } from './usePose'
@@ -45,7 +45,7 @@ export function jointTravel(
   const count = 64
   const values = Array.from({ length: count + 1 }, (_, i) => least + ((most - least) * i) / count)
   const path = values.map(points)
-  frame.add(line(path, palette.kelp))
+  frame.add(overLine(path, palette.kelp))
   const toWorld = near.matrix.clone().multiply(frame.matrix)
   const samples = values.map((value, i) => ({ value, at: path[i]!.clone().applyMatrix4(toWorld) }))
   if (joint.kind === 'turning') {
@@ -61,7 +61,7 @@ export function jointTravel(
       ),
     )
   }
-  frame.add(bead(points(pose.value), palette.kelp, size * 0.018))
+  frame.add(overBall(points(pose.value), palette.kelp, size * 0.018))
   if (!ended) return { group, samples }
   for (const [value, words] of [
     [least, 'stop'],
@@ -70,7 +70,7 @@ export function jointTravel(
     const at = points(value)
     const text = label(`${withUnit(value, pose.unit, 3)} ${words}`, palette)
     text.position.copy(at.clone().multiplyScalar(1.08))
-    frame.add(bead(at, palette.coral, size * 0.014), text)
+    frame.add(overBall(at, palette.coral, size * 0.014), text)
   }
   return { group, samples }
 }
@@ -86,20 +86,4 @@ function arcOf(axis: THREE.Vector3, body: Part, size: number): (angle: number) =
   const radius = Math.max(1.25 * across.length(), 0.16 * size)
   const from = across.normalize().multiplyScalar(radius)
   return (angle) => from.clone().applyAxisAngle(axis, angle)
-}
-
-function line(points: readonly THREE.Vector3[], color: string): THREE.Line {
-  const drawn = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints([...points]),
-    new THREE.LineBasicMaterial({ color, depthTest: false, transparent: true }),
-  )
-  drawn.renderOrder = 7
-  return drawn
-}
-
-function bead(at: THREE.Vector3, color: string, radius: number): THREE.Mesh {
-  const drawn = new THREE.Mesh(new THREE.SphereGeometry(radius, 14, 10), new THREE.MeshBasicMaterial({ color, depthTest: false }))
-  drawn.position.copy(at)
-  drawn.renderOrder = 8
-  return drawn
 }
