@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs'
 import Joi from 'joi'
 import { bodilessPoint, designPoint, linearMachine } from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
-import { done, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
+import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { assemble, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, modelOfLoop, tune } from '@calm-hand/core/tuning'
@@ -95,8 +95,7 @@ function conditionsFrom(machine: Part, path: string): Outcome<PointConditions> {
   const known = positions.map(({ name }) => name)
   const stranger = [...Object.keys(value.positions), ...(value.held ?? [])].find((name) => !known.includes(name))
   if (stranger !== undefined) {
-    const near = nearestName(stranger, known)
-    const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+    const remedy = nameRemedy(stranger, known)
     return refusedFor(`${path}: ${stranger}`, `There is no position named ${stranger}.`, remedy)
   }
   const q = start.map((one, i) => value.positions[known[i]!] ?? one)

@@ -8,6 +8,15 @@ export function nearestName(given: string, known: readonly string[]): string | u
 }
 
 /** Levenshtein's distance: least number of letters added, dropped or changed. */
+/** Names in a remedy: more are not read. */
+const mostListed = 12
+
+/** What would put an unknown name right: the nearest known one, or else what is known. */
+export function nameRemedy(given: string, known: readonly string[]): string {
+  const near = nearestName(given, known)
+  return near === undefined ? `Known: ${known.slice(0, mostListed).join(', ')}.` : `Did you mean ${near}?`
+}
+
 function editDistance(a: string, b: string): number {
   let previous = Array.from({ length: b.length + 1 }, (_, j) => j)
   for (let i = 1; i <= a.length; i++) {

@@ -1,4 +1,5 @@
 import type { StateSpace } from '../linear'
+import { shortInput } from '../machine'
 import { numberToLatex } from './print'
 import { coordinateToLatex, nameToLatex } from './names'
 
@@ -25,7 +26,7 @@ function signalToLatex(name: string): string {
   const [body, coordinate] = name.split('.')
   if (coordinate === 'angle') return coordinateToLatex(name, 'rad')
   if (coordinate === 'travel') return coordinateToLatex(name, 'm')
-  if (body === 'drives') return `\\tau_{\\mathrm{${name.replace(/^drives\./, '')}}}`
+  if (body === 'drives') return `\\tau_{\\mathrm{${shortInput(name)}}}`
   return coordinate === undefined ? nameToLatex(name) : `\\mathrm{${name.replaceAll('_', ' ')}}`
 }
 

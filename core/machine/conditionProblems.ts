@@ -1,4 +1,4 @@
-import { nearestName } from '../document'
+import { nameRemedy } from '../document'
 import type { Part, Problem } from '../document'
 
 /** Conditions that fix something unknown, or the same thing twice. */
@@ -8,8 +8,7 @@ export function conditionProblems(path: string, machine: Part, known: readonly s
     const where = `${path}.conditions.${name}.signal`
     const signal = part.signal as string
     if (!known.includes(signal)) {
-      const near = nearestName(signal, known)
-      const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+      const remedy = nameRemedy(signal, known)
       return [{ where, what: `There is nothing named ${signal} that an operating point could fix.`, remedy }]
     }
     if (seen.has(signal)) return [{ where, what: `${signal} is fixed twice.`, remedy: 'Remove one of the two conditions.' }]

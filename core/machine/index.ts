@@ -4,6 +4,7 @@ export { body } from './body'
 export { designRealism, fullRealism, layers } from './layers'
 export { energyAndMomentum, motion, rotorCount, stateList, trueRange } from './equations'
 export { floatingBody } from './floatingBodyKind'
+export { shortCoordinate, shortInput } from './shortNames'
 export { inputNames, outputNames } from './signalNames'
 export {
   bodilessForm,

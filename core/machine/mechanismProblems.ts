@@ -1,4 +1,4 @@
-import { nearestName } from '../document'
+import { nameRemedy } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind, NameSlot } from '../kinds'
@@ -163,8 +163,7 @@ function contradictions(path: string, machine: Part): Problem[] {
 }
 
 function unknownName(where: string, sort: string, given: string, known: readonly string[]): Problem {
-  const near = nearestName(given, known)
-  const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+  const remedy = nameRemedy(given, known)
   return { where, what: `There is no ${sort} named ${given}.`, remedy }
 }
 

@@ -1,4 +1,4 @@
-import { nearestName } from '../document'
+import { nameRemedy } from '../document'
 import type { Part, Problem } from '../document'
 import { choice, name, number, table } from '../kinds'
 import type { Kind } from '../kinds'
@@ -37,8 +37,7 @@ export function motionProblems(path: string, machine: Part, known: readonly stri
         },
       ]
     if (stranger !== undefined) {
-      const near = nearestName(stranger, known)
-      const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+      const remedy = nameRemedy(stranger, known)
       return [{ where: `${own}.coordinates`, what: `There is no coordinate named ${stranger}.`, remedy }]
     }
     const twice = names.find((one, i) => names.indexOf(one) !== i)

@@ -94,7 +94,7 @@ export function motionEffort(machine: Part, name: string, layers: MechanismLayer
     poses: moments.map(({ q }) => q),
     drives: drives.map(({ path: own, part: drive, kind }, k): DriveEffort => {
       const values = solved.map(({ efforts }) => efforts[k]!)
-      const number = (slot: string) => (drive[slot] as number | undefined) ?? 0
+      const number = numbersIn(drive)
       const { reach } = kind
       const limits =
         reach === undefined
@@ -119,15 +119,19 @@ export function motionEffort(machine: Part, name: string, layers: MechanismLayer
         name: own,
         coordinate: drive.joint as string,
         index: at[k]!,
-        most: kind.reach?.((slot) => (drive[slot] as number | undefined) ?? 0, 0) ?? Infinity,
+        most: kind.reach?.(numbersIn(drive), 0) ?? Infinity,
         holding: solved[0]!.efforts[k]!,
-        inertia: (kind.armature?.({ number: (slot) => (drive[slot] as number | undefined) ?? 0, has: () => false }) ??
-          0) as number,
+        inertia: (kind.armature?.({ number: numbersIn(drive), has: () => false }) ?? 0) as number,
       })),
       bandwidth: (part.bandwidth as number | undefined) ?? 20,
       kept: closure.kept,
     }),
   })
+}
+
+/** Numbers of a part by slot; 0 for what is left out. */
+function numbersIn(part: Part): (slot: string) => number {
+  return (slot) => (part[slot] as number | undefined) ?? 0
 }
 
 function effortUnit(speedUnit: string): string {

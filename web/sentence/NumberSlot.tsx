@@ -4,6 +4,7 @@ import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
 import type { Typed } from '../units'
+import { SlotFoot } from './SlotFoot'
 
 interface NumberSlotProps {
   readonly path: string
@@ -88,20 +89,14 @@ export function NumberSlot({ path, label, unit, value, formula, problem, disable
               }}
             />
           </label>
-          {(wrong ?? problem) !== undefined && (
-            <p role="alert" className="text-[12.5px] leading-4 text-coral-text pt-2">
-              {wrong ?? problem}
-            </p>
-          )}
-          {effect !== undefined && <div className="pt-2 text-[12.5px]">{effect}</div>}
-          <div className="flex justify-between items-center pt-2">
-            <span className="note">
-              {typed?.kind === 'formula' ? `a formula, in ${unit || 'plain numbers'}` : 'Enter takes, Esc leaves'}
-            </span>
-            <button className="button small" onClick={take} disabled={wrong !== undefined}>
-              Take
-            </button>
-          </div>
+          <SlotFoot
+            problem={wrong ?? problem}
+            words={typed?.kind === 'formula' ? `a formula, in ${unit || 'plain numbers'}` : 'Enter takes, Esc leaves'}
+            onTake={take}
+            disabled={wrong !== undefined}
+          >
+            {effect !== undefined && <div className="pt-2 text-[12.5px]">{effect}</div>}
+          </SlotFoot>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -3,7 +3,7 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
-import { batteryNames, coordinateNames, fixableNames, ground, inputNames, outputNames } from '@calm-hand/core/machine'
+import { batteryNames, coordinateNames, fixableNames, ground, inputNames, outputNames, shortInput } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
 import { setValue } from '../state/edits'
 import { digitsOf } from '../units'
@@ -140,7 +140,7 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
 
 /** Names of drives without the word before them. */
 function shownPlain(names: readonly string[]): Record<string, string> {
-  return Object.fromEntries(names.map((name) => [name, name.replace(/^drives\./, '')]))
+  return Object.fromEntries(names.map((name) => [name, shortInput(name)]))
 }
 
 function listed(names: readonly string[]): Record<string, string> {

@@ -4,6 +4,7 @@ import { parseNumberRows } from '@calm-hand/core/formats'
 import type { TableSlot as TableDefinition } from '@calm-hand/core/kinds'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
+import { SlotFoot } from './SlotFoot'
 
 interface TableSlotProps {
   readonly path: string
@@ -62,17 +63,7 @@ export function TableSlot({ path, slot, value, problem }: TableSlotProps) {
               onChange={(event) => follow(event.target.value)}
             />
           </label>
-          {wrong !== undefined && (
-            <p role="alert" className="text-[12.5px] leading-4 text-coral-text pt-2">
-              {wrong}
-            </p>
-          )}
-          <div className="flex justify-between items-center pt-2">
-            <span className="note">Paste from a spreadsheet; Esc leaves</span>
-            <button className="button small" onClick={take} disabled={rows?.kind !== 'done'}>
-              Take
-            </button>
-          </div>
+          <SlotFoot problem={wrong} words="Paste from a spreadsheet; Esc leaves" onTake={take} disabled={rows?.kind !== 'done'} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

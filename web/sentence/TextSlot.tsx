@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
+import { SlotFoot } from './SlotFoot'
 
 interface TextSlotProps {
   readonly path: string
@@ -55,17 +56,11 @@ export function TextSlot({ path, label, value, isFormula, problem }: TextSlotPro
               onKeyDown={(event) => event.key === 'Enter' && take()}
             />
           </label>
-          {problem !== undefined && (
-            <p role="alert" className="text-[12.5px] leading-4 text-coral-text pt-2">
-              {problem}
-            </p>
-          )}
-          <div className="flex justify-between items-center pt-2">
-            <span className="note">{isFormula ? 'a formula; Enter takes, Esc leaves' : 'Enter takes, Esc leaves'}</span>
-            <button className="button small" onClick={take}>
-              Take
-            </button>
-          </div>
+          <SlotFoot
+            problem={problem}
+            words={isFormula ? 'a formula; Enter takes, Esc leaves' : 'Enter takes, Esc leaves'}
+            onTake={take}
+          />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -1,4 +1,4 @@
-import { nearestName } from '../../document'
+import { nameRemedy } from '../../document'
 import type { Part, Problem } from '../../document'
 import { constantNames, formulaProblems } from '../formulaValue'
 import { conditionProblems } from '../conditionProblems'
@@ -96,8 +96,7 @@ function figureProblems(path: string, machine: Part): Problem[] {
     followed.flatMap((slot): Problem[] => {
       const given = part[slot] as string | undefined
       if (given === undefined || given === '' || known.includes(given)) return []
-      const near = nearestName(given, known)
-      const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ')}.` : `Did you mean ${near}?`
+      const remedy = nameRemedy(given, known)
       return [{ where: `${path}.figure.${name}.${slot}`, what: `There is no state or output named ${given}.`, remedy }]
     }),
   )

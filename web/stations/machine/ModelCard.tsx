@@ -1,7 +1,7 @@
 import { Check, Play, Square, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import type { Mode } from '@calm-hand/core/control'
-import { isBodiless } from '@calm-hand/core/machine'
+import { isBodiless, shortCoordinate, shortInput } from '@calm-hand/core/machine'
 import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
@@ -86,7 +86,7 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
     <>
       {hardest !== undefined && hardest.share! > 0.005 && (
         <div className={`finding mb-2 ${hardest.share! > 0.8 ? 'border-ochre' : 'border-kelp'}`}>
-          <b className="font-semibold">{plain(hardest.input.name)} works hardest to hold it still:</b>{' '}
+          <b className="font-semibold">{shortInput(hardest.input.name)} works hardest to hold it still:</b>{' '}
           <span className="number">{withUnit(hardest.input.value, hardest.input.unit, 3)}</span>,{' '}
           <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
         </div>
@@ -118,23 +118,15 @@ function isDone(
 
 /** "with bob at 180°" */
 function elsewhere({ differs }: RestingPoint['others'][number]): string {
-  return `with ${differs.map(({ name, unit, value }) => `${plainCoordinate(name)} at ${withUnit(value, unit, 3)}`).join(' and ')}`
-}
-
-function plainCoordinate(name: string): string {
-  return name.replace(/\.(angle|travel)$/, '')
+  return `with ${differs.map(({ name, unit, value }) => `${shortCoordinate(name)} at ${withUnit(value, unit, 3)}`).join(' and ')}`
 }
 
 /** How much of its limit a drive uses; nothing for one without. */
 function shareOf({ name, value }: HeldInput, machine: Part): number | undefined {
   const group = (isBodiless(machine) ? machine.inputs : machine.drives) as Readonly<Record<string, Part>> | undefined
-  const drive = group?.[plain(name)]
+  const drive = group?.[shortInput(name)]
   const most = (drive?.most ?? drive?.voltage) as number | undefined
   return most === undefined ? undefined : Math.abs(value) / most
-}
-
-function plain(name: string): string {
-  return name.replace(/^drives\./, '')
 }
 
 function CheckRow({ check: { name, holds, value, unit, note } }: { readonly check: ModelCheck }) {
@@ -165,9 +157,9 @@ function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; read
           <div
             key={input.name}
             className="grid grid-cols-[1fr_auto_70px] gap-2 items-center min-h-[22px] text-[12.5px]"
-            data-input={plain(input.name)}
+            data-input={shortInput(input.name)}
           >
-            <span className="truncate">{plain(input.name)}</span>
+            <span className="truncate">{shortInput(input.name)}</span>
             <span className="number">
               {digitsOf(Math.abs(input.value) < 1e-9 ? 0 : input.value, input.unit, 3)}{' '}
               <span className="text-mist">{shownUnit(input.unit)}</span>
@@ -262,5 +254,5 @@ function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
 /** The coordinate that moves most; speeds only where nothing else does. */
 function mover({ shape }: Mode): string {
   const most = shape.filter(({ name }) => !/[rR]ate$/.test(name)).reduce((a, b) => (b.size > a.size ? b : a), shape[0]!)
-  return plainCoordinate(most.name)
+  return shortCoordinate(most.name)
 }

@@ -15,7 +15,10 @@ export interface LayerChoice {
 /** Which realism layers are on, as the URL says: `?off=friction,stops`. */
 export function useLayers(machine: Part): LayerChoice {
   const [search, setSearch] = useSearchParams()
-  const all = useMemo(() => layersOfMachine(machine), [machine])
+  const structure = structureOf(machine)
+  // layers follow from kinds and fields alone: a drag of a number must not work them out anew
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const all = useMemo(() => layersOfMachine(machine), [structure])
   const said = search.get('off') ?? ''
   return useMemo(() => {
     const off = new Set(said.split(',').filter((name) => all.some((layer) => layer.name === name)))
@@ -29,4 +32,17 @@ export function useLayers(machine: Part): LayerChoice {
     }
     return { all, on: all.map(({ name }) => name).filter((name) => !off.has(name)), off, onSwitch }
   }, [all, said, search, setSearch])
+}
+
+/** Kinds of all parts of a machine, and which fields they have. */
+function structureOf(machine: Part): string {
+  return Object.entries(machine)
+    .flatMap(([group, parts]) =>
+      typeof parts === 'object' && parts !== null && !Array.isArray(parts)
+        ? Object.values(parts as Readonly<Record<string, Part>>).map(
+            (part) => `${group} ${part.kind} ${Object.keys(part).join(' ')}`,
+          )
+        : [],
+    )
+    .join('\n')
 }

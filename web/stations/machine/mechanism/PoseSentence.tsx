@@ -1,4 +1,5 @@
 import { BookmarkPlus, RotateCcw } from 'lucide-react'
+import { shortCoordinate } from '@calm-hand/core/machine'
 import { useOpen } from '../../../state/project'
 import { ChoiceSlot } from '../../../sentence'
 import { shownUnit, toShown, withUnit } from '../../../units'
@@ -30,7 +31,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
         <ChoiceSlot
           label="joint"
           value={coordinate}
-          options={Object.fromEntries(coordinates.map((name) => [name, name.replace(/\.(angle|travel)$/, '')]))}
+          options={Object.fromEntries(coordinates.map((name) => [name, shortCoordinate(name)]))}
           onChoose={onCoordinate}
         />{' '}
         at <span className="number font-semibold">{withUnit(value, unit, 3)}</span>.

@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react'
+import { shortCoordinate, shortInput } from '@calm-hand/core/machine'
 import { inputSteps } from '@calm-hand/core/simulation'
 import type { InputStep, ModelReport } from '@calm-hand/core/simulation'
 import { ChoiceSlot } from '../../../sentence'
@@ -87,5 +88,5 @@ function SmallChart({ step, unit }: { readonly step: InputStep; readonly unit: s
 }
 
 function plain(name: string): string {
-  return name.replace(/^drives\./, '').replace(/\.(angle|travel)$/, '')
+  return shortCoordinate(shortInput(name))
 }
