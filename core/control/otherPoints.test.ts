@@ -33,4 +33,14 @@ describe('other points of rest', () => {
     const spring = { kind: 'jointSpring', joint: 'cart.travel', stiffness: 10, damping: 0, rest: 0.1 }
     expect(found(mechanismPart({ cart }, { forces: { spring } }))).toEqual([])
   })
+
+  it('leave what is held where it is, closed chains and all, and leave out parts that rest anywhere', () => {
+    const machine = demo('boarding-ramp').machines.ramp!
+    const point = expectDone(designPoint(machine))
+    const others = otherPoints(machine, fullMechanism, point)
+    const names = others.flatMap(({ differs }) => differs.map(({ name }) => name))
+    for (const name of [...point.held, 'foot.angle']) expect(names).not.toContain(name)
+    // a parallel linkage with its leaf held closes in two ways: parallel and crossed
+    expect(others.length).toBeLessThanOrEqual(1)
+  })
 })

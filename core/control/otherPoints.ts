@@ -1,4 +1,5 @@
 import type { Part } from '../document'
+import { poseCloser } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { mechanismPoint } from './mechanismPoint'
 import type { MechanismPoint } from './mechanismPoint'
@@ -10,6 +11,8 @@ const apart = 1e-3
 /** Turns and travels by which the search starts elsewhere. */
 const turns = [Math.PI / 2, Math.PI, -Math.PI / 2]
 const travels = [0.3, -0.3]
+/** rad or m: no place where anything balances but by being neutral. */
+const oddShift = 0.37
 
 export interface OtherPoint {
   /** Coordinates that are elsewhere, with their values. */
@@ -31,11 +34,19 @@ export function otherPoints(
   if (free.length === 0 || free.length > mostTried) return []
   const known: (readonly number[])[] = [states.slice(0, positions.length)]
   const found: OtherPoint[] = []
-  for (const i of free)
+  const close = poseCloser(machine, held)
+  /** The point reached with one coordinate elsewhere; what is held stays, also where chains would rather move it. */
+  const from = (i: number, shift: number) => {
+    const q = close(known[0]!.map((value, k) => (k === i ? value + shift : value)))
+    return q === undefined ? undefined : mechanismPoint(machine, layers, { q, held })
+  }
+  const value = (point: ReturnType<typeof from>, i: number) => (point?.kind === 'done' ? point.value.states[i]! : NaN)
+  // a coordinate that rests wherever it is put has no other point, but all of them
+  const apartOnes = free.filter((i) => !(Math.abs(value(from(i, oddShift), i) - known[0]![i]! - oddShift) <= apart))
+  for (const i of apartOnes)
     for (const shift of positions[i]!.unit === 'm' ? travels : turns) {
-      const q = known[0]!.map((value, k) => (k === i ? value + shift : value))
-      const point = mechanismPoint(machine, layers, { q, held })
-      if (point.kind === 'refused') continue
+      const point = from(i, shift)
+      if (point === undefined || point.kind === 'refused') continue
       const there = point.value.states.slice(0, positions.length)
       if (known.some((one) => isSame(one, there, form))) continue
       known.push(there)
