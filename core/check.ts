@@ -6,7 +6,7 @@ import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormul
 import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
-import { floatingBody, inertialSensor, machineKinds, machineProblems, rangeFinder } from './machine'
+import { floatingBody, inertialSensor, machineKinds, machineProblems, missingMeshes, rangeFinder } from './machine'
 import { trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
@@ -55,7 +55,7 @@ export interface Checked {
   readonly document: Document
   /** With every formula replaced by its number: what is computed. */
   readonly resolved: Document
-  /** Odd but not wrong: fields that nothing reads. */
+  /** Odd but not wrong: fields that nothing reads, meshes that are not here. */
   readonly cautions: readonly Problem[]
 }
 
@@ -103,7 +103,7 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     ...references(resolved),
   ]
   if (semantic.length > 0) return refused(semantic)
-  return done({ document: current.value as unknown as Document, resolved, cautions: unread })
+  return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
 }
 
 /** A missing field next to an unknown one is most likely one misspelt field: say so at once. */

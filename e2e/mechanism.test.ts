@@ -1,6 +1,7 @@
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { strToU8, unzipSync, zipSync } from 'fflate'
 import type { Page } from '@playwright/test'
 import { expect, test } from './served'
 
@@ -158,14 +159,12 @@ test('a robot description becomes a machine, or says what is wrong with it', asy
   </robot>`
   await page.goto(served.url)
   await page.getByRole('button', { name: 'New machine' }).click()
-  const picker = page.locator('input[type=file]')
+  const picker = page.getByLabel('Robot, zip or project')
 
   await picker.setInputFiles(file('flat.urdf', robot('0 0 0')))
-  await page.getByRole('button', { name: 'Make it' }).click()
   await expect(page.getByRole('alert')).toContainText('The axis is 0 0 0')
 
   await picker.setInputFiles(file('macros.urdf', '<robot xmlns:xacro="x"><xacro:gate/></robot>'))
-  await page.getByRole('button', { name: 'Make it' }).click()
   await expect(page.getByRole('alert')).toContainText('macros')
 
   await picker.setInputFiles(file('gate.urdf', robot('0 1 0')))
@@ -177,4 +176,75 @@ test('a robot description becomes a machine, or says what is wrong with it', asy
   await expect(held(page, 'lift')).toContainText('-41.2')
   await page.goto(served.url)
   await expect(page.getByRole('link', { name: /Harbour gate/ })).toBeVisible()
+})
+
+test('a zip of a robot and its meshes is drawn, and goes out and in again as a bundle', async ({ page, served }) => {
+  const cube = [0, 1].flatMap((x) => [0, 1].flatMap((y) => [0, 1].map((z) => `v ${x} ${y} ${z}`))).join('\n')
+  const faces = ['1 2 4 3', '5 7 8 6', '1 5 6 2', '3 4 8 7', '1 3 7 5', '2 6 8 4'].map((face) => `f ${face}`).join('\n')
+  const visual = (mesh: string) =>
+    `<visual><geometry><mesh filename="package://hoist/meshes/${mesh}" scale="0.2 0.2 1"/></geometry></visual>`
+  const robot = `<robot name="hoist"><link name="foot"/><link name="mast">${visual('mast.obj')}${visual('hook.dae')}</link>
+    <joint name="turn" type="continuous"><parent link="foot"/><child link="mast"/><axis xyz="0 0 1"/></joint></robot>`
+  const zip = join(tmpdir(), 'hoist.zip')
+  writeFileSync(
+    zip,
+    zipSync({
+      'hoist/urdf/hoist.urdf': strToU8(robot),
+      'hoist/meshes/mast.obj': strToU8(`${cube}\n${faces}\n`),
+      'hoist/meshes/hook.dae': strToU8('<COLLADA/>'),
+    }),
+  )
+  await test.step('what can be read is shown; what cannot is named, with its remedy', async () => {
+    await page.goto(served.url)
+    await page.getByRole('button', { name: 'New machine' }).click()
+    await page.getByLabel('Robot, zip or project').setInputFiles(zip)
+    // the mast has no mass yet: it is told at once
+    await expect(page.getByRole('alert').first()).toContainText('mast')
+  })
+  const heavy = robot.replace(
+    '<link name="mast">',
+    '<link name="mast"><inertial><mass value="1"/><inertia ixx="1" iyy="1" izz="1" ixy="0" ixz="0" iyz="0"/></inertial>',
+  )
+  writeFileSync(
+    zip,
+    zipSync({
+      'hoist/urdf/hoist.urdf': strToU8(heavy),
+      'hoist/meshes/mast.obj': strToU8(`${cube}\n${faces}\n`),
+      'hoist/meshes/hook.dae': strToU8('<COLLADA/>'),
+    }),
+  )
+  await test.step('with a mass it is made; its mass then comes from the mesh', async () => {
+    await page.getByLabel('Robot, zip or project').setInputFiles([])
+    await page.getByLabel('Robot, zip or project').setInputFiles(zip)
+    await page.getByLabel('Its name').fill('Hoist')
+    await page.getByRole('button', { name: 'Make it' }).click()
+    await expect(page).toHaveURL(/hoist\/machine/)
+    await expect(page.getByText(/sort \.dae cannot be read/)).toBeVisible()
+    await expect(page.getByRole('region', { name: 'Missing meshes' })).toContainText('hook.dae')
+    await page.getByRole('button', { name: 'mast', exact: true }).click()
+    await page.getByText('Mass from what it is made of').click()
+    // 0.2 m by 0.2 m by 1 m of aluminium
+    await page.getByRole('button', { name: 'Its shapes: 108 kg' }).click()
+    await expect(check(page, 'Total mass')).toHaveText('108 kg')
+    await saved(page)
+  })
+  await test.step('the bundle holds the mesh, and opens elsewhere', async () => {
+    await page.keyboard.press('Control+k')
+    await page.keyboard.type('Save as a bundle')
+    const download = page.waitForEvent('download')
+    await page.keyboard.press('Enter')
+    const bundle = join(tmpdir(), 'hoist-bundle.zip')
+    await (await download).saveAs(bundle)
+    expect(Object.keys(unzipSync(readFileSync(bundle))).map((path) => path.replace(/[0-9a-f]{64}/, 'HASH'))).toEqual([
+      'document.json',
+      'meshes/HASH/mast.obj',
+    ])
+    await page.goto(served.url)
+    await page.getByRole('button', { name: 'New machine' }).click()
+    await page.getByLabel('Robot, zip or project').setInputFiles(bundle)
+    await page.getByLabel('Its name').fill('Second hoist')
+    await page.getByRole('button', { name: 'Make it' }).click()
+    await expect(page).toHaveURL(/second-hoist\/machine/)
+    await expect(check(page, 'Total mass')).toHaveText('108 kg')
+  })
 })

@@ -7,6 +7,7 @@ import { join } from 'node:path'
 import { pino } from 'pino'
 import { pinoHttp } from 'pino-http'
 import type { Config } from './config'
+import { assetRoutes } from './http/assets'
 import { hostAndOrigin } from './http/guards'
 import { failed, unknownRoute } from './http/problems'
 import { projectRoutes } from './http/projects'
@@ -48,6 +49,7 @@ export function createApp(config: Config, store: Store): Express {
     response.json({ answers: true })
   })
   app.use('/api/projects', projectRoutes(store))
+  app.use('/api/assets', assetRoutes(store))
   app.use('/api', unknownRoute)
   if (config.webFolder !== undefined) serveInterface(app, config.webFolder)
   app.use(failed)

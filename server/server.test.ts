@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import { createServer, request as rawRequest } from 'node:http'
 import type { Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -171,6 +172,27 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
     expect((await send(record.hash, packed.slice(0, 1000))).status).toBe(422)
     expect((await fetch(`${project()}/runs/${'1'.repeat(32)}`)).status).toBe(404)
     expect(await (await fetch(`${project()}/runs`)).json()).toHaveLength(1)
+  })
+
+  it('keeps meshes by their content, and nothing that is no mesh', async () => {
+    const send = (name: string, body: string) =>
+      fetch(`${base}/api/assets?name=${name}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body,
+      })
+    const solid =
+      'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid s\n'
+    const kept = (await (await send('one.stl', solid)).json()) as { hash: string }
+    expect(kept.hash).toBe(createHash('sha256').update(solid).digest('hex'))
+    expect(await (await send('again.stl', solid)).json()).toEqual(kept)
+    expect(await (await fetch(`${base}/api/assets/${kept.hash}`)).text()).toBe(solid)
+    const text = await send('note.stl', 'not a mesh')
+    expect(text.status).toBe(422)
+    expect((await problemsOf(text))[0]).toMatchObject({ where: 'note.stl', remedy: expect.stringMatching(/STL or OBJ/) })
+    expect((await fetch(`${base}/api/assets?name=`, { method: 'POST' })).status).toBe(400)
+    expect((await fetch(`${base}/api/assets/${'0'.repeat(64)}`)).status).toBe(404)
+    expect((await fetch(`${base}/api/assets/..%2Fx`)).status).toBe(404)
   })
 
   it('answers only to its own name and pages', async () => {

@@ -1,3 +1,5 @@
+export { documentOfBundle, keepBundleMeshes, packBundle, robotOfFiles, unzipFiles, withMeshes } from './bundle'
+export type { Files } from './bundle'
 export { packRecord, unpackRecord } from './packedRecord'
 export { recordToCsv } from './csv'
 export { linkTableMachine } from './linkTable'

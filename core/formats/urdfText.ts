@@ -84,7 +84,7 @@ function shapeLines(shape: Part): string[] {
   ])
 }
 
-function geometryOf({ kind, size, radius, length }: Part): string | undefined {
+function geometryOf({ kind, size, radius, length, file, scale }: Part): string | undefined {
   switch (kind) {
     case 'box':
       return `<box size="${list(size as number[])}"/>`
@@ -92,6 +92,8 @@ function geometryOf({ kind, size, radius, length }: Part): string | undefined {
       return `<cylinder radius="${radius as number}" length="${length as number}"/>`
     case 'sphere':
       return `<sphere radius="${radius as number}"/>`
+    case 'mesh':
+      return `<mesh filename="${plain(file as string)}" scale="${list(scale as number[])}"/>`
     default:
       return undefined
   }
@@ -224,16 +226,10 @@ function leftOut(machine: Part, bodies: readonly (readonly [string, Part])[]): s
   const more = ['sensors', 'surroundings', 'motions', 'expectations', 'conditions'].filter(
     (group) => names(group, () => false).length > 0,
   )
-  const meshes = bodies
-    .filter(([, { shapes }]) =>
-      Object.values((shapes ?? {}) as Record<string, Part>).some((shape) => geometryOf(shape) === undefined),
-    )
-    .map(([name]) => name)
   return [
     ...(chains.length > 0 ? [`closed chains: ${chains.join(', ')}`] : []),
     ...(forces.length > 0 ? [`forces: ${forces.join(', ')}`] : []),
     ...(starts.length > 0 ? [`where joints start: ${starts.join(', ')}`] : []),
-    ...(meshes.length > 0 ? [`shapes of ${meshes.join(', ')}`] : []),
     ...more,
   ]
 }

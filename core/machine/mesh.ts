@@ -1,5 +1,5 @@
 import type { Problem } from '../document'
-import type { SolidProperties } from './solids'
+import type { SolidProperties } from './solidProperties'
 
 /** A surface of triangles: three coordinates a vertex, three vertices a triangle. */
 export interface Mesh {
@@ -73,6 +73,15 @@ export function meshProblems(where: string, mesh: Mesh): Problem[] {
     problems.push({ where, what: 'The mesh encloses no volume.', remedy: 'Give it a thickness.' })
   }
   return problems
+}
+
+/** A mesh scaled along its axes; where that mirrors it, its faces are turned so that out stays out. */
+export function scaledMesh({ vertices, triangles }: Mesh, [x, y, z]: readonly [number, number, number]): Mesh {
+  const scaled = vertices.map((value, i) => value * [x, y, z][i % 3]!)
+  const isMirrored = x * y * z < 0
+  // corners 0, 2, 1 instead of 0, 1, 2
+  const turned = (i: number) => (i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1)
+  return { vertices: scaled, triangles: isMirrored ? triangles.map((_, i) => triangles[turned(i)]!) : triangles }
 }
 
 /** A mesh larger than this is most likely in millimetres. */

@@ -173,10 +173,16 @@ function mirrored(body: Part, plane: MirrorPlane): Part {
       ? {}
       : {
           shapes: Object.fromEntries(
-            Object.entries(body.shapes as Bodies).map(([name, shape]) => [name, mirroredPlace(shape, plane)]),
+            Object.entries(body.shapes as Bodies).map(([name, shape]) => [name, mirroredShape(shape, plane)]),
           ),
         }),
   }
+}
+
+/** Boxes, cylinders and spheres are their own mirror images; a mesh is scaled by -1 across the plane. */
+function mirroredShape(shape: Part, plane: MirrorPlane): Part {
+  const placed = mirroredPlace(shape, plane)
+  return shape.kind === 'mesh' ? { ...placed, scale: flipped(shape.scale as Entry[], plane) } : placed
 }
 
 function mirroredPlace(part: Part, plane: MirrorPlane): Part {

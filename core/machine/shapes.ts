@@ -32,11 +32,12 @@ export const sphere = {
 export const meshShape = {
   name: 'mesh',
   says: 'the mesh {file}',
-  about: 'A mesh from the bundle, in metres after its scale.',
+  about: 'A mesh kept with the document, in metres after its scale. Without its content it has a name only and is not drawn.',
   slots: {
     ...placed,
     file: name({ label: 'file', of: 'text' }),
-    scale: vector({ label: 'scale', unit: '', components: ['x', 'y', 'z'] }),
+    mesh: name({ label: 'content', of: 'text', optional: true, note: 'SHA-256 of the mesh' }),
+    scale: vector({ label: 'scale', unit: '', components: ['x', 'y', 'z'], fill: [1, 1, 1] }),
   },
 } as const satisfies Kind
 

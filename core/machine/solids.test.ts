@@ -9,6 +9,7 @@ import {
   meshProblems,
   meshProperties,
   meshReport,
+  scaledMesh,
   shapeProperties,
   shapesProperties,
 } from './index'
@@ -97,6 +98,23 @@ describe('the solid inside a mesh', () => {
     expect(found.centre).toBeNear(expected.tetra.com, { relative: 1e-12 })
     expect(matrix(found.inertia)).toBeNear(expected.tetra.I_com, { relative: 1e-11 })
     expect(meshProblems('mesh', tetrahedron)).toEqual([])
+  })
+
+  it('mirrored and stretched is the stretched solid, with out still out', () => {
+    const [x, y, z] = [-2, 3, 0.5] as const
+    const image = scaledMesh(tetrahedron, [x, y, z])
+    expect(meshProblems('mesh', image)).toEqual([])
+    const [found, plain] = [meshProperties(image, 1), meshProperties(tetrahedron, 1)]
+    expect(found.mass).toBeNear(3 * plain.mass, { relative: 1e-12 })
+    expect(found.centre).toBeNear(
+      plain.centre.map((value, i) => [x, y, z][i]! * value),
+      { relative: 1e-12 },
+    )
+    // integral of x y scales with x y and the volume; its entry is minus the product
+    expect(found.inertia[3]).toBeNear(3 * x * y * plain.inertia[3], { relative: 1e-11 })
+    const shape = { kind: 'mesh', ...placed, file: 'a.stl', mesh: 'hash', scale: [x, y, z] }
+    expect(shapesProperties([shape], 2, () => tetrahedron)!.mass).toBeNear(6 * plain.mass, { relative: 1e-12 })
+    expect(shapesProperties([shape], 2)).toBeUndefined()
   })
 
   it('does not depend on where the origin lies', () => {

@@ -3,22 +3,18 @@ import { applied, composed, minus, plus, rowsPlus, rowsTimes, scaled, transposed
 import type { Placement, Rows, Vector } from '../algebra'
 import type { Part } from '../document'
 import { pointInertia } from './massProperties'
+import { meshProperties, scaledMesh } from './mesh'
+import type { Mesh } from './mesh'
+import type { SolidProperties } from './solidProperties'
 
-/** Mass properties as plain numbers, in the axes they were asked for. */
-export interface SolidProperties {
-  /** kg */
-  readonly mass: number
-  /** m */
-  readonly centre: readonly [number, number, number]
-  /** xx, yy, zz, xy, xz, yz about the centre, entries of the matrix, kg·m² */
-  readonly inertia: readonly [number, number, number, number, number, number]
-}
+/** Gives the mesh of a content hash, where it is at hand. */
+export type FindMesh = (hash: string) => Mesh | undefined
 
 /**
- * A solid of uniform density (kg/m³) in its own axes. Nothing for shapes without a formula. Inertias about the centre as
+ * A solid of uniform density (kg/m³) in its own axes. Nothing for meshes that are not at hand. Inertias about the centre as
  * in any handbook of mechanics (common practice; checked against computed reference cases).
  */
-export function shapeProperties(shape: Part, density: number): SolidProperties | undefined {
+export function shapeProperties(shape: Part, density: number, findMesh?: FindMesh): SolidProperties | undefined {
   const solid = (volume: number, xx: number, yy: number, zz: number): SolidProperties => {
     const mass = density * volume
     return { mass, centre: [0, 0, 0], inertia: [mass * xx, mass * yy, mass * zz, 0, 0, 0] }
@@ -35,15 +31,19 @@ export function shapeProperties(shape: Part, density: number): SolidProperties |
     }
     case 'sphere':
       return solid((4 / 3) * Math.PI * r ** 3, 0.4 * r * r, 0.4 * r * r, 0.4 * r * r)
+    case 'mesh': {
+      const mesh = findMesh?.((shape.mesh as string | undefined) ?? '')
+      return mesh && meshProperties(scaledMesh(mesh, shape.scale as readonly [number, number, number]), density)
+    }
     default:
       return undefined
   }
 }
 
-/** All shapes of a body as one solid of one density, in the body's axes; nothing where none has a formula. */
-export function shapesProperties(shapes: readonly Part[], density: number): SolidProperties | undefined {
+/** All shapes of a body as one solid of one density, in the body's axes; nothing where none encloses a volume. */
+export function shapesProperties(shapes: readonly Part[], density: number, findMesh?: FindMesh): SolidProperties | undefined {
   const placed = shapes.flatMap((shape) => {
-    const own = shapeProperties(shape, density)
+    const own = shapeProperties(shape, density, findMesh)
     return own === undefined ? [] : [placedProperties(own, placementOf(shape))]
   })
   return placed.length === 0 ? undefined : composedProperties(placed)

@@ -8,7 +8,7 @@ export function refuse(response: Response, status: number, problems: readonly Pr
 export const tooLarge: Problem = {
   where: 'body',
   what: 'What was sent is larger than this door takes.',
-  remedy: 'Documents may have 5 MB, records 60 MB. Keep meshes and long records in files of their own.',
+  remedy: 'Documents may have 5 MB, records 60 MB, meshes 110 MB. Keep meshes and long records in files of their own.',
 }
 
 export const unknownRoute: RequestHandler = (request, response) => {

@@ -44,3 +44,11 @@ export const run = pgTable(
   },
   (table) => [primaryKey({ columns: [table.projectId, table.hash] })],
 )
+
+/** Meshes by the hash of their content; the name's ending says the format. Shared by all projects. */
+export const asset = pgTable('asset', {
+  hash: text().primaryKey(),
+  name: text().notNull(),
+  content: bytes().notNull(),
+  keptAt: timestamp('kept_at', { withTimezone: true }).notNull().defaultNow(),
+})

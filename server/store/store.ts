@@ -4,7 +4,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { fileURLToPath } from 'node:url'
 import pg from 'pg'
 import type { Document } from '@calm-hand/core/document'
-import { project, revision, run } from './schema'
+import { asset, project, revision, run } from './schema'
 
 export interface StoredProject {
   readonly id: string
@@ -131,9 +131,20 @@ export function openStore(databaseUrl: string) {
       return found?.record
     },
 
+    /** Keeps a mesh; one that is already here stays. */
+    async keepAsset(hash: string, name: string, content: Uint8Array): Promise<void> {
+      await db.insert(asset).values({ hash, name, content }).onConflictDoNothing()
+    },
+
+    async findAsset(hash: string): Promise<Uint8Array | undefined> {
+      const [found] = await db.select({ content: asset.content }).from(asset).where(eq(asset.hash, hash))
+      return found?.content
+    },
+
     /** Empties everything, for putting the demo back. */
     async clear(): Promise<void> {
       await db.delete(project)
+      await db.delete(asset)
     },
   }
 }

@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
-import { assemble, numbersOf, seatPose } from '@calm-hand/core/machine'
-import type { Assembly } from '@calm-hand/core/machine'
+import { assemble, numbersOf, scaledMesh, seatPose } from '@calm-hand/core/machine'
+import type { Assembly, Mesh } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import type { Palette } from './palette'
 import { inked } from './solids'
@@ -18,7 +18,12 @@ export interface MechanismModel {
 }
 
 /** A mechanism as its document describes it: each body's shapes in its own group. */
-export function mechanismModel(machine: Part, palette: Palette, chosen?: string, opacity = 1): MechanismModel {
+export function mechanismModel(
+  machine: Part,
+  palette: Palette,
+  chosen?: string,
+  meshes: ReadonlyMap<string, Mesh> = new Map(),
+): MechanismModel {
   const assembly = assemble(machine, numbersOf(machine))
   const group = new THREE.Group()
   const bodies = new Map<string, THREE.Group>()
@@ -27,7 +32,7 @@ export function mechanismModel(machine: Part, palette: Palette, chosen?: string,
     drawn.name = name
     const edge = name === chosen ? palette.kelp : palette.edge
     for (const shape of Object.values((body.shapes ?? {}) as Readonly<Record<string, Part>>)) {
-      const solid = shapeSolid(shape, { ...palette, edge }, opacity)
+      const solid = shapeSolid(shape, { ...palette, edge }, meshes)
       if (solid !== undefined) drawn.add(solid)
     }
     bodies.set(name, drawn)
@@ -51,14 +56,39 @@ export function setPlacement(object: THREE.Object3D, { rotation, position }: Pla
   object.matrixWorldNeedsUpdate = true
 }
 
-function shapeSolid(shape: Part, palette: Palette, opacity: number): THREE.Group | undefined {
-  const geometry = geometryOf(shape)
+function shapeSolid(shape: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh>): THREE.Group | undefined {
+  const geometry = shape.kind === 'mesh' ? meshGeometry(shape, meshes) : geometryOf(shape)
   if (geometry === undefined) return undefined
-  const solid = inked(geometry, palette.matte, palette, opacity)
+  const isFine = geometry.attributes.position!.count > mostInkedCorners
+  const solid = inked(geometry, palette.matte, palette, 1, !isFine)
   solid.position.set(...(shape.at as Triple))
   const [x, y, z] = shape.turned as Triple
   solid.rotation.set(x, y, z, 'ZYX') // about fixed x, then y, then z
   return solid
+}
+
+/** Finer meshes are drawn without the ink of their creases, which takes seconds to find. */
+const mostInkedCorners = 120_000
+
+/** Triangles with a normal each. Kept with the mesh: an edit of the machine does not read it again. */
+const geometries = new WeakMap<Mesh, Map<string, THREE.BufferGeometry>>()
+
+function meshGeometry(shape: Part, meshes: ReadonlyMap<string, Mesh>): THREE.BufferGeometry | undefined {
+  const mesh = meshes.get((shape.mesh as string | undefined) ?? '')
+  if (mesh === undefined) return undefined
+  const scale = shape.scale as Triple
+  const known = geometries.get(mesh) ?? new Map<string, THREE.BufferGeometry>()
+  geometries.set(mesh, known)
+  const found = known.get(scale.join())
+  if (found !== undefined) return found
+  const { vertices, triangles } = scaledMesh(mesh, scale)
+  const indexed = new THREE.BufferGeometry()
+  indexed.setAttribute('position', new THREE.Float32BufferAttribute(vertices, 3))
+  indexed.setIndex(new THREE.BufferAttribute(triangles, 1))
+  const geometry = indexed.toNonIndexed()
+  geometry.computeVertexNormals()
+  known.set(scale.join(), geometry)
+  return geometry
 }
 
 function geometryOf(shape: Part): THREE.BufferGeometry | undefined {

@@ -2,7 +2,13 @@ import * as THREE from 'three'
 import type { Palette } from './palette'
 
 /** A pale matte solid with its creases drawn as ink lines. */
-export function inked(geometry: THREE.BufferGeometry, color: string, palette: Palette, opacity = 1): THREE.Group {
+export function inked(
+  geometry: THREE.BufferGeometry,
+  color: string,
+  palette: Palette,
+  opacity = 1,
+  hasCreases = true,
+): THREE.Group {
   const group = new THREE.Group()
   const material = new THREE.MeshLambertMaterial({
     color,
@@ -12,8 +18,10 @@ export function inked(geometry: THREE.BufferGeometry, color: string, palette: Pa
     polygonOffsetFactor: 1,
     polygonOffsetUnits: 1,
   })
+  group.add(new THREE.Mesh(geometry, material))
+  if (!hasCreases) return group
   const edges = new THREE.LineBasicMaterial({ color: palette.edge, transparent: opacity < 1, opacity })
-  group.add(new THREE.Mesh(geometry, material), new THREE.LineSegments(new THREE.EdgesGeometry(geometry, 25), edges))
+  group.add(new THREE.LineSegments(new THREE.EdgesGeometry(geometry, 25), edges))
   return group
 }
 

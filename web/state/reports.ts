@@ -24,7 +24,7 @@ const mostKept = 16
 let inspector: Remote<Inspector> | undefined
 const asked = new Set<string>()
 
-function startedInspector(): Remote<Inspector> {
+export function startedInspector(): Remote<Inspector> {
   inspector ??= wrap<Inspector>(new Worker(new URL('../workers/machine.worker.ts', import.meta.url), { type: 'module' }))
   return inspector
 }

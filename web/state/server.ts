@@ -59,8 +59,13 @@ export async function createProject(id: string, document: Document): Promise<Out
   }).catch(() => undefined)
   if (response?.ok === true) return done(id)
   const body = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
-  const away = { where: 'server', what: 'The server does not answer.', remedy: 'Start it with `npm start` and try again.' }
-  return refused(body?.problems ?? [away])
+  return refused(body?.problems ?? [noAnswer])
+}
+
+const noAnswer: Problem = {
+  where: 'server',
+  what: 'The server does not answer.',
+  remedy: 'Start it with `npm start` and try again.',
 }
 
 export interface KeptRun {
@@ -88,6 +93,24 @@ export async function keepRun(id: string, record: RunRecord): Promise<boolean> {
     body: packRecord(record),
   }).catch(() => undefined)
   return response?.ok === true
+}
+
+/** Has a mesh kept; gives the hash it is kept by. */
+export async function keepMesh(name: string, content: Uint8Array): Promise<Outcome<string>> {
+  const response = await fetch(`/api/assets?name=${encodeURIComponent(name.slice(-200))}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: content as Uint8Array<ArrayBuffer>,
+  }).catch(() => undefined)
+  const body = (await response?.json().catch(() => undefined)) as { hash?: string; problems?: Problem[] } | undefined
+  if (body?.hash !== undefined) return done(body.hash)
+  return refused(body?.problems ?? [noAnswer])
+}
+
+/** The content of a kept mesh; `undefined` where it is not kept. */
+export async function fetchMesh(hash: string): Promise<Uint8Array | undefined> {
+  const response = await fetch(`/api/assets/${hash}`).catch(() => undefined)
+  return response?.ok === true ? new Uint8Array(await response.arrayBuffer()) : undefined
 }
 
 async function expectJson(response: Response): Promise<unknown> {

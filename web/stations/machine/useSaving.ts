@@ -1,12 +1,14 @@
 import { useEffect } from 'react'
 import { toast } from 'sonner'
 import type { Part } from '@calm-hand/core/document'
-import { matricesToText, mechanismToUrdf } from '@calm-hand/core/formats'
-import { mechanism } from '@calm-hand/core/machine'
+import { matricesToText, mechanismToUrdf, packBundle } from '@calm-hand/core/formats'
+import { mechanism, meshPlaces } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../chart'
 import { offerActions } from '../../frame/actions'
 import type { Action } from '../../frame/actions'
+import { useProject } from '../../state/project'
+import { fetchMesh } from '../../state/server'
 
 /** What of a machine can be saved in open formats, offered in the command search. */
 export function useSaving(name: string, machine: Part, report: ModelReport | undefined): void {
@@ -31,8 +33,18 @@ export function useSaving(name: string, machine: Part, report: ModelReport | und
       machine.kind === mechanism.name
         ? [{ name: 'Save as a robot description (URDF)', group: 'Machine', does: () => saveUrdf(name, machine) }]
         : []
-    return offerActions('machineSaving', [...urdf, ...linear])
+    const bundle = { name: 'Save as a bundle, meshes and all', group: 'Machine', does: () => void saveBundle(name) }
+    return offerActions('machineSaving', [bundle, ...urdf, ...linear])
   }, [name, machine, report])
+}
+
+async function saveBundle(name: string): Promise<void> {
+  const { document } = useProject.getState().project!
+  const hashes = new Set(meshPlaces(document).flatMap(({ mesh }) => mesh ?? []))
+  const found = await Promise.all([...hashes].map(async (hash) => [hash, await fetchMesh(hash)] as const))
+  const lost = found.filter(([, content]) => content === undefined).length
+  if (lost > 0) toast.error(`${lost} of ${found.length} meshes are not kept here any more. Give their files again, then save.`)
+  else download(`${name}.zip`, new Blob([packBundle(document, new Map(found as [string, Uint8Array][])) as BlobPart]))
 }
 
 function saveUrdf(name: string, machine: Part): void {

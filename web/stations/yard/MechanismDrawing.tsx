@@ -1,4 +1,4 @@
-import { composed } from '@calm-hand/core/algebra'
+import { composed, unrotated } from '@calm-hand/core/algebra'
 import type { Placement } from '@calm-hand/core/algebra'
 import { assemble, bodyPoses, closedPose, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
@@ -12,6 +12,7 @@ interface Face {
 }
 
 const sides = 14
+const unmoved: Placement = { rotation: unrotated, position: [0, 0, 0] }
 
 /** Seen from ahead, aside and above: page x, page y, and how near it is. */
 function onPage([x, y, z]: Point): [number, number, number] {
@@ -48,11 +49,25 @@ function facesOf(machine: Part): Face[] {
   const read = numbersOf(machine)
   const assembly = assemble(machine, read)
   const poses = bodyPoses(assembly.tree, closedPose(machine, assembly.start, []) ?? assembly.start)
-  return Object.entries(machine.bodies as Readonly<Record<string, Part>>).flatMap(([name, body]) =>
+  const poseOf = (body: string) => {
+    const seat = assembly.seats.get(body)
+    return seat === undefined ? unmoved : seatPose(seat, poses)
+  }
+  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const faces = bodies.flatMap(([name, body]) =>
     Object.entries((body.shapes ?? {}) as Readonly<Record<string, Part>>).flatMap(([shape, part]) => {
-      const at = composed(seatPose(assembly.seats.get(name)!, poses), placement(part, `bodies.${name}.shapes.${shape}`, read))
+      const at = composed(poseOf(name), placement(part, `bodies.${name}.shapes.${shape}`, read))
       return shapeFaces(part).map(({ points, fill }) => faceOf(points, at, fill))
     }),
+  )
+  if (faces.length > 0) return faces
+  // meshes only, which are not here: lines from joint to joint
+  return bodies.map(([name, { joint }]) =>
+    faceOf(
+      [poseOf((joint as Part).on as string), poseOf(name)].map(({ position }) => position as Point),
+      unmoved,
+      'none',
+    ),
   )
 }
 

@@ -2,6 +2,7 @@ import { Plus } from 'lucide-react'
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { toast } from 'sonner'
 import { checkDocument } from '@calm-hand/core'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import { done } from '@calm-hand/core/document'
@@ -9,18 +10,20 @@ import { createProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { WrittenStart } from './WrittenStart'
-import { addressOf, machineFromUrdf, plainMachine, starters, writings } from './newMachine'
+import { droppedFiles, filesOf, keepMeshes, startFromFiles } from './fileStart'
+import type { GivenFile } from './fileStart'
+import { addressOf, plainMachine, starters, writings } from './newMachine'
 import type { Writing } from './newMachine'
-
-/** Characters; larger files are refused before they are read. */
-const largestFile = 20_000_000
 
 interface Start {
   readonly label: string
   readonly document: () => Promise<Outcome<Document>>
 }
 
-/** A new machine: from a starter, a robot description, a copy, or one body. */
+/** What could not be taken along is told, but not sixty times. */
+const mostToasts = 3
+
+/** A new machine: from a starter, files, a copy, or one body. */
 export function NewMachine({ projects }: { readonly projects: readonly StoredProject[] }) {
   const [open, setOpen] = useState(false)
   const [chosen, setChosen] = useState<Start>()
@@ -34,17 +37,21 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
     setChosen(start)
     setWritten(undefined)
     setProblems([])
-    if (title === '') setTitle(start.label)
+    setTitle((typed) => (typed === '' ? start.label : typed))
   }
-  const readFile = async (file: File | undefined) => {
-    if (file === undefined) return
-    if (file.size > largestFile) {
-      const what = `The file has ${Math.round(file.size / 1e6)} MB, more than a robot description has.`
-      setProblems([{ where: file.name, what, remedy: 'Choose the .urdf file itself; meshes stay beside it.' }])
-      return
-    }
-    const text = await file.text()
-    choose({ label: file.name.replace(/\.[^.]+$/, ''), document: () => Promise.resolve(machineFromUrdf(text)) })
+  const readFiles = async (given: readonly GivenFile[]) => {
+    setChosen(undefined)
+    const start = await startFromFiles(given)
+    if (start.kind === 'refused') return setProblems(start.problems)
+    choose({
+      label: start.value.label,
+      document: async () => {
+        const kept = await keepMeshes(start.value)
+        if (kept.kind === 'refused') return kept
+        for (const { where, what, remedy } of kept.value.left.slice(0, mostToasts)) toast(`${where}: ${what} ${remedy}`)
+        return done(kept.value.document)
+      },
+    })
   }
   const write = (writing: Writing, text: string) => {
     choose({ label: writing.label, document: () => Promise.resolve(writing.document(text)) })
@@ -84,6 +91,11 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
         <Dialog.Content
           className="popover fixed z-50 left-1/2 top-16 w-[640px] max-h-[calc(100vh-100px)] overflow-auto -translate-x-1/2 p-4"
           aria-describedby={undefined}
+          onDragOver={(event) => event.preventDefault()}
+          onDrop={(event) => {
+            event.preventDefault()
+            void droppedFiles(event.dataTransfer.items).then(readFiles)
+          }}
         >
           <Dialog.Title className="pb-2">A new machine</Dialog.Title>
           <h3 className="pb-1">Start from</h3>
@@ -101,10 +113,31 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
           </div>
           <WrittenStart writings={writings} written={written} onWrite={write} />
           <div className="grid grid-cols-2 gap-4 pt-3">
-            <label className="text-[12.5px]">
-              <span className="block pb-1">or a robot description (URDF)</span>
-              <input type="file" accept=".urdf,.xml" onChange={(event) => void readFile(event.target.files?.[0])} />
-            </label>
+            <div className="text-[12.5px]">
+              <span className="block pb-1">or from files, also dropped here</span>
+              <span className="flex gap-2">
+                <label className="button small cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+                  Robot, zip or project
+                  <input
+                    type="file"
+                    className="sr-only"
+                    multiple
+                    accept=".urdf,.xml,.zip,.json,.stl,.obj,.glb,.gltf"
+                    onChange={(event) => void readFiles(filesOf(event.target.files))}
+                  />
+                </label>
+                <label className="button small cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+                  Folder
+                  <input
+                    type="file"
+                    className="sr-only"
+                    {...{ webkitdirectory: '' }}
+                    onChange={(event) => void readFiles(filesOf(event.target.files))}
+                  />
+                </label>
+              </span>
+              <span className="note block pt-1">URDF with its meshes (STL, OBJ, glTF), or a saved bundle</span>
+            </div>
             <label className="text-[12.5px]">
               <span className="block pb-1">or a copy of</span>
               <select

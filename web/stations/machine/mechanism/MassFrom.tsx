@@ -1,12 +1,15 @@
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part, Problem } from '@calm-hand/core/document'
 import { parseMesh } from '@calm-hand/core/formats'
 import { looksLikeMillimetres, meshProblems, meshProperties, shapesProperties } from '@calm-hand/core/machine'
 import type { SolidProperties } from '@calm-hand/core/machine'
-import { setMass } from './mechanismEdits'
+import { useMeshes } from '../../../state/meshes'
 import { edit, useOpen } from '../../../state/project'
+import { keepMesh } from '../../../state/server'
 import { parseTyped, withUnit } from '../../../units'
+import { setMass } from './mechanismEdits'
+import type { KeptMesh } from './mechanismEdits'
 
 interface MassFromProps {
   /** Document path of the body. */
@@ -15,7 +18,6 @@ interface MassFromProps {
 
 /** Mass, centre and inertia from what a body is made of: its shapes, or a closed mesh, with a density. */
 export function MassFrom({ path }: MassFromProps) {
-  const body = useOpen((project) => findAt(project.document, path)) as Part
   // sizes may be formulas: what is weighed are their numbers
   const worked = useOpen((project) => findAt(project.valid, path)) as Part | undefined
   const [density, setDensity] = useState('2700')
@@ -25,21 +27,38 @@ export function MassFrom({ path }: MassFromProps) {
   const typed = parseTyped(density, 'kg/m³')
   const value = typed.kind === 'number' && typed.value > 0 ? typed.value : undefined
   const shapes = Object.values((worked?.shapes ?? {}) as Readonly<Record<string, Part>>)
-  const fromShapes = value === undefined ? undefined : shapesProperties(shapes, value)
+  const alone = useMemo((): Part => ({ kind: 'mechanism', bodies: worked === undefined ? {} : { worked } }), [worked])
+  const meshes = useMeshes(alone)
+  const [isDrawn, setDrawn] = useState(true)
+  const fromShapes = value === undefined ? undefined : shapesProperties(shapes, value, (hash) => meshes.get(hash))
 
-  const take = (found: SolidProperties) => {
+  const take = (found: SolidProperties, kept?: KeptMesh) => {
     setProblems([])
-    edit(setMass(path, body, found))
+    edit(setMass(path, found, kept))
+  }
+  const takeShapes = () => {
+    const wrong = shapes.flatMap(({ file, mesh }) => {
+      const found = meshes.get((mesh as string | undefined) ?? '')
+      return found === undefined ? [] : meshProblems(file as string, found)
+    })
+    if (wrong.length > 0) setProblems(wrong)
+    else if (fromShapes !== undefined) take(fromShapes)
   }
   const readMesh = async (file: File | undefined) => {
     if (file === undefined || value === undefined) return
     setCaution(undefined)
-    const mesh = parseMesh(file.name, new Uint8Array(await file.arrayBuffer()))
+    const content = new Uint8Array(await file.arrayBuffer())
+    const mesh = parseMesh(file.name, content)
     if (mesh.kind === 'refused') return setProblems(mesh.problems)
     const wrong = meshProblems(file.name, mesh.value)
     if (wrong.length > 0) return setProblems(wrong)
     if (unit === 'm' && looksLikeMillimetres(mesh.value)) setCaution('It is more than 50 m large: are these millimetres?')
-    take(meshProperties(mesh.value, value, unit === 'mm' ? 1e-3 : 1))
+    const scale = unit === 'mm' ? 1e-3 : 1
+    const found = meshProperties(mesh.value, value, scale)
+    if (!isDrawn) return take(found)
+    const kept = await keepMesh(file.name, content)
+    if (kept.kind === 'refused') return setProblems(kept.problems)
+    take(found, { file: file.name, mesh: kept.value, scale })
   }
   return (
     <details className="pt-1.5 text-[12.5px]">
@@ -55,12 +74,8 @@ export function MassFrom({ path }: MassFromProps) {
           />
           <span className="note number">kg/m³</span>
         </label>
-        <button
-          className="button small"
-          disabled={fromShapes === undefined}
-          onClick={() => fromShapes !== undefined && take(fromShapes)}
-        >
-          Its shapes{fromShapes === undefined ? '' : `: ${withUnit(fromShapes.mass, 'kg', 3)}`}
+        <button className="button small" disabled={fromShapes === undefined} onClick={takeShapes}>
+          Its shapes{fromShapes === undefined || fromShapes.mass <= 0 ? '' : `: ${withUnit(fromShapes.mass, 'kg', 3)}`}
         </button>
       </div>
       <div className="flex items-center gap-2 pt-1.5">
@@ -83,6 +98,10 @@ export function MassFrom({ path }: MassFromProps) {
             <option>mm</option>
             <option>m</option>
           </select>
+        </label>
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={isDrawn} onChange={(event) => setDrawn(event.target.checked)} />
+          and draw it
         </label>
       </div>
       {caution !== undefined && <p className="finding border-ochre mt-1.5">{caution}</p>}

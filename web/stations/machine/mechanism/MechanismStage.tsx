@@ -6,6 +6,7 @@ import { bodyPoses, seatPose } from '@calm-hand/core/machine'
 import { download } from '../../../chart'
 import { Stage3D, annotations, extentOf, label, mechanismModel } from '../../../scene'
 import type { AnnotationName, MechanismModel, StageHandle } from '../../../scene'
+import { useMeshes } from '../../../state/meshes'
 import { ShowMenu } from './ShowMenu'
 import { jointTravel } from './jointTravel'
 import type { JointTravel } from './jointTravel'
@@ -43,6 +44,7 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
   const framed = useRef<string>(undefined)
   const travel = useRef<JointTravel>(undefined)
   const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
+  const meshes = useMeshes(machine)
 
   const look = useCallback((next: View) => {
     const stage = handle.current
@@ -61,9 +63,9 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
     const stage = handle.current
     if (stage === undefined) return
     if (model.current !== undefined) stage.scene.remove(model.current.group)
-    model.current = mechanismModel(machine, stage.palette, chosen)
+    model.current = mechanismModel(machine, stage.palette, chosen, meshes)
     stage.scene.add(model.current.group)
-  }, [machine, chosen])
+  }, [machine, chosen, meshes])
   const place = useCallback(
     (q: readonly number[]) => {
       const stage = handle.current
@@ -87,10 +89,12 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
   const redraw = useCallback(() => {
     build()
     place(pose.q)
-    if (framed.current === name) return
-    framed.current = name
+    // again when its meshes have arrived: only then is its size known
+    const wanted = `${name} ${meshes.size}`
+    if (framed.current === wanted) return
+    framed.current = wanted
     look('fixed')
-  }, [build, place, pose.q, look, name])
+  }, [build, place, pose.q, look, name, meshes])
   const redrawNow = useRef(redraw)
   // what the pointer works on: the newest, without attaching it anew
   const now = useRef({ chosen, pose, onChoose })

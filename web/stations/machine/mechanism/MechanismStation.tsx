@@ -18,6 +18,7 @@ import { FreeMotion } from './FreeMotion'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { MechanismStage } from './MechanismStage'
+import { MissingMeshes } from './MissingMeshes'
 import { MotionTab } from './MotionTab'
 import { PoseSentence } from './PoseSentence'
 import { StepGrid } from './StepGrid'
@@ -85,6 +86,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
               </button>
             </MechanismRigging>
           </PanelBoundary>
+          <MissingMeshes />
           <PanelBoundary name="The parts">
             <MechanismParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
           </PanelBoundary>

@@ -182,12 +182,26 @@ describe('mass from what a body is made of', () => {
     expect(screen.getByText(/^Its shapes/).textContent).toContain('37.4 kg')
   })
 
-  it('takes a closed mesh in millimetres', async () => {
+  it('takes a closed mesh in millimetres, and has it kept and drawn', async () => {
     vi.useRealTimers()
+    vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ hash: 'hash' }, { status: 201 })))
     const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
     await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))
     expect(body().centre).toEqual([0.015, 0.015, 0.015])
+    expect(body().shapes).toHaveProperty(
+      'mesh',
+      expect.objectContaining({ file: 'foot.stl', mesh: 'hash', scale: [1e-3, 1e-3, 1e-3] }),
+    )
+  })
+
+  it('takes a mesh without drawing it', async () => {
+    vi.useRealTimers()
+    const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
+    fireEvent.click(screen.getByRole('checkbox', { hidden: true }))
+    fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
+    await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))
+    expect(body().shapes).not.toHaveProperty('mesh')
   })
 
   it('says what is wrong with an open one, and changes nothing', async () => {

@@ -69,9 +69,10 @@ describe('building a mechanism', () => {
   })
 
   it('sets mass, centre and inertia in one step', () => {
-    const body = findAt(ramp(), `${path}.bodies.foot`) as Part
-    const edit = setMass(`${path}.bodies.foot`, body, { mass: 2.5, centre: [0.1, 0, 0], inertia: [1, 2, 2.5, 0, 0, 0] })
-    const after = findAt(edit.apply(ramp()), `${path}.bodies.foot`) as Part
+    const document = ramp()
+    const body = findAt(document, `${path}.bodies.foot`) as Part
+    const edit = setMass(`${path}.bodies.foot`, { mass: 2.5, centre: [0.1, 0, 0], inertia: [1, 2, 2.5, 0, 0, 0] })
+    const after = findAt(edit.apply(document), `${path}.bodies.foot`) as Part
     expect(after).toMatchObject({ mass: 2.5, centre: [0.1, 0, 0], inertia: [1, 2, 2.5, 0, 0, 0] })
     expect(after.joint).toBe(body.joint)
   })

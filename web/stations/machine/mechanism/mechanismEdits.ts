@@ -7,6 +7,7 @@ import {
   bodiesOn,
   coordinateNames,
   ground,
+  meshShape,
   motionKind,
   movedCoordinates,
   rehungJoint,
@@ -100,14 +101,33 @@ export function removeBody(path: string, machine: Part, body: string): Edit {
   return setValue(path, next, `Remove ${body}`)
 }
 
-/** Mass properties of a body, all at once: one step of undo. */
-export function setMass(path: string, body: Part, { mass, centre, inertia }: SolidProperties): Edit {
+/** A kept mesh in the unit that its scale turns into metres. */
+export interface KeptMesh {
+  readonly file: string
+  readonly mesh: string
+  readonly scale: number
+}
+
+/** Mass properties of a body, all at once, and the mesh they come from where it is to be drawn: one step of undo. */
+export function setMass(path: string, { mass, centre, inertia }: SolidProperties, kept?: KeptMesh): Edit {
   const rounded = (value: number) => Number(value.toPrecision(9))
-  return setValue(
-    path,
-    { ...body, mass: rounded(mass), centre: centre.map(rounded), inertia: inertia.map(rounded) },
-    'Set mass from what it is made of',
-  )
+  return {
+    label: 'Set mass from what it is made of',
+    apply: (document) => {
+      const body = findAt(document, path) as Part
+      const found = { ...body, mass: rounded(mass), centre: centre.map(rounded), inertia: inertia.map(rounded) }
+      return replaceAt(document, path, kept === undefined ? found : withMesh(found, kept))
+    },
+  }
+}
+
+/** A body that shows a kept mesh: in its shape of that name, or in a new one. */
+function withMesh(body: Part, { file, mesh, scale }: KeptMesh): Part {
+  const shapes = (body.shapes ?? {}) as Readonly<Record<string, Part>>
+  const known = Object.keys(shapes).find((name) => shapes[name]!.kind === 'mesh' && shapes[name]!.file === file)
+  const name = known ?? freeName(Object.keys(shapes), 'mesh')
+  const placed = shapes[name] ?? blankPart(meshShape)
+  return { ...body, shapes: { ...shapes, [name]: { ...placed, file, mesh, scale: [scale, scale, scale] } } }
 }
 
 /** s between a kept pose and the next. */

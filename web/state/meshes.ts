@@ -1,0 +1,35 @@
+import { useEffect, useMemo } from 'react'
+import { create } from 'zustand'
+import type { Part } from '@calm-hand/core/document'
+import { meshPlaces } from '@calm-hand/core/machine'
+import type { Mesh } from '@calm-hand/core/machine'
+import { startedInspector } from './reports'
+
+/** Meshes by content hash: fetched and read away from the interface, once. */
+const useLoaded = create<{ readonly meshes: ReadonlyMap<string, Mesh> }>(() => ({ meshes: new Map() }))
+const asked = new Set<string>()
+
+/** The meshes that a machine's shapes show, as they arrive. */
+export function useMeshes(machine: Part): ReadonlyMap<string, Mesh> {
+  const all = useLoaded((state) => state.meshes)
+  const wanted = useMemo(
+    () => meshPlaces({ machines: { machine } }).flatMap(({ file, mesh }) => (mesh === undefined ? [] : [{ file, mesh }])),
+    [machine],
+  )
+  useEffect(() => {
+    for (const { file, mesh } of wanted) void load(mesh, file)
+  }, [wanted])
+  const here = wanted.filter(({ mesh }) => all.has(mesh))
+  // the same map as long as the same meshes are here: an edit of the machine is no reason to draw them anew
+  const key = here.map(({ mesh }) => mesh).join()
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  return useMemo(() => new Map(here.map(({ mesh }) => [mesh, all.get(mesh)!])), [key])
+}
+
+async function load(hash: string, name: string): Promise<void> {
+  if (asked.has(hash)) return
+  asked.add(hash)
+  const mesh = await startedInspector().mesh(hash, name)
+  if (mesh === undefined) asked.delete(hash)
+  else useLoaded.setState(({ meshes }) => ({ meshes: new Map([...meshes, [hash, mesh]]) }))
+}
