@@ -37,6 +37,8 @@ export function createReader(atoms: Atoms, letterOf: (slot: number) => string): 
         const inverse = inverseSum(b)
         return inverse === undefined ? undefined : timesSum(a, inverse, mostProducts)
       }
+      case 'pow':
+        return powerOf(a, operands[1]!)
       case 'sin':
       case 'cos':
         return turnOf(node.operation, a, atoms)
@@ -45,6 +47,19 @@ export function createReader(atoms: Atoms, letterOf: (slot: number) => string): 
     }
   }
   return read
+}
+
+/** Exponents that are multiplied out. */
+const mostPower = 6
+
+/** A whole power; of a single product also a negative one. */
+function powerOf(base: Sum, exponent: Scalar): Sum | undefined {
+  if (isNode(exponent) || !Number.isInteger(exponent) || Math.abs(exponent) > mostPower) return undefined
+  const factor = exponent < 0 ? inverseSum(base) : base
+  let out: Sum | undefined = constantSum(1)
+  for (let i = 0; i < Math.abs(exponent); i++)
+    out = out === undefined || factor === undefined ? undefined : timesSum(out, factor, mostProducts)
+  return out
 }
 
 /** Sine or cosine of a sum of letters with whole factors. */

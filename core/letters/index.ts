@@ -1,4 +1,4 @@
 export { equationsInLetters } from './equationsInLetters'
-export { linearInLetters } from './linearInLetters'
+export { linearInLetters, transferInLetters } from './linearInLetters'
 export { mechanismInLetters } from './mechanismInLetters'
 export type { Letters, Naming } from './mechanismInLetters'

@@ -2,14 +2,17 @@ import { describe, expect, it } from 'vitest'
 import { Graph, add, cos, evaluation, mul, sin, sub } from '../expression'
 import type { Scalar } from '../expression'
 import type { Part } from '../document'
-import { numbersOf } from '../machine'
+import { mechanismPoint } from '../control'
+import { replaceAt } from '../document'
+import { transferFunction } from '../linear'
+import { designMechanism, numbersOf } from '../machine'
 import { demo, demoNames } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { bodyPart, jointPart, linearPart, mechanismPart, typedPart } from '../tests/parts'
 import { numbersFrom } from '../tests/randomGraph'
 import { Atoms } from './atoms'
 import { createReader } from './fromGraph'
-import { equationsInLetters, linearInLetters, mechanismInLetters } from './index'
+import { equationsInLetters, linearInLetters, mechanismInLetters, transferInLetters } from './index'
 import { equationToLatex, numberToLatex, sumToTerms } from './print'
 import { simplified } from './simplify'
 import type { Sum } from './sum'
@@ -239,5 +242,91 @@ describe('the linear form in letters', () => {
   it('is left out where it would not fit', () => {
     const states = Array.from({ length: 20 }, (_, i) => `x${i}`)
     expect(linearInLetters({ ...system, states })).toBeUndefined()
+  })
+})
+
+describe('a trolley with a hanging load about rest', () => {
+  // (M + m) s'' - m l θ'' = F, m l² θ'' - m l s'' + m g l θ = 0: common practice, no source; derived by hand from
+  // L = (M + m) s'² / 2 - m l s' θ' cos θ + m l² θ'² / 2 + m g l cos θ
+  const z = (value: unknown) => [0, 0, value]
+  const written = {
+    kind: 'mechanism',
+    gravity: 9.80665,
+    bodies: {
+      trolley: bodyPart(12, [0, 0, 0], [1, 1, 1], jointPart('sliding', 'ground', [0, 0, 3], { axis: [1, 0, 0] })),
+      load: {
+        ...bodyPart(1, [0, 0, -1], [0, 0, 0], jointPart('turning', 'trolley', [0, 0, 0], { axis: [0, 1, 0] })),
+        mass: '= m',
+        centre: z('= -l'),
+      },
+    },
+    drives: { pull: { kind: 'effortDrive', joint: 'trolley.travel', most: 400 } },
+  } as unknown as Part
+  const machine = replaceAt(replaceAt(written, 'bodies.load.mass', 60), 'bodies.load.centre', z(-2.2))
+  const { linear } = expectDone(mechanismInLetters(machine, written, 'parameters', [0.4, 0]))
+
+  it('is the textbook form', () => {
+    expect(linear!.lines).toEqual([
+      '\\begin{bmatrix} 12 +m & -l\\,m \\\\ -l\\,m & l^{2}\\,m \\end{bmatrix}' +
+        '\\begin{bmatrix} \\Delta\\ddot s_{\\mathrm{trolley}} \\\\ \\Delta\\ddot \\theta_{\\mathrm{load}} \\end{bmatrix}' +
+        ' + \\begin{bmatrix} 0 & 0 \\\\ 0 & g\\,l\\,m \\end{bmatrix}' +
+        '\\begin{bmatrix} \\Delta s_{\\mathrm{trolley}} \\\\ \\Delta \\theta_{\\mathrm{load}} \\end{bmatrix}' +
+        ' = \\begin{bmatrix} \\Delta \\tau_{\\mathrm{pull}} \\\\ 0 \\end{bmatrix}',
+    ])
+  })
+
+  it('has the textbook transfer functions over one denominator', () => {
+    const over = (output: string, words: string) =>
+      `\\frac{\\Delta ${output}(s)}{\\Delta \\tau_{\\mathrm{pull}}(s)} = \\frac{${words}}{N(s)}`
+    expect(linear!.transfer).toEqual([
+      over('s_{\\mathrm{trolley}}', 'l^{2}\\,m\\,s^{2} + g\\,l\\,m'),
+      over('\\theta_{\\mathrm{load}}', 'l\\,m\\,s^{2}'),
+      // m l² (M + m) - m² l² = M m l²
+      'N(s) = 12\\,l^{2}\\,m\\,s^{4} + g\\,l\\,m\\,\\left(12 +m\\right)\\,s^{2}',
+    ])
+  })
+
+  it('agrees with the numbers of the exact linear form', () => {
+    const { system } = expectDone(mechanismPoint(machine, designMechanism))
+    const { numerator, denominator } = transferFunction(system, 0, system.outputs.indexOf('load.angle'))
+    const [m, l, g] = [60, 2.2, 9.80665]
+    // leading coefficient of N is 12 m l²
+    expect(numerator).toBeNear([(l * m) / (12 * l * l * m), 0, 0], { relative: 1e-12, absolute: 1e-12 })
+    expect(denominator).toBeNear([1, 0, (g * (12 + m)) / (12 * l), 0, 0], { relative: 1e-12, absolute: 1e-12 })
+  })
+
+  it('keeps letters of resting angles that are neither 0 nor a quarter turn', () => {
+    const form = expectDone(mechanismInLetters(machine, written, 'parameters', [0, 0.3])).linear!
+    expect(form.lines[0]).toContain('-l\\,m\\,\\cos \\theta_{\\mathrm{load}}')
+  })
+
+  it('leaves friction and stops out, as the design does', () => {
+    const loss = { kind: 'jointFriction', joint: 'load.angle', sliding: 3, breakaway: 4, viscous: 1, stribeck: 0.1, smooth: 0.01 }
+    const rough = { ...machine, forces: { loss } }
+    const rubbing = { ...written, forces: { loss } }
+    const found = expectDone(mechanismInLetters(rough, rubbing, 'parameters', [0.4, 0]))
+    expect(found.linear).toEqual(linear)
+    expect(found.lines.join()).toContain('Q_{\\mathrm{loss},2}')
+  })
+
+  it('says what cannot be written out', () => {
+    const cable = { kind: 'cable', from: 'ground', fromAt: z(6), to: 'load', toAt: z(-2.2), length: 4, stiffness: 9, damping: 0 }
+    const tied = { ...machine, forces: { cable } }
+    const found = expectDone(mechanismInLetters(tied, { ...written, forces: { cable } }, 'parameters', [0.4, 0]))
+    expect(found.linear).toMatchObject({ lines: [], transfer: [], note: expect.stringMatching(/cable/) as string })
+  })
+})
+
+describe('transfer functions in numbers', () => {
+  it('are those of a mass on a spring', () => {
+    const system = {
+      ...{ a: [[0, 1], [-4, -0.4]], b: [[0], [0.5]], c: [[1, 0]], d: [[0]] }, // prettier-ignore
+      ...{ dt: null, states: ['x', 'v'], inputs: ['push'], outputs: ['x'] },
+    }
+    expect(transferInLetters(system)).toEqual([
+      '\\frac{\\Delta x}{\\Delta \\mathrm{push}} = \\frac{\\tfrac{1}{2}}{s^{2} + 0.4\\,s + 4}',
+    ])
+    expect(transferInLetters({ ...system, dt: 0.1 })[0]).toContain('z^{2}')
+    expect(transferInLetters({ ...system, states: Array.from({ length: 9 }, (_, i) => `x${i}`) })).toEqual([])
   })
 })

@@ -1,3 +1,4 @@
+import { transferFunction } from '../linear'
 import type { StateSpace } from '../linear'
 import { shortInput } from '../machine'
 import { numberToLatex } from './print'
@@ -15,6 +16,37 @@ export function linearInLetters({ a, b, states, inputs, dt }: StateSpace): reado
     dt === null ? [`\\frac{\\mathrm d}{\\mathrm dt}\\Delta${column(states)}`, ''] : [`\\Delta${column(states)}_{k+1}`, '_k']
   const driven = inputs.length === 0 ? '' : ` + ${numbers(b)}\\,\\Delta${column(inputs)}${right}`
   return [`${left} = ${numbers(a)}\\,\\Delta${column(states)}${right}${driven}`]
+}
+
+/** States and pairs of signals: more fill pages, and their coefficients have no digits left. */
+const mostTransferStates = 8
+const mostTransfers = 9
+
+/** Transfer functions with their numbers, from every input to every coordinate, or output of a machine without bodies; nothing where they would fill pages. */
+export function transferInLetters(system: StateSpace): readonly string[] {
+  const { states, inputs, outputs, dt } = system
+  const looked = outputs.map((name, i) => ({ name, i })).filter(({ name }) => !/^(drives|forces|sensors)\.|\.rate$/.test(name))
+  if (states.length > mostTransferStates || inputs.length * looked.length > mostTransfers) return []
+  const variable = dt === null ? 's' : 'z'
+  return inputs.flatMap((input, j) =>
+    looked.flatMap(({ name, i }) => {
+      const { numerator, denominator } = transferFunction(system, j, i)
+      if (numerator.every((value) => value === 0)) return []
+      const ratio = `\\frac{${polynomialToLatex(numerator, variable)}}{${polynomialToLatex(denominator, variable)}}`
+      return [`\\frac{\\Delta ${signalToLatex(name)}}{\\Delta ${signalToLatex(input)}} = ${ratio}`]
+    }),
+  )
+}
+
+function polynomialToLatex(coefficients: readonly number[], variable: string): string {
+  const terms = coefficients.flatMap((value, i) => {
+    if (value === 0) return []
+    const power = coefficients.length - 1 - i
+    const letters = power === 0 ? '' : power === 1 ? variable : `${variable}^{${power}}`
+    const size = Math.abs(value) === 1 && power > 0 ? '' : numberToLatex(Math.abs(value))
+    return [`${value < 0 ? '-' : '+'} ${size}${size !== '' && letters !== '' ? '\\,' : ''}${letters}`]
+  })
+  return terms.length === 0 ? '0' : terms.join(' ').replace(/^\+ /, '')
 }
 
 export function matrixToLatex(rows: readonly (readonly string[])[]): string {

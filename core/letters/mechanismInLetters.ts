@@ -4,10 +4,12 @@ import { done, findAt, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { isFormula, parseFormula } from '../formula'
 import { everyNumber } from '../kinds'
-import { effectParts, fullMechanism, machineKinds, mechanismForm, neededEfforts } from '../machine'
+import { designMechanism, effectParts, fullMechanism, machineKinds, mechanismForm, neededEfforts } from '../machine'
 import type { MechanismForm } from '../machine'
 import { Atoms } from './atoms'
 import { createReader } from './fromGraph'
+import { linearForm, linearFormToLatex } from './linearForm'
+import type { CoordinateAtoms, DriveLetter } from './linearForm'
 import { coordinateToLatex, dotted, nameToLatex } from './names'
 import { equationToLatex, sumToTerms } from './print'
 import { simplified } from './simplify'
@@ -24,6 +26,8 @@ export interface Letters {
   readonly lines: readonly string[]
   /** What letters mean, in LaTeX and words. */
   readonly legend: readonly { readonly latex: string; readonly words: string }[]
+  /** The linear form about rest and its transfer functions, where there is one that can be read. */
+  readonly linear?: { readonly lines: readonly string[]; readonly transfer: readonly string[]; readonly note: string }
 }
 
 /** What the numbers of a machine are called: parameters alone, or every number. */
@@ -32,9 +36,10 @@ export type Naming = 'parameters' | 'all'
 /**
  * The equations of motion of a mechanism in letters, one a coordinate, from the same recursion that is simulated:
  * inertia, centrifugal and Coriolis terms, gravity and what acts in joints on the left, drives and other forces on the
- * right. `written` is the machine as it was written, whose formulas name the parameters. Kindly refused when too big.
+ * right. `written` is the machine as it was written, whose formulas name the parameters; `rest` are the positions about
+ * which the linear form is wanted. Kindly refused when too big.
  */
-export function mechanismInLetters(machine: Part, written: Part, naming: Naming): Outcome<Letters> {
+export function mechanismInLetters(machine: Part, written: Part, naming: Naming, rest?: readonly number[]): Outcome<Letters> {
   const { positions, speeds, pairs } = mechanismForm(machine, () => 1).assembly // for its names alone
   if (speeds.length > mostCoordinates || pairs.some((pair) => pair === undefined)) {
     const what = `The equations of ${speeds.length} moving coordinates would fill pages.`
@@ -68,8 +73,8 @@ export function mechanismInLetters(machine: Part, written: Part, naming: Naming)
   const number = reader(machine, written, naming, atoms, slot, legend)
   const form = mechanismForm(machine, number)
   const read = createReader(atoms, (index) => slots[index]!)
-  const needed = (part: Part): (Sum | undefined)[] =>
-    neededEfforts(part, number, fullMechanism, form, { q, speeds: v, accelerations: a }).map((one) => {
+  const needed = (part: Part, layers = fullMechanism): (Sum | undefined)[] =>
+    neededEfforts(part, number, layers, form, { q, speeds: v, accelerations: a }).map((one) => {
       const sum = read(one)
       return sum === undefined ? undefined : simplified(sum, atoms)
     })
@@ -81,18 +86,53 @@ export function mechanismInLetters(machine: Part, written: Part, naming: Naming)
       'Give parts that matter their parameters, set what does not to 0, or look at a smaller machine.',
     )
   const { joined, others } = withForces(machine, needed, bare as Sum[])
+  // as the linear form of the design: without friction and stops, which about rest would look like brakes
+  const designed = withForces(machine, (part) => needed(part, designMechanism), bare as Sum[])
   const isMoving = (key: string) => /^(at|speed|acc) /.test(key)
   const lines = joined.map((sum, i) => {
     return equationToLatex(sumToTerms(sum, atoms, isMoving, leadOf), rightSide(machine, form, i, others))
   })
+  const coordinates = positions.map(({ name, unit }, i): CoordinateAtoms => ({
+    at: at[i]!,
+    speed: `speed ${name}`,
+    acceleration: `acc ${name}`,
+    latex: coordinateToLatex(name, unit),
+    rest: rest?.[i] ?? 0,
+  }))
   return done({
     lines,
+    ...(rest === undefined ? {} : { linear: linearLines(machine, form, designed, coordinates, atoms) }),
     legend: [
       ...positions.map(({ name, unit }) => ({ latex: coordinateToLatex(name, unit), words: name })),
       ...[...legend].filter(([latex]) => lines.some((line) => line.includes(latex))).map(([latex, words]) => ({ latex, words })),
       ...others.map((name) => ({ latex: `Q_{\\mathrm{${name}}}`, words: `what ${name} does` })),
     ],
   })
+}
+
+/** The linear form in letters, or why there is none. */
+function linearLines(
+  machine: Part,
+  form: MechanismForm,
+  { joined, others }: ReturnType<typeof withForces>,
+  coordinates: readonly CoordinateAtoms[],
+  atoms: Atoms,
+): NonNullable<Letters['linear']> {
+  const chains = Object.keys((machine.chains ?? {}) as object)
+  const without = chains.length > 0 ? `chains (${chains.join(', ')})` : others.join(', ')
+  if (without !== '')
+    return { lines: [], transfer: [], note: `In numbers only: ${without} cannot be written out in letters of this length.` }
+  const { positions, pairs } = form.assembly
+  const order = pairs.map((speed) => coordinates[pairs.indexOf(speed)]!)
+  const drives = effectParts(machine).flatMap(({ path, name, part }): DriveLetter[] => {
+    const own = pairs[positions.findIndex((position) => position.name === part.joint)]
+    return path.startsWith('drives.') && own !== undefined ? [{ latex: `\\tau_{\\mathrm{${name}}}`, coordinate: own }] : []
+  })
+  const { lines, transfer, left } = linearFormToLatex(linearForm(joined, order, atoms), order, drives, atoms)
+  const note = left
+    ? 'Transfer functions would fill the page: read them of fewer coordinates, or give what does not matter 0.'
+    : ''
+  return { lines, transfer, note }
 }
 
 /** Forces whose terms are short are written out; the others keep a name. */

@@ -81,7 +81,7 @@ function signed(factor: number, words: string): string {
 
 /** Small whole fractions as such, everything else in a few figures. */
 export function numberToLatex(value: number): string {
-  for (const below of [1, 2, 3, 4, 6, 8]) {
+  for (const below of [1, 2, 3, 4, 6, 8, 12, 24]) {
     const above = value * below
     if (Math.abs(above - Math.round(above)) < 1e-10 && Math.round(above) !== 0 && Math.abs(above) < 1000)
       return below === 1 ? String(Math.round(above)) : `\\tfrac{${Math.round(above)}}{${below}}`

@@ -12,6 +12,7 @@ import {
   responseAt,
   sampledBilinear,
   sampledWithHold,
+  transferFunction,
 } from './index'
 import { stepFigures, stepResponse, steadyGain, unstableClosedPoles } from './index'
 import type { FrequencyFunction, StateSpace } from './index'
@@ -364,5 +365,27 @@ describe('a response that first goes the wrong way', () => {
     const lowest = Math.min(...height)
     expect(lowest).toBeNear(-expected.undershoot_frac!, { relative: 1e-4 })
     expect(t[height.indexOf(lowest)]!).toBeNear(expected.undershoot_time!, { absolute: 1e-3 })
+  })
+})
+
+describe('a transfer function', () => {
+  it('of a canonical form is the polynomials it was made of', () => {
+    const [numerator, denominator] = [
+      [2, -3, 5],
+      [1, 4, 0.5, 7, 11],
+    ]
+    const found = transferFunction(fromPolynomials(numerator!, denominator!, null), 0, 0)
+    expect(found.numerator).toBeNear(numerator!, { relative: 1e-12 })
+    expect(found.denominator).toBeNear(denominator!, { relative: 1e-12 })
+  })
+
+  it('with a direct way through has the degree of its denominator', () => {
+    const { numerator } = transferFunction(fromPolynomials([3, 1, 2], [1, 0.2, 9], 0.1), 0, 0)
+    expect(numerator).toBeNear([3, 1, 2], { relative: 1e-12 })
+  })
+
+  it('of what its input does not reach is 0', () => {
+    const system = { ...fromPolynomials([1], [1, 2, 3], null), b: [[0], [0]] }
+    expect(transferFunction(system, 0, 0).numerator).toEqual([0])
   })
 })

@@ -60,11 +60,11 @@ export interface LettersState {
   readonly failure: string | undefined
 }
 
-/** The equations of a machine in letters; nothing while they are derived. */
-export function useLetters(machine: Part, written: Part, naming: Naming): LettersState {
+/** The equations of a machine in letters, linear about `rest`; nothing while they are derived. */
+export function useLetters(machine: Part, written: Part, naming: Naming, rest: readonly number[] | undefined): LettersState {
   const { found, failure } = useInspection<Outcome<Letters>>(
-    contentHash({ machine, written, naming }),
-    async () => await startedInspector().letters(machine, written, naming),
+    contentHash({ machine, written, naming, rest }),
+    async () => await startedInspector().letters(machine, written, naming, rest),
   )
   return { letters: found, failure }
 }

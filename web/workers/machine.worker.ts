@@ -14,9 +14,9 @@ const inspector = {
   report: (machine: Part, layers: readonly MechanismLayerName[]) => modelReport(machine, new Set(layers)),
   effort: (machine: Part, motion: string, layers: readonly MechanismLayerName[]) =>
     motionEffort(machine, motion, new Set(layers)),
-  /** `written` is the machine with its formulas as they stand. */
-  letters: (machine: Part, written: Part, naming: Naming): Outcome<Letters> =>
-    isBodiless(machine) ? done(equationsInLetters(written)) : mechanismInLetters(machine, written, naming),
+  /** `written` is the machine with its formulas as they stand, `rest` where the linear form is taken. */
+  letters: (machine: Part, written: Part, naming: Naming, rest: readonly number[] | undefined): Outcome<Letters> =>
+    isBodiless(machine) ? done(equationsInLetters(written)) : mechanismInLetters(machine, written, naming, rest),
   /** A kept mesh, read; nothing where it is not kept or cannot be read. */
   mesh: async (hash: string, name: string): Promise<Mesh | undefined> => {
     const content = await fetchMesh(hash)

@@ -1,7 +1,7 @@
 import { Copy, Download } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
-import { linearInLetters } from '@calm-hand/core/letters'
+import { linearInLetters, transferInLetters } from '@calm-hand/core/letters'
 import type { Naming } from '@calm-hand/core/letters'
 import { isBodiless } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
@@ -24,14 +24,18 @@ const namings: Readonly<Record<Naming, string>> = { parameters: 'its parameters'
 /** The mathematics: equations of motion in letters, then the linear form about where it rests. LaTeX and SVG to take away. */
 export function LettersTab({ name, machine, written, report }: LettersTabProps) {
   const [naming, setNaming] = useState<Naming>('all')
-  const { letters, failure } = useLetters(machine, written, naming)
+  const point = report?.point.kind === 'done' ? report.point.value : undefined
+  const { letters, failure } = useLetters(machine, written, naming, point?.q)
   const typeset = useTypeset()
   const [said, setSaid] = useState('')
   if (failure !== undefined) return <p className="p-4 text-coral-text">The equations could not be derived: {failure}</p>
   if (letters === undefined || typeset === undefined) return <p className="note p-4">Deriving its equations ...</p>
-  const system = report?.point.kind === 'done' ? report.point.value.system : undefined
-  const linear = (system === undefined ? undefined : linearInLetters(system)) ?? []
   const lines = letters.kind === 'done' ? letters.value.lines : []
+  const inLetters = letters.kind === 'done' ? letters.value.linear : undefined
+  const inNumbers = point === undefined ? [] : (linearInLetters(point.system) ?? [])
+  const linear = [...(inLetters?.lines ?? []), ...inNumbers]
+  const transfer = [...(inLetters?.transfer ?? []), ...(point === undefined ? [] : transferInLetters(point.system))]
+  const all = [...lines, ...linear, ...transfer]
   return (
     <div className="h-full min-w-0 overflow-auto px-4 pt-2 pb-3" tabIndex={0} aria-label="Mathematics">
       {letters.kind === 'refused' && (
@@ -50,14 +54,12 @@ export function LettersTab({ name, machine, written, report }: LettersTabProps) 
         <span role="status" className="note">
           {said}
         </span>
-        <button className="button small" onClick={() => void copied([...lines, ...linear]).then(setSaid)}>
+        <button className="button small" onClick={() => void copied(all).then(setSaid)}>
           <Copy size={13} /> LaTeX
         </button>
         <button
           className="button small"
-          onClick={() =>
-            download(`${name}-equations.svg`, new Blob([whole(typeset, [...lines, ...linear])], { type: 'image/svg+xml' }))
-          }
+          onClick={() => download(`${name}-equations.svg`, new Blob([whole(typeset, all)], { type: 'image/svg+xml' }))}
         >
           <Download size={13} /> SVG
         </button>
@@ -76,6 +78,11 @@ export function LettersTab({ name, machine, written, report }: LettersTabProps) 
       )}
       {linear.length > 0 && <h3 className="pt-1.5">About where it rests</h3>}
       {linear.map((line) => (
+        <Formula key={line} latex={line} typeset={typeset} />
+      ))}
+      {inLetters !== undefined && inLetters.note !== '' && <p className="note">{inLetters.note}</p>}
+      {transfer.length > 0 && <h3 className="pt-1.5">Transfer functions</h3>}
+      {transfer.map((line) => (
         <Formula key={line} latex={line} typeset={typeset} />
       ))}
     </div>
