@@ -117,22 +117,25 @@ export function linearFormToLatex(
   const matrix = (rows: readonly (readonly Sum[])[]) =>
     matrixToLatex(rows.map((row) => row.map((sum) => withoutBracket(sumToLatex(sum, atoms)))))
   const isZero = (rows: readonly (readonly Sum[])[]) => rows.every((row) => row.every((sum) => sum.size === 0))
-  const column = (prefix: string) =>
-    `\\begin{bmatrix} ${coordinates.map(({ latex }) => `${prefix}${latex}`).join(' \\\\ ')} \\end{bmatrix}`
-  const pushes = coordinates.map((_, i) =>
-    drives.filter(({ coordinate }) => coordinate === i).map(({ latex }) => `\\Delta ${latex}`),
-  )
-  const terms = (
+  const named = (
     [
-      [form.mass, '\\Delta\\ddot '],
-      [form.damping, '\\Delta\\dot '],
-      [form.stiffness, '\\Delta '],
+      ['M', form.mass, '\\ddot q'],
+      ['D', form.damping, '\\dot q'],
+      ['K', form.stiffness, 'q'],
     ] as const
-  ).filter(([rows]) => !isZero(rows))
-  const right = drives.length === 0 ? '0' : matrixToLatex(pushes.map((words) => [words.length === 0 ? '0' : words.join(' + ')]))
-  const line = `${terms.map(([rows, prefix]) => `${matrix(rows)}${column(prefix)}`).join(' + ')} = ${right}`
+  ).filter(([, rows]) => !isZero(rows))
+  const pushes = coordinates.map((_, i) => {
+    const own = drives.filter(({ coordinate }) => coordinate === i).map(({ latex }) => latex)
+    return [own.length === 0 ? '0' : own.join(' + ')]
+  })
+  const column = matrixToLatex(coordinates.map(({ latex }) => [latex]))
+  const sides = `${named.map(([letter, , moved]) => `${letter}\\,\\Delta ${moved}`).join(' + ')} = ${drives.length === 0 ? '0' : '\\Delta u'}`
+  const lines = [
+    `${sides},\\quad q = ${column}${drives.length === 0 ? '' : `,\\quad u = ${matrixToLatex(pushes)}`}`,
+    ...named.map(([letter, rows]) => `${letter} = ${matrix(rows)}`),
+  ]
   const transfer = transferLines(form, coordinates, drives, atoms)
-  return { lines: [line], transfer: transfer ?? [], left: transfer === undefined }
+  return { lines, transfer: transfer ?? [], left: transfer === undefined }
 }
 
 function transferLines(
