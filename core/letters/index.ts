@@ -1,3 +1,4 @@
+export { freeBodyInLetters } from './freeBodyInLetters'
 export { equationsInLetters } from './equationsInLetters'
 export { linearInLetters, transferInLetters } from './linearInLetters'
 export { mechanismInLetters } from './mechanismInLetters'

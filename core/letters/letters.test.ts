@@ -12,7 +12,7 @@ import { bodyPart, jointPart, linearPart, mechanismPart, typedPart } from '../te
 import { numbersFrom } from '../tests/randomGraph'
 import { Atoms } from './atoms'
 import { createReader } from './fromGraph'
-import { equationsInLetters, linearInLetters, mechanismInLetters, transferInLetters } from './index'
+import { equationsInLetters, freeBodyInLetters, linearInLetters, mechanismInLetters, transferInLetters } from './index'
 import { equationToLatex, numberToLatex, sumToTerms } from './print'
 import { simplified } from './simplify'
 import type { Sum } from './sum'
@@ -328,5 +328,24 @@ describe('transfer functions in numbers', () => {
     ])
     expect(transferInLetters({ ...system, dt: 0.1 })[0]).toContain('z^{2}')
     expect(transferInLetters({ ...system, states: Array.from({ length: 9 }, (_, i) => `x${i}`) })).toEqual([])
+  })
+})
+
+describe('the free body in letters', () => {
+  it('has every force once, with its lever about the joint', () => {
+    const at = [0, 0, 1] as const
+    const none = [0, 0, 0] as const
+    const [first, second] = freeBodyInLetters('boom', 'mast', [
+      { from: 'weight', sort: 'weight', at: [1, 0, 1], force: [0, 0, -9], moment: none },
+      { from: 'forces.strut', sort: 'effect', at: [0.5, 0, 1], force: [3, 0, 4], moment: none },
+      { from: 'mast', sort: 'joint', at, force: [-3, 0, 5], moment: [0, 2, 0] },
+    ])
+    expect(first).toBe(
+      'm_{\\mathrm{boom}}\\,\\vec g + \\vec F_{\\mathrm{strut}} + \\vec R_{\\mathrm{mast}} = m_{\\mathrm{boom}}\\,\\vec a_{\\mathrm{boom}}',
+    )
+    expect(second).toBe(
+      '\\vec r_{\\mathrm{weight}} \\times m_{\\mathrm{boom}}\\,\\vec g + \\vec r_{\\mathrm{strut}} \\times \\vec F_{\\mathrm{strut}} + \\vec M_{\\mathrm{mast}} = \\dot{\\vec L}_{\\mathrm{boom}}',
+    )
+    expect(freeBodyInLetters('boom', 'mast', [])[0]).toMatch(/^0 =/)
   })
 })

@@ -159,20 +159,7 @@ export function mechanismMotion(
   const state = { q, speeds }
   const poses = bodyPoses(tree, q)
   const world = new World(machine, read, layers, assembly, state, poses, time)
-  let nextState = count + assembly.speeds.length
-  let nextInput = 0
-  const waiting = effectParts(machine).map((one) => ({
-    ...one,
-    own: states.slice(nextState, (nextState += one.kind.states?.length ?? 0)),
-    input: one.kind.input === undefined ? 0 : inputs[nextInput++]!,
-  }))
-  const batteries = waiting.filter(({ kind }) => kind.voltage !== undefined)
-  for (const { name, path, part, kind, own } of batteries) world.offer(name, kind.voltage!(world.scene(path, part, own, 0)))
-  const acts = ({ path, name, part, kind, own, input }: (typeof waiting)[number]) =>
-    kind.act(world.scene(path, part, own, input, world.drawnFrom(name)), part)
-  // batteries after all that draws from them
-  const done = new Map([...waiting.filter((one) => !batteries.includes(one)), ...batteries].map((one) => [one.path, acts(one)]))
-  const acted = waiting.map(({ path }) => ({ path, acted: done.get(path)! }))
+  const acted = actedOn(world, machine, states.slice(count + assembly.speeds.length), inputs)
   const chainRows = chainRowsOf(machine, read, assembly, state, poses)
   const kept = keptRows.map((row) => chainRows[row]!)
   const { accelerations, reactions } = solved(world, state, kept)
@@ -198,6 +185,29 @@ export function mechanismMotion(
     },
     signalsAt,
   }
+}
+
+/** Lets all forces and drives act on a world: `own` are their states in order. */
+export function actedOn(
+  world: World,
+  machine: Part,
+  own: readonly Scalar[],
+  inputs: readonly Scalar[],
+): { path: string; acted: Acted }[] {
+  let nextState = 0
+  let nextInput = 0
+  const waiting = effectParts(machine).map((one) => ({
+    ...one,
+    own: own.slice(nextState, (nextState += one.kind.states?.length ?? 0)),
+    input: one.kind.input === undefined ? 0 : inputs[nextInput++]!,
+  }))
+  const batteries = waiting.filter(({ kind }) => kind.voltage !== undefined)
+  for (const one of batteries) world.offer(one.name, one.kind.voltage!(world.scene(one.path, one.part, one.own, 0)))
+  const acts = (one: (typeof waiting)[number]) =>
+    one.kind.act(world.scene(one.path, one.part, one.own, one.input, world.drawnFrom(one.name)), one.part)
+  // batteries after all that draws from them
+  const done = new Map([...waiting.filter((one) => !batteries.includes(one)), ...batteries].map((one) => [one.path, acts(one)]))
+  return waiting.map(({ path }) => ({ path, acted: done.get(path)! }))
 }
 
 /**
@@ -307,7 +317,7 @@ function bodyView(
   const pose = seatPose(seat, poses)
   if (seat.body < 0) {
     const none = assembly.speeds.map(() => still)
-    return { pose, jacobian: none, ...still, angularBias: still.angular, linearBias: still.linear }
+    return { name, pose, jacobian: none, ...still, angularBias: still.angular, linearBias: still.linear }
   }
   const { rotation } = poses[seat.body]!
   const { velocity } = moved[seat.body]!
@@ -320,7 +330,7 @@ function bodyView(
   const ofOrigin = applied(rotation, plus(own.linear, cross(velocity.angular, velocity.linear)))
   const linearBias = plus(ofOrigin, plus(cross(angularBias, arm), cross(angular, cross(angular, arm))))
   const jacobian = jacobianAt(assembly.tree, state.q, seat.body, pose.position, [...poses])
-  return { pose, jacobian, angular, linear, angularBias, linearBias }
+  return { name, pose, jacobian, angular, linear, angularBias, linearBias }
 }
 
 /** The tree with the rotors that are geared to its joints. */

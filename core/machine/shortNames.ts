@@ -1,6 +1,6 @@
-/** An input as people say it: `drives.hoist` is hoist. */
+/** An input, force or chain as people say it: `drives.hoist` is hoist. */
 export function shortInput(name: string): string {
-  return name.replace(/^drives\./, '')
+  return name.replace(/^(drives|forces|chains)\./, '')
 }
 
 /** A coordinate as people say it: `boom.angle` is boom. */

@@ -33,6 +33,16 @@ export function numberIn(part: Part, path: string, read: Read): (slot: string) =
   return (slot) => (part[slot] === 0 ? 0 : read(`${path}.${slot}`))
 }
 
+/** One push or twist of a force or drive on a body, world axes. */
+export interface Load {
+  /** Document path of what pushes. */
+  readonly path: string
+  readonly body: string
+  readonly at: Vector
+  readonly force: Vector
+  readonly moment: Vector
+}
+
 /** Bodies in the world, and what effects put on them. */
 export class World {
   readonly efforts: Scalar[]
@@ -49,6 +59,8 @@ export class World {
     private readonly state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
     private readonly poses: readonly Placement[],
     private readonly time: Scalar,
+    /** Told of every push, where someone looks. */
+    private readonly onLoad?: (load: Load) => void,
   ) {
     this.efforts = assembly.speeds.map(() => 0)
     this.forces = assembly.tree.bodies.map(() => undefined)
@@ -88,8 +100,14 @@ export class World {
       drawn,
       states,
       input,
-      push: (body, at, force) => this.push(body, at, force),
-      twist: (body, torque) => this.twist(body, torque),
+      push: (body, at, force) => {
+        this.onLoad?.({ path, body, at: this.point(body, at).position, force, moment: [0, 0, 0] })
+        this.push(body, at, force)
+      },
+      twist: (body, torque) => {
+        this.onLoad?.({ path, body, at: this.point(body, [0, 0, 0]).position, force: [0, 0, 0], moment: torque })
+        this.twist(body, torque)
+      },
       effort: (name, effort) => {
         const { index } = coordinateOf(this.assembly, this.state, name)
         this.efforts[index] = add(this.efforts[index]!, effort)

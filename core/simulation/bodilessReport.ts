@@ -56,6 +56,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
               q: point.value.states,
               running: point.value.running,
               others: [],
+              loads: {},
               open: point.value.open,
               inputs: point.value.form.inputs.map(({ name, label, unit }, i) => ({
                 name,

@@ -1,5 +1,6 @@
 import type { Outcome } from '../document'
 import type { Mode, OtherPoint } from '../control'
+import type { BodyLoad } from '../machine'
 import type { StateSpace } from '../linear'
 import type { FreeRecord } from './free'
 import type { Measured } from './measure'
@@ -33,6 +34,8 @@ export interface RestingPoint {
   readonly others: readonly OtherPoint[]
   readonly inputs: readonly HeldInput[]
   readonly residual: number
+  /** What acts on every body there, by its name. */
+  readonly loads: Readonly<Record<string, readonly BodyLoad[]>>
   /** The exact linear form about it. */
   readonly system: StateSpace
   readonly modes: readonly Mode[]

@@ -1,10 +1,18 @@
 import * as THREE from 'three'
-import { bodyPoses, findSeatAxes, inertiaEllipsoid, massAndCentre, seatPose, supportPolygon } from '@calm-hand/core/machine'
-import type { Assembly } from '@calm-hand/core/machine'
+import {
+  bodyPoses,
+  findSeatAxes,
+  inertiaEllipsoid,
+  massAndCentre,
+  seatPose,
+  shortInput,
+  supportPolygon,
+} from '@calm-hand/core/machine'
+import type { Assembly, BodyLoad } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { setPlacement } from './mechanism'
 import type { Palette } from './palette'
-import { arrow, overBall, overLine } from './solids'
+import { arrow, label, overBall, overLine } from './solids'
 
 /** What can be drawn over a machine, in the order people see. */
 export const annotationNames = {
@@ -14,10 +22,51 @@ export const annotationNames = {
   ellipsoids: 'inertia as ellipsoids',
   support: 'support polygon',
   weights: 'weights',
+  forces: 'what acts on the chosen body at rest',
+  distance: 'distance and angle to another frame',
 } as const
 export type AnnotationName = keyof typeof annotationNames
 
 type Triple = readonly [number, number, number]
+
+/** Share of the machine's size that the largest force is long. */
+const longestForce = 0.7
+
+/** Forces on one body as arrows with what they come from, moments as arrows with two heads. */
+export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: number): THREE.Group {
+  const group = new THREE.Group()
+  const sizes = (vectors: readonly (readonly number[])[]) => Math.max(1e-9, ...vectors.map((vector) => Math.hypot(...vector)))
+  const [mostForce, mostMoment] = [sizes(loads.map(({ force }) => force)), sizes(loads.map(({ moment }) => moment))]
+  for (const { from, sort, at, force, moment } of loads) {
+    const color = { weight: palette.plum, joint: palette.slate, effect: palette.ochre, chain: palette.kelp }[sort]
+    const draw = (vector: Triple, most: number, heads: 1 | 2) => {
+      const own = new THREE.Vector3(...vector)
+      if (own.length() < 1e-3 * most) return
+      const length = size * Math.max(0.1, (longestForce * own.length()) / most)
+      const drawn = arrow(own, length, color, 0.007 * size)
+      if (heads === 2) drawn.add(arrowTwin(length, color, size))
+      drawn.position.set(...at)
+      const words = label(`${shortInput(from)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
+      words.position.set(...at).addScaledVector(own.normalize(), length)
+      group.add(drawn, words)
+    }
+    draw(force, mostForce, 1)
+    draw(moment, mostMoment, 2)
+  }
+  return group
+}
+
+/** The second head of a moment's arrow, a little below the first. */
+function arrowTwin(length: number, color: string, size: number): THREE.Object3D {
+  const head = Math.min(0.05, length * 0.4)
+  const twin = new THREE.Mesh(new THREE.ConeGeometry(0.021 * size, head, 12), new THREE.MeshBasicMaterial({ color }))
+  twin.position.y = length - 1.4 * head
+  return twin
+}
+
+function wordsOf(value: number, unit: string): string {
+  return `${Number(value.toPrecision(3))} ${unit}`
+}
 
 /** Chosen annotations of a mechanism in a pose. `size` is about half the machine, m. */
 export function annotations(

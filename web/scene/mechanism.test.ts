@@ -87,4 +87,32 @@ describe('shapes', () => {
     expect(model.bodies.get('body')!.children).toHaveLength(0)
     expect(extentOf(model.group).radius).toBe(1)
   })
+
+  it('from a mesh have its size and scale, a mirrored one with its faces outward', () => {
+    const corner = {
+      vertices: Float64Array.of(0, 0, 0, 2, 0, 0, 0, 3, 0, 0, 0, 4),
+      triangles: Uint32Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3),
+    }
+    const joint = { kind: 'turning', on: 'ground', at: [0, 0, 0], turned: [0, 0, 0], axis: [0, 0, 1], start: 0 }
+    const shapes = { a: { kind: 'mesh', at: [0, 0, 1], turned: [0, 0, 0], file: 'a.stl', mesh: 'hash', scale: [-1, 1, 0.5] } }
+    const body = { kind: 'linkedBody', mass: 1, centre: [0, 0, 0], inertia: [1, 1, 1, 0, 0, 0], joint, shapes }
+    const model = mechanismModel(
+      { kind: 'mechanism', gravity: 9.80665, bodies: { body } },
+      palette,
+      '',
+      new Map([['hash', corner]]),
+    )
+    model.place(bodyPoses(model.assembly.tree, [0]))
+    model.group.updateMatrixWorld(true)
+    const box = new THREE.Box3().setFromObject(model.group)
+    expect(box.min.toArray()).toEqual([-2, 0, 1])
+    expect(box.max.toArray()).toEqual([0, 3, 3])
+    const solid = model.bodies.get('body')!.getObjectByProperty('isMesh', true) as THREE.Mesh
+    const [normal, position] = [solid.geometry.getAttribute('normal'), solid.geometry.getAttribute('position')]
+    const inside = new THREE.Vector3(-0.3, 0.3, 0.3)
+    for (let i = 0; i < position.count; i++) {
+      const outward = new THREE.Vector3().fromBufferAttribute(position, i).sub(inside)
+      expect(outward.dot(new THREE.Vector3().fromBufferAttribute(normal, i))).toBeGreaterThan(0)
+    }
+  })
 })

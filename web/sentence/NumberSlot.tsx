@@ -1,13 +1,15 @@
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { cancel, edit, preview } from '../state/project'
-import { setValue } from '../state/edits'
+import { setValues } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
 import type { Typed } from '../units'
 import { SlotFoot } from './SlotFoot'
 
 interface NumberSlotProps {
   readonly path: string
+  /** Other places that get the same value. */
+  readonly also?: readonly string[]
   readonly label: string
   readonly unit: string
   readonly value: number
@@ -23,17 +25,31 @@ interface NumberSlotProps {
 }
 
 /** A number in a sentence or ledger. Everything follows while it is typed; Enter takes it, Esc puts it back. */
-export function NumberSlot({ path, label, unit, value, formula, problem, disabled, digits = 4, words, effect }: NumberSlotProps) {
+export function NumberSlot({
+  path,
+  also = [],
+  label,
+  unit,
+  value,
+  formula,
+  problem,
+  disabled,
+  digits = 4,
+  words,
+  effect,
+}: NumberSlotProps) {
   const [text, setText] = useState<string>()
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)
   const wrong = typed?.kind === 'wrong' ? typed.what : undefined
 
+  const change = (read: Exclude<Typed, { kind: 'wrong' }>) =>
+    setValues([path, ...also], valueOf(read), also.length === 0 ? `Set ${label}` : `Set ${label} of ${also.length + 1}`)
   const start = () => setText(formula ?? String(Number(toShown(value, unit).toPrecision(10))))
   const follow = (next: string) => {
     setText(next)
     const read = parseTyped(next, unit)
-    if (read.kind !== 'wrong') preview(setValue(path, valueOf(read), `Set ${label}`))
+    if (read.kind !== 'wrong') preview(change(read))
   }
   const leave = () => {
     cancel()
@@ -41,7 +57,7 @@ export function NumberSlot({ path, label, unit, value, formula, problem, disable
   }
   const take = () => {
     if (typed === undefined || typed.kind === 'wrong') return
-    edit(setValue(path, valueOf(typed), `Set ${label}`))
+    edit(change(typed))
     setText(undefined)
   }
   const stepBy = (direction: number, coarse: boolean) => {

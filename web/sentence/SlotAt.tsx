@@ -5,7 +5,7 @@ import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
 import { batteryNames, coordinateNames, fixableNames, ground, inputNames, outputNames, shortInput } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
-import { setValue } from '../state/edits'
+import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
 import { ChoiceSlot } from './ChoiceSlot'
 import { NumberSlot } from './NumberSlot'
@@ -17,6 +17,8 @@ import { useSlotValue } from './useSlotValue'
 interface SlotAtProps {
   /** Document path: `loops.height.rate`. */
   readonly path: string
+  /** Other places with the same slot, which get the same value. */
+  readonly also?: readonly string[]
   /** Which component of a vector. */
   readonly component?: number
   /** Choices for a name slot, and words for its values. */
@@ -30,12 +32,12 @@ interface SlotAtProps {
 }
 
 /** The slot at a path of the document, in the form that its kind asks for. */
-export function SlotAt({ path, component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
+export function SlotAt({ path, also = [], component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
   const { slot, value, worked, problem } = useSlotValue(path)
   const document = useOpen((project) => project.document)
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
-  const choose = (next: unknown) => edit(setValue(path, next, `Set ${slot.label}`))
+  const choose = (next: unknown) => edit(setValues([path, ...also], next, `Set ${slot.label}`))
   const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(worked as number, slot.unit, 12) : undefined
   const said = shown === undefined ? {} : { problem: shown }
   const number = { digits, words: words ?? bare, effect, ...said }
@@ -44,6 +46,7 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
       return (
         <NumberSlot
           path={path}
+          also={also}
           label={slot.label}
           unit={unit ?? slot.unit}
           value={(worked ?? slot.otherwise) as number}
@@ -56,6 +59,7 @@ export function SlotAt({ path, component, names, unit, digits, words, shows = 'w
       return (
         <NumberSlot
           path={`${path}.${component ?? 0}`}
+          also={also.map((one) => `${one}.${component ?? 0}`)}
           label={`${slot.label} ${slot.components[component ?? 0]}`}
           unit={slot.unit}
           value={(worked as readonly number[])[component ?? 0]!}

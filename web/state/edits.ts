@@ -11,6 +11,11 @@ export function setValue(path: string, value: unknown, label: string): Edit {
   return { label, apply: (document) => replaceAt(document, path, value) }
 }
 
+/** The same value at several places, as one step. */
+export function setValues(paths: readonly string[], value: unknown, label: string): Edit {
+  return { label, apply: (document) => paths.reduce((next, path) => replaceAt(next, path, value), document) }
+}
+
 export function pinRun(letter: string, pin: Pin): Edit {
   return { label: `Pin ${letter}`, apply: (document) => ({ ...document, tray: { ...document.tray, [letter]: pin } }) }
 }

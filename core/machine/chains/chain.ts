@@ -5,6 +5,7 @@ import type { Kind } from '../../kinds'
 
 /** A body as chains see it, in world axes. */
 export interface BodyView {
+  readonly name: string
   readonly pose: Placement
   /** Columns of the velocity (angular, of the body's origin) by speed. */
   readonly jacobian: readonly Spatial[]
@@ -25,6 +26,15 @@ export interface ChainRow {
   /** Its second time derivative at zero change of the speeds. */
   readonly bias: Scalar
   readonly unit: 'm' | 'rad' | ''
+  /** What a reaction of 1 does to bodies, world axes; nothing where it acts in joints. */
+  readonly acts: readonly ChainAct[]
+}
+
+export interface ChainAct {
+  readonly body: string
+  readonly at: Vector
+  readonly force: Vector
+  readonly moment: Vector
 }
 
 export interface ChainScene {

@@ -25,6 +25,7 @@ export const coupled: ChainKind = {
         jacobian: Array.from({ length: scene.speeds }, (_, i) => (i === own.index ? 1 : i === other.index ? neg(ratio) : 0)),
         bias: 0,
         unit: '',
+        acts: [],
       },
     ]
   },

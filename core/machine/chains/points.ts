@@ -1,10 +1,11 @@
 import { add, sub } from '../../expression'
-import { applied, cross, dot, minus, plus } from '../../algebra'
+import { applied, cross, dot, minus, plus, scaled } from '../../algebra'
 import type { Vector } from '../../algebra'
-import type { BodyView, ChainRow } from './chain'
+import type { BodyView, ChainAct, ChainRow } from './chain'
 
 /** A point of a body with its motion, world axes. */
 export interface PointView {
+  readonly body: string
   readonly position: Vector
   readonly velocity: Vector
   readonly bias: Vector
@@ -14,12 +15,28 @@ export interface PointView {
 export function pointOf(body: BodyView, at: Vector): PointView {
   const arm = applied(body.pose.rotation, at)
   return {
+    body: body.name,
     position: plus(body.pose.position, arm),
     velocity: plus(body.linear, cross(body.angular, arm)),
     bias: plus(body.linearBias, plus(cross(body.angularBias, arm), cross(body.angular, cross(body.angular, arm)))),
     columns: body.jacobian.map(({ angular, linear }) => plus(linear, cross(angular, arm))),
   }
 }
+
+/** A reaction along a direction: one way on one point, the other way on the other. */
+export function pullApart(a: PointView, b: PointView, along: Vector): ChainAct[] {
+  return [
+    { body: a.body, at: a.position, force: along, moment: none },
+    { body: b.body, at: b.position, force: scaled(along, -1), moment: none },
+  ]
+}
+
+const none: Vector = [0, 0, 0]
+const units: readonly Vector[] = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+]
 
 /** Three rows: two points are one. */
 export function meeting(a: PointView, b: PointView): ChainRow[] {
@@ -29,6 +46,7 @@ export function meeting(a: PointView, b: PointView): ChainRow[] {
     jacobian: a.columns.map((column, i) => sub(column[k], b.columns[i]![k])),
     bias: sub(a.bias[k], b.bias[k]),
     unit: 'm',
+    acts: pullApart(a, b, units[k]!),
   }))
 }
 
@@ -44,5 +62,9 @@ export function square(a: BodyView, along: Vector, b: BodyView, across: Vector):
     jacobian: a.jacobian.map(({ angular }, i) => dot(lever, minus(angular, b.jacobian[i]!.angular))),
     bias: add(dot(lever, minus(a.angularBias, b.angularBias)), dot(leverRate, turning)),
     unit: 'rad',
+    acts: [
+      { body: a.name, at: a.pose.position, force: none, moment: lever },
+      { body: b.name, at: b.pose.position, force: none, moment: scaled(lever, -1) },
+    ],
   }
 }

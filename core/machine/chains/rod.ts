@@ -1,7 +1,7 @@
 import { add, div, mul, sqrt, square, sub, sum } from '../../expression'
 import { dot, minus, scaled } from '../../algebra'
 import { betweenSlots, positive } from '../effects/slots'
-import { pointOf } from './points'
+import { pointOf, pullApart } from './points'
 import type { ChainKind } from './chain'
 
 /** Two points stay at a distance: a rod without mass, hinged at both ends. */
@@ -27,6 +27,7 @@ export const rod: ChainKind = {
         jacobian: a.columns.map((column, i) => dot(along, minus(column, b.columns[i]!))),
         bias: add(dot(along, minus(a.bias, b.bias)), sideways),
         unit: 'm',
+        acts: pullApart(a, b, along),
       },
     ]
   },

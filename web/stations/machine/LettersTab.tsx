@@ -1,13 +1,14 @@
 import { Copy, Download } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
-import { linearInLetters, transferInLetters } from '@calm-hand/core/letters'
+import { freeBodyInLetters, linearInLetters, transferInLetters } from '@calm-hand/core/letters'
 import type { Naming } from '@calm-hand/core/letters'
 import { isBodiless } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { useLetters } from '../../state/reports'
+import { FreeBody } from './mechanism/FreeBody'
 
 interface LettersTabProps {
   readonly name: string
@@ -15,6 +16,8 @@ interface LettersTabProps {
   /** As it is written, with its formulas. */
   readonly written: Part
   readonly report: ModelReport | undefined
+  /** The body whose forces are wanted. */
+  readonly body?: string
 }
 
 type Typeset = (latex: string) => string
@@ -22,7 +25,7 @@ type Typeset = (latex: string) => string
 const namings: Readonly<Record<Naming, string>> = { parameters: 'its parameters', all: 'all its numbers' }
 
 /** The mathematics: equations of motion in letters, then the linear form about where it rests. LaTeX and SVG to take away. */
-export function LettersTab({ name, machine, written, report }: LettersTabProps) {
+export function LettersTab({ name, machine, written, report, body }: LettersTabProps) {
   const [naming, setNaming] = useState<Naming>('all')
   const point = report?.point.kind === 'done' ? report.point.value : undefined
   const { letters, failure } = useLetters(machine, written, naming, point?.q)
@@ -35,7 +38,9 @@ export function LettersTab({ name, machine, written, report }: LettersTabProps) 
   const inNumbers = point === undefined ? [] : (linearInLetters(point.system) ?? [])
   const linear = [...(inLetters?.lines ?? []), ...inNumbers]
   const transfer = [...(inLetters?.transfer ?? []), ...(point === undefined ? [] : transferInLetters(point.system))]
-  const all = [...lines, ...linear, ...transfer]
+  const loads = body === undefined ? undefined : point?.loads[body]
+  const free = loads === undefined ? [] : freeBodyInLetters(body!, hungOn(machine, body!), loads)
+  const all = [...lines, ...linear, ...transfer, ...free]
   return (
     <div className="h-full min-w-0 overflow-auto px-4 pt-2 pb-3" tabIndex={0} aria-label="Mathematics">
       {letters.kind === 'refused' && (
@@ -85,6 +90,15 @@ export function LettersTab({ name, machine, written, report }: LettersTabProps) 
       {transfer.map((line) => (
         <Formula key={line} latex={line} typeset={typeset} />
       ))}
+      {loads !== undefined && (
+        <>
+          <h3 className="pt-1.5">What acts on {body} where it rests</h3>
+          {free.map((line) => (
+            <Formula key={line} latex={line} typeset={typeset} />
+          ))}
+          <FreeBody loads={loads} />
+        </>
+      )}
     </div>
   )
 }
@@ -99,6 +113,10 @@ function Formula({ latex, typeset }: { readonly latex: string; readonly typeset:
       dangerouslySetInnerHTML={{ __html: typeset(latex) }}
     />
   )
+}
+
+function hungOn(machine: Part, body: string): string {
+  return ((machine.bodies as Readonly<Record<string, Part>>)[body]!.joint as Part).on as string
 }
 
 /** The typesetter is large, so it comes when it is wanted. */

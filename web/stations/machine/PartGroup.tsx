@@ -7,6 +7,7 @@ import type { ShelfItem } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
 import { LedgerRows } from './LedgerRows'
+import { MarkBox } from './MarkBox'
 import { NameField } from './NameField'
 import { OriginNote } from './OriginNote'
 import { ShelfPicker } from './ShelfPicker'
@@ -116,7 +117,10 @@ function PartRow({ kind, part, name, path, group, open, onOpen, onRename }: Part
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
       <div className="pl-3 pr-3 py-1">
-        <Opener open={open} title={name} onOpen={onOpen} />
+        <div className="flex items-center justify-between">
+          <Opener open={open} title={name} onOpen={onOpen} />
+          <MarkBox path={own} name={name} />
+        </div>
         {open && (
           <>
             <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />

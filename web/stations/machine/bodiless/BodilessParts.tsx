@@ -19,6 +19,7 @@ import { setValue } from '../../../state/edits'
 import { LedgerRow } from '../LedgerRow'
 import { Parameters } from '../Parameters'
 import { PartGroup } from '../PartGroup'
+import { Together } from '../Together'
 
 interface BodilessPartsProps {
   readonly path: string
@@ -44,6 +45,7 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
   }
   return (
     <div>
+      <Together path={path} />
       <PartGroup title="Inputs" group="inputs" kinds={[plainInput]} onRename={renaming('inputs')} {...groups} />
       <PartGroup
         title="States"

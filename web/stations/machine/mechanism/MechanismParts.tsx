@@ -20,10 +20,12 @@ import { edit, useOpen } from '../../../state/project'
 import { useShelf } from '../../../state/shelf'
 import type { ShelfProject } from '../../../state/shelf'
 import { LedgerRows } from '../LedgerRows'
+import { MarkBox } from '../MarkBox'
 import { NameField } from '../NameField'
 import { OriginNote } from '../OriginNote'
 import { Opener, PartGroup } from '../PartGroup'
 import { ShelfPicker } from '../ShelfPicker'
+import { Together } from '../Together'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
 import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, renameBody, takeBody } from './mechanismEdits'
@@ -41,6 +43,7 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
   const groups = { path, machine, chosen, onChoose, fresh: freshSlots(machine) }
   return (
     <div>
+      <Together path={path} />
       {bodies.map((body) => (
         <BodyRow
           key={body}
@@ -101,6 +104,8 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
             , weighs <SlotAt path={`${own}.mass`} />
           </span>
         )}
+        <span className="grow" />
+        <MarkBox path={own} name={body} />
       </div>
       {problem !== undefined && !open && (
         <p role="alert" className="px-4 pb-1.5 text-[12px] leading-4 text-coral-text">

@@ -2,15 +2,18 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
-import { bodyPoses, seatPose } from '@calm-hand/core/machine'
+import { bodyPoses, ground, seatPose } from '@calm-hand/core/machine'
+import type { RestingPoint } from '@calm-hand/core/simulation'
 import { download } from '../../../chart'
-import { Stage3D, annotations, extentOf, label, mechanismModel } from '../../../scene'
+import { Stage3D, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
 import type { AnnotationName, MechanismModel, StageHandle } from '../../../scene'
 import { useMeshes } from '../../../state/meshes'
+import { FrameDistance } from './FrameDistance'
 import { ShowMenu } from './ShowMenu'
 import { jointTravel } from './jointTravel'
 import type { JointTravel } from './jointTravel'
 import { attachPulling } from './pulling'
+import { frameOf } from './usePose'
 import type { Pose } from './usePose'
 import { ViewBar } from '../ViewBar'
 
@@ -19,6 +22,8 @@ interface MechanismStageProps {
   readonly machine: Part
   readonly chosen: string
   readonly pose: Pose
+  /** Where it rests, with what acts on its bodies there; nothing where that is not known. */
+  readonly rest: Pick<RestingPoint, 'q' | 'loads'> | undefined
   /** Draws positions of the moment instead of the pose: a mode that swings. Called once a frame. */
   readonly swing: ((seconds: number) => readonly number[]) | undefined
   readonly onChoose: (body: string) => void
@@ -36,7 +41,7 @@ const views: Readonly<Record<View, readonly [number, number, number]>> = {
 const viewNames = Object.keys(views) as View[]
 
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
-export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, children }: MechanismStageProps) {
+export function MechanismStage({ name, machine, chosen, pose, rest, swing, onChoose, children }: MechanismStageProps) {
   const [view, setView] = useState<View>('fixed')
   const handle = useRef<StageHandle>(undefined)
   const model = useRef<MechanismModel>(undefined)
@@ -45,6 +50,8 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
   const travel = useRef<JointTravel>(undefined)
   const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
   const meshes = useMeshes(machine)
+  const [other, setOther] = useState<string>(ground)
+  const frame = other !== chosen && frameOf(pose, other) !== undefined ? other : ground
 
   const look = useCallback((next: View) => {
     const stage = handle.current
@@ -80,11 +87,18 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
       const seat = seats.get(chosen)
       if (travel.current !== undefined) extras.current.add(travel.current.group)
       if (shown.size > 0) extras.current.add(annotations(machine, model.current.assembly, q, shown, stage.palette, radius))
-      if (seat !== undefined) extras.current.add(namePlate(chosen, seatPose(seat, poses), stage))
+      const loads = shown.has('forces') && rest !== undefined && isNear(q, rest.q) ? rest.loads[chosen] : undefined
+      if (loads !== undefined) extras.current.add(forceArrows(loads, stage.palette, radius))
+      else if (seat !== undefined) extras.current.add(namePlate(chosen, seatPose(seat, poses), stage))
+      if (shown.has('distance')) {
+        const ends = [frameOf(pose, frame), frameOf(pose, chosen)].flatMap((placed) => (placed === undefined ? [] : [placed]))
+        const points = ends.map(({ position }) => new THREE.Vector3(...(position as readonly [number, number, number])))
+        extras.current.add(overLine(points, stage.palette.coral))
+      }
       stage.scene.add(extras.current)
       stage.draw()
     },
-    [machine, chosen, pose, shown],
+    [machine, chosen, pose, shown, rest, frame],
   )
   const redraw = useCallback(() => {
     build()
@@ -141,11 +155,28 @@ export function MechanismStage({ name, machine, chosen, pose, swing, onChoose, c
   return (
     <div className="relative h-full min-h-0">
       <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
-      {children}
-      <ShowMenu shown={shown} onShow={setShown} />
+      <div className="absolute left-4 top-2.5 right-4">
+        {children}
+        {shown.has('distance') && <FrameDistance pose={pose} chosen={chosen} other={frame} onOther={setOther} />}
+      </div>
+      <ShowMenu
+        shown={shown}
+        onShow={(next) => {
+          // forces are those of rest: the machine is shown there
+          if (next.has('forces') && !shown.has('forces') && rest !== undefined) pose.show(rest.q)
+          setShown(next)
+        }}
+      />
       <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
     </div>
   )
+}
+
+/** rad and m: as near as a pose that is shown again is. */
+const samePose = 1e-6
+
+function isNear(a: readonly number[], b: readonly number[]): boolean {
+  return a.length === b.length && a.every((value, i) => Math.abs(value - b[i]!) < samePose)
 }
 
 function namePlate(name: string, placement: Placement, { palette }: StageHandle): THREE.Object3D {

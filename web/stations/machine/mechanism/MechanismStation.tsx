@@ -97,7 +97,15 @@ export function MechanismStation({ name }: { readonly name: string }) {
           className={`h-full grid grid-cols-[minmax(0,1fr)] min-h-0 bg-chalk ${look === 'read' ? 'grid-rows-[1fr_330px]' : 'grid-rows-[1fr_214px]'}`}
         >
           <PanelBoundary name="The 3D view">
-            <MechanismStage name={name} machine={valid} chosen={chosen} pose={pose} swing={swing} onChoose={setChosen}>
+            <MechanismStage
+              name={name}
+              machine={valid}
+              chosen={chosen}
+              pose={pose}
+              rest={report.report?.point.kind === 'done' ? report.report.point.value : undefined}
+              swing={swing}
+              onChoose={setChosen}
+            >
               <PoseSentence
                 pose={pose}
                 onCoordinate={(one) => setChosen(one.split('.')[0]!)}
@@ -127,7 +135,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
                       onPlay={setMoving}
                     />
                   ),
-                  read: <LettersTab name={name} machine={valid} written={edited} report={report.report} />,
+                  read: <LettersTab name={name} machine={valid} written={edited} report={report.report} body={chosen} />,
                 }}
               />
             </PanelBoundary>

@@ -18,14 +18,14 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
   const { coordinate, coordinates, unit, value, travel } = pose
   if (coordinate === undefined) {
     return (
-      <p className="absolute left-4 top-3 text-[15px]">
+      <p className="text-[15px]">
         <b className="font-semibold">{title}</b> as it starts
       </p>
     )
   }
   const step = unit === 'rad' ? Math.PI / 360 : 0.005
   return (
-    <div className="absolute left-4 top-2.5 right-4 flex flex-wrap items-center gap-x-3 gap-y-1 text-[15px]">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-[15px]">
       <p>
         Stand <b className="font-semibold">{title}</b> with{' '}
         <ChoiceSlot

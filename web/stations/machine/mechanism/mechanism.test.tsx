@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, renderHook, screen, within, act, waitFor } from '@testing-library/react'
 import * as THREE from 'three'
+import { useState } from 'react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
@@ -16,6 +17,7 @@ import { ModelCard } from '../ModelCard'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { jointTravel } from './jointTravel'
+import { FrameDistance } from './FrameDistance'
 import { PoseSentence } from './PoseSentence'
 import { StepGrid } from './StepGrid'
 import { usePose } from './usePose'
@@ -119,10 +121,10 @@ describe('the rigging', () => {
   })
 })
 
-describe('the parts as sentences', () => {
-  const shown = (chosen: string) =>
-    render(<MechanismParts path={path} machine={open().document.machines.ramp!} chosen={chosen} onChoose={nothing} />)
+const shown = (chosen: string) =>
+  render(<MechanismParts path={path} machine={open().document.machines.ramp!} chosen={chosen} onChoose={nothing} />)
 
+describe('the parts as sentences', () => {
   it('unfold the ledger of the chosen body, its joint too', () => {
     shown('foot')
     expect(screen.getByRole('button', { name: /^mass: 1\.9 kg/ })).toBeTruthy()
@@ -157,6 +159,54 @@ describe('the parts as sentences', () => {
   })
 })
 
+describe('several parts together', () => {
+  const masses = () => ['rod', 'foot', 'knuckle'].map((body) => findAt(open().document, `${path}.bodies.${body}.mass`))
+  const mark = (name: string) => fireEvent.click(screen.getByRole('checkbox', { name: `Mark ${name}` }))
+  const slot = (name: RegExp) => within(screen.getByRole('region', { name: 'Edited together' })).getByRole('button', { name })
+
+  it('are marked, and get one value as one step', () => {
+    shown('')
+    mark('rod')
+    expect(screen.queryByRole('region', { name: 'Edited together' })).toBeNull()
+    mark('foot')
+    expect(slot(/^mass/).textContent).toBe('differ')
+    fireEvent.click(slot(/^mass/))
+    fireEvent.change(screen.getByRole('textbox', { name: 'mass' }), { target: { value: '2.5' } })
+    fireEvent.keyDown(screen.getByRole('textbox', { name: 'mass' }), { key: 'Enter' })
+    expect(masses()).toEqual([2.5, 2.5, 5.8])
+    expect(open().past.at(-1)!.label).toBe('Set mass of 2')
+    undo()
+    expect(masses()).toEqual([4.9, 1.9, 5.8])
+  })
+
+  it('of different kinds offer what they have in common', () => {
+    shown('')
+    mark('rod')
+    mark('quayDrive')
+    expect(screen.getByText('They have nothing in common that could be set.')).toBeDefined()
+    mark('rod')
+    mark('foldDrive')
+    expect(slot(/most/)).toBeDefined()
+    fireEvent.click(screen.getByRole('button', { name: 'Unmark' }))
+    expect(screen.queryByRole('region', { name: 'Edited together' })).toBeNull()
+  })
+})
+
+describe('the distance between frames', () => {
+  it('is read in the pose that is shown, from any frame', () => {
+    const machine = ramp()
+    function Measured() {
+      const pose = usePose(machine, 'innerLeaf.angle')
+      const [other, setOther] = useState('ground')
+      return <FrameDistance pose={pose} chosen="innerLeaf" other={other} onOther={setOther} />
+    }
+    render(<Measured />)
+    expect(screen.getByLabelText('Distance between frames').textContent).toBe(
+      'innerLeaf lies 0.9 m from ground: 0 0 0.9 in its axes, turned 14°.',
+    )
+  })
+})
+
 describe('mass from what a body is made of', () => {
   const body = () => findAt(open().document, `${path}.bodies.foot`) as Part
   const stl = (facets: string) => new File([`solid a\n${facets}\nendsolid a\n`], 'foot.stl')
@@ -185,6 +235,12 @@ describe('mass from what a body is made of', () => {
   it('takes a closed mesh in millimetres, and has it kept and drawn', async () => {
     vi.useRealTimers()
     vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ hash: 'hash' }, { status: 201 })))
+    vi.stubGlobal(
+      'Worker',
+      class extends EventTarget {
+        postMessage = nothing
+      },
+    )
     const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
     await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react'
-import { bodyPoses, assemble, closedPose, coordinateNames, numbersOf } from '@calm-hand/core/machine'
+import { bodyPoses, assemble, closedPose, coordinateNames, ground, numbersOf, seatPose } from '@calm-hand/core/machine'
 import type { Assembly } from '@calm-hand/core/machine'
+import { atOrigin } from '@calm-hand/core/algebra'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 
@@ -71,4 +72,11 @@ function travelOf(machine: Part, coordinate: string | undefined, unit: string, s
   if (stops !== undefined) return { least: stops.least as number, most: stops.most as number, ended: true }
   const reach = unit === 'rad' ? Math.PI : 1
   return { least: start - reach, most: start + reach, ended: false }
+}
+
+/** Where a body's frame lies in the pose; ground at the origin. */
+export function frameOf(pose: Pose, body: string): Placement | undefined {
+  if (body === ground) return atOrigin
+  const seat = pose.assembly.seats.get(body)
+  return seat === undefined ? undefined : seatPose(seat, pose.poses)
 }
