@@ -75,17 +75,16 @@ export function mechanismPoint(
     ...Array.from({ length: ns - nq - nv + form.inputs.length }, (_, i) => nq + nv + i),
   ]
   const must = [...equations.rates.slice(nq), ...equations.gaps]
-  // a magnet without current has no slope in its current: a second start has some of every input
+  const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
   const from = (input: number) =>
-    balance(
-      must,
-      unknowns,
-      Float64Array.from([...closure.q, ...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]),
-      nq,
-      (at) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)])),
-    )
-  const first = from(0)
-  const best = first.residual < balanced || form.inputs.length === 0 ? first : from(1)
+    startOf(closure.q, [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)])
+  // a magnet without current has no slope in its current: a second start has some of every input
+  const starts = form.inputs.length === 0 ? [from(0)] : [from(0), from(1)]
+  const first = firstBalance(starts, (start) => balance(must, unknowns, start, nq, tidy))
+  const best =
+    first.residual < balanced
+      ? first
+      : (withinLimits(machine, layers, conditions, closure.q, (start) => balance(must, unknowns, start, nq, tidy)) ?? first)
   const open = Math.max(0, unknowns.length - must.length)
   if (!(best.residual < balanced)) {
     const name = form.states[nq + best.worst]?.name ?? 'a chain'
@@ -97,6 +96,34 @@ export function mechanismPoint(
     return refusedFor('operating point', what, remedy)
   }
   return done(linearizedAt(equations, best.at, { residual: best.residual, held, open }, driven))
+}
+
+type Balance = ReturnType<typeof balance>
+
+/** The first start that comes to balance, or else the last. */
+function firstBalance(starts: readonly Float64Array[], from: (start: Float64Array) => Balance): Balance {
+  let found = from(starts[0]!)
+  for (const start of starts.slice(1)) if (!(found.residual < balanced)) found = from(start)
+  return found
+}
+
+function startOf(q: readonly number[], rest: readonly number[]): Float64Array {
+  return Float64Array.from([...q, ...rest])
+}
+
+/** A drive at its limit has no slope: what it gives is found without limits first, from where it stands, then with them. */
+function withinLimits(
+  machine: Part,
+  layers: MechanismLayers,
+  conditions: PointConditions,
+  q: readonly number[],
+  from: (start: Float64Array) => Balance,
+): Balance | undefined {
+  if (!layers.has('driveLimits')) return undefined
+  const free = mechanismPoint(machine, new Set([...layers].filter((layer) => layer !== 'driveLimits')), conditions)
+  if (free.kind === 'refused') return undefined
+  const { states, inputs } = free.value
+  return from(startOf(q, [...states.slice(q.length), ...inputs]))
 }
 
 /**

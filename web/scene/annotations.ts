@@ -38,7 +38,7 @@ export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: 
   const sizes = (vectors: readonly (readonly number[])[]) => Math.max(1e-9, ...vectors.map((vector) => Math.hypot(...vector)))
   const [mostForce, mostMoment] = [sizes(loads.map(({ force }) => force)), sizes(loads.map(({ moment }) => moment))]
   for (const { from, sort, at, force, moment } of loads) {
-    const color = { weight: palette.plum, joint: palette.slate, effect: palette.ochre, chain: palette.kelp }[sort]
+    const color = { weight: palette.plum, joint: palette.ink, effect: palette.ochre, chain: palette.kelp }[sort]
     const draw = (vector: Triple, most: number, heads: 1 | 2) => {
       const own = new THREE.Vector3(...vector)
       if (own.length() < 1e-3 * most) return
