@@ -131,6 +131,14 @@ describe.each(everyKind(Object.values(groups).flat()).map((kind) => ({ kind })))
   })
 })
 
+/** A loop of the ramp, with some of it changed. */
+const loopOf = (changed: Record<string, unknown>) => ({
+  hold: {
+    ...lamplighter().loops.height!,
+    ...{ machine: 'ramp', holds: 'innerLeaf.angle', pushes: 'drives.quayDrive', reads: 'true', ...changed },
+  },
+})
+
 describe('bad mechanisms', () => {
   const ramp = 'machines.ramp'
   const problemsOfRamp = (path: string, value: unknown): readonly Problem[] => {
@@ -174,11 +182,20 @@ describe('bad mechanisms', () => {
     ['10,000 bodies', `${ramp}.bodies`, crowd, `${ramp}.bodies`, /at most 400/],
     ['no bodies', `${ramp}.bodies`, {}, `${ramp}.bodies`, /no bodies/],
     [
-      'a loop on a mechanism',
+      'a loop that holds what is not there',
       'loops',
-      { hold: { ...lamplighter().loops.height!, machine: 'ramp' } },
-      'loops.hold.machine',
-      /belong to lifters/,
+      loopOf({ holds: 'innerLef.angle' }),
+      'loops.hold.holds',
+      /no quantity to hold/,
+    ],
+    ['a loop that pushes what is not there', 'loops', loopOf({ pushes: 'drives.quay' }), 'loops.hold.pushes', /no push named/],
+    ['a loop that reads what nothing measures', 'loops', loopOf({ reads: 'measured' }), 'loops.hold.reads', /read true ones/],
+    [
+      'a law on a rate that nobody tells',
+      'loops',
+      loopOf({ holds: 'innerLeaf.rate', law: { kind: 'pidOnRate' } }),
+      'loops.hold.law',
+      /rate of innerLeaf\.rate/,
     ],
   ])('explain %s where it is', (_what, path, value, where, words) => {
     const problem = problemsOfRamp(path, value).find((one) => one.where.startsWith(where))

@@ -1,13 +1,23 @@
 import Joi from 'joi'
-import { heightFilter, loop } from './control'
+import { heightFilter, laws, loop } from './control'
 import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
-import { everyNumber, everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
+import { everyNumber, everyPart, findKind, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
-import { floatingBody, inertialSensor, machineKinds, machineProblems, missingMeshes, rangeFinder } from './machine'
-import { trial } from './simulation'
+import {
+  findHeld,
+  floatingBody,
+  heldQuantities,
+  inertialSensor,
+  machineKinds,
+  machineProblems,
+  missingMeshes,
+  pushesOf,
+  rangeFinder,
+} from './machine'
+import { realismOf, trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -227,8 +237,13 @@ function references(document: Document): Problem[] {
   const machines = Object.keys(document.machines)
   const pushed = new Map<string, string>()
   for (const [name, part] of Object.entries(document.loops)) {
-    if (expect(`loops.${name}.machine`, part.machine, machines, 'machine'))
-      problems.push(...liftersOnly(`loops.${name}.machine`, document.machines[part.machine as string]!))
+    if (expect(`loops.${name}.machine`, part.machine, machines, 'machine')) {
+      const machine = document.machines[part.machine as string]!
+      const known = (list: readonly { readonly name: string }[]) => list.map((one) => one.name)
+      expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
+      expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
+      problems.push(...readingProblems(`loops.${name}`, part, machine))
+    }
     const key = `${part.machine as string}.${part.pushes as string}`
     const other = pushed.get(key)
     if (other !== undefined) {
@@ -252,9 +267,11 @@ function references(document: Document): Problem[] {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine as string]!
-    const misplaced = liftersOnly(`${path}.machine`, machine)
-    problems.push(...misplaced)
-    if (misplaced.length > 0) continue
+    const wanted = realismOf(machine).name
+    if ((part.realism as Part).kind !== wanted) {
+      const what = `The realism layers are those of another sort of machine than ${part.machine as string}.`
+      problems.push({ where: `${path}.realism`, what, remedy: `Give layers of the kind ${wanted}.` })
+    }
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
     for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part })) {
       const where = `${path}.cues.${cue}.loop`
@@ -271,11 +288,21 @@ function references(document: Document): Problem[] {
   return problems
 }
 
-/** Loops and trials of this edition are those of lifters. */
-function liftersOnly(where: string, machine: Part): Problem[] {
-  if (machine.kind === floatingBody.name) return []
-  const what = 'Loops and trials belong to lifters; this machine is none.'
-  return [{ where, what, remedy: 'Name a lifter of this document, or remove this part.' }]
+/** A law that needs a rate which the machine has not, or reads what nothing measures. */
+function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
+  const problems: Problem[] = []
+  const law = loop.law as Part
+  const held = findHeld(machine, loop.holds as string)
+  if (held !== undefined && held.rate === undefined && findKind(laws, law)?.gains.includes('kd') === true) {
+    const what = `The law acts on the rate of ${held.name}, which this machine does not tell.`
+    const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
+    problems.push({ where: `${path}.law`, what, remedy })
+  }
+  if (loop.reads !== 'true' && machine.kind !== floatingBody.name) {
+    const what = `The loop reads ${loop.reads as string} values; of this machine loops read true ones in this edition.`
+    problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is.' })
+  }
+  return problems
 }
 
 /** A changed number must still be one that the machine could have. */

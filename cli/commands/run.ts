@@ -1,11 +1,11 @@
 import { createInterface } from 'node:readline'
 import { writeFileSync } from 'node:fs'
 import { refused } from '@calm-hand/core/document'
-import type { Document, Outcome } from '@calm-hand/core/document'
+import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { done, nearestName, refusedFor } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
-import { fullRealism, designRealism, layers as allLayers } from '@calm-hand/core/machine'
-import type { LayerName, Layers } from '@calm-hand/core/machine'
+import { trialLayers } from '@calm-hand/core/machine'
+import type { AnyLayer } from '@calm-hand/core/machine'
 import { compile, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
 import type { Program, Record } from '@calm-hand/core/simulation'
 import { badFrom, badInput, fine } from '../output'
@@ -42,7 +42,10 @@ export async function run(path: string, options: RunOptions): Promise<Result> {
 
 type Values = { [path: string]: number }
 
-function prepare(document: Document, options: RunOptions): Outcome<{ program: Program; layers: Layers; seed: number }> {
+function prepare(
+  document: Document,
+  options: RunOptions,
+): Outcome<{ program: Program; layers: ReadonlySet<AnyLayer>; seed: number }> {
   const part = document.trials[options.trial]
   if (part === undefined)
     return refusedFor(
@@ -50,7 +53,10 @@ function prepare(document: Document, options: RunOptions): Outcome<{ program: Pr
       `There is no trial named ${options.trial}.`,
       `Known: ${Object.keys(document.trials).join(', ')}.`,
     )
-  const layers = options.realism === undefined ? done(layersOf(part as never)) : realismFrom(options.realism)
+  const layers =
+    options.realism === undefined
+      ? done(layersOf(part as never))
+      : realismFrom(options.realism, document.machines[part.machine as string]!)
   if (layers.kind === 'refused') return layers
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
   if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295)
@@ -60,11 +66,12 @@ function prepare(document: Document, options: RunOptions): Outcome<{ program: Pr
 }
 
 /** `full`, `design` or such a start with layers taken off or put on: `full,-sensorNoise`. */
-export function realismFrom(text: string): Outcome<Layers> {
-  const chosen = new Set<LayerName>()
+export function realismFrom(text: string, machine: Part): Outcome<ReadonlySet<AnyLayer>> {
+  const allLayers = trialLayers(machine)
+  const chosen = new Set<AnyLayer>()
   for (const word of text.split(',').map((one) => one.trim())) {
     if (word === 'full' || word === 'design') {
-      for (const layer of word === 'full' ? fullRealism : designRealism) chosen.add(layer)
+      for (const { name, inDesign } of allLayers) if (word === 'full' || inDesign) chosen.add(name)
       continue
     }
     const name = word.replace(/^[-+]/, '')

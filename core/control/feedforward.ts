@@ -3,11 +3,12 @@ import type { Scalar } from '../expression'
 import { number, toggle } from '../kinds'
 import type { Kind } from '../kinds'
 
-/** Carries the weight that the model knows, so that feedback need not. */
+/** Carries what holds the machine at its operating point, as the model knows it, so that feedback need not: a weight. */
 export const weightFeedforward = {
   name: 'weightFeedforward',
   says: 'carries {scale} of the weight beforehand',
-  about: 'command = scale x mass x gravity, from the model, not from what a trial overrides.',
+  about:
+    'command = scale x what holds the machine at its operating point, for the lift of a lifter mass x gravity: from the model, not from what a trial overrides.',
   slots: {
     on: toggle({ label: 'weight feedforward' }),
     scale: number({ label: 'share of the weight', unit: '', least: 0, most: 3 }),
@@ -23,7 +24,7 @@ export const noFeedforward = {
 
 export const feedforwards = [weightFeedforward, noFeedforward]
 
-/** N, from the weight the model knows. `on` is 1 or 0. */
-export function weightPush(on: boolean, scale: Scalar, mass: Scalar, gravity: Scalar): Scalar {
-  return select(on, mul(scale, mul(mass, gravity)), 0)
+/** A share of the push that holds the machine, in the unit of the push. */
+export function holdingPush(on: boolean, scale: Scalar, holding: Scalar): Scalar {
+  return select(on, mul(scale, holding), 0)
 }

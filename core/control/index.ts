@@ -1,4 +1,4 @@
-export { feedforwards, noFeedforward, weightFeedforward, weightPush } from './feedforward'
+export { feedforwards, holdingPush, noFeedforward, weightFeedforward } from './feedforward'
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './estimators/heightFilter'
 export { laws } from './laws'
 export { linearMachine, plantOf } from './plant'

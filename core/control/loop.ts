@@ -1,6 +1,5 @@
 import { choice, name, number, part, toggle } from '../kinds'
 import type { Kind } from '../kinds'
-import { axes, quantities } from '../machine'
 import { feedforwards } from './feedforward'
 import { laws } from './laws'
 
@@ -42,17 +41,14 @@ export const loop = {
   name: 'loop',
   says: 'Hold {holds} at {reference} with {law}, as {reads}, pushing {pushes}, {rate#} times a second.',
   about:
-    'A sampled loop: reads at its own rate, commands one push that allocation spreads over the rotors, after a computation delay of whole samples.',
+    'A sampled loop: reads at its own rate, commands one push (of a lifter spread over its rotors by allocation), after a computation delay of whole samples.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
-    holds: choice({
-      label: 'held quantity',
-      options: Object.fromEntries(quantities.filter(({ rate }) => rate !== undefined).map((q) => [q.name, q.label])),
-    }),
+    holds: name({ label: 'held quantity', of: 'held' }),
     reference: choice({ label: 'reference', options: { cue: 'its cue', rest: 'zero' } }),
     law: part({ label: 'law', kinds: laws }),
     reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),
-    pushes: choice({ label: 'push', options: Object.fromEntries(axes.map((axis) => [axis.name, axis.label])) }),
+    pushes: name({ label: 'push', of: 'push' }),
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
     delay: number({ label: 'computation delay', unit: 'samples', least: 0, most: 20, whole: true }),
     closed: toggle({ label: 'feedback' }),

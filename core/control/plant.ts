@@ -4,8 +4,22 @@ import { contentHash, done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { channel, inCoordinates, linearize, outputCoordinates } from '../linear'
 import type { StateSpace } from '../linear'
-import { allocate, axes, findQuantity, machineFacts, motion, numbersOf, quantities, stateList } from '../machine'
-import type { Layers } from '../machine'
+import {
+  allocate,
+  axes,
+  bodilessMotion,
+  findHeld,
+  floatingBody,
+  isBodiless,
+  machineFacts,
+  motion,
+  numbersOf,
+  quantities,
+  stateList,
+} from '../machine'
+import type { AnyLayer, Layers, MechanismLayers } from '../machine'
+import { bodilessPoint } from './bodilessPoint'
+import { designPoint } from './mechanismPoint'
 
 /** m/s² and rad/s²: what may be left unbalanced at a hover. */
 const hoverResidual = 1e-6
@@ -13,12 +27,14 @@ const hoverResidual = 1e-6
 export interface OperatingPoint {
   readonly states: Readonly<Record<string, number>>
   readonly pushes: Readonly<Record<string, number>>
-  /** Largest acceleration left, m/s² or rad/s² */
+  /** Values of what loops can hold. */
+  readonly held: Readonly<Record<string, number>>
+  /** Largest acceleration or rate left */
   readonly residual: number
 }
 
 export interface LinearMachine {
-  /** Inputs: the four pushes. Outputs: every quantity. Attitude as a small rotation vector in body axes. */
+  /** Inputs: what loops push. Outputs: what they hold, and more. A lifter's attitude as a small rotation vector in body axes. */
   readonly system: StateSpace
   readonly operatingPoint: OperatingPoint
 }
@@ -28,9 +44,63 @@ const mostKept = 200
 const machines = new Map<string, Outcome<LinearMachine>>()
 const plants = new Map<string, Outcome<StateSpace>>()
 
-/** A machine linearized exactly about its hover at the origin, allocation included. */
-export function linearMachine(machine: Part, layers: Layers): Outcome<LinearMachine> {
-  return kept(machines, contentHash([machine, [...layers]]), () => linearizedAtHover(machine, layers))
+/** A machine linearized exactly about its operating point: a lifter about hover at the origin, allocation included. */
+export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
+  return kept(machines, contentHash([machine, [...layers]]), () => {
+    if (machine.kind === floatingBody.name) return linearizedAtHover(machine, layers as Layers)
+    return isBodiless(machine)
+      ? linearBodiless(machine, layers as MechanismLayers)
+      : linearMechanism(machine, layers as MechanismLayers)
+  })
+}
+
+function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
+  const point = designPoint(machine, undefined, layers)
+  if (point.kind === 'refused') return point
+  const { system, states, inputs, form, residual } = point.value
+  const names = form.states.map(({ name }) => name)
+  return done({
+    system,
+    operatingPoint: {
+      states: named(states, names),
+      pushes: named(
+        inputs,
+        form.inputs.map(({ name }) => name),
+      ),
+      held: named(states, names),
+      residual,
+    },
+  })
+}
+
+function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
+  const point = bodilessPoint(machine, layers)
+  if (point.kind === 'refused') return point
+  const { system, states, inputs, form, residual } = point.value
+  const outputs = bodilessMotion(machine, numbersOf(machine), layers, states, inputs).outputs as readonly number[]
+  const names = form.states.map(({ name }) => name)
+  return done({
+    system,
+    operatingPoint: {
+      states: named(states, names),
+      pushes: named(
+        inputs,
+        form.inputs.map(({ name }) => name),
+      ),
+      held: {
+        ...named(states, names),
+        ...named(
+          outputs,
+          form.outputs.map(({ name }) => name),
+        ),
+      },
+      residual,
+    },
+  })
+}
+
+function named(values: readonly number[], list: readonly string[]): Record<string, number> {
+  return Object.fromEntries(list.map((name, i) => [name, values[i]!]))
 }
 
 function kept<Value>(known: Map<string, Value>, key: string, make: () => Value): Value {
@@ -75,11 +145,14 @@ function linearizedAtHover(machine: Part, layers: Layers): Outcome<LinearMachine
       outputs: quantities.map(({ name }) => name),
     },
   })
-  const named = (values: readonly number[], list: readonly string[]) =>
-    Object.fromEntries(list.map((name, i) => [name, values[i]!]))
   return done({
     system: withRotationVector(full),
-    operatingPoint: { states: named(at, full.states), pushes: named(pushValues, full.inputs), residual },
+    operatingPoint: {
+      states: named(at, full.states),
+      pushes: named(pushValues, full.inputs),
+      held: Object.fromEntries(quantities.map(({ name, of }) => [name, evaluate(of(moved), at)])),
+      residual,
+    },
   })
 }
 
@@ -93,13 +166,16 @@ function withRotationVector(system: StateSpace): StateSpace {
   return inCoordinates(system, from, to, names)
 }
 
-/** From one push to a held quantity and its rate, only what the push reaches, in coordinates of the outputs. */
-export function plantOf(machine: Part, layers: Layers, push: string, holds: string): Outcome<StateSpace> {
+/**
+ * From one push to a held quantity and its rate, of a continuous machine only what the push reaches, in coordinates of
+ * the outputs.
+ */
+export function plantOf(machine: Part, layers: ReadonlySet<AnyLayer>, push: string, holds: string): Outcome<StateSpace> {
   return kept(plants, contentHash([machine, [...layers], push, holds]), () => {
     const made = linearMachine(machine, layers)
     if (made.kind === 'refused') return made
-    const rate = findQuantity(holds)?.rate
-    const outputs = rate === undefined ? [holds] : [holds, rate]
-    return done(outputCoordinates(channel(made.value.system, push, outputs)))
+    const rate = findHeld(machine, holds)?.rate
+    const plant = channel(made.value.system, push, rate === undefined ? [holds] : [holds, rate])
+    return done(plant.dt === null ? outputCoordinates(plant) : plant)
   })
 }

@@ -63,6 +63,8 @@ export interface NameSlot extends SlotBase {
     | 'input'
     | 'output'
     | 'supply'
+    | 'held'
+    | 'push'
     | 'loop'
     | 'signal'
     | 'axis'

@@ -23,29 +23,21 @@ import { contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import {
-  allocate,
-  axes,
-  machineKinds,
-  massProperties,
-  motion,
-  quantities,
-  reachableSpeed,
-  rotorCount,
-  stateList,
-} from '../machine'
-import type { LayerName, Layers, Motion } from '../machine'
+import { floatingBody, machineKinds } from '../machine'
+import type { AnyLayer } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
 import { loopBlock } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
 import { adaptiveSteps, equationSlots, rungeKutta4 } from './integrate'
-import type { AdaptiveSlots } from './integrate'
+import type { AdaptiveSlots, Equation } from './integrate'
 import { Layout, slotOf } from './layout'
 import type { Column } from './record'
 import { sampleRates } from './rates'
-import { sensorBlocks } from './sensorBlocks'
+import { lifterPlant } from './lifterPlant'
+import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensorBlocks'
+import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
 import { trial } from './trial'
 
@@ -94,7 +86,7 @@ export interface ProgramSlots {
 
 export interface CompileChoices {
   /** Layers instead of those the trial says. */
-  readonly layers?: Layers
+  readonly layers?: ReadonlySet<AnyLayer>
   readonly seed?: number
 }
 
@@ -110,22 +102,20 @@ export function compile(document: Document, trialName: string, choices: CompileC
   const found = Object.fromEntries(designs.map(({ name, outcome }) => [name, (outcome as { value: LoopDesign }).value]))
   const rates = sampleRates(document, settings, found, layers)
   if (rates.kind === 'refused') return rates
-  return done(
-    new Compiler(
-      document,
-      settings,
-      machine,
-      layers,
-      found,
-      rates.value.base,
-      choices.seed ?? settings.seed,
-      runHash(document, trialName, choices),
-    ).program(),
-  )
+  return new Compiler(
+    document,
+    settings,
+    machine,
+    layers,
+    found,
+    rates.value.base,
+    choices.seed ?? settings.seed,
+    runHash(document, trialName, choices),
+  ).program()
 }
 
-export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): Layers {
-  return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as LayerName[])
+export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
+  return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as AnyLayer[])
 }
 
 /** The state of one compilation: slots given out, blocks of values, columns of the record. */
@@ -142,14 +132,14 @@ class Compiler {
     private readonly document: Document,
     private readonly settings: ValuesOf<typeof trial>,
     private readonly machine: Part,
-    private readonly layers: Layers,
+    private readonly layers: ReadonlySet<AnyLayer>,
     private readonly designs: Readonly<Record<string, LoopDesign>>,
     private readonly baseRate: number,
     private readonly seed: number,
     private readonly hash: string,
   ) {}
 
-  program(): Program {
+  program(): Outcome<Program> {
     const { layout, layers, machine, settings } = this
     const substeps = Math.max(1, Math.ceil(1 / this.baseRate / settings.step - 1e-9))
     const tickLength = 1 / this.baseRate
@@ -163,50 +153,36 @@ class Compiler {
       substep: layout.one(),
     }
     const seed = this.parameter('seed', this.seed)
-    const infos = stateList(machine, layers)
-    const equation = equationSlots(layout, infos.length)
-    const asked = layout.many(rotorCount(machine))
+    const made = trialPlant(this.document, machine, {
+      ...{ name: settings.machine, layers, layout, truth, known },
+      parameter: (path, value) => this.parameter(path, value),
+    })
+    if (made.kind === 'refused') return made
+    const plant = made.value
+    const equation = equationSlots(layout, plant.stateNames.length)
+    const asked = layout.many(plant.askedCount)
+    const time = mul(control.tick, tickLength)
 
     this.block(
       'derivative',
-      motion(machine, truth, layers, equation.stage, asked).rates.map((value, i) => ({
-        slot: slotOf(equation.slope[i]!),
-        value,
-      })),
+      plant.rates(equation.stage, asked, equation.stageTime).map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
     )
-    const observed = this.observe(motion(machine, truth, layers, equation.x, asked))
-    const measured = sensorBlocks({
-      document: this.document,
-      machineName: settings.machine,
-      machine,
-      layers,
-      layout,
-      seed,
-      tick: control.tick,
-      truth,
-      known,
-      observed,
-      baseRate: this.baseRate,
-      centre: massProperties(machine, truth).centre,
-      knownCentre: massProperties(machine, known).centre,
-      parameter: (path, value) => this.parameter(path, value),
-    })
+    const observed = plant.observe(equation.x, asked, time)
+    this.block('observe', [...observed.values])
+    this.columns.push(...observed.columns)
+    const measured = plant.sensors({ seed, tick: control.tick, baseRate: this.baseRate })
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
-    const loops = this.loops(observed.quantities, measured.signals, mul(control.tick, tickLength), known)
-    const pushes = axes.map(({ name }) => sum(loops.filter((one) => one.pushes === name).map((one) => one.applied)))
-    const speeds = allocate(machine, known, pushes)
+    const loops = this.loops(observed.truth, measured.signals, time, plant.holding)
+    const pushes = new Map<string, Scalar>()
+    for (const one of loops) pushes.set(one.pushes, sum([pushes.get(one.pushes) ?? 0, one.applied]))
     this.block(
       'allocation',
-      speeds.map((speed, i) => ({ slot: slotOf(asked[i]!), value: reachableSpeed(speed, layers, truth) })),
+      plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),
     )
-    this.startAtHover(
-      infos.map(({ atRest }) => atRest),
-      equation.x,
-      asked,
-      loops,
-      known,
-    )
+    plant.startStates.forEach((value, i) => this.initial.push({ slot: slotOf(equation.x[i]!), value }))
+    plant.startAsked.forEach((value, i) => this.initial.push({ slot: slotOf(asked[i]!), value }))
+    for (const one of loops) this.initial.push(...one.initial)
     this.columns.push(...measured.columns)
     this.publishLoops(loops)
 
@@ -217,7 +193,7 @@ class Compiler {
     )
     const recordEvery = layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
     const adaptive =
-      settings.method === 'adaptive'
+      settings.method === 'adaptive' && plant.sampleTime === undefined
         ? adaptiveSteps(
             layout,
             equation,
@@ -229,21 +205,23 @@ class Compiler {
             'onTarget',
           )
         : undefined
-    const integrator = adaptive?.procedures ?? [rungeKutta4(layout, equation, tickLength / substeps)]
-    const time = mul(control.tick, tickLength)
+    const integrator =
+      plant.sampleTime !== undefined ? [] : (adaptive?.procedures ?? [rungeKutta4(layout, equation, tickLength / substeps)])
     const integrate: Statement[] =
-      adaptive === undefined
-        ? [
-            set(slotOf(control.substep), 0),
-            set(slotOf(equation.t), time),
-            repeatWhile(less(control.substep, substeps), [call('rk4'), set(slotOf(control.substep), add(control.substep, 1))]),
-          ]
-        : [
-            set(slotOf(equation.t), time),
-            set(slotOf(adaptive.slots.target), mul(add(control.tick, 1), tickLength)),
-            call('advance'),
-            when(less(0, adaptive.slots.stuck), [set(slotOf(control.diverged), 1)]),
-          ]
+      plant.sampleTime !== undefined
+        ? [when(due(control.tick, Math.round(plant.sampleTime * this.baseRate)), nextSample(equation, time))]
+        : adaptive === undefined
+          ? [
+              set(slotOf(control.substep), 0),
+              set(slotOf(equation.t), time),
+              repeatWhile(less(control.substep, substeps), [call('rk4'), set(slotOf(control.substep), add(control.substep, 1))]),
+            ]
+          : [
+              set(slotOf(equation.t), time),
+              set(slotOf(adaptive.slots.target), mul(add(control.tick, 1), tickLength)),
+              call('advance'),
+              when(less(0, adaptive.slots.stuck), [set(slotOf(control.diverged), 1)]),
+            ]
     const sampled = [...measured.blocks, ...loops].map(({ name, every }) => when(due(control.tick, every), [call(name)]))
     const size = sum(equation.x.map((x) => abs(x)))
     const run: Procedure = {
@@ -270,12 +248,12 @@ class Compiler {
     const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.initial)] }
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
     const ticks = Math.round(this.duration() * this.baseRate) + 1
-    return {
+    return done({
       module: printWasm(code),
       code,
       columns: this.columns.map(({ value: _value, ...column }) => column),
       parameters: this.parameters,
-      stateNames: infos.map(({ name }) => name),
+      stateNames: plant.stateNames,
       tick: tickLength,
       ticks,
       recordEvery,
@@ -290,7 +268,7 @@ class Compiler {
       },
       hash: this.hash,
       loops: this.designs,
-    }
+    })
   }
 
   private parameter(path: string, value: number): NumberNode {
@@ -322,51 +300,13 @@ class Compiler {
     this.columns.push({ ...column, value })
   }
 
-  /** Keeps the true quantities of the present tick in memory, where sensors, loops and the record read them. */
-  private observe(moved: Motion) {
-    const name = this.settings.machine
-    const values: Assignment[] = []
-    const keep = (value: Scalar): NumberNode => {
-      const node = this.layout.one()
-      values.push({ slot: slotOf(node), value })
-      return node
-    }
-    const kept = new Map(quantities.map((quantity) => [quantity.name, keep(quantity.of(moved))]))
-    for (const { name: quantity, label, unit, angle } of quantities) {
-      this.column(
-        { name: `${name}.${quantity}`, label, unit, role: 'actual', ...(angle === undefined ? {} : { angle }) },
-        kept.get(quantity)!,
-      )
-    }
-    const orientation = moved.orientation.map((value, i) => {
-      const node = keep(value)
-      this.column({ name: `${name}.attitude.${'wxyz'[i]}`, label: `attitude ${'wxyz'[i]}`, unit: '', role: 'actual' }, node)
-      return node
-    })
-    moved.thrusts.forEach((thrust, i) =>
-      this.column(
-        { name: `${name}.rotor${i + 1}.thrust`, label: `rotor ${i + 1} thrust`, unit: 'N', role: 'actual' },
-        keep(thrust),
-      ),
-    )
-    const specificForce = moved.specificForce.map(keep) as [NumberNode, NumberNode, NumberNode]
-    this.block('observe', values)
-    return {
-      quantities: kept,
-      orientation,
-      specificForce,
-      position: [kept.get('east')!, kept.get('north')!, kept.get('height')!] as const,
-    }
-  }
-
   private loops(
     truth: ReadonlyMap<string, Scalar>,
     measured: MeasuredSignals,
     time: Scalar,
-    known: (path: string) => Scalar,
+    holding: ReadonlyMap<string, Scalar>,
   ): LoopSignals[] {
     const sampling = this.layers.has('sampling')
-    const { mass } = massProperties(this.machine, known)
     return Object.entries(this.designs).map(([name, design]) => {
       const block = loopBlock({
         name,
@@ -374,9 +314,10 @@ class Compiler {
         layout: this.layout,
         truth,
         measured,
+        machine: this.machine,
         layers: this.layers,
-        reference: this.reference(name, time),
-        weight: { mass, gravity: known('gravity') },
+        reference: add(design.nominalHeld, this.reference(name, time)),
+        holding: holding.get(design.values.pushes) ?? 0,
         dt: sampling ? design.model.dt : 1 / this.baseRate,
         delay: sampling ? design.values.delay : 0,
         every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
@@ -404,21 +345,6 @@ class Compiler {
     for (const one of loops) for (const { value, ...column } of one.columns) this.column(column, value)
   }
 
-  /** Rotors turn at the speeds that the model takes for hover; commands on their way are the feedforward's. */
-  private startAtHover(
-    atRest: readonly number[],
-    x: readonly NumberNode[],
-    asked: readonly NumberNode[],
-    loops: readonly LoopSignals[],
-    known: (path: string) => Scalar,
-  ): void {
-    const { mass } = massProperties(this.machine, known)
-    const hover = allocate(this.machine, known, [mul(mass, known('gravity')), 0, 0, 0])
-    x.forEach((state, i) => this.initial.push({ slot: slotOf(state), value: i < 13 ? atRest[i]! : hover[i - 13]! }))
-    asked.forEach((speed, i) => this.initial.push({ slot: slotOf(speed), value: hover[i]! }))
-    for (const one of loops) this.initial.push(...one.initial)
-  }
-
   /** All blocks as procedures, with what stays constant during a run computed once beforehand. */
   private hoisted(): { first: Assignment[]; procedures: Procedure[] } {
     const all = this.blocks.flatMap(({ values }) => values.map(({ value }) => value))
@@ -442,6 +368,18 @@ class Compiler {
   private duration(): number {
     return lastCueEnd(this.settings) + this.settings.after
   }
+}
+
+/** A machine as a program runs it, by its kind. */
+function trialPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
+  return machine.kind === floatingBody.name ? done(lifterPlant(document, machine, context)) : plainPlant(machine, context)
+}
+
+/** The states at the next sample of a sampled machine. */
+function nextSample({ stage, stageTime, x, slope }: Equation, time: Scalar): Statement[] {
+  const copied = (to: readonly NumberNode[], from: readonly Scalar[]) =>
+    assign(to.map((node, i) => ({ slot: slotOf(node), value: from[i]! })))
+  return [copied([...stage, stageTime], [...x, time]), call('derivative'), copied(x, slope)]
 }
 
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles and notes do not count. */

@@ -1,4 +1,6 @@
 import type { Document } from '../document'
+import { linearMachine } from '../control'
+import { designLayers } from '../machine'
 import { designLoop, predict, responseFigures } from '../tuning'
 import type { Prediction, ResponseFigures } from '../tuning'
 import { cues } from './cues'
@@ -16,8 +18,22 @@ interface TrialSettings {
   readonly after: number
 }
 
-/** Reference of a loop in a trial, as its cues say. */
+/** Reference of a loop in a trial: where the machine rests, and what its cues add. */
 export function referenceOf(document: Document, trial: string, loop: string): (t: number) => number {
+  const asked = cuesOf(document, trial, loop)
+  const rest = restOf(document, loop)
+  return (t) => rest + asked(t)
+}
+
+/** The held quantity at the operating point; 0 where there is none. */
+function restOf(document: Document, loop: string): number {
+  const { machine, holds } = document.loops[loop] as unknown as { machine: string; holds: string }
+  const part = document.machines[machine]!
+  const linear = linearMachine(part, designLayers(part).all)
+  return linear.kind === 'refused' ? 0 : (linear.value.operatingPoint.held[holds] ?? 0)
+}
+
+function cuesOf(document: Document, trial: string, loop: string): (t: number) => number {
   const settings = document.trials[trial] as unknown as TrialSettings
   const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
   return (t) =>
@@ -27,20 +43,24 @@ export function referenceOf(document: Document, trial: string, loop: string): (t
     )
 }
 
-/** The linear prediction of a loop over a whole trial; the push is absolute. `undefined` where its design is refused. */
+/** The linear prediction of a loop over a whole trial; held quantity and push are absolute. `undefined` where its design is refused. */
 export function predictTrial(document: Document, trial: string, loop: string): Prediction | undefined {
   const design = designLoop(document, loop)
   if (design.kind === 'refused') return undefined
-  const { model, gains, values, nominalPush, feedforward } = design.value
+  const { model, gains, values, nominalPush, nominalHeld, feedforward } = design.value
   const settings = document.trials[trial] as unknown as TrialSettings
   const prediction = predict(model, {
     gains,
-    reference: referenceOf(document, trial, loop),
+    reference: cuesOf(document, trial, loop),
     imbalance: feedforward - nominalPush,
     closed: values.closed,
     until: lastCueEnd(settings as never) + settings.after,
   })
-  return { ...prediction, push: prediction.push.map((value) => value + nominalPush) }
+  return {
+    ...prediction,
+    held: prediction.held.map((value) => value + nominalHeld),
+    push: prediction.push.map((value) => value + nominalPush),
+  }
 }
 
 /** Figures of each loop that a trial's cues move, simulated and predicted, over the last cue. */

@@ -1,8 +1,9 @@
 import { add, floor, mul, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
-import { weightPush } from '../control'
-import { axes, findQuantity } from '../machine'
-import type { Layers } from '../machine'
+import { holdingPush } from '../control'
+import type { Part } from '../document'
+import { findHeld, findPush } from '../machine'
+import type { AnyLayer } from '../machine'
 import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
@@ -15,9 +16,11 @@ export interface LoopContext {
   readonly layout: Layout
   readonly truth: ReadonlyMap<string, Scalar>
   readonly measured: MeasuredSignals
-  readonly layers: Layers
+  readonly machine: Part
+  readonly layers: ReadonlySet<AnyLayer>
   readonly reference: Scalar
-  readonly weight: { readonly mass: Scalar; readonly gravity: Scalar }
+  /** What holds the machine at its operating point. */
+  readonly holding: Scalar
   readonly dt: number
   readonly delay: number
   readonly every: number
@@ -36,8 +39,7 @@ export interface LoopSignals extends SampledBlock {
 export function loopBlock(context: LoopContext): LoopSignals {
   const { name, design, layout, dt, delay, every, parameter } = context
   const { law } = design.model
-  const quantity = findQuantity(design.values.holds)!
-  const rateOf = findQuantity(quantity.rate!)!
+  const quantity = findHeld(context.machine, design.values.holds)!
   const read = (of: string): Scalar => reading(context, of)
   const gains = {
     kp: parameter(`loops.${name}.gains.kp`, design.gains.kp),
@@ -47,7 +49,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const plainError = sub(context.reference, read(quantity.name))
   const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
   const memory = layout.many(law.memory.length)
-  const step = law.step({ error, rate: read(rateOf.name), dt }, memory, gains)
+  const step = law.step({ error, rate: quantity.rate === undefined ? 0 : read(quantity.rate), dt }, memory, gains)
 
   const feedforward = feedforwardOf(context)
   const values: Assignment[] = []
@@ -71,7 +73,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   waiting.forEach((node) => initial.push({ slot: slotOf(node), value: feedforward }))
   const applied = keep(delay === 0 ? command : waiting[0]!, feedforward)
 
-  const axis = axes.find((one) => one.name === design.values.pushes)!
+  const axis = findPush(context.machine, design.values.pushes)!
   const column = (signal: string, label: string, unit: string, role: Column['role'], value: Scalar) => ({
     name: `loops.${name}.${signal}`,
     label,
@@ -108,15 +110,11 @@ function reading({ design, truth, measured, layers }: LoopContext, quantity: str
   }
 }
 
-function feedforwardOf({ name, design, weight, parameter }: LoopContext): Scalar {
+function feedforwardOf({ name, design, holding, parameter }: LoopContext): Scalar {
   const { feedforward } = design.values
   if (feedforward.kind !== 'weightFeedforward') return 0
-  return weightPush(
-    feedforward.on === true,
-    parameter(`loops.${name}.feedforward.scale`, feedforward.scale as number),
-    weight.mass,
-    weight.gravity,
-  )
+  const scale = parameter(`loops.${name}.feedforward.scale`, feedforward.scale as number)
+  return holdingPush(feedforward.on === true, scale, holding)
 }
 
 /** An error between angles that go round, in [-pi, pi). */

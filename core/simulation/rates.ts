@@ -1,23 +1,31 @@
 import { done, refusedFor } from '../document'
 import type { Document, Outcome } from '../document'
 import type { ValuesOf } from '../kinds'
-import type { Layers } from '../machine'
+import { floatingBody } from '../machine'
+import type { AnyLayer } from '../machine'
 import type { LoopDesign } from '../tuning'
 import type { trial } from './trial'
 
 /** Hz: a faster base tick than this would only record more than anyone can look at. */
 const mostBaseRate = 20_000
 
+/** Hz: slow loops are still recorded often enough to be looked at. */
+const leastBaseRate = 50
+
 /** The rate of the base tick: the least common multiple of all sample rates, so that every sample falls on a tick. */
 export function sampleRates(
   document: Document,
   settings: ValuesOf<typeof trial>,
   loops: Readonly<Record<string, LoopDesign>>,
-  layers: Layers,
+  layers: ReadonlySet<AnyLayer>,
 ): Outcome<{ base: number }> {
-  const sensors = document.machines[settings.machine]!.sensors as Readonly<Record<string, { rate: number }>>
+  const machine = document.machines[settings.machine]!
+  // sensors of other machines are not read by loops yet
+  const sensors = (machine.kind === floatingBody.name ? machine.sensors : {}) as Readonly<Record<string, { rate: number }>>
+  const own = machine.sampleTime === undefined ? [] : [1 / (machine.sampleTime as number)]
   const rates = [
     ...Object.entries(sensors).map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate })),
+    ...own.map((rate) => ({ where: `machines.${settings.machine}.sampleTime`, rate: nearWhole(rate) })),
     ...Object.entries(loops).map(([name, { values }]) => ({ where: `loops.${name}.rate`, rate: values.rate })),
   ]
   for (const { where, rate } of rates) {
@@ -30,7 +38,8 @@ export function sampleRates(
   }
   const common = rates.reduce((all, { rate }) => (all / greatestDivisor(all, rate)) * rate, 1)
   // with sampling off, laws act at every plant step: the base tick is then a whole part of the sampled one
-  const base = layers.has('sampling') ? common : common * Math.max(1, Math.round(1 / (common * settings.step)))
+  const finest = layers.has('sampling') ? leastBaseRate : 1 / settings.step
+  const base = common * Math.max(1, Math.round(finest / common))
   if (base > mostBaseRate) {
     const list = rates.map(({ rate }) => rate).join(', ')
     return refusedFor(
@@ -40,6 +49,11 @@ export function sampleRates(
     )
   }
   return done({ base })
+}
+
+/** A sample time is typed as a decimal: 1/0.1 is meant to be 10. */
+function nearWhole(rate: number): number {
+  return Math.abs(rate - Math.round(rate)) < 1e-9 * rate ? Math.round(rate) : rate
 }
 
 function greatestDivisor(a: number, b: number): number {

@@ -86,8 +86,8 @@ function closedLoopMatrix(model: LoopModel, gains: Gains): number[][] {
 function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number): AccountEntry[] {
   const s = complex(0, w)
   const z = onUnitCircle(w, model.dt)
-  const continuous = responseAt(model.plant, s)?.[0]?.[0]
-  const bare = responseAt(model.machineOnly, s)?.[0]?.[0]
+  const continuous = responseAt(model.plant, model.plant.dt === null ? s : z)?.[0]?.[0]
+  const bare = responseAt(model.machineOnly, model.machineOnly.dt === null ? s : z)?.[0]?.[0]
   const sampled = plantAt(model, w)?.g
   const c = responseAt(lawSystem(model.law, gains, model.dt), z)?.[0]
   if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []

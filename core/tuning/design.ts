@@ -1,9 +1,11 @@
 import { done, findAt, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
-import { laws, loop, plantOf, requirement, typedGains } from '../control'
+import { laws, linearMachine, loop, plantOf, requirement, typedGains } from '../control'
 import { findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { designRealism, machineFacts } from '../machine'
+import { transferFunction } from '../linear'
+import type { StateSpace } from '../linear'
+import { designLayers } from '../machine'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { tune } from './tune'
@@ -15,8 +17,10 @@ export interface LoopDesign {
   readonly values: LoopValues
   readonly model: LoopModel
   readonly gains: Gains
-  /** Push at the operating point, in units of the push: the weight for lift, else 0. */
+  /** Push at the operating point, in units of the push: the weight for lift. */
   readonly nominalPush: number
+  /** The held quantity at the operating point. */
+  readonly nominalHeld: number
   /** What the feedforward gives at the operating point. */
   readonly feedforward: number
 }
@@ -40,16 +44,25 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
     )
   }
   const law = findKind(laws, values.law)!
-  const plant = plantOf(machine, designRealism, values.pushes, values.holds)
+  const layers = designLayers(machine)
+  const plant = plantOf(machine, layers.all, values.pushes, values.holds)
   if (plant.kind === 'refused') return plant
-  const withoutLag = new Set([...designRealism].filter((layer) => layer !== 'rotorLag'))
-  const machineOnly = plantOf(machine, withoutLag, values.pushes, values.holds)
+  const machineOnly = plantOf(machine, layers.withoutLag, values.pushes, values.holds)
   if (machineOnly.kind === 'refused') return machineOnly
-  if (plant.value.a.length === 0) {
+  if (!isReached(plant.value)) {
     return refusedFor(
       `loops.${name}.pushes`,
-      `${values.pushes} does not move ${values.holds} about hover.`,
+      `${values.pushes} does not move ${values.holds} about the operating point.`,
       'Choose a push that moves what is held.',
+    )
+  }
+  const { dt } = plant.value
+  if (dt !== null && Math.abs(dt * values.rate - 1) > sameRate) {
+    const what = `The machine is a sampled one, every ${dt} s; the loop runs ${values.rate} times a second.`
+    return refusedFor(
+      `loops.${name}.rate`,
+      what,
+      `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
     )
   }
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay) })
@@ -62,8 +75,21 @@ export function designLoop(document: Document, name: string): Outcome<LoopDesign
   const { values, model, machine } = found.value
   const gains = gainsOf(model, values.tuning, name)
   if (gains.kind === 'refused') return gains
-  const nominalPush = values.pushes === 'lift' ? machineFacts(machine).weight : 0
-  return done({ values, model, gains: gains.value, nominalPush, feedforward: feedforwardPush(values.feedforward, nominalPush) })
+  const linear = linearMachine(machine, designLayers(machine).all)
+  if (linear.kind === 'refused') return linear
+  const { pushes, held } = linear.value.operatingPoint
+  const [nominalPush, nominalHeld] = [pushes[values.pushes]!, held[values.holds]!]
+  const feedforward = feedforwardPush(values.feedforward, nominalPush)
+  return done({ values, model, gains: gains.value, nominalPush, nominalHeld, feedforward })
+}
+
+/** Relative: rates are typed as whole numbers, sample times as decimals. */
+const sameRate = 1e-9
+
+/** Whether the push reaches the first output at all. */
+function isReached(plant: StateSpace): boolean {
+  if (plant.dt === null) return plant.a.length > 0
+  return transferFunction(plant, 0, 0).numerator.some((value) => value !== 0)
 }
 
 function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {

@@ -11,7 +11,7 @@ export type Gains = Readonly<Record<GainName, number>>
 /** One sampled loop about its operating point: all that its linear answers depend on. */
 export interface LoopModel {
   readonly law: Law
-  /** Continuous; outputs are the held quantity and its rate. */
+  /** Continuous, or sampled at the loop's own rate; outputs are the held quantity and its rate. */
   readonly plant: StateSpace
   /** The same with its lags left out, for the phase account. */
   readonly machineOnly: StateSpace
@@ -31,7 +31,14 @@ export function loopModel(law: Law, plant: StateSpace, machineOnly: StateSpace, 
   if (mine === undefined) models.set(plant, (mine = new Map()))
   const known = mine.get(key)
   if (known?.machineOnly === machineOnly) return known
-  const model = { law, plant, machineOnly, sampled: sampledWithHold(plant, 1 / rate), dt: 1 / rate, delay }
+  const model = {
+    law,
+    plant,
+    machineOnly,
+    sampled: plant.dt === null ? sampledWithHold(plant, 1 / rate) : plant,
+    dt: 1 / rate,
+    delay,
+  }
   mine.set(key, model)
   return model
 }

@@ -1,0 +1,130 @@
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { inputNames } from './signalNames'
+import { isBodiless, matrices } from './bodiless'
+import { fullMechanism, mechanismLayers } from './effects/effect'
+import type { MechanismLayer, MechanismLayerName } from './effects/effect'
+import { floatingBody } from './floatingBodyKind'
+import { joints } from './joints'
+import { designRealism, layers } from './layers'
+import type { Layer, LayerName } from './layers'
+import { effectParts } from './mechanismMotion'
+import { axes, quantities } from './quantities'
+import type { AngleSort } from './quantities'
+import { shortCoordinate, shortInput } from './shortNames'
+
+/** What a loop can hold. */
+export interface HeldQuantity {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  /** The quantity that is its time derivative, where there is one. */
+  readonly rate?: string
+  readonly angle?: AngleSort
+}
+
+/** What a loop can push. */
+export interface Push {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+}
+
+/** Everything of a machine that a loop can hold, in the order people see. */
+export function heldQuantities(machine: Part): readonly HeldQuantity[] {
+  if (machine.kind === floatingBody.name) return quantities.filter(({ rate }) => rate !== undefined)
+  return isBodiless(machine) ? bodilessQuantities(machine) : coordinateQuantities(machine)
+}
+
+/** Everything of a machine that a loop can push. */
+export function pushesOf(machine: Part): readonly Push[] {
+  if (machine.kind === floatingBody.name) return axes
+  const units = isBodiless(machine) ? bodilessUnits(machine) : driveUnits(machine)
+  return inputNames(machine).map((name) => ({ name, label: shortInput(name), unit: units.get(name) ?? '' }))
+}
+
+export function findHeld(machine: Part, name: string): HeldQuantity | undefined {
+  return heldQuantities(machine).find((one) => one.name === name)
+}
+
+export function findPush(machine: Part, name: string): Push | undefined {
+  return pushesOf(machine).find((one) => one.name === name)
+}
+
+/** Any layer of any machine. */
+export type AnyLayer = LayerName | MechanismLayerName
+
+/** Layers that the design of a loop counts in, and those without the lag of what pushes. */
+export function designLayers(machine: Part): { readonly all: ReadonlySet<AnyLayer>; readonly withoutLag: ReadonlySet<AnyLayer> } {
+  const isLifter = machine.kind === floatingBody.name
+  const all: ReadonlySet<AnyLayer> = isLifter ? designRealism : fullMechanism
+  const lag: AnyLayer = isLifter ? 'rotorLag' : 'driveDynamics'
+  return { all, withoutLag: new Set([...all].filter((layer) => layer !== lag)) }
+}
+
+/** Layers of the software around every machine. */
+export const softwareLayers = layers.filter(({ name }) => name === 'sampling')
+
+/** Layers that a trial of a machine can switch. */
+export function trialLayers(machine: Part): readonly (Layer | MechanismLayer)[] {
+  return machine.kind === floatingBody.name ? layers : [...softwareLayers, ...mechanismLayers]
+}
+
+function coordinateQuantities(machine: Part): HeldQuantity[] {
+  const bodies = Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>)
+  return bodies.flatMap(([body, { joint }]) => {
+    const kind = findKind(joints, joint as Part)
+    if (kind?.goInPairs !== true) return []
+    return [
+      ...kind.positions.map((one, i) => ({
+        name: `${body}.${one.name}`,
+        label: shortCoordinate(`${body}.${one.name}`),
+        unit: one.unit,
+        rate: `${body}.${kind.speeds[i]!.name}`,
+        ...(one.angle === undefined ? {} : { angle: one.angle }),
+      })),
+      ...kind.speeds.map((one) => ({ name: `${body}.${one.name}`, label: `${one.name} of ${body}`, unit: one.unit })),
+    ]
+  })
+}
+
+function bodilessQuantities(machine: Part): HeldQuantity[] {
+  const units = bodilessUnits(machine)
+  const known = [...units.keys()].filter((name) => !inputNames(machine).includes(name))
+  return known.map((name) => {
+    const rate = rateOf(machine, name, known)
+    return { name, label: name, unit: units.get(name)!, ...(rate === undefined ? {} : { rate }) }
+  })
+}
+
+/** Units of inputs, states and outputs. */
+function bodilessUnits(machine: Part): ReadonlyMap<string, string> {
+  const listed = (group: string) => Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  return new Map(['inputs', 'states', 'outputs'].flatMap(listed).map(([name, { unit }]) => [name, unit as string]))
+}
+
+/** A state whose rate is just another signal: heading' = yawRate; a row of a matrix with a single 1. */
+function rateOf(machine: Part, name: string, known: readonly string[]): string | undefined {
+  const states = Object.keys((machine.states ?? {}) as object)
+  const at = states.indexOf(name)
+  if (at < 0) return undefined
+  if (machine.kind !== matrices.name) {
+    const written = ((machine.states as Readonly<Record<string, Part>>)[name]!.rate as string).trim()
+    return known.includes(written) ? written : undefined
+  }
+  const row = (slot: 'a' | 'b') => ((machine[slot] ?? []) as readonly (readonly number[])[])[at] ?? []
+  const ones = row('a').flatMap((value, j) => (value === 1 ? [j] : []))
+  const isPlain = machine.sampleTime === undefined && [...row('a'), ...row('b')].filter((value) => value !== 0).length === 1
+  return isPlain && ones.length === 1 ? states[ones[0]!] : undefined
+}
+
+function driveUnits(machine: Part): ReadonlyMap<string, string> {
+  const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
+  return new Map(
+    effectParts(machine).flatMap(({ path, part, kind }) => {
+      if (kind?.input === undefined) return []
+      const along = coordinates.get(part.joint as string)
+      return [[path, kind.input.unit || (kind.input.label.startsWith('position') ? (along ?? '') : along === 'm' ? 'N' : 'N·m')]]
+    }),
+  )
+}

@@ -1,0 +1,177 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import type { Document, Part } from '../document'
+import { mechanismLayers } from '../machine'
+import { designLoop } from '../tuning'
+import { expectDone } from '../tests/expectDone'
+import { bodyPart, fourBar, jointPart, linearPart, mechanismPart, typedPart } from '../tests/parts'
+import { compile, findColumn, predictTrial, start } from './index'
+import type { Record as RunRecord } from './index'
+
+const realism = (on: readonly string[]) => ({
+  kind: 'machineRealism',
+  ...Object.fromEntries(['sampling', ...mechanismLayers.map(({ name }) => name)].map((name) => [name, on.includes(name)])),
+})
+const gains = (kp: number, ki: number, kd: number) => ({ kind: 'typedGains', kp, ki, kd })
+
+interface Setting {
+  readonly machine: Part
+  readonly loop?: Record<string, unknown>
+  readonly cue?: { readonly at: number; readonly by: number }
+  readonly on?: readonly string[]
+  readonly trial?: Record<string, unknown>
+}
+
+function documentOf({ machine, loop, cue = { at: 0.5, by: 0.1 }, on = ['sampling'], trial = {} }: Setting): Document {
+  const hold = {
+    ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'pidOnRate' }, reads: 'true', rate: 100, delay: 1 },
+    ...{ closed: true, feedforward: { kind: 'weightFeedforward', on: true, scale: 1 }, ...loop },
+  }
+  const run = {
+    ...{
+      kind: 'trial',
+      title: 'Step',
+      machine: 'm',
+      cues: loop === undefined ? {} : { step: { kind: 'stepCue', loop: 'hold', ...cue } },
+    },
+    ...{ after: 4, method: 'fixed', step: 0.001, seed: 1, overrides: {}, realism: realism(on), ...trial },
+  }
+  const empty = { about: '', note: '', up: '+z', estimators: {}, tray: {} }
+  return {
+    ...{ format: 'calm-hand', version: 1, title: 'T', ...empty, machines: { m: machine } },
+    ...{ loops: loop === undefined ? {} : { hold }, trials: { run } },
+  } as unknown as Document
+}
+
+function flown(document: Document): RunRecord {
+  const { resolved } = expectDone(checkDocument(document))
+  const program = expectDone(compile(resolved, 'run'))
+  return start(program).run({ trial: 'run', layers: [], seed: 1 })
+}
+
+const cart = (inputs = {}) => typedPart({ speed: ['0', '(push - 3 * speed) / 12'], place: ['0', 'speed'] }, { push: 0 }, inputs)
+const held = (record: RunRecord, name: string) => findColumn(record, `m.${name}`)!
+
+describe('a trial of equations', () => {
+  it('of a linear machine is its prediction, to rounding', () => {
+    const document = documentOf({ machine: cart(), loop: { holds: 'place', pushes: 'push', tuning: gains(60, 20, 40) } })
+    const record = flown(document)
+    const prediction = predictTrial(document, 'run', 'hold')!
+    expect(record.ending.kind).toBe('finished')
+    expect([...held(record, 'place')]).toBeNear([...prediction.held.slice(0, record.time.length)], { absolute: 1e-10 })
+    expect(Math.max(...held(record, 'place'))).toBeGreaterThan(0.1)
+  })
+
+  it('settles where the integral takes it, against an overridden loss', () => {
+    const document = documentOf({
+      machine: typedPart({ speed: ['0', 'push / 12 - drag * speed'], place: ['0', 'speed'] }, { push: 0 }),
+      loop: { holds: 'place', pushes: 'push', tuning: gains(60, 30, 40) },
+      trial: { after: 30 },
+    })
+    const withDrag = { ...document, parameters: { drag: { kind: 'parameter', value: 0.2, unit: '1/s' } } } as Document
+    expect(held(flown(withDrag), 'place').at(-1)).toBeNear(0.1, { absolute: 1e-3 })
+  })
+
+  it('without a loop stays where it rests', () => {
+    const record = flown(documentOf({ machine: cart(), trial: { after: 1 } }))
+    expect(record.time.at(-1)).toBe(1)
+    expect([...held(record, 'place')].every((value) => value === 0)).toBe(true)
+  })
+
+  it('keeps limits of its inputs, which the prediction does not know', () => {
+    const machine = cart()
+    const limited = { ...machine, inputs: { push: { kind: 'plainInput', unit: 'N', least: -2, most: 2 } } } as unknown as Part
+    const loop = { holds: 'place', pushes: 'push', tuning: gains(60, 20, 40) }
+    const quickest = (on: readonly string[]) => {
+      const speed = held(flown(documentOf({ machine: limited, loop, on })), 'speed')
+      return Math.max(...speed.map((value, k) => (k === 0 ? 0 : 100 * (value - speed[k - 1]!))))
+    }
+    // 2 N on 12 kg, with the loop's 6 N when nothing limits it
+    expect(quickest(['sampling', 'driveLimits'])).toBeLessThan(2 / 12 + 1e-9)
+    expect(quickest(['sampling'])).toBeGreaterThan(5 / 12)
+  })
+})
+
+describe('a trial of a sampled machine', () => {
+  // x(k+1) = 0.9 x(k) + 0.2 u(k), every 0.1 s
+  const machine = { ...linearPart([[0.9]], [[0.2]]), sampleTime: 0.1 } as unknown as Part
+  const [state, input] = [Object.keys(machine.states as object)[0]!, Object.keys(machine.inputs as object)[0]!]
+  const loop = {
+    holds: state,
+    pushes: input,
+    rate: 10,
+    delay: 0,
+    law: { kind: 'proportionalIntegral' },
+    tuning: gains(1.5, 2, 0),
+  }
+
+  it('is the difference equation by hand', () => {
+    const record = flown(documentOf({ machine, loop, cue: { at: 0.5, by: 1 } }))
+    const found = [...record.time.keys()].filter((k) => k % 5 === 0).map((k) => held(record, state)[k]!)
+    let [x, integral] = [0, 0]
+    const byHand = found.map((_, k) => {
+      const now = x
+      const error = (k >= 5 ? 1 : 0) - x
+      // command = kp error + I, then I grows by ki error dt
+      const command = 1.5 * error + integral
+      integral += 2 * 0.1 * error
+      x = 0.9 * x + 0.2 * command
+      return now
+    })
+    expect(found).toBeNear(byHand, { absolute: 1e-12 })
+    expect(found.at(-1)).toBeNear(1, { absolute: 0.02 })
+  })
+
+  it('asks for a loop at its own rate', () => {
+    const refused = compile(documentOf({ machine, loop: { ...loop, rate: 20 } }), 'run')
+    expect(refused).toMatchObject({ kind: 'refused', problems: [{ where: 'loops.hold.rate', remedy: /10 Hz/ }] })
+  })
+})
+
+describe('a trial of a mechanism', () => {
+  // 2 kg at 0.5 m on a level hinge, held at 0.4 rad above the horizon
+  const bar = bodyPart(
+    2,
+    [0.5, 0, 0],
+    [0.01, 0.05, 0.05],
+    jointPart('turning', 'ground', [0, 0, 1], { axis: [0, -1, 0], start: 0.4 }),
+  )
+  const machine = mechanismPart({ bar }, { drives: { motor: { kind: 'effortDrive', joint: 'bar.angle', most: 60 } } })
+  const loop = { holds: 'bar.angle', pushes: 'drives.motor', tuning: { kind: 'requirement', crossover: 6, phaseMargin: 0.9 } }
+
+  it('starts at rest on what holds it there, and follows its cue', () => {
+    const document = documentOf({ machine, loop, trial: { after: 12 } })
+    const design = expectDone(designLoop(document, 'hold'))
+    expect(design.nominalHeld).toBeNear(0.4, { absolute: 1e-9 })
+    expect(design.nominalPush).toBeNear(2 * 9.80665 * 0.5 * Math.cos(0.4), { relative: 1e-9 })
+    const record = flown(document)
+    const angle = held(record, 'bar.angle')
+    expect(angle[40]).toBeNear(0.4, { absolute: 1e-9 })
+    expect(angle.at(-1)).toBeNear(0.5, { absolute: 1e-3 })
+  })
+
+  it('is the prediction for a small step, and leaves it for a large one', () => {
+    const worst = (by: number) => {
+      const document = documentOf({ machine, loop, cue: { at: 0.5, by } })
+      const [angle, prediction] = [held(flown(document), 'bar.angle'), predictTrial(document, 'run', 'hold')!]
+      return Math.max(...angle.map((value, k) => Math.abs(value - prediction.held[k]!))) / by
+    }
+    // a sine leaves its tangent by the square of the step
+    expect(worst(1e-6)).toBeLessThan(1e-5)
+    expect(worst(0.8)).toBeGreaterThan(1e-2)
+  })
+
+  it('moves closed chains', () => {
+    const bars = fourBar({ crank: 0.3, coupler: 0.6, rocker: 0.5, ground: 0.7 }, { crank: 1, coupler: 0.2, rocker: 1.4 })
+    const driven = { ...bars, gravity: 0, drives: { motor: { kind: 'effortDrive', joint: 'crank.angle', most: 20 } } }
+    const record = flown(
+      documentOf({
+        machine: driven,
+        loop: { holds: 'crank.angle', pushes: 'drives.motor', tuning: gains(4, 0, 1) },
+        cue: { at: 0.2, by: 0.5 },
+      }),
+    )
+    const angle = held(record, 'crank.angle')
+    expect(angle.at(-1)! - angle[0]!).toBeNear(0.5, { absolute: 0.02 })
+  })
+})

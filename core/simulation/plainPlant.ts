@@ -1,0 +1,117 @@
+import type { Assignment, Scalar } from '../expression'
+import { done, refusedFor } from '../document'
+import type { Outcome, Part } from '../document'
+import { linearMachine } from '../control'
+import {
+  bodilessForm,
+  bodilessMotion,
+  closeChains,
+  designLayers,
+  heldQuantities,
+  isBodiless,
+  mechanismForm,
+  mechanismMotion,
+} from '../machine'
+import type { MechanismLayers } from '../machine'
+import { slotOf } from './layout'
+import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
+
+/** Equations of a machine with what is worth recording. */
+interface Equations {
+  readonly names: readonly string[]
+  readonly units: readonly string[]
+  readonly sampleTime: number | undefined
+  readonly inputs: readonly string[]
+  readonly at: (
+    states: readonly Scalar[],
+    asked: readonly Scalar[],
+    time: Scalar,
+  ) => {
+    readonly rates: readonly Scalar[]
+    readonly shown: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+  }
+}
+
+/** A mechanism or a machine without bodies: loops push its inputs, laws read true values; it starts where it rests. */
+export function plainPlant(machine: Part, context: PlantContext): Outcome<TrialPlant> {
+  const { name, layout } = context
+  const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(machine, context)
+  if (equations.kind === 'refused') return equations
+  const { names, units, inputs, at, sampleTime } = equations.value
+  const linear = linearMachine(machine, designLayers(machine).all)
+  if (linear.kind === 'refused') return linear
+  const { states, pushes } = linear.value.operatingPoint
+  // what holds it is the engineer's to override, so it lives in memory
+  const holding = new Map<string, Scalar>(
+    inputs.map((input) => [input, context.parameter(`rest.${name}.${input}`, pushes[input] ?? 0)]),
+  )
+  const quantities = heldQuantities(machine)
+  const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
+    const values: Assignment[] = []
+    const columns: ShownColumn[] = []
+    const shown = [
+      ...names.map((one, i) => ({ name: one, label: one, unit: units[i]!, value: x[i]! })),
+      ...at(x, asked, time).shown,
+    ]
+    const kept = new Map(
+      shown.map((one) => {
+        const node = layout.one()
+        values.push({ slot: slotOf(node), value: one.value })
+        const quantity = quantities.find((held) => held.name === one.name)
+        columns.push({
+          name: `${name}.${one.name}`,
+          label: quantity?.label ?? one.label,
+          unit: one.unit,
+          role: 'actual',
+          ...(quantity?.angle === undefined ? {} : { angle: quantity.angle }),
+          value: node,
+        })
+        return [one.name, node] as const
+      }),
+    )
+    return { truth: kept, values, columns }
+  }
+  return done({
+    stateNames: names,
+    askedCount: inputs.length,
+    sampleTime,
+    rates: (x, asked, time) => at(x, asked, time).rates,
+    observe,
+    sensors: () => ({ blocks: [], signals: { measured: new Map(), estimated: new Map() }, columns: [], initial: [] }),
+    ask: (given) => inputs.map((input) => given.get(input) ?? holding.get(input)!),
+    holding,
+    startStates: names.map((one) => states[one] ?? 0),
+    startAsked: inputs.map((input) => holding.get(input)!),
+  })
+}
+
+function bodilessEquations(machine: Part, { truth, layers }: PlantContext): Outcome<Equations> {
+  const form = bodilessForm(machine)
+  return done({
+    names: form.states.map((state) => state.name),
+    units: form.states.map(({ unit }) => unit),
+    sampleTime: form.sampleTime,
+    inputs: form.inputs.map((input) => input.name),
+    at: (x, asked, time) => {
+      const { rates, outputs } = bodilessMotion(machine, truth, layers as MechanismLayers, x, asked, time)
+      return { rates, shown: form.outputs.map((output, i) => ({ ...output, label: output.name, value: outputs[i]! })) }
+    },
+  })
+}
+
+function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Outcome<Equations> {
+  const closure = closeChains(machine)
+  if (closure.kind === 'open')
+    return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
+  const form = mechanismForm(machine, truth)
+  return done({
+    names: form.states.map((state) => state.name),
+    units: form.states.map(({ unit }) => unit),
+    sampleTime: undefined,
+    inputs: form.inputs.map((input) => input.name),
+    at: (x, asked, time) => {
+      const moved = mechanismMotion(machine, truth, layers as MechanismLayers, form, x, asked, closure.kept, time)
+      return { rates: moved.rates, shown: moved.signals }
+    },
+  })
+}

@@ -1,0 +1,55 @@
+import type { Assignment, NumberNode, Scalar } from '../expression'
+import type { AnyLayer, Read } from '../machine'
+import type { Layout } from './layout'
+import type { Column } from './record'
+import type { MeasuredSignals, SampledBlock } from './sensorBlocks'
+
+export type ShownColumn = Column & { readonly value: Scalar }
+
+/** What of a machine is kept in memory at every tick: for loops by name, for the record as columns. */
+export interface ObservedPlant {
+  readonly truth: ReadonlyMap<string, NumberNode>
+  readonly values: readonly Assignment[]
+  readonly columns: readonly ShownColumn[]
+}
+
+export interface PlantSensors {
+  readonly blocks: readonly SampledBlock[]
+  readonly signals: MeasuredSignals
+  readonly columns: readonly ShownColumn[]
+  readonly initial: readonly Assignment[]
+}
+
+export interface PlantContext {
+  readonly name: string
+  readonly layers: ReadonlySet<AnyLayer>
+  readonly layout: Layout
+  /** Numbers as they truly are in the trial, and as the model knows them. */
+  readonly truth: Read
+  readonly known: Read
+  readonly parameter: (path: string, value: number) => NumberNode
+}
+
+export interface SensorTiming {
+  readonly seed: Scalar
+  readonly tick: Scalar
+  readonly baseRate: number
+}
+
+/** A machine as a program runs it under its loops, of whatever kind it is. */
+export interface TrialPlant {
+  readonly stateNames: readonly string[]
+  /** What is asked of it from outside: speeds of rotors, inputs. */
+  readonly askedCount: number
+  /** s between states of a sampled machine; its rates are then its next states. */
+  readonly sampleTime: number | undefined
+  readonly rates: (states: readonly Scalar[], asked: readonly Scalar[], time: Scalar) => readonly Scalar[]
+  readonly observe: (states: readonly Scalar[], asked: readonly Scalar[], time: Scalar) => ObservedPlant
+  readonly sensors: (timing: SensorTiming) => PlantSensors
+  /** What pushes ask of it, by the name of the push. */
+  readonly ask: (pushes: ReadonlyMap<string, Scalar>) => readonly Scalar[]
+  /** What holds it at the operating point, as the model knows it, by the name of the push. */
+  readonly holding: ReadonlyMap<string, Scalar>
+  readonly startStates: readonly Scalar[]
+  readonly startAsked: readonly Scalar[]
+}
