@@ -16,7 +16,7 @@ async function run(page: Page): Promise<string> {
   const before = await page.locator('[data-strips]').getAttribute('data-strips')
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.locator('[data-strips]')).not.toHaveAttribute('data-strips', before ?? 'none')
-  await expect(page.getByTestId('run-state')).toContainText('11.0 s of flight')
+  await expect(page.getByTestId('run-state')).toContainText('11.0 s in')
   return (await page.locator('[data-strips]').getAttribute('data-strips'))!
 }
 

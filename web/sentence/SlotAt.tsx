@@ -3,7 +3,17 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import type { NameSlot } from '@calm-hand/core/kinds'
-import { batteryNames, coordinateNames, fixableNames, ground, inputNames, outputNames, shortInput } from '@calm-hand/core/machine'
+import {
+  batteryNames,
+  coordinateNames,
+  fixableNames,
+  ground,
+  heldQuantities,
+  inputNames,
+  outputNames,
+  pushesOf,
+  shortInput,
+} from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
 import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
@@ -135,11 +145,25 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return { '': 'nothing', ...listed(machine === undefined ? [] : outputNames(machine)) }
     case 'supply':
       return { '': 'a supply of its own', ...listed(machine === undefined ? [] : batteryNames(machine)) }
+    case 'held':
+      return labelled(heldQuantities(ownerOf(document, path)))
+    case 'push':
+      return labelled(pushesOf(ownerOf(document, path)))
     case 'machine':
       return listed(Object.keys(document.machines))
     default:
       return listed(Object.keys(document.loops))
   }
+}
+
+/** The machine that the loop at a path holds. */
+function ownerOf(document: Document, path: string): Part {
+  const loop = findAt(document, path.split('.').slice(0, 2).join('.')) as Part
+  return document.machines[loop.machine as string] ?? { kind: '' }
+}
+
+function labelled(list: readonly { readonly name: string; readonly label: string }[]): Record<string, string> {
+  return Object.fromEntries(list.map(({ name, label }) => [name, label]))
 }
 
 /** Names of drives without the word before them. */

@@ -1,6 +1,6 @@
 import { expose, transfer } from 'comlink'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { fullRealism } from '@calm-hand/core/machine'
+import { trialLayers } from '@calm-hand/core/machine'
 import { compile, layersOf, start } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 
@@ -18,10 +18,13 @@ const simulator = {
     const compiled = performance.now()
     const part = document.trials[trial]!
     const layers = layersOf(part as never)
+    const machine = document.machines[part.machine as string]!
     const record = simulation.run({
       trial,
       seed: part.seed as number,
-      layers: [...fullRealism].filter((layer) => layers.has(layer)),
+      layers: trialLayers(machine)
+        .map(({ name }) => name)
+        .filter((layer) => layers.has(layer)),
       goOn: (share) => {
         progress(share)
         return true

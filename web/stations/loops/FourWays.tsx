@@ -18,7 +18,7 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
       </thead>
       <tbody>
         {combinations.map(({ name, role, feedback, feedforward }) => {
-          const figures = figuresOf(stepOf(now.design, view.stepSize, { feedback, feedforward }), view.stepSize)
+          const figures = figuresOf(stepOf(now.design, view.stepSize, view.window, { feedback, feedforward }), view.stepSize)
           return (
             <tr key={name}>
               <td className="flex items-center gap-1.5">

@@ -5,6 +5,7 @@ import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
 import { requirement } from '@calm-hand/core/control'
 import { setValue } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
+import { AddLoop } from './AddLoop'
 
 interface LadderProps {
   readonly document: Document
@@ -21,15 +22,20 @@ interface Rung {
 }
 
 const height = 560
-const [least, most] = [0.3, 1000]
+/** rad/s */
+const most = 1000
+const usualLeast = 0.3
+const slowLeast = 0.01
 const ruler = 112
-const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
-const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
 
 /** Loops on a frequency ruler at their crossover, beside the facts that limit them. Dragging a rung retunes its loop. */
 export function Ladder({ document, chosen, onChoose }: LadderProps) {
   const rungs = useMemo(() => rungsOf(document), [document])
-  const facts = useMemo(() => factsOf(document, chosen), [document, chosen])
+  // a ship needs a longer ruler than a lifter
+  const least = rungs.some(({ crossover }) => crossover !== undefined && crossover < 1.3 * usualLeast) ? slowLeast : usualLeast
+  const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
+  const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
+  const facts = useMemo(() => factsOf(document, chosen), [document, chosen]).filter(({ w }) => w >= least && w <= most)
   const svg = useRef<SVGSVGElement>(null)
   const labels = spread(
     rungs.filter((rung) => rung.crossover !== undefined).map(({ name, crossover }) => ({ name, at: y(crossover!) })),
@@ -84,7 +90,10 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
 
   return (
     <section className="p-4 flex flex-col min-h-0 h-full" aria-label="Bandwidth ladder">
-      <h2>Bandwidth ladder</h2>
+      <div className="flex items-center gap-2">
+        <h2 className="grow">Bandwidth ladder</h2>
+        <AddLoop onAdded={onChoose} />
+      </div>
       <p className="note pb-1">rad/s. Drag a rung, or focus it and use the arrows.</p>
       <svg
         ref={svg}
@@ -94,14 +103,16 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
         preserveAspectRatio="xMidYMin meet"
       >
         <rect x={ruler - 4} y={y(most)} width="8" height={y(least) - y(most)} fill="var(--fog)" stroke="var(--line-2)" />
-        {[1, 10, 100, 1000].map((w) => (
-          <g key={w}>
-            <line x1={ruler - 7} x2={ruler + 7} y1={y(w)} y2={y(w)} stroke="var(--ink)" />
-            <text x={ruler + 11} y={y(w) + 4} className="number" fontSize="10.5" fill="var(--mist)">
-              {w}
-            </text>
-          </g>
-        ))}
+        {[0.01, 0.1, 1, 10, 100, 1000]
+          .filter((w) => w >= least)
+          .map((w) => (
+            <g key={w}>
+              <line x1={ruler - 7} x2={ruler + 7} y1={y(w)} y2={y(w)} stroke="var(--ink)" />
+              <text x={ruler + 11} y={y(w) + 4} className="number" fontSize="10.5" fill="var(--mist)">
+                {w}
+              </text>
+            </g>
+          ))}
         {facts.map(({ name, value, w }) => (
           <g key={name}>
             <line x1="0" x2={ruler - 4} y1={y(w)} y2={y(w)} stroke="var(--coral)" strokeWidth="1.2" />
@@ -215,13 +226,15 @@ function analysed({ model, gains }: LoopDesign): LoopAnalysis {
 /** What limits the chosen loop: half its rate, its delay and its plant's lags. */
 function factsOf(document: Document, loop: string): { name: string; value: string; w: number }[] {
   const part = document.loops[loop] as unknown as { rate: number; delay: number; machine: string }
-  const machine = document.machines[part.machine] as unknown as { rotors: { lag: number } }
+  const { rotors } = document.machines[part.machine] as unknown as { rotors?: { lag: number } }
   const held = (part.delay + 0.5) / part.rate
   return [
     { name: 'half rate', value: `${part.rate / 2} Hz`, w: Math.PI * part.rate },
     { name: 'delay, hold', value: `${(held * 1000).toPrecision(2)} ms`, w: 1 / held },
-    { name: 'rotor lag', value: `${(machine.rotors.lag * 1000).toPrecision(3)} ms`, w: 1 / machine.rotors.lag },
-  ].filter(({ w }) => w >= least && w <= most)
+    ...(rotors === undefined
+      ? []
+      : [{ name: 'rotor lag', value: `${(rotors.lag * 1000).toPrecision(3)} ms`, w: 1 / rotors.lag }]),
+  ]
 }
 
 /** Label places at least 24 px apart, as near as may be to their rungs. */

@@ -21,7 +21,7 @@ interface LoopCardProps {
   readonly onPin: () => void
 }
 
-const gainNames = { kp: 'height error', ki: 'its integral', kd: 'rate' } as const
+const gainNames = { kp: 'error', ki: 'its integral', kd: 'rate' } as const
 
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
 export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {

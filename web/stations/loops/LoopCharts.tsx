@@ -3,7 +3,7 @@ import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleO
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { shownUnit, toShown, withUnit } from '../../units'
 import { combinations } from './combinations'
-import { stepOf, stepReference, stepWindow } from './useLoopView'
+import { stepOf, stepReference } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
 const frequency: Axis = {
@@ -13,7 +13,7 @@ const frequency: Axis = {
   label: 'frequency, rad/s',
   format: (v) => String(v),
 }
-const time: Axis = { domain: [0, stepWindow], ticks: niceTicks(0, stepWindow, 5), label: 'time, s' }
+const timeOf = ({ window }: LoopView): Axis => ({ domain: [0, window], ticks: niceTicks(0, window, 5), label: 'time, s' })
 const decibels = (factor: number) => 20 * Math.log10(factor)
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
@@ -118,7 +118,7 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
   const shown = (values: Float64Array) => values.map((value) => toShown(value, unit))
   if (comparing) {
     return combinations.map(({ name, role, feedback, feedforward }) => {
-      const step = stepOf(now.design, view.stepSize, { feedback, feedforward })
+      const step = stepOf(now.design, view.stepSize, view.window, { feedback, feedforward })
       return { name, role, xs: step.t, ys: shown(step[column]) }
     })
   }
@@ -149,7 +149,7 @@ function HeldChart(props: StepProps) {
   const { view, now, comparing } = props
   const { unit, label } = view.quantity
   const series = useMemo(() => {
-    const { xs, ys } = stepReference(view.stepSize)
+    const { xs, ys } = stepReference(view.stepSize, view.window)
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
       ...stepSeries({ view, now, comparing }, 'held', unit),
@@ -162,7 +162,7 @@ function HeldChart(props: StepProps) {
     <Chart
       title={`${label[0]!.toUpperCase()}${label.slice(1)}`}
       unit={shownUnit(unit)}
-      x={time}
+      x={timeOf(view)}
       y={y}
       series={series}
       summary={`Predicted step of ${withUnit(view.stepSize, unit)}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
@@ -184,13 +184,19 @@ function PushChart(props: StepProps) {
     <Chart
       title={`${label[0]!.toUpperCase()}${label.slice(1)} asked`}
       unit={unit}
-      x={time}
+      x={timeOf(view)}
       y={{ domain, ticks: niceTicks(...domain, 5) }}
       series={series}
       summary={`Peak command ${withUnit(now.figures.peakCommand, unit)}.`}
       legend={!comparing}
     >
-      {view.axis.name === 'lift' && <HorizontalMark at={now.design.nominalPush} label="weight" dash="2 3" />}
+      {now.design.nominalPush !== 0 && (
+        <HorizontalMark
+          at={toShown(now.design.nominalPush, unit)}
+          label={view.axis.name === 'lift' ? 'weight' : 'at rest'}
+          dash="2 3"
+        />
+      )}
     </Chart>
   )
 }

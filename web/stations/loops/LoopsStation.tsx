@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
+import { toast } from 'sonner'
 import { runHash } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
@@ -8,6 +9,7 @@ import { pinRun } from '../../state/edits'
 import { edit, useOpen, useProject } from '../../state/project'
 import { freeLetter } from '../../tray/letters'
 import { EmptyStation } from '../EmptyStation'
+import { AddLoop } from './AddLoop'
 import { Ladder } from './Ladder'
 import { LoopCard } from './LoopCard'
 import { LoopCharts } from './LoopCharts'
@@ -18,11 +20,12 @@ import { useLoopView } from './useLoopView'
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {
   const isEmpty = useOpen((open) => Object.keys(open.valid.loops).length === 0)
+  const { project } = useParams()
+  const navigate = useNavigate()
   if (!isEmpty) return <Loops />
   return (
-    <EmptyStation title="No loop yet">
-      This machine has no loop. In this edition loops hold lifters; check how a mechanism behaves, and what holds it still, at its
-      machine.
+    <EmptyStation title="No loop yet" action={<AddLoop onAdded={(name) => void navigate(`/${project}/loops/${name}`)} />}>
+      Check at the machine what holds it still, then let a loop hold one of its quantities. It starts with all gains 0.
     </EmptyStation>
   )
 }
@@ -66,7 +69,11 @@ function Loops() {
 function pinDesign(loop: string): void {
   const { project } = useProject.getState()
   if (project === undefined) return
-  const trial = Object.keys(project.valid.trials)[0]!
+  const trial = Object.keys(project.valid.trials)[0]
+  if (trial === undefined) {
+    toast('A pinned design is known by a run: add a trial first.')
+    return
+  }
   const letter = freeLetter(project.valid.tray)
   const { tuning } = project.valid.loops[loop] as unknown as { tuning: { kind: string; crossover?: number } }
   const title = tuning.kind === 'requirement' ? `${loop} at ${tuning.crossover?.toPrecision(3)} rad/s` : `${loop}, typed gains`

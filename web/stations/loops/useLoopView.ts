@@ -1,7 +1,7 @@
 import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { axes, findQuantity } from '@calm-hand/core/machine'
-import type { Quantity } from '@calm-hand/core/machine'
+import { findHeld, findPush } from '@calm-hand/core/machine'
+import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { BargainLine, LoopAnalysis, LoopDesign, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 
@@ -13,10 +13,12 @@ export interface Judged {
 }
 
 export interface LoopView {
-  readonly quantity: Quantity
-  readonly axis: (typeof axes)[number]
+  readonly quantity: HeldQuantity
+  readonly axis: Push
   /** Step asked for in the charts, in the held quantity's unit. */
   readonly stepSize: number
+  /** s: how long steps are looked at. */
+  readonly window: number
   readonly now: Judged | undefined
   readonly problems: readonly Problem[]
   readonly pinned: { readonly letter: string; readonly judged: Judged } | undefined
@@ -25,8 +27,9 @@ export interface LoopView {
 
 export type Combination = { readonly feedback: boolean; readonly feedforward: boolean }
 
-/** s: long beside every loop here, short enough to see the rise */
-export const stepWindow = 5
+/** s: at least, long beside a quick loop, short enough to see its rise; slow ones are looked at for some of their own times. */
+const leastWindow = 5
+const crossoversSeen = 20
 const stepAt = 0.5 // s
 const angleStep = (5 * Math.PI) / 180
 
@@ -37,21 +40,26 @@ export function useLoopView(document: Document, loop: string): LoopView {
 
 export function loopView(document: Document, loop: string): LoopView {
   const part = document.loops[loop]!
-  const quantity = findQuantity(part.holds as string)!
-  const axis = axes.find(({ name }) => name === part.pushes)!
+  const machine = document.machines[part.machine as string]!
+  const quantity = findHeld(machine, part.holds as string)!
+  const axis = findPush(machine, part.pushes as string)!
   const stepSize = quantity.unit === 'rad' ? angleStep : 1
   const outcome = designLoop(document, loop)
-  const now = outcome.kind === 'done' ? judged(outcome.value, stepSize) : undefined
+  const window = outcome.kind === 'done' ? windowOf(outcome.value) : leastWindow
+  const now = outcome.kind === 'done' ? judged(outcome.value, stepSize, window) : undefined
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
     .at(-1)
   const pinnedDesign = letter === undefined ? undefined : designLoop({ ...document, loops: document.tray[letter]!.loops }, loop)
   const pinned =
-    letter !== undefined && pinnedDesign?.kind === 'done' ? { letter, judged: judged(pinnedDesign.value, stepSize) } : undefined
+    letter !== undefined && pinnedDesign?.kind === 'done'
+      ? { letter, judged: judged(pinnedDesign.value, stepSize, window) }
+      : undefined
   return {
     quantity,
     axis,
     stepSize,
+    window,
     now,
     problems: outcome.kind === 'refused' ? outcome.problems : [],
     pinned,
@@ -59,9 +67,15 @@ export function loopView(document: Document, loop: string): LoopView {
   }
 }
 
-function judged(design: LoopDesign, stepSize: number): Judged {
+/** Long enough for the loop at its crossover, in round seconds. */
+function windowOf({ model, gains }: LoopDesign): number {
+  const { crossover } = analyse(model, gains)
+  return crossover === undefined ? leastWindow : Math.max(leastWindow, Math.ceil(crossoversSeen / crossover))
+}
+
+function judged(design: LoopDesign, stepSize: number, window: number): Judged {
   const analysis = analyse(design.model, design.gains)
-  const step = stepOf(design, stepSize, { feedback: design.values.closed, feedforward: undefined })
+  const step = stepOf(design, stepSize, window, { feedback: design.values.closed, feedforward: undefined })
   return { design, analysis, step, figures: figuresOf(step, stepSize) }
 }
 
@@ -69,6 +83,7 @@ function judged(design: LoopDesign, stepSize: number): Judged {
 export function stepOf(
   design: LoopDesign,
   stepSize: number,
+  window: number,
   choice: { feedback: boolean; feedforward: boolean | undefined },
 ): Prediction {
   const feedforward =
@@ -78,7 +93,7 @@ export function stepOf(
     reference: (t) => (t >= stepAt - 1e-9 ? stepSize : 0),
     imbalance: feedforward - design.nominalPush,
     closed: choice.feedback,
-    until: stepWindow,
+    until: window,
   })
   return { ...prediction, push: prediction.push.map((value) => value + design.nominalPush) }
 }
@@ -87,6 +102,6 @@ export function figuresOf(step: Prediction, stepSize: number): ResponseFigures {
   return responseFigures(step.t, step.held, step.push, stepAt, 0, stepSize)
 }
 
-export function stepReference(stepSize: number): { xs: number[]; ys: number[] } {
-  return { xs: [0, stepAt, stepWindow], ys: [0, stepSize, stepSize] }
+export function stepReference(stepSize: number, window: number): { xs: number[]; ys: number[] } {
+  return { xs: [0, stepAt, window], ys: [0, stepSize, stepSize] }
 }

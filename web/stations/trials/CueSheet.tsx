@@ -13,7 +13,7 @@ interface CueSheetProps {
 }
 
 /** Cues as sentences, and on a lane under the strips, where they can be dragged in time. */
-export function CueSheet({ trial }: CueSheetProps) {
+export function CueSheet({ trial, view }: CueSheetProps) {
   const part = useOpen((project) => project.document.trials[trial]) as unknown as {
     cues: Readonly<Record<string, Part>>
     after: number
@@ -112,7 +112,7 @@ export function CueSheet({ trial }: CueSheetProps) {
               says={cueSays(cue.kind)}
               path={`${path}.${key}`}
               className="grow text-[13.5px] leading-[25px]"
-              own={{ by: <SlotAt path={`${path}.${key}.by`} unit="m" /> }}
+              own={{ by: <SlotAt path={`${path}.${key}.by`} unit={view.quantity.unit} /> }}
             />
             <KindOfCue path={`${path}.${key}`} cue={cue} />
             <button

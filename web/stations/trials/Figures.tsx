@@ -53,7 +53,9 @@ export function Figures({ view }: { readonly view: TrialView }) {
                     ? `0 ${unit}`
                     : withUnit(figures.steadyError, unit, 2)}
               </td>
-              <td className="text-right number">{figures === undefined ? '–' : withUnit(figures.peakCommand, 'N', 3)}</td>
+              <td className="text-right number">
+                {figures === undefined ? '–' : withUnit(figures.peakCommand, view.push.unit, 3)}
+              </td>
             </tr>
           ))}
         </tbody>

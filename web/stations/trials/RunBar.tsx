@@ -49,13 +49,13 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             Running <progress className="h-1.5 w-40 accent-kelp" value={state.share} max={1} aria-label="Run progress" />
           </span>
         )}
-        {!running && record === undefined && 'Not flown yet. R runs it.'}
+        {!running && record === undefined && 'Not run yet. R runs it.'}
         {!running && record !== undefined && (
           <>
             {record.ending.kind === 'finished' && !stale && (
               <span data-testid="run-state">
-                {view.end.toFixed(1)} s of flight{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`},{' '}
-                {record.layers.length} layers on
+                {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {record.layers.length}{' '}
+                layers on
               </span>
             )}
             {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}

@@ -21,9 +21,10 @@ export function Strips({ view }: { readonly view: TrialView }) {
   )
   const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
   const { record, prediction, quantity, loop } = view
+  const pushUnit = view.push.unit
   const { height, rate, push } = useMemo(() => {
     const machine = view.machineName
-    const rateUnit = quantity.unit === 'rad' ? 'rad/s' : 'm/s'
+    const rateUnit = rateUnitOf(quantity.unit)
     const reference = referenceOf(document, view.trial, loop)
     const referenceAt = [0, ...times.flatMap((t) => [t - 1e-6, t]), end].sort((a, b) => a - b)
     const pinned = (column: string, unit: string) =>
@@ -55,15 +56,15 @@ export function Strips({ view }: { readonly view: TrialView }) {
         ...predicted(prediction?.rate, rateUnit),
       ],
       push: [
-        ...pinned(`loops.${loop}.command`, 'N'),
-        ...own(`loops.${loop}.command`, 'command', 'command', 'N'),
-        ...predicted(prediction?.push, 'N'),
+        ...pinned(`loops.${loop}.command`, pushUnit),
+        ...own(`loops.${loop}.command`, 'command', 'command', pushUnit),
+        ...predicted(prediction?.push, pushUnit),
       ],
     }
-  }, [document, view, record, prediction, quantity, loop, end, times])
+  }, [document, view, record, prediction, quantity, loop, end, times, pushUnit])
 
   const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 8), label: 'time, s' }
-  const rateUnit = shownUnit(quantity.unit === 'rad' ? 'rad/s' : 'm/s')
+  const rateUnit = shownUnit(rateUnitOf(quantity.unit))
   const marks = (
     <>
       {times.map((t) => (
@@ -75,7 +76,7 @@ export function Strips({ view }: { readonly view: TrialView }) {
   const limit = mostPush(view)
   return (
     <div
-      className="grow min-h-[430px] grid grid-cols-1 grid-rows-[3fr_2fr_2.4fr_2.6fr] px-3 pt-1"
+      className={`grow min-h-[430px] grid grid-cols-1 ${quantity.rate === undefined ? 'grid-rows-[3fr_2.4fr_2.6fr]' : 'grid-rows-[3fr_2fr_2.4fr_2.6fr]'} px-3 pt-1`}
       data-strips={record?.hash ?? 'none'}
     >
       <Chart
@@ -90,26 +91,28 @@ export function Strips({ view }: { readonly view: TrialView }) {
       >
         {marks}
       </Chart>
-      <Chart
-        title={`rate of ${quantity.label}`}
-        unit={rateUnit}
-        x={time}
-        y={fitted(rate)}
-        series={rate}
-        summary="Actual, estimated and predicted rate."
-        margin={margin}
-        showX={false}
-        legend={false}
-      >
-        {marks}
-      </Chart>
+      {quantity.rate !== undefined && (
+        <Chart
+          title={`rate of ${quantity.label}`}
+          unit={rateUnit}
+          x={time}
+          y={fitted(rate)}
+          series={rate}
+          summary="Actual, estimated and predicted rate."
+          margin={margin}
+          showX={false}
+          legend={false}
+        >
+          {marks}
+        </Chart>
+      )}
       <Chart
         title="command"
-        unit="N"
+        unit={shownUnit(pushUnit)}
         x={time}
         y={fitted(push, 0)}
         series={push}
-        summary="What the loop asks of the rotors."
+        summary={`What the loop asks: ${view.push.label}.`}
         margin={margin}
         showX={false}
       >
@@ -121,6 +124,10 @@ export function Strips({ view }: { readonly view: TrialView }) {
       </WhoPushes>
     </div>
   )
+}
+
+function rateUnitOf(unit: string): string {
+  return `${unit}/s`
 }
 
 function series(record: RunRecord, column: string, name: string, role: SeriesRole, unit: string): Series[] {
@@ -141,7 +148,7 @@ function fitted(all: readonly Series[], ...always: number[]): Axis {
 }
 
 function mostPush({ machine, loop }: TrialView): number | undefined {
-  if (loop !== 'height') return undefined
+  if (loop !== 'height' || machine.rotors === undefined) return undefined
   const rotors = machine.rotors as unknown as { count: number; thrustCoefficient: number; mostSpeed: number }
   return rotors.count * rotors.thrustCoefficient * rotors.mostSpeed ** 2
 }

@@ -1,7 +1,7 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { layers, machineKinds } from '@calm-hand/core/machine'
+import { machineKinds, trialLayers } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
 import { Sentence, SlotAt, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
@@ -94,7 +94,7 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
       </section>
       <section className="section" aria-label="Realism layers">
         <h3 className="pb-1">Realism layers</h3>
-        {layers.map(({ name, label, standIn }) => (
+        {trialLayers(machines[part.machine]!).map(({ name, label, standIn }) => (
           <div key={name} className="flex items-center gap-2 min-h-6 text-[12.5px]" title={`off: ${standIn}`}>
             <Toggle
               label={label}

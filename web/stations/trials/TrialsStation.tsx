@@ -1,29 +1,44 @@
 import { useEffect, useMemo, useState } from 'react'
+import { Plus } from 'lucide-react'
 import { useNavigate, useParams } from 'react-router'
+import { floatingBody } from '@calm-hand/core/machine'
 import { lastCueEnd } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
-import { useOpen } from '../../state/project'
+import { addPart } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
 import { runTrial, stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
 import { CueSheet } from './CueSheet'
 import { Figures } from './Figures'
+import { newTrial } from '../loops/newLoop'
 import { Flight } from './Flight'
 import { RunBar } from './RunBar'
 import { Strips } from './Strips'
 import { TimeRail } from './TimeRail'
 import { TrialIndex } from './TrialIndex'
+import { TrialStage } from './TrialStage'
 import { cueTimes, pinLatest, useTrialView } from './useTrialView'
 
 /** What it must do, in 3D: trial as sentences, flight, strips, cues, all on one clock. */
 export function TrialsStation() {
-  const isEmpty = useOpen((open) => Object.keys(open.valid.trials).length === 0)
-  if (!isEmpty) return <Trials />
+  const document = useOpen((open) => open.valid)
+  const problems = useOpen((open) => open.problems.length)
+  if (Object.keys(document.trials).length > 0) return <Trials />
+  const { name, part } = newTrial(document)
+  const action = (
+    <button className="button" disabled={problems > 0} onClick={() => edit(addPart(`trials.${name}`, part, 'Add a trial'))}>
+      <Plus size={14} /> Trial
+    </button>
+  )
+  const hasLoop = Object.keys(document.loops).length > 0
   return (
-    <EmptyStation title="No trial yet">
-      This machine has no trial. In this edition trials fly lifters; see how a mechanism moves when it is let go at its machine.
+    <EmptyStation title="No trial yet" action={hasLoop ? action : undefined}>
+      {hasLoop
+        ? 'A trial runs the whole machine with its loops from where it rests, and asks them for something.'
+        : 'Trials run a machine with its loops, and this one has no loop yet: add one at Loops. How it moves when it is let go is at its machine.'}
     </EmptyStation>
   )
 }
@@ -77,7 +92,7 @@ function Trials() {
           <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk min-h-0">
             <RunBar trial={trial} view={view} projectId={project!} />
             <PanelBoundary name="The 3D view">
-              <Flight view={view} />
+              {view.machine.kind === floatingBody.name ? <Flight view={view} /> : <TrialStage view={view} />}
             </PanelBoundary>
             <Figures view={view} />
           </div>

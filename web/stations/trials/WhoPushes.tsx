@@ -2,6 +2,7 @@ import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks, usePlotScales } from '../../chart'
 import type { Axis, Series } from '../../chart'
+import { shownUnit, toShown } from '../../units'
 import type { TrialView } from './useTrialView'
 
 interface WhoPushesProps {
@@ -13,9 +14,9 @@ interface WhoPushesProps {
 
 /** Fill of each term by what it comes from. */
 const fills: Readonly<Record<string, { readonly fill: string; readonly label: string }>> = {
-  feedforward: { fill: 'var(--ochre-tint)', label: 'weight' },
-  proportional: { fill: 'color-mix(in srgb, var(--kelp) 42%, transparent)', label: 'height error' },
-  rate: { fill: 'color-mix(in srgb, var(--slate) 34%, transparent)', label: 'climb rate' },
+  feedforward: { fill: 'var(--ochre-tint)', label: 'beforehand' },
+  proportional: { fill: 'color-mix(in srgb, var(--kelp) 42%, transparent)', label: 'error' },
+  rate: { fill: 'color-mix(in srgb, var(--slate) 34%, transparent)', label: 'rate' },
   integral: { fill: 'color-mix(in srgb, var(--plum) 34%, transparent)', label: 'integral' },
 }
 
@@ -28,17 +29,21 @@ interface Layer {
 /** The command's terms stacked: what pushes up above 0, what pulls down below; the command on top. */
 export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
   const { record, loop } = view
+  const { unit } = view.push
   const { layers, command } = useMemo(() => {
     if (record === undefined) return { layers: [], command: [] }
     const values = findColumn(record, `loops.${loop}.command`)
-    const line: Series[] = values === undefined ? [] : [{ name: 'command', role: 'command', xs: record.time, ys: values }]
+    const line: Series[] =
+      values === undefined
+        ? []
+        : [{ name: 'command', role: 'command', xs: record.time, ys: values.map((value) => toShown(value, unit)) }]
     return { layers: stacked(view), command: line }
-  }, [record, loop, view])
+  }, [record, loop, view, unit])
   const domain = niceDomain([...command.map(({ ys }) => ys), ...layers.flatMap(({ low, high }) => [low, high])], [0])
   return (
     <Chart
       title="who pushes"
-      unit="N"
+      unit={shownUnit(unit)}
       x={time}
       y={{ domain, ticks: niceTicks(...domain, 4) }}
       series={command}
@@ -46,7 +51,7 @@ export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
       margin={margin}
       heading={
         <h3>
-          who pushes <span className="font-normal text-mist">N</span>
+          who pushes <span className="font-normal text-mist">{shownUnit(unit)}</span>
           <span className="font-normal text-[11px] text-mist pl-3">
             {layers.map(({ term }) => (
               <span key={term} className="pr-3">
@@ -64,11 +69,11 @@ export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
   )
 }
 
-function stacked({ record, loop }: TrialView): Layer[] {
+function stacked({ record, loop, push }: TrialView): Layer[] {
   const terms = record!.columns.filter(({ name, role }) => role === 'term' && name.startsWith(`loops.${loop}.`))
   const order = ['feedforward', 'proportional', 'rate', 'integral']
   const named = terms
-    .map(({ name, values }) => ({ term: name.split('.').at(-1)!, values }))
+    .map(({ name, values }) => ({ term: name.split('.').at(-1)!, values: values.map((value) => toShown(value, push.unit)) }))
     .sort((a, b) => order.indexOf(a.term) - order.indexOf(b.term))
   const n = record!.time.length
   const up = new Float64Array(n)

@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { Document, Part } from '@calm-hand/core/document'
-import { findQuantity } from '@calm-hand/core/machine'
+import { findHeld, findPush } from '@calm-hand/core/machine'
+import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { cues as cueKinds, figuresOf, findColumn, predictTrial, runHash } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import type { Prediction, ResponseFigures } from '@calm-hand/core/tuning'
@@ -22,7 +23,8 @@ export interface TrialView {
   readonly machine: Part
   /** The loop that the trial's cues move first. */
   readonly loop: string
-  readonly quantity: { readonly name: string; readonly label: string; readonly unit: string; readonly rate: string }
+  readonly quantity: HeldQuantity
+  readonly push: Push
   readonly record: RunRecord | undefined
   /** The record belongs to an earlier state of the document. */
   readonly stale: boolean
@@ -62,15 +64,17 @@ function planned(document: Document, trial: string) {
   const part = document.trials[trial]!
   const loop =
     (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
-  const held = findQuantity((document.loops[loop] as unknown as { holds: string }).holds)!
+  const { holds, pushes } = document.loops[loop] as unknown as { holds: string; pushes: string }
   const prediction = predictTrial(document, trial, loop)
   const machineName = part.machine as string
+  const machine = document.machines[machineName]!
   return {
     trial,
     machineName,
-    machine: document.machines[machineName]!,
+    machine,
     loop,
-    quantity: { name: held.name, label: held.label, unit: held.unit, rate: held.rate! },
+    quantity: findHeld(machine, holds)!,
+    push: findPush(machine, pushes)!,
     prediction,
     predicted:
       prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push),

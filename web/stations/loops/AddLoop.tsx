@@ -1,0 +1,24 @@
+import { Plus } from 'lucide-react'
+import { addPart } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
+import { newLoop } from './newLoop'
+
+/** Adds a loop on the next push that has none; not there when every push has its loop. */
+export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void }) {
+  const document = useOpen((open) => open.valid)
+  const problems = useOpen((open) => open.problems.length)
+  const added = newLoop(document)
+  if (added === undefined) return null
+  return (
+    <button
+      className="button small"
+      disabled={problems > 0}
+      onClick={() => {
+        edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
+        onAdded(added.name)
+      }}
+    >
+      <Plus size={13} /> Loop
+    </button>
+  )
+}

@@ -1,0 +1,70 @@
+import type { Document, Part } from '@calm-hand/core/document'
+import { linearMachine } from '@calm-hand/core/control'
+import { transferFunction } from '@calm-hand/core/linear'
+import { designLayers, floatingBody, heldQuantities, pushesOf, trialLayers } from '@calm-hand/core/machine'
+import { realismOf } from '@calm-hand/core/simulation'
+
+/** Hz, without a sample time of the machine's own. */
+const usualRate = 100
+
+/** A loop with all gains 0 on the first push that is free and what it moves, or nothing where every push has its loop. */
+export function newLoop(document: Document): { readonly name: string; readonly part: Part } | undefined {
+  const [machineName, machine] = Object.entries(document.machines)[0]!
+  const taken = new Set(Object.values(document.loops).map(({ pushes }) => pushes as string))
+  const push = pushesOf(machine).find(({ name }) => !taken.has(name))
+  if (push === undefined) return undefined
+  const quantities = heldQuantities(machine)
+  const moved = quantities.filter(({ name }) => moves(machine, push.name, name))
+  const held = moved.find(({ rate }) => rate !== undefined) ?? moved[0] ?? quantities[0]
+  if (held === undefined) return undefined
+  const part: Part = {
+    kind: 'loop',
+    machine: machineName,
+    holds: held.name,
+    reference: 'cue',
+    law: { kind: held.rate === undefined ? 'proportionalIntegral' : 'pidOnRate' },
+    reads: 'true',
+    pushes: push.name,
+    rate: machine.sampleTime === undefined ? usualRate : Math.round(1 / (machine.sampleTime as number)),
+    delay: machine.kind === floatingBody.name ? 1 : 0,
+    closed: true,
+    tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
+    feedforward: { kind: 'weightFeedforward', on: true, scale: 1 },
+  }
+  return { name: freeName(document, push.label), part }
+}
+
+/** Whether a push moves a quantity about the operating point. */
+function moves(machine: Part, push: string, quantity: string): boolean {
+  const linear = linearMachine(machine, designLayers(machine).all)
+  if (linear.kind === 'refused') return false
+  const { system } = linear.value
+  const [input, output] = [system.inputs.indexOf(push), system.outputs.indexOf(quantity)]
+  return input >= 0 && output >= 0 && transferFunction(system, input, output).numerator.some((value) => value !== 0)
+}
+
+function freeName(document: Document, label: string): string {
+  const words = label.split(/[^A-Za-z0-9]+/).filter((word) => word !== '')
+  const plain = words.map((word, i) => (i === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('')
+  for (let i = 1; ; i++) {
+    const name = i === 1 ? plain : `${plain}${i}`
+    if (document.loops[name] === undefined) return name
+  }
+}
+
+/** All layers of a machine's trials on. */
+function fullRealismOf(machine: Part): Part {
+  return { kind: realismOf(machine).name, ...Object.fromEntries(trialLayers(machine).map(({ name }) => [name, true])) }
+}
+
+/** A trial that asks a loop for a small step. */
+export function newTrial(document: Document): { readonly name: string; readonly part: Part } {
+  const [machineName, machine] = Object.entries(document.machines)[0]!
+  const [loop] = Object.keys(document.loops)
+  const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop, at: 1, by: 0.1 } }
+  const part: Part = {
+    ...{ kind: 'trial', title: 'First step', machine: machineName, cues, after: 10, method: 'fixed', step: 0.001, seed: 1 },
+    ...{ overrides: {}, realism: fullRealismOf(machine) },
+  }
+  return { name: 'firstStep', part }
+}
