@@ -99,3 +99,28 @@ test('an engineer asks what effort a motion takes, and takes the machine away', 
   })
   expect(failures).toEqual([])
 })
+
+test('an engineer lets a loop hold a machine without bodies, and runs it', async ({ page, served }) => {
+  await page.goto(`${served.url}/pilot-cutter/loops`)
+  await test.step('the first loop holds what the first push moves, with gains 0', async () => {
+    await page.getByRole('button', { name: 'Loop' }).click()
+    await expect(page).toHaveURL(/loops\/thrust/)
+    await expect(page.getByText('All gains are 0')).toBeVisible()
+    await page.getByRole('button', { name: 'Ask for crossover and margin' }).click()
+    await expect(page.getByText(/Stable, 57\.3°/)).toBeVisible()
+  })
+  await test.step('its trial starts from the nominal speed, and is what the prediction says', async () => {
+    await saved(page)
+    await page.goto(`${served.url}/pilot-cutter/trials`)
+    await page.getByRole('button', { name: 'Trial' }).click()
+    await page.keyboard.press('r')
+    await expect(page.getByTestId('run-state')).toContainText('11.0 s in')
+    const row = (name: string) => page.locator(`[data-figures="${name}"] td`).allTextContents()
+    expect(await row('simulated')).toEqual(await row('predicted'))
+  })
+  await test.step('all is there after a reload', async () => {
+    await saved(page)
+    await page.reload()
+    await expect(page.getByTestId('run-state')).toBeVisible()
+  })
+})

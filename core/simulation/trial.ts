@@ -39,7 +39,7 @@ export function realismOf(machine: Part): typeof realism | typeof machineRealism
 
 export const trial = {
   name: 'trial',
-  says: 'Fly {machine} until {after} after the last cue, {method} of {step}, seed {seed}.',
+  says: 'Run {machine} until {after} after the last cue, {method} of {step}, seed {seed}.',
   about: 'A run of the full nonlinear machine with its loops, from its operating point: a lifter from hover at the origin.',
   slots: {
     title: name({ label: 'title', of: 'text' }),

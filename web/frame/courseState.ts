@@ -51,7 +51,7 @@ export function loopsState(document: Document): State {
   if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
   const failing = names.filter((name) => designLoop(document, name).kind === 'refused')
   if (failing.length > 0) return { state: 'fails', line: `${failing.join(', ')} out of reach` }
-  return { state: 'holds', line: `${names.length} loops, all in reach` }
+  return { state: 'holds', line: `${names.length === 1 ? '1 loop' : `${names.length} loops`}, all in reach` }
 }
 
 export function trialsState(document: Document, latest: Readonly<{ [trial: string]: { readonly hash: string } }>): State {
@@ -59,8 +59,8 @@ export function trialsState(document: Document, latest: Readonly<{ [trial: strin
   if (names.length === 0) return { state: 'notBegun', line: 'No trial yet' }
   const flown = names.filter((name) => latest[name] !== undefined)
   if (flown.length === 0)
-    return { state: 'notBegun', line: names.length === 1 ? '1 trial, not flown' : `${names.length} trials, not flown` }
+    return { state: 'notBegun', line: names.length === 1 ? '1 trial, not run' : `${names.length} trials, not run` }
   const stale = flown.filter((name) => runHash(document, name) !== latest[name]!.hash)
   if (stale.length > 0) return { state: 'stale', line: `${stale.length} older than the loops` }
-  return { state: 'holds', line: `${flown.length} of ${names.length} flown` }
+  return { state: 'holds', line: `${flown.length} of ${names.length} run` }
 }

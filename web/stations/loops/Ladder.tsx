@@ -184,12 +184,16 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       <ul className="note">
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
-          .map(({ name, crossover }) => (
+          .map(({ name, crossover, byRequirement }) => (
             <li key={name} className="text-coral-text">
               <button className="underline" onClick={() => onChoose(name)}>
                 {name}
               </button>{' '}
-              {crossover === undefined ? 'has no crossover: what is asked is out of reach.' : 'is unstable.'}
+              {crossover !== undefined
+                ? 'is unstable.'
+                : byRequirement
+                  ? 'has no crossover: what is asked is out of reach.'
+                  : 'has no crossover with its gains.'}
             </li>
           ))}
       </ul>

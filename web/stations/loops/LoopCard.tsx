@@ -55,12 +55,12 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
           <span />
           <SlotAt path={`${path}.closed`} />
         </div>
-        {view.axis.name === 'lift' && (
+        {(view.axis.name === 'lift' || (now !== undefined && now.design.nominalPush !== 0)) && (
           <div className="ledger-row items-center">
-            <span>weight feedforward</span>
+            <span>{heldBy(view)} feedforward</span>
             <span>{feedforward.kind === weightFeedforward.name && <SlotAt path={`${path}.feedforward.scale`} />}</span>
             <Toggle
-              label="weight feedforward"
+              label={`${heldBy(view)} feedforward`}
               on={feedforward.kind === weightFeedforward.name && feedforward.on === true}
               onChange={(on) =>
                 edit(
@@ -76,9 +76,10 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
             />
           </div>
         )}
-        {feedforward.kind === weightFeedforward.name && feedforward.on === true && (
+        {feedforward.kind === weightFeedforward.name && feedforward.on === true && now?.design.nominalPush !== 0 && (
           <p className="note">
-            It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the weight that the model knows.
+            It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the{' '}
+            {heldBy(view) === 'weight' ? 'weight' : 'push that holds it at rest,'} that the model knows.
           </p>
         )}
         <div className="ledger-row items-center">
@@ -101,11 +102,22 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
   )
 }
 
+/** What the feedforward carries. */
+function heldBy({ axis }: LoopView): string {
+  return axis.name === 'lift' ? 'weight' : 'holding'
+}
+
 function Findings({ now }: { readonly now: Judged }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
   if (!design.values.closed)
     return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
+  if (Object.values(design.gains).every((gain) => gain === 0))
+    return (
+      <p className="section finding border-ochre">
+        All gains are 0: nothing holds it yet. Type gains below, or ask for a crossover and margin.
+      </p>
+    )
   if (!analysis.stable) {
     return (
       <section className="section">
@@ -189,8 +201,8 @@ function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judge
     <section className="section text-[12.5px]" aria-label="The plant it sees">
       <h3 className="pb-1">The plant it sees</h3>
       <p>
-        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at
-        hover.
+        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at its
+        operating point.
       </p>
       <p className="pt-1">
         Poles{' '}

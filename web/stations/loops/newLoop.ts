@@ -1,3 +1,4 @@
+import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { linearMachine } from '@calm-hand/core/control'
 import { transferFunction } from '@calm-hand/core/linear'
@@ -15,7 +16,11 @@ export function newLoop(document: Document): { readonly name: string; readonly p
   if (push === undefined) return undefined
   const quantities = heldQuantities(machine)
   const moved = quantities.filter(({ name }) => moves(machine, push.name, name))
-  const held = moved.find(({ rate }) => rate !== undefined) ?? moved[0] ?? quantities[0]
+  const others = new Set(Object.values(document.loops).map(({ holds }) => holds as string))
+  // what the drive itself moves before what it moves by the way, and nothing that another loop holds
+  const joint = (findAt(machine, push.name) as Part | undefined)?.joint
+  const wanted = [moved.filter(({ name }) => name === joint), moved.filter(({ rate }) => rate !== undefined), moved, quantities]
+  const held = wanted.flat().find(({ name }) => !others.has(name)) ?? quantities[0]
   if (held === undefined) return undefined
   const part: Part = {
     kind: 'loop',

@@ -155,6 +155,6 @@ function mostPush({ machine, loop }: TrialView): number | undefined {
 
 function summaryOf({ figures, quantity }: TrialView): string {
   const { simulated } = figures
-  if (simulated === undefined) return 'Not flown yet.'
+  if (simulated === undefined) return 'Not run yet.'
   return `Simulated ${quantity.label} overshoots by ${(100 * simulated.overshoot).toFixed(1)} % and ends ${simulated.steadyError.toPrecision(2)} ${quantity.unit} off.`
 }

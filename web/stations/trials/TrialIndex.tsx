@@ -1,31 +1,32 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { machineKinds, trialLayers } from '@calm-hand/core/machine'
+import { floatingBody, layersOfMachine, machineKinds, trialLayers } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
 import { Sentence, SlotAt, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
+import type { TrialView } from './useTrialView'
 
 interface TrialIndexProps {
   readonly trial: string
+  readonly view: TrialView
   readonly hidden: ReadonlySet<string>
   readonly onToggle: (letter: string) => void
   readonly onChoose: (trial: string) => void
 }
 
 /** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
-export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProps) {
+export function TrialIndex({ trial, view, hidden, onToggle, onChoose }: TrialIndexProps) {
   const trials = useOpen((project) => project.document.trials)
-  const machines = useOpen((project) => project.document.machines)
   const part = trials[trial] as unknown as {
     machine: string
     overrides: Readonly<Record<string, Part>>
     realism: Readonly<Record<string, boolean | string>>
   }
   const path = `trials.${trial}`
-  const numbers = everyNumber(machineKinds, machines[part.machine]!).filter(({ path: number }) => !number.endsWith('count'))
+  const numbers = everyNumber(machineKinds, view.machine).filter(({ path: number }) => !number.endsWith('count'))
   const names = Object.fromEntries(numbers.map(({ path: number }) => [number, numberWords(number)]))
   const add = () => {
     const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find(
@@ -35,7 +36,9 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
       edit(
         addPart(
           `${path}.overrides.${key}`,
-          { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 },
+          view.machine.kind === floatingBody.name
+            ? { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 }
+            : { kind: override.name, parameter: numbers[0]?.path ?? '', how: 'times', amount: 1.2 },
           'Change the machine for this trial',
         ),
       )
@@ -94,7 +97,7 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
       </section>
       <section className="section" aria-label="Realism layers">
         <h3 className="pb-1">Realism layers</h3>
-        {trialLayers(machines[part.machine]!).map(({ name, label, standIn }) => (
+        {shownLayers(view.machine).map(({ name, label, standIn }) => (
           <div key={name} className="flex items-center gap-2 min-h-6 text-[12.5px]" title={`off: ${standIn}`}>
             <Toggle
               label={label}
@@ -109,6 +112,13 @@ export function TrialIndex({ trial, hidden, onToggle, onChoose }: TrialIndexProp
       <Tray hint="P pins the run" hidden={hidden} onToggle={onToggle} />
     </>
   )
+}
+
+/** Of a machine that is no lifter those that some part of it asks about. */
+function shownLayers(machine: Part) {
+  if (machine.kind === floatingBody.name) return trialLayers(machine)
+  const asked = layersOfMachine(machine).map(({ name }) => name as string)
+  return trialLayers(machine).filter(({ name }) => name === 'sampling' || (name !== 'sensorErrors' && asked.includes(name)))
 }
 
 function unitFor(change: Part, numbers: readonly { readonly path: string; readonly unit: string }[]): string {

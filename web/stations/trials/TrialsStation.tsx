@@ -83,6 +83,7 @@ function Trials() {
         index={
           <TrialIndex
             trial={trial}
+            view={view}
             hidden={hidden}
             onToggle={toggle}
             onChoose={(name) => void navigate(`/${project}/trials/${name}`)}

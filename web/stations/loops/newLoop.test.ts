@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '@calm-hand/core'
+import type { Document } from '@calm-hand/core/document'
+import { designLoop } from '@calm-hand/core/tuning'
+import { demo } from '../../../core/tests/demo'
+import { newLoop, newTrial } from './newLoop'
+
+const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'boarding-ramp', 'boat-shed-arm']
+
+/** The document with a loop on every push that is free, and a trial. */
+function withAll(document: Document): Document {
+  let next = document
+  for (let added = newLoop(next); added !== undefined; added = newLoop(next))
+    next = { ...next, loops: { ...next.loops, [added.name]: added.part } }
+  const { name, part } = newTrial(next)
+  return { ...next, trials: { [name]: part } }
+}
+
+describe('new loops and trials', () => {
+  it.each(machines)('of %s have no problems, each on a push of its own that moves what it holds', (name) => {
+    const document = withAll(demo(name))
+    const outcome = checkDocument(document)
+    expect(outcome).toMatchObject({ kind: 'done' })
+    const pushes = Object.values(document.loops).map(({ pushes: push }) => push)
+    expect(new Set(pushes).size).toBe(pushes.length)
+    expect(pushes.length).toBeGreaterThan(0)
+    if (outcome.kind === 'refused') return
+    for (const loop of Object.keys(document.loops)) expect(designLoop(outcome.value.resolved, loop).kind, loop).toBe('done')
+  })
+
+  it('take the law that the held quantity allows', () => {
+    const { part } = newLoop(demo('pilot-cutter'))!
+    expect(part).toMatchObject({ holds: 'speed', pushes: 'thrust', law: { kind: 'proportionalIntegral' } })
+    expect(newLoop(demo('derrick'))!.part).toMatchObject({ law: { kind: 'pidOnRate' } })
+  })
+
+  it('hold what the drive itself moves', () => {
+    const held = Object.values(withAll(demo('derrick')).loops).map(({ holds }) => holds)
+    expect(held).toEqual(['column.angle', 'boom.angle', 'load.travel'])
+  })
+})
