@@ -237,3 +237,39 @@ describe('derivatives at a point', () => {
     expect(finite(found)).toBeNear(finite(wanted), { relative: 1e-13 })
   })
 })
+
+describe('a program for two states at once', () => {
+  /** Both lanes of every slot. */
+  function runTwin(code: x.Code, first: readonly number[], second: readonly number[]): [Float64Array, Float64Array] {
+    const module = x.loadModule(x.printTwin(code))
+    const memory = module.memory()
+    first.forEach((value, i) => memory.set([value, second[i]!], 2 * i))
+    module.call('go')
+    const lane = (of: 0 | 1) => Float64Array.from({ length: code.slots }, (_, i) => memory[2 * i + of]!)
+    return [lane(0), lane(1)]
+  }
+
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('gives for each the bits of the plain one, seed %i', (seed) => {
+    const { code, values } = program(seed, seed > 6 ? 1500 : 160, 'any')
+    const others = values.map((value, i) => value * (i % 2 === 0 ? -0.7 : 1e7)) // large angles take the costly way
+    const [first, second] = runTwin(code, values, others)
+    expectSameBits(first, runWasm(code, values))
+    expectSameBits(second, runWasm(code, others))
+  })
+
+  it('loops, chooses and copies where both count alike', () => {
+    const graph = new x.Graph()
+    const [count, total, pointer] = [graph.slot(0), graph.slot(1), graph.slot(2)]
+    const body = [
+      x.repeatWhile(x.less(0, count), [
+        x.set(1, x.add(total, x.select(x.less(total, 5), count, x.mul(0.5, count)))),
+        x.when(x.equal(count, 2), [x.copy(0, 2, pointer)], [x.set(3, x.sin(total))]),
+        x.set(0, x.sub(count, 1)),
+      ]),
+    ]
+    const code = { slots: 8, procedures: [{ name: 'go', body }] }
+    const [first, second] = runTwin(code, [4, 0, 5], [4, 3, 5])
+    expectSameBits(first, runWasm(code, [4, 0, 5]))
+    expectSameBits(second, runWasm(code, [4, 3, 5]))
+  })
+})

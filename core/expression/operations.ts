@@ -30,7 +30,8 @@ const infix =
   (a = '', b = '') =>
     `(${a} ${sign} ${b})`
 
-const i64Constant = (value: bigint): number[] => {
+/** The instruction that puts a 64-bit integer on the stack. */
+export const i64Constant = (value: bigint): number[] => {
   const bytes = [0x42]
   for (let rest = BigInt.asIntN(64, value); ; rest >>= 7n) {
     const low = Number(rest & 0x7fn)

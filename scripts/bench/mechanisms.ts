@@ -4,8 +4,20 @@ import { join } from 'node:path'
 import { checkDocument } from '@calm-hand/core'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { Graph, add, assign, call, isNode, less, loadModule, printWasm, repeatWhile, set } from '@calm-hand/core/expression'
-import type { Code, NumberNode, Procedure, Scalar } from '@calm-hand/core/expression'
+import {
+  Graph,
+  add,
+  assign,
+  call,
+  isNode,
+  less,
+  loadModule,
+  printTwin,
+  printWasm,
+  repeatWhile,
+  set,
+} from '@calm-hand/core/expression'
+import type { Code, LoadedModule, NumberNode, Procedure, Scalar } from '@calm-hand/core/expression'
 import {
   assemble,
   closeChains,
@@ -37,6 +49,8 @@ export function mechanismRows(least: (rounds: number, action: (round: number) =>
   const ratios = fused.againstC(['-O2', '-O3 -march=native'])
   rows.push(['arm: fused Runge-Kutta in WebAssembly over gcc -O2', ratios[0]!.toFixed(2), '<= 1.25'])
   rows.push(['the same over gcc -O3 -march=native', ratios[1]!.toFixed(2), '<= 1.8'])
+
+  rows.push(['two states at once (f64x2) against one, throughput on the arm', fused.twinThroughput().toFixed(2), '>= 1.4'])
 
   const { forward, derivatives, plain } = evaluationTimes(arm, least)
   rows.push(['loop-based TypeScript over ours, forward dynamics of the arm', (plain / forward).toFixed(0), '>= 10'])
@@ -147,6 +161,27 @@ class Fused {
       bins.forEach((bin, i) => (best[i] = Math.min(best[i]!, Number(execFileSync(bin, ['12'], { encoding: 'utf8' })))))
     }
     return best.map((c) => wasm / c)
+  }
+
+  /** Steps a second of two states in one run over those of one. */
+  twinThroughput(): number {
+    const [one, two] = [loadModule(printWasm(this.code)), loadModule(printTwin(this.code))]
+    const best = [Infinity, Infinity]
+    const timed = (module: LoadedModule, lanes: 1 | 2) => {
+      const memory = module.memory()
+      for (let lane = 0; lane < lanes; lane++) {
+        this.start.forEach((value, i) => (memory[lanes * (this.state + i) + lane] = value * (1 + 0.01 * lane)))
+        memory[lanes * this.left + lane] = stepsPerRun
+      }
+      const began = performance.now()
+      module.call('run')
+      best[lanes - 1] = Math.min(best[lanes - 1]!, performance.now() - began)
+    }
+    for (let round = 0; round < 12 * rounds; round++) {
+      timed(one, 1)
+      timed(two, 2)
+    }
+    return (2 * best[0]!) / best[1]!
   }
 
   private compiled(flags: string): string {

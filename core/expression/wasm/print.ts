@@ -7,7 +7,7 @@ import type { Pair } from './pairs'
 import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
 import type { Flag, Node, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
-import type { Code, Statement } from '../procedure'
+import type { Assignment, Code, Statement } from '../procedure'
 import type { Rebuilder } from '../rebuild'
 import type { Item, Root, Schedule } from '../schedule'
 import type { FunctionBody } from './encoder'
@@ -28,17 +28,25 @@ export interface WasmModule {
 
 /** Every procedure becomes an exported function without parameters. */
 export function printWasm(code: Code): WasmModule {
-  return new Printer(code).module()
+  return new Printer(code, 8, (printer, procedures) => new BodyPrinter(printer, 0, procedures)).module()
 }
 
-class Printer {
+type MakeBody = (printer: Printer, procedures: ReadonlyMap<string, number>) => BodyPrinter
+
+/** Prints a program: its procedures, what they call, and the tables they read. */
+export class Printer {
   private readonly functions: (FunctionBody | undefined)[] = []
   private readonly subFunctions = new Map<SubFunction, number>()
   private readonly tables = new Map<Table, number>()
   private uniformIndex: number | undefined
   private slots: number
 
-  constructor(private readonly code: Code) {
+  constructor(
+    private readonly code: Code,
+    /** Bytes of a slot. */
+    private readonly slotBytes: number,
+    readonly body: MakeBody,
+  ) {
     this.slots = code.slots
   }
 
@@ -46,15 +54,15 @@ class Printer {
     const { procedures } = this.code
     const names = new Map(procedures.map(({ name }) => [name, this.reserve()]))
     for (const { name, body } of procedures) {
-      const printer = new BodyPrinter(this, 0, names)
+      const printer = this.body(this, names)
       printer.statements(body)
       this.functions[names.get(name)!] = printer.finish('nothing')
     }
-    const data = [...this.tables].map(([table, slot]) => ({ address: slot * 8, values: table.values }))
+    const data = [...this.tables].map(([table, slot]) => ({ address: slot * this.slotBytes, values: table.values }))
     const bytes = encodeModule({
       functions: this.functions.map((body) => body!),
       exports: [...names].map(([name, index]) => ({ name, index })),
-      pages: Math.ceil((this.slots * 8) / pageBytes),
+      pages: Math.ceil((this.slots * this.slotBytes) / pageBytes),
       data,
     })
     return { bytes, slots: this.slots }
@@ -74,12 +82,13 @@ class Printer {
     return this.slots - count
   }
 
+  /** Where a table begins, in bytes. */
   table(table: Table): number {
     const known = this.tables.get(table)
-    if (known !== undefined) return known
-    const slot = this.scratch(table.values.length)
+    if (known !== undefined) return known * this.slotBytes
+    const slot = this.scratch(Math.ceil((table.values.length * 8) / this.slotBytes))
     this.tables.set(table, slot)
-    return slot
+    return slot * this.slotBytes
   }
 
   subFunction(callee: SubFunction): number {
@@ -107,16 +116,19 @@ class Printer {
 }
 
 /** Prints one function. Locals are numbered per type while printing and placed behind the parameters at the end. */
-class BodyPrinter {
-  private readonly bytes = new Bytes()
-  private readonly numbers = new LocalPool()
-  private readonly flags = new LocalPool()
+export class BodyPrinter {
+  protected readonly bytes = new Bytes()
+  protected readonly numbers = new LocalPool()
+  protected readonly flags = new LocalPool()
   /** Positions in `bytes` to be filled with a flag local's number once the count of number locals is known. */
   private readonly flagUses: { at: number; local: number }[] = []
 
+  protected readonly numberType: number = f64
+  protected readonly flagType: number = i32
+
   constructor(
-    private readonly printer: Printer,
-    private readonly parameters: number,
+    protected readonly printer: Printer,
+    protected readonly parameters: number,
     private readonly procedures: ReadonlyMap<string, number>,
   ) {}
 
@@ -134,8 +146,8 @@ class BodyPrinter {
       parameters: this.parameters,
       gives,
       locals: [
-        [this.numbers.size, f64],
-        [this.flags.size, i32],
+        [this.numbers.size, this.numberType],
+        [this.flags.size, this.flagType],
       ],
       code,
     }
@@ -174,15 +186,15 @@ class BodyPrinter {
         return
       case 'copy':
         this.block([{ value: lowering().number(statement.to) }])
-        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74) // to i32, times 8
         return this.copy(statement.from, statement.count)
       default:
         return statement satisfies never
     }
   }
 
-  /** To the address on the stack. A short copy is spelled out: the general instruction leaves the compiled code. */
-  private copy(from: number, count: number): void {
+  /** To the slot whose number is on the stack. A short copy is spelled out: the general instruction leaves the compiled code. */
+  protected copy(from: number, count: number): void {
+    this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74) // to i32, times 8
     if (count > longestSpelledCopy) {
       this.bytes.push(0x41, ...signed(from * 8), 0x41, ...signed(count * 8), 0xfc, 0x0a, 0, 0)
       return
@@ -206,21 +218,19 @@ class BodyPrinter {
     this.flags.release(address)
   }
 
-  private condition(condition: Flag): void {
+  protected condition(condition: Flag): void {
     this.block([{ value: lowering().flag(condition) }])
   }
 
   private assign(values: readonly { slot: number; value: Scalar }[]): void {
     const lower: Rebuilder = lowering()
-    const { pairs, rest } = splitPairs(values.map(({ slot, value }) => ({ slot, value: lower.number(value) })))
-    pairs.forEach((pair) => this.pair(pair))
-    const plan = schedule(rest)
+    const plan = schedule(this.first(values.map(({ slot, value }) => ({ slot, value: lower.number(value) }))))
     if (plan.chunks.length === 1) return this.items(plan.chunks[0]!, plan, new Map())
     const base = this.printer.scratch(plan.crossing.length)
     const homes = new Map(plan.crossing.map((node, i) => [node, base + i]))
     for (const chunk of plan.chunks) {
       const index = this.printer.reserve()
-      const printer = new BodyPrinter(this.printer, 0, this.procedures)
+      const printer = this.printer.body(this.printer, this.procedures)
       printer.items(chunk, plan, homes)
       this.printer.place(index, printer.finish('nothing'))
       this.bytes.push(0x10)
@@ -228,8 +238,15 @@ class BodyPrinter {
     }
   }
 
+  /** Prints what can go first in another way, and gives the rest. */
+  protected first(values: readonly Assignment[]): readonly Assignment[] {
+    const { pairs, rest } = splitPairs(values)
+    pairs.forEach((pair) => this.pair(pair))
+    return rest
+  }
+
   /** Two neighbouring slots in one vector of two doubles. */
-  private pair(pair: Pair): void {
+  protected pair(pair: Pair): void {
     this.bytes.push(0x41, 0)
     for (const step of pairSteps(pair)) {
       switch (step.does) {
@@ -253,7 +270,7 @@ class BodyPrinter {
     this.bytes.unsigned(pair.slot * 8)
   }
 
-  private block(roots: readonly Root[]): void {
+  protected block(roots: readonly Root[]): void {
     const plan = schedule(roots)
     for (const chunk of plan.chunks) this.items(chunk, plan, new Map())
   }
@@ -272,12 +289,12 @@ class BodyPrinter {
     })
   }
 
-  private name(node: Node, context: Context, usedHere: boolean): void {
+  protected name(node: Node, context: Context, usedHere: boolean): void {
     const home = context.homes.get(node)
     if (home !== undefined) {
       this.bytes.push(0x41, 0)
       this.operation(node, context)
-      if (node.sort === 'flag') this.bytes.push(0xb7)
+      if (node.sort === 'flag') this.flagToNumber()
       this.store(home)
     }
     if (!usedHere) return
@@ -288,14 +305,19 @@ class BodyPrinter {
     this.local(localSet, node, local)
   }
 
-  private root(root: Root, context: Context): void {
+  /** As it is kept in memory. */
+  protected flagToNumber(): void {
+    this.bytes.push(0xb7)
+  }
+
+  protected root(root: Root, context: Context): void {
     if (root.slot === undefined) return this.operand(root.value, context)
     this.bytes.push(0x41, 0)
     this.operand(root.value, context)
     this.store(root.slot)
   }
 
-  private operand(operand: Operand, context: Context): void {
+  protected operand(operand: Operand, context: Context): void {
     if (typeof operand === 'number') {
       this.bytes.push(0x44)
       this.bytes.double(operand)
@@ -312,7 +334,7 @@ class BodyPrinter {
     this.operation(operand, context)
   }
 
-  private operation(node: Node, context: Context): void {
+  protected operation(node: Node, context: Context): void {
     const operands = (values: readonly Operand[]) => values.forEach((value) => this.operand(value, context))
     if (node.sort === 'flag') {
       operands(node.operands)
@@ -331,7 +353,7 @@ class BodyPrinter {
       case 'lookup':
         operands(node.operands)
         this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
-        this.bytes.unsigned(this.printer.table(node.table!) * 8)
+        this.bytes.unsigned(this.printer.table(node.table!))
         return
       case 'uniform':
         operands(node.operands)
@@ -353,7 +375,7 @@ class BodyPrinter {
   }
 
   /** Cheap arms are both computed; a costly one, used only here, is skipped when it is not chosen. */
-  private select([condition, then, otherwise]: readonly Operand[], context: Context): void {
+  protected select([condition, then, otherwise]: readonly Operand[], context: Context): void {
     const costly = nestedCost(then!, context) + nestedCost(otherwise!, context) > worthABranch
     const inOrder = costly ? [condition!] : [then!, otherwise!, condition!]
     for (const operand of inOrder) this.operand(operand, context)
@@ -368,7 +390,7 @@ class BodyPrinter {
     this.bytes.push(0x0b)
   }
 
-  private load(slot: number, node: Node): void {
+  protected load(slot: number, node: Node): void {
     this.bytes.push(0x41, 0, 0x2b, 3)
     this.bytes.unsigned(slot * 8)
     if (node.sort !== 'flag') return
@@ -377,7 +399,7 @@ class BodyPrinter {
     this.bytes.push(0x62) // not equal
   }
 
-  private store(slot: number): void {
+  protected store(slot: number): void {
     this.bytes.push(0x39, 3)
     this.bytes.unsigned(slot * 8)
   }
@@ -398,7 +420,7 @@ class BodyPrinter {
   }
 }
 
-interface Context {
+export interface Context {
   readonly named: ReadonlySet<Node>
   readonly locals: Map<Node, number>
   readonly homes: ReadonlyMap<Node, number>
@@ -418,7 +440,7 @@ function nestedCost(operand: Operand, context: Context): number {
 }
 
 /** Locals given out by number and taken back after their last use. */
-class LocalPool {
+export class LocalPool {
   size = 0
   private readonly free: number[] = []
 

@@ -1,0 +1,215 @@
+import { f64, signed } from './encoder'
+import { BodyPrinter, Printer } from './print'
+import { i64Constant, primitives } from '../operations'
+import type { Flag, Node, NumberNode, Operand } from '../graph'
+import type { PrimitiveName } from '../operations'
+import type { Assignment, Code } from '../procedure'
+import type { Context, WasmModule } from './print'
+
+const v128 = 0x7b
+const localGet = 0x20
+const localSet = 0x21
+/** Instructions of two doubles at once, behind the prefix 0xfd: W3C WebAssembly Core Specification 2.0. */
+const vector = {
+  load: 0x00,
+  store: 0x0b,
+  constant: 0x0c,
+  splat: 0x14,
+  extractInteger: 0x1d,
+  extract: 0x21,
+  replace: 0x22,
+  anyTrue: 0x53,
+  bitSelect: 0x52,
+} as const
+
+const operations: Readonly<Partial<Record<PrimitiveName, readonly number[]>>> = {
+  add: [0xf0, 0x01],
+  subtract: [0xf1, 0x01],
+  multiply: [0xf2, 0x01],
+  divide: [0xf3, 0x01],
+  minimum: [0xf4, 0x01],
+  maximum: [0xf5, 0x01],
+  absolute: [0xec, 0x01],
+  negate: [0xed, 0x01],
+  squareRoot: [0xef, 0x01],
+  floor: [0x75],
+  nearest: [0x94, 0x01],
+}
+
+const flagOperations = { less: 0x49, atMost: 0x4b, equal: 0x47, and: 0x4e, or: 0x50, not: 0x4d } as const
+const lanes = [0, 1] as const
+
+/**
+ * The same program for two states at once: every slot is a vector of two doubles, 16 bytes, and every operation works on
+ * both. What has no vector instruction is done lane by lane, with the same bits as the plain program. Loops and conditions
+ * of the program go on while they hold in either state: they must count alike in both, as fixed steps do.
+ */
+export function printTwin(code: Code): WasmModule {
+  return new Printer(code, 16, (printer, procedures) => new TwinBody(printer, 0, procedures)).module()
+}
+
+class TwinBody extends BodyPrinter {
+  protected override readonly numberType = v128
+  protected override readonly flagType = v128
+
+  protected override condition(condition: Flag): void {
+    super.condition(condition)
+    this.emit(vector.anyTrue)
+  }
+
+  protected override first(values: readonly Assignment[]): readonly Assignment[] {
+    return values // everything goes in pairs already
+  }
+
+  protected override copy(from: number, count: number): void {
+    this.emit(vector.extract, 0)
+    this.bytes.push(0xfc, 0x02, 0x41, 4, 0x74) // to i32, times 16
+    this.integer(from * 16)
+    this.integer(count * 16)
+    this.bytes.push(0xfc, 0x0a, 0, 0)
+  }
+
+  protected override flagToNumber(): void {
+    // a mask is kept as it is
+  }
+
+  protected override operand(operand: Operand, context: Context): void {
+    if (typeof operand === 'number') return this.constant(operand)
+    if (typeof operand === 'boolean') {
+      this.emit(vector.constant, ...new Array<number>(16).fill(operand ? 0xff : 0))
+      return
+    }
+    super.operand(operand, context)
+  }
+
+  protected override operation(node: Node, context: Context): void {
+    const operands = (values: readonly Operand[]) => values.forEach((value) => this.operand(value, context))
+    if (node.sort === 'flag') {
+      operands(node.operands)
+      this.emit(flagOperations[node.operation])
+      return
+    }
+    switch (node.operation) {
+      case 'slot':
+        return this.load(node.index)
+      case 'select':
+        operands([node.operands[1]!, node.operands[2]!, node.operands[0]!])
+        this.emit(vector.bitSelect)
+        return
+      case 'copySign':
+        operands(node.operands)
+        this.emit(vector.constant, ...magnitudeBits, ...magnitudeBits)
+        this.emit(vector.bitSelect)
+        return
+      case 'lookup':
+        return this.byLane(node.operands, context, () => {
+          this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
+          this.bytes.unsigned(this.printer.table(node.table!))
+        })
+      case 'uniform':
+        return this.byLane(node.operands, context, () => {
+          this.bytes.push(0x10)
+          this.bytes.unsigned(this.printer.uniform())
+        })
+      case 'callIf':
+        return this.callIf(node, context)
+      default: {
+        const name = node.operation as PrimitiveName
+        const both = operations[name]
+        if (both === undefined) return this.byLane(node.operands, context, () => this.bytes.push(...primitives[name].wasm))
+        operands(node.operands)
+        this.bytes.push(0xfd, ...both)
+      }
+    }
+  }
+
+  protected override load(slot: number): void {
+    this.bytes.push(0x41, 0)
+    this.emit(vector.load, 3)
+    this.bytes.unsigned(slot * 16)
+  }
+
+  protected override store(slot: number): void {
+    this.emit(vector.store, 3)
+    this.bytes.unsigned(slot * 16)
+  }
+
+  /** A function of plain doubles, called for each of the two. */
+  private byLane(values: readonly Operand[], context: Context, print: () => void): void {
+    const held = values.map((value) => this.held(value, context))
+    for (const lane of lanes) {
+      for (const local of held) this.lane(local, lane)
+      print()
+      this.join(lane)
+    }
+    held.forEach((local) => this.numbers.release(local))
+  }
+
+  /** The costly function is called for those of the two that need it; seldom for any. */
+  private callIf(node: NumberNode, context: Context): void {
+    const [condition, otherwise, ...given] = node.operands
+    const [mask, plain] = [this.held(condition!, context), this.held(otherwise!, context)]
+    this.get(mask)
+    this.emit(vector.anyTrue)
+    this.bytes.push(0x04, v128)
+    const held = given.map((value) => this.held(value, context))
+    for (const lane of lanes) {
+      this.get(mask)
+      this.emit(vector.extractInteger, lane)
+      this.bytes.push(...i64Constant(0n), 0x52, 0x04, f64)
+      for (const local of held) this.lane(local, lane)
+      this.bytes.push(0x10)
+      this.bytes.unsigned(this.printer.subFunction(node.callee!))
+      this.bytes.push(0x05)
+      this.lane(plain, lane)
+      this.bytes.push(0x0b)
+      this.join(lane)
+    }
+    this.bytes.push(0x05)
+    this.get(plain)
+    this.bytes.push(0x0b)
+    for (const local of [mask, plain, ...held]) this.numbers.release(local)
+  }
+
+  /** Computed and kept in a local of its own. */
+  private held(value: Operand, context: Context): number {
+    this.operand(value, context)
+    const local = this.numbers.take()
+    this.bytes.push(localSet)
+    this.bytes.unsigned(this.parameters + local)
+    return local
+  }
+
+  private get(local: number): void {
+    this.bytes.push(localGet)
+    this.bytes.unsigned(this.parameters + local)
+  }
+
+  private lane(local: number, lane: number): void {
+    this.get(local)
+    this.emit(vector.extract, lane)
+  }
+
+  /** The first double makes a vector, the second goes into it. */
+  private join(lane: 0 | 1): void {
+    if (lane === 0) this.emit(vector.splat)
+    else this.emit(vector.replace, 1)
+  }
+
+  private constant(value: number): void {
+    this.emit(vector.constant)
+    this.bytes.double(value)
+    this.bytes.double(value)
+  }
+
+  private integer(value: number): void {
+    this.bytes.push(0x41, ...signed(value))
+  }
+
+  private emit(...code: readonly number[]): void {
+    this.bytes.push(0xfd, ...code)
+  }
+}
+
+/** All bits of a double but its sign. */
+const magnitudeBits = [0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0x7f]
