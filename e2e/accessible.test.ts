@@ -1,5 +1,11 @@
 import AxeBuilder from '@axe-core/playwright'
+import type { Page } from '@playwright/test'
 import { expect, test } from './served'
+
+async function violationsOf(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze()
+  return violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 140)).join(' | ')}`)
+}
 
 for (const [station, theme] of [
   ['lamplighter/machine', 'day'],
@@ -18,8 +24,46 @@ for (const [station, theme] of [
     await page.goto(`${served.url}/${station}`)
     await expect(page.getByRole('navigation', { name: 'Course' })).toBeVisible()
     await page.waitForTimeout(1500)
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze()
-    expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 140)).join(' | ')}`)).toEqual([])
+    expect(await violationsOf(page)).toEqual([])
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1280)
+  })
+}
+
+for (const theme of ['day', 'dusk']) {
+  test(`tabs, menus and dialogs are accessible in ${theme}`, async ({ page, served }) => {
+    await page.addInitScript((name) => localStorage.setItem('calm-hand.theme', name), theme)
+    await page.goto(`${served.url}/lens-turret/machine`)
+    await expect(page.getByText(/checks|hold/).first()).toBeVisible()
+    for (const tab of ['Step its inputs', 'Move it', 'Read it']) {
+      await page.getByRole('tab', { name: tab }).click()
+      await page.waitForTimeout(1200)
+      expect(await violationsOf(page), tab).toEqual([])
+    }
+    await page.getByRole('checkbox', { name: 'Mark yoke' }).click()
+    await page.getByRole('checkbox', { name: 'Mark lens', exact: true }).click()
+    await page.getByRole('button', { name: 'Show' }).click()
+    await page.getByRole('menuitemcheckbox', { name: /distance/ }).click()
+    expect(await violationsOf(page), 'Show menu').toEqual([])
+    await page.keyboard.press('Escape')
+    expect(await violationsOf(page), 'edited together').toEqual([])
+    await page
+      .getByRole('button', { name: /^Shelf|from the shelf/i })
+      .first()
+      .click()
+    await page.waitForTimeout(600)
+    expect(await violationsOf(page), 'shelf').toEqual([])
+    await page.keyboard.press('Escape')
+
+    await page.goto(served.url)
+    await page.getByRole('button', { name: 'New machine' }).click()
+    for (const way of ['Equations of motion', 'Matrices']) {
+      await page.getByRole('button', { name: way }).click()
+      expect(await violationsOf(page), way).toEqual([])
+    }
+    await page.goto(`${served.url}/pilot-cutter/loops`)
+    await page.getByRole('button', { name: 'Loop', exact: true }).click()
+    await page.getByRole('button', { name: 'Ask for crossover and margin' }).click()
+    await page.waitForTimeout(800)
+    expect(await violationsOf(page), 'loops of the cutter').toEqual([])
   })
 }

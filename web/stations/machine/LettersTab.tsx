@@ -108,9 +108,9 @@ function Formula({ latex, typeset }: { readonly latex: string; readonly typeset:
     <div
       role="math"
       aria-label={latex}
-      className="py-1 text-[13px] overflow-x-auto [&>svg]:max-w-none"
+      className="py-1 text-[13px] [&>svg]:max-w-none"
       // our own letters set by the typesetter: names of the document hold letters and digits only
-      dangerouslySetInnerHTML={{ __html: typeset(latex) }}
+      dangerouslySetInnerHTML={{ __html: typeset(latex).replace('role="img"', 'aria-hidden="true"') }}
     />
   )
 }
