@@ -36,7 +36,7 @@ for (const theme of ['day', 'dusk']) {
     await expect(page.getByText(/checks|hold/).first()).toBeVisible()
     for (const tab of ['Step its inputs', 'Move it', 'Read it']) {
       await page.getByRole('tab', { name: tab }).click()
-      await page.waitForTimeout(1200)
+      await page.waitForTimeout(700)
       expect(await violationsOf(page), tab).toEqual([])
     }
     await page.getByRole('checkbox', { name: 'Mark yoke' }).click()

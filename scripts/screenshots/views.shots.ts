@@ -32,6 +32,18 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.waitForTimeout(3000)
   await shoot(page, 'written-machine')
 
+  await page.goto(`${served.url}/derrick/loops`)
+  await page.getByRole('button', { name: 'Loop', exact: true }).click()
+  await page.getByRole('button', { name: 'Ask for crossover and margin' }).click()
+  await take(page, /^phase margin/, '70')
+  await page.goto(`${served.url}/derrick/trials`)
+  await page.getByRole('button', { name: 'Trial', exact: true }).click()
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await expect(page.getByTestId('run-state')).toBeVisible()
+  await page.getByRole('slider', { name: 'Time cursor' }).fill('3')
+  await page.waitForTimeout(2500)
+  await shoot(page, 'machine-trial')
+
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '3.1')
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)

@@ -87,7 +87,7 @@ function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: 
   return (
     <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
       {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks{' '}
-      <b className="number font-medium text-ochre-text">{withUnit(command, 'N', 3)}</b>
+      <b className="number font-medium text-ochre-text">{withUnit(command, view.push.unit, 3)}</b>
     </span>
   )
 }

@@ -89,7 +89,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
-      <div className="flex flex-wrap items-center gap-x-1.5 pl-3 pr-3 py-[5px] text-[12.5px] leading-[22px]">
+      <div className="relative flex flex-wrap items-center gap-x-1.5 pl-3 pr-8 py-[5px] text-[12.5px] leading-[22px]">
         <Opener open={open} title={body} onOpen={onOpen} />
         <SlotAt path={`${own}.joint`} />{' '}
         <ChoiceSlot
@@ -104,8 +104,9 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
             , weighs <SlotAt path={`${own}.mass`} />
           </span>
         )}
-        <span className="grow" />
-        <MarkBox path={own} name={body} />
+        <span className="absolute right-3 top-2.5 leading-none">
+          <MarkBox path={own} name={body} />
+        </span>
       </div>
       {problem !== undefined && !open && (
         <p role="alert" className="px-4 pb-1.5 text-[12px] leading-4 text-coral-text">
