@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import { designPoint } from '../control'
 import { fromPolynomials } from '../linear'
 import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
-import { inputSteps, modelReport } from './index'
+import { inputSteps, modelReport, stepForms } from './index'
+import type { StepForms } from './index'
 
 const system = (num: number[], den: number[]) => ({ ...fromPolynomials(num, den, null), inputs: ['u'], outputs: ['y'] })
 const only = (num: number[], den: number[]) => inputSteps(system(num, den), 'u', ['y'])[0]!
@@ -17,6 +21,23 @@ describe('a step of one input', () => {
     expect(sampled).toHaveLength(21)
     for (const { t: at, y: value } of sampled) expect(value).toBeNear(3 * (1 - Math.exp(-at / 0.5)), { absolute: 1e-12 })
   })
+
+  it('is the same as continuous, as held and sampled, and as transfer function', () => {
+    const [{ transfer, y, disagreement }] = stepForms(system([2, 1], [0.3, 0.8, 2, 1]), 'u', ['y']) as [StepForms]
+    expect(transfer).toBeNear([...y], { absolute: 1e-11 })
+    expect(disagreement).toBeLessThan(1e-11)
+  })
+
+  it.each(['lens-turret', 'sprung-cabin', 'derrick'])(
+    'agrees in its three forms for every drive and coordinate of %s',
+    (name) => {
+      const { resolved } = expectDone(checkDocument(demo(name)))
+      const { system: linear } = expectDone(designPoint(Object.values(resolved.machines)[0]!))
+      for (const input of linear.inputs)
+        for (const { output, disagreement } of stepForms(linear, input, linear.states.slice(0, linear.states.length / 2)))
+          expect(disagreement, output).toBeLessThan(1e-6)
+    },
+  )
 
   it('names a start the wrong way', () => {
     // a zero in the right half plane; the undershoot is computed in the file

@@ -1,4 +1,4 @@
-import { poles, stepResponse } from '../linear'
+import { fromPolynomials, poles, sampledWithHold, stepResponse, transferFunction } from '../linear'
 import type { StateSpace } from '../linear'
 
 export interface InputStep {
@@ -39,6 +39,57 @@ export function inputSteps(
     const dots = t.flatMap((at, k) => (k % every === 0 ? [{ t: at, y: values[k]! }] : []))
     return { output, t, y: values, sampled: dots, wrongWay: startsWrongWay(values) }
   })
+}
+
+export interface StepForms extends InputStep {
+  /** The same from the transfer function, at the times of `y`; nothing for a sampled machine or one of too many states. */
+  readonly transfer: readonly number[] | undefined
+  /** Largest difference of the forms, as a share of the largest excursion. */
+  readonly disagreement: number
+}
+
+/** States: coefficients of a higher order take long, and have no digits left. */
+const mostForTransfer = 24
+
+/** The same steps in all forms of the model: continuous, held and sampled by itself, and as transfer functions. */
+export function stepForms(...given: Parameters<typeof inputSteps>): StepForms[] {
+  const [system, input, , size = 1] = given
+  const column = system.inputs.indexOf(input)
+  const isContinuous = system.dt === null
+  const steps = inputSteps(...given)
+  const [first] = steps
+  if (first === undefined) return []
+  const every = Math.round((first.t.length - 1) / (first.sampled.length - 1))
+  const until = first.t.at(-1)!
+  const held = isContinuous ? heldSteps(system, column, every * (first.t[1]! - first.t[0]!), first.sampled.length) : undefined
+  return steps.map((step) => {
+    const row = system.outputs.indexOf(step.output)
+    const sampled = step.sampled.map(({ t, y }, k) => ({ t, y: held === undefined ? y : size * held[k]![row]! }))
+    const transfer =
+      isContinuous && system.states.length <= mostForTransfer
+        ? transferStep(system, column, row, until).map((value) => size * value)
+        : undefined
+    const most = Math.max(...step.y.map(Math.abs), Number.MIN_VALUE)
+    const gaps = [...sampled.map(({ y }, k) => y - step.y[k * every]!), ...(transfer ?? []).map((value, k) => value - step.y[k]!)]
+    return { ...step, sampled, transfer, disagreement: Math.max(...gaps.map(Math.abs)) / most }
+  })
+}
+
+/** Outputs of the sampled model with a held step, sample by sample. */
+function heldSteps(system: StateSpace, input: number, dt: number, count: number): number[][] {
+  const { a, b, c, d } = sampledWithHold(system, dt)
+  let x = a.map(() => 0)
+  return Array.from({ length: count }, () => {
+    const y = c.map((row, i) => row.reduce((sum, value, k) => sum + value * x[k]!, d[i]![input]!))
+    x = a.map((row, i) => row.reduce((sum, value, k) => sum + value * x[k]!, b[i]![input]!))
+    return y
+  })
+}
+
+/** The step of one channel out of its transfer function, in a canonical form of its own. */
+function transferStep(system: StateSpace, input: number, output: number, until: number): number[] {
+  const { numerator, denominator } = transferFunction(system, input, output)
+  return stepResponse(fromPolynomials(numerator, denominator, null), until, points, 0).y.map(([value]) => value!)
 }
 
 /** The first noticeable excursion and the last value lie on different sides of the start. */

@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react'
 import { shortCoordinate, shortInput } from '@calm-hand/core/machine'
-import { inputSteps } from '@calm-hand/core/simulation'
-import type { InputStep, ModelReport } from '@calm-hand/core/simulation'
+import { stepForms } from '@calm-hand/core/simulation'
+import type { ModelReport, StepForms } from '@calm-hand/core/simulation'
 import { ChoiceSlot } from '../../../sentence'
 import { digitsOf, shownUnit, toShown, withUnit } from '../../../units'
 
@@ -24,7 +24,7 @@ export function StepGrid({ report, units }: StepGridProps) {
   const steps = useMemo(() => {
     if (point === undefined || input === undefined) return []
     const outputs = point.system.outputs.filter((name) => name in units)
-    return inputSteps(point.system, input.name, outputs, input.step, seconds)
+    return stepForms(point.system, input.name, outputs, input.step, seconds)
   }, [point, input, units, seconds])
   if (report === undefined) return <p className="note p-4">Stepping its inputs ...</p>
   if (point === undefined) return <p className="note p-4">It does not rest anywhere yet, so there is nothing to step from.</p>
@@ -41,7 +41,7 @@ export function StepGrid({ report, units }: StepGridProps) {
           onChoose={setAsked}
         />{' '}
         <span className="number">{withUnit(input.step, input.unit, 2)}</span> more, and look for{' '}
-        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. Dots: what a controller would sample.{' '}
+        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. {formsInWords(steps)}{' '}
         {wrong.length > 0 && <b className="font-semibold text-ochre-text">{wrong.join(', ')} first goes the wrong way.</b>}
       </p>
       <ul className="flex flex-wrap gap-x-3 gap-y-1">
@@ -55,7 +55,7 @@ export function StepGrid({ report, units }: StepGridProps) {
   )
 }
 
-function SmallChart({ step, unit }: { readonly step: InputStep; readonly unit: string }) {
+function SmallChart({ step, unit }: { readonly step: StepForms; readonly unit: string }) {
   const values = step.y.map((value) => toShown(value, unit))
   const [least, most] = [Math.min(0, ...values), Math.max(0, ...values)]
   const isStill = most === least
@@ -79,12 +79,34 @@ function SmallChart({ step, unit }: { readonly step: InputStep; readonly unit: s
           stroke={step.wrongWay ? 'var(--ochre)' : 'var(--kelp)'}
           strokeWidth="1.6"
         />
+        {step.transfer !== undefined && (
+          <path
+            d={`M${step.t.map((t, k) => `${x(t).toFixed(1)} ${y(toShown(step.transfer![k]!, unit)).toFixed(1)}`).join(' L')}`}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="1"
+            strokeDasharray="2 4"
+          />
+        )}
         {step.sampled.map(({ t, y: value }) => (
           <circle key={t} cx={x(t)} cy={y(toShown(value, unit))} r="1.3" fill="var(--slate)" />
         ))}
       </svg>
     </figure>
   )
+}
+
+/** Share of the largest excursion up to which forms of a model are called the same. */
+const same = 1e-6
+
+/** What the line, the dots and the dashes are, and whether they say the same. */
+function formsInWords(steps: readonly StepForms[]): string {
+  const [first] = steps
+  if (first === undefined) return ''
+  const drawn = first.transfer === undefined ? 'Dots: held and sampled.' : 'Dots: held and sampled; dashes: as transfer function.'
+  const worst = steps.reduce((a, b) => (b.disagreement > a.disagreement ? b : a))
+  if (worst.disagreement <= same) return `${drawn} They agree.`
+  return `${drawn} At ${plain(worst.output)} they differ by ${digitsOf(100 * worst.disagreement, '', 2)} %: coefficients of this order lose digits.`
 }
 
 function plain(name: string): string {
