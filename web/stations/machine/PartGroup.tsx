@@ -22,6 +22,8 @@ interface PartGroupProps {
   readonly title: string
   readonly group: string
   readonly kinds: readonly (AnyKind & { readonly label?: string })[]
+  /** Those of them that are not added from the list. */
+  readonly notAdded?: readonly string[]
   /** What a new part of a kind starts with, by slot. */
   readonly fresh: Readonly<Record<string, unknown>>
   /** Whether other machines of the yard may lend parts. */
@@ -31,7 +33,19 @@ interface PartGroupProps {
 }
 
 /** Parts of one group of a machine, each a sentence whose ledger unfolds; adding by kind. */
-export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose, fresh, onRename, hasShelf }: PartGroupProps) {
+export function PartGroup({
+  title,
+  group,
+  kinds,
+  path,
+  machine,
+  chosen,
+  onChoose,
+  fresh,
+  onRename,
+  hasShelf,
+  notAdded = [],
+}: PartGroupProps) {
   const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
   const add = (kind: AnyKind) => {
     const { name, change } = addPartTo(path, machine, group, kind, fresh)
@@ -74,11 +88,13 @@ export function PartGroup({ title, group, kinds, path, machine, chosen, onChoose
               <option value="" disabled>
                 Which?
               </option>
-              {kinds.map(({ name, label }) => (
-                <option key={name} value={name}>
-                  {label}
-                </option>
-              ))}
+              {kinds
+                .filter(({ name }) => !notAdded.includes(name))
+                .map(({ name, label }) => (
+                  <option key={name} value={name}>
+                    {label}
+                  </option>
+                ))}
             </select>
           </label>
         )}

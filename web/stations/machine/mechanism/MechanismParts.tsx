@@ -1,4 +1,5 @@
 import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
+import { useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
@@ -11,7 +12,9 @@ import {
   joints,
   linkedBody,
   mechanismSensors,
+  meshShape,
   motionKind,
+  shapes,
   surroundings,
 } from '@calm-hand/core/machine'
 import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
@@ -116,6 +119,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       {open && (
         <div className="pl-4 pr-4 pb-2">
           <LedgerRows kind={linkedBody} without={['title', 'joint', 'shapes']} path={own} />
+          <Shapes path={own} part={part} />
           <MassFrom path={own} />
           <NameField
             key={body}
@@ -177,6 +181,29 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
         </div>
       )}
     </section>
+  )
+}
+
+/** What new shapes start with. */
+const freshShape = { radius: 0.05, length: 0.2, size: [0.1, 0.1, 0.1] }
+
+/** What a body is drawn as and may be weighed by; meshes come with their files. */
+function Shapes({ path, part }: { readonly path: string; readonly part: Part }) {
+  const [chosen, setChosen] = useState('')
+  return (
+    <div className="-mx-4 my-1">
+      <PartGroup
+        title="Shapes"
+        group="shapes"
+        kinds={shapes}
+        notAdded={[meshShape.name]}
+        path={path}
+        machine={part}
+        chosen={chosen}
+        onChoose={setChosen}
+        fresh={freshShape}
+      />
+    </div>
   )
 }
 

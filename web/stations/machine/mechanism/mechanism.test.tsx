@@ -159,6 +159,19 @@ describe('the parts as sentences', () => {
   })
 })
 
+describe('the shapes of a body', () => {
+  it('are added, edited and removed, and weigh it', () => {
+    shown('foot')
+    fireEvent.change(screen.getByRole('combobox', { name: 'Add to shapes' }), { target: { value: 'box' } })
+    const made = findAt(open().document, `${path}.bodies.foot.shapes`) as Record<string, Part>
+    expect(made.box).toMatchObject({ kind: 'box', size: [0.1, 0.1, 0.1], at: [0, 0, 0] })
+    expect(open().problems).toEqual([])
+    expect(open().past.at(-1)!.label).toBe('Add box')
+    undo()
+    expect(Object.keys(findAt(open().document, `${path}.bodies.foot.shapes`) as object)).toEqual(['shape1'])
+  })
+})
+
 describe('several parts together', () => {
   const masses = () => ['rod', 'foot', 'knuckle'].map((body) => findAt(open().document, `${path}.bodies.${body}.mass`))
   const mark = (name: string) => fireEvent.click(screen.getByRole('checkbox', { name: `Mark ${name}` }))
