@@ -157,9 +157,20 @@ describe('bad mechanisms', () => {
       },
     ]),
   )
+  const placed = { at: [0, 0, 0], turned: [0, 0, 0] }
+  const flatBox = { plate: { kind: 'box', ...placed, size: [1, 0, 1] } }
+  const noMesh = { hull: { kind: 'mesh', ...placed, file: 'a.stl', scale: [1, 0, 1] } }
   it.each<[what: string, path: string, value: unknown, where: string, words: RegExp]>([
     ['a body that hangs on nothing', `${ramp}.bodies.foot.joint.on`, 'outrLeaf', `${ramp}.bodies.foot.joint.on`, /no body named/],
     ['a circle of joints', `${ramp}.bodies.innerLeaf.joint.on`, 'foot', `${ramp}.bodies.innerLeaf.joint.on`, /hangs on itself/],
+    ['a box without a side', `${ramp}.bodies.knuckle.shapes`, flatBox, `${ramp}.bodies.knuckle.shapes.plate.size`, /side of 0 m/],
+    [
+      'a mesh scaled to nothing',
+      `${ramp}.bodies.knuckle.shapes`,
+      noMesh,
+      `${ramp}.bodies.knuckle.shapes.hull.scale`,
+      /scaled by 0/,
+    ],
     ['an axis of length 0', `${ramp}.bodies.rod.joint.axis`, [0, 0, 0], `${ramp}.bodies.rod.joint.axis`, /no direction/],
     ['an inertia that cannot be', `${ramp}.bodies.rod.inertia`, [1, 1, 9, 0, 0, 0], `${ramp}.bodies.rod.inertia`, /exceeds/],
     ['a mass that is no number', `${ramp}.bodies.rod.mass`, '4.9 kg', `${ramp}.bodies.rod.mass`, /plain number/],

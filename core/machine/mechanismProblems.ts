@@ -40,6 +40,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
   const problems = [
     ...contradictions(path, machine),
     ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
+    ...names.flatMap((name) => shapeProblems(`${path}.bodies.${name}`, bodies[name]!)),
     ...nameProblems(path, machine),
     ...conditionProblems(path, machine, coordinateNames(machine)),
     ...motionProblems(path, machine, coordinateNames(machine)),
@@ -98,6 +99,21 @@ function weighed(path: string, name: string, body: Part): Problem[] {
   const massless = body.mass === 0 && (body.inertia as readonly number[]).every((value) => value === 0)
   const pointMass = (body.mass as number) > 0 && (body.inertia as readonly number[]).every((value) => value === 0)
   return massless || pointMass ? [] : bodyProblems(path, name, body)
+}
+
+/** Shapes without an extent: a box that is flat or inside out, a mesh scaled to nothing. A mesh may be mirrored. */
+function shapeProblems(path: string, { shapes }: Part): Problem[] {
+  return Object.entries((shapes ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { kind, size, scale }]): Problem[] => {
+    const where = `${path}.shapes.${name}`
+    if (kind === 'box' && (size as readonly number[]).some((value) => !(value > 0))) {
+      const what = `The box ${name} has a side of ${show(Math.min(...(size as number[])))} m.`
+      return [{ where: `${where}.size`, what, remedy: 'Give three lengths above 0.' }]
+    }
+    if (kind !== 'mesh' || (scale as readonly number[]).every((value) => value !== 0)) return []
+    return [
+      { where: `${where}.scale`, what: `The mesh ${name} is scaled by 0.`, remedy: 'Give 1 1 1, or 0.001 for millimetres.' },
+    ]
+  })
 }
 
 /** Names of bodies, coordinates and batteries in chains, forces and drives, and what formulas use. */
