@@ -19,7 +19,9 @@ import {
 } from '../machine'
 import type { AnyLayer, Layers, MechanismLayers } from '../machine'
 import { bodilessPoint } from './bodilessPoint'
+import type { BodilessPoint } from './bodilessPoint'
 import { designPoint } from './mechanismPoint'
+import type { MechanismPoint } from './mechanismPoint'
 
 /** m/s² and rad/s²: what may be left unbalanced at a hover. */
 const hoverResidual = 1e-6
@@ -56,51 +58,31 @@ export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Out
 
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = designPoint(machine, undefined, layers)
-  if (point.kind === 'refused') return point
-  const { system, states, inputs, form, residual } = point.value
-  const names = form.states.map(({ name }) => name)
-  return done({
-    system,
-    operatingPoint: {
-      states: named(states, names),
-      pushes: named(
-        inputs,
-        form.inputs.map(({ name }) => name),
-      ),
-      held: named(states, names),
-      residual,
-    },
-  })
+  return point.kind === 'refused' ? point : done(linearAt(point.value, {}))
 }
 
 function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = bodilessPoint(machine, layers)
   if (point.kind === 'refused') return point
-  const { system, states, inputs, form, residual } = point.value
-  const outputs = bodilessMotion(machine, numbersOf(machine), layers, states, inputs).outputs as readonly number[]
-  const names = form.states.map(({ name }) => name)
-  return done({
-    system,
-    operatingPoint: {
-      states: named(states, names),
-      pushes: named(
-        inputs,
-        form.inputs.map(({ name }) => name),
-      ),
-      held: {
-        ...named(states, names),
-        ...named(
-          outputs,
-          form.outputs.map(({ name }) => name),
-        ),
-      },
-      residual,
-    },
-  })
+  const { states, inputs, form } = point.value
+  const { outputs } = bodilessMotion(machine, numbersOf(machine), layers, states, inputs)
+  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs)))
 }
 
-function named(values: readonly number[], list: readonly string[]): Record<string, number> {
-  return Object.fromEntries(list.map((name, i) => [name, values[i]!]))
+/** A point that was found, with values of outputs that are no states. */
+function linearAt(
+  { system, states, inputs, form, residual }: MechanismPoint | BodilessPoint,
+  outputs: Readonly<Record<string, number>>,
+): LinearMachine {
+  const values = named(states, form.states)
+  return {
+    system,
+    operatingPoint: { states: values, pushes: named(inputs, form.inputs), held: { ...values, ...outputs }, residual },
+  }
+}
+
+function named(values: readonly number[], list: readonly { readonly name: string }[]): Record<string, number> {
+  return Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
 }
 
 function kept<Value>(known: Map<string, Value>, key: string, make: () => Value): Value {
@@ -148,8 +130,8 @@ function linearizedAtHover(machine: Part, layers: Layers): Outcome<LinearMachine
   return done({
     system: withRotationVector(full),
     operatingPoint: {
-      states: named(at, full.states),
-      pushes: named(pushValues, full.inputs),
+      states: named(at, infos),
+      pushes: named(pushValues, axes),
       held: Object.fromEntries(quantities.map(({ name, of }) => [name, evaluate(of(moved), at)])),
       residual,
     },

@@ -2,7 +2,7 @@ export { channel, fromPolynomials, isStable, names, poles, polynomialFromRoots, 
 export { frequencyGrid, margins } from './margins'
 export { inCoordinates, linearize } from './linearize'
 export { inWords } from './words'
-export { outputCoordinates } from './reduce'
+export { movedOutputs, outputCoordinates } from './reduce'
 export { sampledBilinear, sampledWithHold } from './discretize'
 export { stepFigures } from './stepFigures'
 export { stepResponse } from './stepResponse'

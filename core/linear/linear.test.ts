@@ -6,6 +6,7 @@ import {
   inWords,
   isStable,
   margins,
+  movedOutputs,
   outputCoordinates,
   poles,
   polynomialFromRoots,
@@ -365,6 +366,34 @@ describe('a response that first goes the wrong way', () => {
     const lowest = Math.min(...height)
     expect(lowest).toBeNear(-expected.undershoot_frac!, { relative: 1e-4 })
     expect(t[height.indexOf(lowest)]!).toBeNear(expected.undershoot_time!, { absolute: 1e-3 })
+  })
+})
+
+describe('what an input moves', () => {
+  it('is what the chain of states from it shows', () => {
+    // u moves x1, x1 moves x2; x3 stands alone
+    const a = [
+      [-1, 0, 0],
+      [2, -3, 0],
+      [0, 0, -4],
+    ]
+    const c = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+      [0, 0, 0],
+    ]
+    const system = { ...fromPolynomials([1], [1, 2, 3, 4], null), a, b: [[1e-9], [0], [0]], c, d: [[0], [0], [0], [2]] }
+    expect(movedOutputs(system, 0)).toEqual([0, 1, 3])
+  })
+
+  it('counts nothing where states cancel in an output', () => {
+    const a = [
+      [-1, 0],
+      [0, -1],
+    ]
+    const system = { ...fromPolynomials([1], [1, 2, 3], null), a, b: [[1], [1]], c: [[1, -1]], d: [[0]] }
+    expect(movedOutputs(system, 0)).toEqual([])
   })
 })
 

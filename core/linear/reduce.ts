@@ -31,6 +31,26 @@ export function outputCoordinates(system: StateSpace): StateSpace {
   return tidy(inCoordinates(reached, right, rows, names))
 }
 
+/**
+ * Which outputs an input moves at all, by index: those that some of d, c b, c a b, c a² b, ... shows. Cheap for systems of
+ * many states.
+ */
+export function movedOutputs({ a, b, c, d }: StateSpace, input: number): number[] {
+  const moved = new Set(d.flatMap((row, i) => (row[input] === 0 ? [] : [i])))
+  let direction = b.map((row) => row[input]!)
+  for (let k = 0; k < a.length; k++) {
+    const length = norm(direction)
+    if (!(length > 0)) break
+    direction = direction.map((value) => value / length)
+    c.forEach((row, i) => {
+      const shown = row.reduce((sum, value, j) => sum + value * direction[j]!, 0)
+      if (Math.abs(shown) > rankTolerance * norm(row)) moved.add(i)
+    })
+    direction = a.map((row) => row.reduce((sum, value, j) => sum + value * direction[j]!, 0))
+  }
+  return [...moved].sort((one, other) => one - other)
+}
+
 function reachedPart(system: StateSpace): StateSpace {
   const basis: number[][] = []
   let columns = transpose(system.b)

@@ -3,8 +3,7 @@ import type { Document, Outcome, Part } from '../document'
 import { laws, linearMachine, loop, plantOf, requirement, typedGains } from '../control'
 import { findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { transferFunction } from '../linear'
-import type { StateSpace } from '../linear'
+import { movedOutputs } from '../linear'
 import { designLayers } from '../machine'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
@@ -49,7 +48,7 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   if (plant.kind === 'refused') return plant
   const machineOnly = plantOf(machine, layers.withoutLag, values.pushes, values.holds)
   if (machineOnly.kind === 'refused') return machineOnly
-  if (!isReached(plant.value)) {
+  if (!movedOutputs(plant.value, 0).includes(0)) {
     return refusedFor(
       `loops.${name}.pushes`,
       `${values.pushes} does not move ${values.holds} about the operating point.`,
@@ -85,12 +84,6 @@ export function designLoop(document: Document, name: string): Outcome<LoopDesign
 
 /** Relative: rates are typed as whole numbers, sample times as decimals. */
 const sameRate = 1e-9
-
-/** Whether the push reaches the first output at all. */
-function isReached(plant: StateSpace): boolean {
-  if (plant.dt === null) return plant.a.length > 0
-  return transferFunction(plant, 0, 0).numerator.some((value) => value !== 0)
-}
 
 function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {
   if (tuning.kind === typedGains.name) {

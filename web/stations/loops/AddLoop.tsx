@@ -1,19 +1,20 @@
 import { Plus } from 'lucide-react'
 import { addPart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { newLoop } from './newLoop'
+import { freePush, newLoop } from './newLoop'
 
 /** Adds a loop on the next push that has none; not there when every push has its loop. */
 export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void }) {
   const document = useOpen((open) => open.valid)
   const problems = useOpen((open) => open.problems.length)
-  const added = newLoop(document)
-  if (added === undefined) return null
+  if (freePush(document) === undefined) return null
   return (
     <button
       className="button small"
       disabled={problems > 0}
       onClick={() => {
+        const added = newLoop(document)
+        if (added === undefined) return
         edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
         onAdded(added.name)
       }}

@@ -1,21 +1,29 @@
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { linearMachine } from '@calm-hand/core/control'
-import { transferFunction } from '@calm-hand/core/linear'
+import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, floatingBody, heldQuantities, pushesOf, trialLayers } from '@calm-hand/core/machine'
+import type { Push } from '@calm-hand/core/machine'
 import { realismOf } from '@calm-hand/core/simulation'
 
 /** Hz, without a sample time of the machine's own. */
 const usualRate = 100
 
+/** The first push of the first machine that no loop has yet. */
+export function freePush(document: Document): Push | undefined {
+  const [machine] = Object.values(document.machines)
+  const taken = new Set(Object.values(document.loops).map(({ pushes }) => pushes as string))
+  return machine === undefined ? undefined : pushesOf(machine).find(({ name }) => !taken.has(name))
+}
+
 /** A loop with all gains 0 on the first push that is free and what it moves, or nothing where every push has its loop. */
 export function newLoop(document: Document): { readonly name: string; readonly part: Part } | undefined {
   const [machineName, machine] = Object.entries(document.machines)[0]!
-  const taken = new Set(Object.values(document.loops).map(({ pushes }) => pushes as string))
-  const push = pushesOf(machine).find(({ name }) => !taken.has(name))
+  const push = freePush(document)
   if (push === undefined) return undefined
   const quantities = heldQuantities(machine)
-  const moved = quantities.filter(({ name }) => moves(machine, push.name, name))
+  const reached = movedBy(machine, push.name)
+  const moved = quantities.filter(({ name }) => reached.has(name))
   const others = new Set(Object.values(document.loops).map(({ holds }) => holds as string))
   // what the drive itself moves before what it moves by the way, and nothing that another loop holds
   const joint = (findAt(machine, push.name) as Part | undefined)?.joint
@@ -39,13 +47,12 @@ export function newLoop(document: Document): { readonly name: string; readonly p
   return { name: freeName(document, push.label), part }
 }
 
-/** Whether a push moves a quantity about the operating point. */
-function moves(machine: Part, push: string, quantity: string): boolean {
+/** Names of what a push moves about the operating point. */
+function movedBy(machine: Part, push: string): ReadonlySet<string> {
   const linear = linearMachine(machine, designLayers(machine).all)
-  if (linear.kind === 'refused') return false
+  if (linear.kind === 'refused') return new Set()
   const { system } = linear.value
-  const [input, output] = [system.inputs.indexOf(push), system.outputs.indexOf(quantity)]
-  return input >= 0 && output >= 0 && transferFunction(system, input, output).numerator.some((value) => value !== 0)
+  return new Set(movedOutputs(system, system.inputs.indexOf(push)).map((i) => system.outputs[i]!))
 }
 
 function freeName(document: Document, label: string): string {

@@ -5,22 +5,14 @@ import type { Part } from '@calm-hand/core/document'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../chart'
-import { Stage3D, extentOf, mechanismModel, plainFigure } from '../../scene'
+import { Stage3D, mechanismModel, plainFigure } from '../../scene'
 import type { StageHandle } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useMeshes } from '../../state/meshes'
 import { ViewBar } from '../machine/ViewBar'
+import { lookAt, machineViews } from '../machineViews'
+import type { MachineView } from '../machineViews'
 import type { TrialView } from './useTrialView'
-
-type View = 'fixed' | 'top' | 'side' | 'front'
-/** Directions from the middle of the machine, in its own size. */
-const views: Readonly<Record<View, readonly [number, number, number]>> = {
-  fixed: [2, -2.7, 1.35],
-  top: [0.01, -0.01, 3.7],
-  side: [0, -3.6, 0.18],
-  front: [3.6, 0, 0.18],
-}
-const viewNames = Object.keys(views) as View[]
 
 /** A drawn machine that is put where a record has it. */
 interface Mover {
@@ -31,7 +23,7 @@ interface Mover {
 /** A mechanism, or the figure of a machine without bodies, on the one clock. */
 export function TrialStage({ view }: { readonly view: TrialView }) {
   const { machine, machineName, record } = view
-  const [look, setLook] = useState<View>('fixed')
+  const [look, setLook] = useState<MachineView>('fixed')
   const meshes = useMeshes(machine)
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
@@ -41,17 +33,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
     stage.current?.draw()
   }, [record])
-  const aim = useCallback((next: View) => {
-    const handle = stage.current
-    if (handle === undefined || mover.current === undefined) return
+  const aim = useCallback((next: MachineView) => {
+    if (stage.current === undefined || mover.current === undefined) return
     setLook(next)
-    const { centre, radius } = extentOf(mover.current.group)
-    handle.target.copy(centre)
-    handle.camera.position
-      .set(...views[next])
-      .multiplyScalar(radius)
-      .add(centre)
-    handle.draw()
+    lookAt(stage.current, mover.current.group, next)
   }, [])
   const rebuild = useCallback(() => {
     const handle = stage.current
@@ -93,7 +78,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         target={[0, 0, 0.8]}
         onReady={ready}
       />
-      <ViewBar views={viewNames} view={look} onLook={aim} onSave={() => void save()} />
+      <ViewBar views={machineViews} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
 }

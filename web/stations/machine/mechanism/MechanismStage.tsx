@@ -16,6 +16,8 @@ import { attachPulling } from './pulling'
 import { frameOf } from './usePose'
 import type { Pose } from './usePose'
 import { ViewBar } from '../ViewBar'
+import { lookAt, machineViews } from '../../machineViews'
+import type { MachineView } from '../../machineViews'
 
 interface MechanismStageProps {
   readonly name: string
@@ -30,19 +32,9 @@ interface MechanismStageProps {
   readonly children: React.ReactNode
 }
 
-type View = 'fixed' | 'top' | 'side' | 'front'
-/** Directions from the middle of the machine, in its own size. */
-const views: Readonly<Record<View, readonly [number, number, number]>> = {
-  fixed: [2, -2.7, 1.35],
-  top: [0.01, -0.01, 3.7],
-  side: [0, -3.6, 0.18],
-  front: [3.6, 0, 0.18],
-}
-const viewNames = Object.keys(views) as View[]
-
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
 export function MechanismStage({ name, machine, chosen, pose, rest, swing, onChoose, children }: MechanismStageProps) {
-  const [view, setView] = useState<View>('fixed')
+  const [view, setView] = useState<MachineView>('fixed')
   const handle = useRef<StageHandle>(undefined)
   const model = useRef<MechanismModel>(undefined)
   const extras = useRef<THREE.Group>(undefined)
@@ -53,17 +45,10 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
   const [other, setOther] = useState<string>(ground)
   const frame = other !== chosen && frameOf(pose, other) !== undefined ? other : ground
 
-  const look = useCallback((next: View) => {
-    const stage = handle.current
-    if (stage === undefined || model.current === undefined) return
+  const look = useCallback((next: MachineView) => {
+    if (handle.current === undefined || model.current === undefined) return
     setView(next)
-    const { centre, radius } = extentOf(model.current.group)
-    stage.target.copy(centre)
-    stage.camera.position
-      .set(...views[next])
-      .multiplyScalar(radius)
-      .add(centre)
-    stage.draw()
+    lookAt(handle.current, model.current.group, next)
   }, [])
 
   const build = useCallback(() => {
@@ -167,7 +152,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
           setShown(next)
         }}
       />
-      <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
+      <ViewBar views={machineViews} view={view} onLook={look} onSave={() => void save()} />
     </div>
   )
 }
