@@ -1,4 +1,5 @@
 import { Graph, jacobianAt } from '../expression'
+import type { Scalar } from '../expression'
 import { multiply, solve } from '../algebra'
 import type { Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
@@ -74,17 +75,25 @@ export function mechanismPoint(
     ...positions.map((_, i) => i).filter((i) => !held.includes(positions[i]!.name)),
     ...Array.from({ length: ns - nq - nv + form.inputs.length }, (_, i) => nq + nv + i),
   ]
-  const must = [...equations.rates.slice(nq), ...equations.gaps]
+  const mustOf = ({ rates, gaps }: Equations) => [...rates.slice(nq), ...gaps]
+  const must = mustOf(equations)
   const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
-  const from = (input: number) =>
-    startOf(closure.q, [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)])
-  // a magnet without current has no slope in its current: a second start has some of every input
-  const starts = form.inputs.length === 0 ? [from(0)] : [from(0), from(1)]
-  const first = firstBalance(starts, (start) => balance(must, unknowns, start, nq, tidy))
-  const best =
-    first.residual < balanced
-      ? first
-      : (withinLimits(machine, layers, conditions, closure.q, (start) => balance(must, unknowns, start, nq, tidy)) ?? first)
+  /** From the pose given, with what else is not a position. */
+  const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) =>
+    balance(toMeet, unknowns, Float64Array.from([...closure.q, ...Array.from(rest)]), nq, tidy)
+  const search = (toMeet: readonly Scalar[]) => {
+    const start = (input: number) => [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]
+    const first = from(toMeet, start(0))
+    // a magnet without current has no slope in its current: a second start has some of every input
+    return first.residual < balanced || form.inputs.length === 0 ? first : from(toMeet, start(1))
+  }
+  let best = search(must)
+  if (!(best.residual < balanced) && layers.has('driveLimits')) {
+    // a drive at its limit has no slope: what it gives is found without limits first, then with them from there
+    const unlimited = new Set([...layers].filter((layer) => layer !== 'driveLimits'))
+    const free = search(mustOf(equationsAtRest(machine, unlimited, closure.kept)))
+    if (free.residual < balanced) best = from(must, free.at.subarray(nq))
+  }
   const open = Math.max(0, unknowns.length - must.length)
   if (!(best.residual < balanced)) {
     const name = form.states[nq + best.worst]?.name ?? 'a chain'
@@ -96,34 +105,6 @@ export function mechanismPoint(
     return refusedFor('operating point', what, remedy)
   }
   return done(linearizedAt(equations, best.at, { residual: best.residual, held, open }, driven))
-}
-
-type Balance = ReturnType<typeof balance>
-
-/** The first start that comes to balance, or else the last. */
-function firstBalance(starts: readonly Float64Array[], from: (start: Float64Array) => Balance): Balance {
-  let found = from(starts[0]!)
-  for (const start of starts.slice(1)) if (!(found.residual < balanced)) found = from(start)
-  return found
-}
-
-function startOf(q: readonly number[], rest: readonly number[]): Float64Array {
-  return Float64Array.from([...q, ...rest])
-}
-
-/** A drive at its limit has no slope: what it gives is found without limits first, from where it stands, then with them. */
-function withinLimits(
-  machine: Part,
-  layers: MechanismLayers,
-  conditions: PointConditions,
-  q: readonly number[],
-  from: (start: Float64Array) => Balance,
-): Balance | undefined {
-  if (!layers.has('driveLimits')) return undefined
-  const free = mechanismPoint(machine, new Set([...layers].filter((layer) => layer !== 'driveLimits')), conditions)
-  if (free.kind === 'refused') return undefined
-  const { states, inputs } = free.value
-  return from(startOf(q, [...states.slice(q.length), ...inputs]))
 }
 
 /**

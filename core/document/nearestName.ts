@@ -7,7 +7,6 @@ export function nearestName(given: string, known: readonly string[]): string | u
   return best !== undefined && best.distance <= Math.max(2, given.length / 3) ? best.name : undefined
 }
 
-/** Levenshtein's distance: least number of letters added, dropped or changed. */
 /** Names in a remedy: more are not read. */
 const mostListed = 12
 
@@ -17,6 +16,7 @@ export function nameRemedy(given: string, known: readonly string[]): string {
   return near === undefined ? `Known: ${known.slice(0, mostListed).join(', ')}.` : `Did you mean ${near}?`
 }
 
+/** Levenshtein's distance: least number of letters added, dropped or changed. */
 function editDistance(a: string, b: string): number {
   let previous = Array.from({ length: b.length + 1 }, (_, j) => j)
   for (let i = 1; i <= a.length; i++) {

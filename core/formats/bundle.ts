@@ -6,6 +6,9 @@ import { fileSteps, meshPlaces } from '../machine'
 /** Contents of files by their path, as a zip or a folder holds them. */
 export type Files = ReadonlyMap<string, Uint8Array>
 
+/** Has a mesh kept; gives the hash that it is kept by. */
+export type KeepMesh = (name: string, bytes: Uint8Array) => Promise<Outcome<string>>
+
 /** Bytes of a zip unpacked, and files in it: more would fill the memory. */
 const mostBytes = 400_000_000
 const mostFiles = 5000
@@ -75,7 +78,7 @@ const readable = /\.(stl|obj|glb|gltf)$/i
  * The file that a mesh shape means: the one whose path agrees with the named one for the most steps from the end
  * (package:// and file:// names belong to another machine's folders).
  */
-export function findMeshFile(files: Files, named: string): Outcome<{ path: string; bytes: Uint8Array }> {
+function findMeshFile(files: Files, named: string): Outcome<{ path: string; bytes: Uint8Array }> {
   const wanted = fileSteps(named)
   const agreeing = [...files.keys()]
     .map((path) => ({ path, steps: agreement(fileSteps(path), wanted) }))
@@ -92,7 +95,7 @@ export function findMeshFile(files: Files, named: string): Outcome<{ path: strin
 }
 
 /** The mesh of a hash as a bundle keeps it. */
-export function meshOfBundle(files: Files, hash: string): { path: string; bytes: Uint8Array } | undefined {
+function meshOfBundle(files: Files, hash: string): { path: string; bytes: Uint8Array } | undefined {
   const found = [...files].find(([path]) => path.startsWith(`meshes/${hash}/`))
   return found === undefined ? undefined : { path: found[0], bytes: found[1] }
 }
@@ -101,7 +104,7 @@ export function meshOfBundle(files: Files, hash: string): { path: string; bytes:
 export async function withMeshes(
   document: Document,
   files: Files,
-  keep: (name: string, bytes: Uint8Array) => Promise<Outcome<string>>,
+  keep: KeepMesh,
 ): Promise<{ hashes: ReadonlyMap<string, string>; problems: readonly Problem[] }> {
   const hashes = new Map<string, string>()
   const kept = new Map<string, Outcome<string>>()
@@ -122,11 +125,7 @@ export async function withMeshes(
 }
 
 /** Has every mesh of a bundle kept; refused where one is not what its hash says. */
-export async function keepBundleMeshes(
-  document: Document,
-  files: Files,
-  keep: (name: string, bytes: Uint8Array) => Promise<Outcome<string>>,
-): Promise<Outcome<undefined>> {
+export async function keepBundleMeshes(document: Document, files: Files, keep: KeepMesh): Promise<Outcome<undefined>> {
   const hashes = new Set(meshPlaces(document).flatMap(({ mesh }) => (mesh === undefined ? [] : [mesh])))
   for (const hash of hashes) {
     const found = meshOfBundle(files, hash)

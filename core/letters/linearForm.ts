@@ -3,7 +3,7 @@ import { simplified } from './simplify'
 import type { Atoms } from './atoms'
 import { constantSum, plusSum, sumOf, timesProduct, timesSum, zero } from './sum'
 import type { Product, Sum } from './sum'
-import { sumToTerms } from './print'
+import { sumToTerms, variableToLatex } from './print'
 import { matrixToLatex } from './linearInLetters'
 
 /** Letters of one coordinate: itself, its speed and its acceleration, as atoms. */
@@ -199,7 +199,7 @@ function polynomialToLatex(polynomial: Polynomial, atoms: Atoms): string {
     .filter(({ sum }) => sum.size > 0)
     .reverse()
     .map(({ sum, power }) => {
-      const s = power === 0 ? '' : power === 1 ? 's' : `s^{${power}}`
+      const s = variableToLatex('s', power)
       const words = sumToLatex(sum, atoms)
       if (power === 0) return words
       if (words === '1') return s

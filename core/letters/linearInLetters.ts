@@ -1,7 +1,7 @@
 import { transferFunction } from '../linear'
 import type { StateSpace } from '../linear'
 import { shortInput } from '../machine'
-import { numberToLatex } from './print'
+import { numberToLatex, variableToLatex } from './print'
 import { coordinateToLatex, nameToLatex } from './names'
 
 /** States: a larger matrix does not fit a screen. */
@@ -42,7 +42,7 @@ function polynomialToLatex(coefficients: readonly number[], variable: string): s
   const terms = coefficients.flatMap((value, i) => {
     if (value === 0) return []
     const power = coefficients.length - 1 - i
-    const letters = power === 0 ? '' : power === 1 ? variable : `${variable}^{${power}}`
+    const letters = variableToLatex(variable, power)
     const size = Math.abs(value) === 1 && power > 0 ? '' : numberToLatex(Math.abs(value))
     return [`${value < 0 ? '-' : '+'} ${size}${size !== '' && letters !== '' ? '\\,' : ''}${letters}`]
   })

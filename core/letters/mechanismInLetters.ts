@@ -86,22 +86,25 @@ export function mechanismInLetters(machine: Part, written: Part, naming: Naming,
       'Give parts that matter their parameters, set what does not to 0, or look at a smaller machine.',
     )
   const { joined, others } = withForces(machine, needed, bare as Sum[])
-  // as the linear form of the design: without friction and stops, which about rest would look like brakes
-  const designed = withForces(machine, (part) => needed(part, designMechanism), bare as Sum[])
   const isMoving = (key: string) => /^(at|speed|acc) /.test(key)
   const lines = joined.map((sum, i) => {
     return equationToLatex(sumToTerms(sum, atoms, isMoving, leadOf), rightSide(machine, form, i, others))
   })
-  const coordinates = positions.map(({ name, unit }, i): CoordinateAtoms => ({
-    at: at[i]!,
-    speed: `speed ${name}`,
-    acceleration: `acc ${name}`,
-    latex: coordinateToLatex(name, unit),
-    rest: rest?.[i] ?? 0,
-  }))
+  const linear = (about: readonly number[]) => {
+    // as the design: without friction and stops, which about rest would look like brakes
+    const designed = withForces(machine, (part) => needed(part, designMechanism), bare as Sum[])
+    const coordinates = positions.map(({ name, unit }, i): CoordinateAtoms => ({
+      at: at[i]!,
+      speed: `speed ${name}`,
+      acceleration: `acc ${name}`,
+      latex: coordinateToLatex(name, unit),
+      rest: about[i]!,
+    }))
+    return linearLines(machine, form, designed, coordinates, atoms)
+  }
   return done({
     lines,
-    ...(rest === undefined ? {} : { linear: linearLines(machine, form, designed, coordinates, atoms) }),
+    ...(rest === undefined ? {} : { linear: linear(rest) }),
     legend: [
       ...positions.map(({ name, unit }) => ({ latex: coordinateToLatex(name, unit), words: name })),
       ...[...legend].filter(([latex]) => lines.some((line) => line.includes(latex))).map(([latex, words]) => ({ latex, words })),

@@ -79,6 +79,11 @@ function signed(factor: number, words: string): string {
   return `${factor < 0 ? '-' : '+'}${join(number, words)}`
 }
 
+/** A power of the variable of a polynomial; nothing for the power 0. */
+export function variableToLatex(variable: string, power: number): string {
+  return power === 0 ? '' : power === 1 ? variable : `${variable}^{${power}}`
+}
+
 /** Small whole fractions as such, everything else in a few figures. */
 export function numberToLatex(value: number): string {
   for (const below of [1, 2, 3, 4, 6, 8, 12, 24]) {

@@ -2,7 +2,7 @@ import type { Scalar } from '../expression'
 import { applied, cross, minus, plus, scaled } from '../algebra'
 import type { Vector } from '../algebra'
 import type { Part } from '../document'
-import { seatPose } from './assemble'
+import { outwardOrder, seatPose } from './assemble'
 import type { MechanismLayers } from './effects/effect'
 import { actedOn, mechanismMotion } from './mechanismMotion'
 import type { MechanismForm } from './mechanismMotion'
@@ -59,29 +59,29 @@ export function freeBodies(machine: Part, layers: MechanismLayers, rest: RestSta
     if (mass !== 0) own.get(name)!.push({ from: 'weight', sort: 'weight', at: numbers(at), force: numbers(force), moment: zero })
   }
   for (const { path, body, at, force, moment } of loads) add(own.get(body), { from: path, sort: 'effect' }, at, force, moment)
-  const { reactions, chainRows } = mechanismMotion(machine, read, layers, rest.form, rest.states, rest.inputs, rest.keptRows)
-  rest.keptRows.forEach((row, k) => {
-    const { chain, acts } = chainRows[row]!
-    for (const { body, at, force, moment } of acts)
-      add(
-        own.get(body),
-        { from: `chains.${chain}`, sort: 'chain' },
-        at,
-        scaled(force, reactions[k]!),
-        scaled(moment, reactions[k]!),
-      )
-  })
+  // what keeps chains closed is known only with the accelerations
+  if (rest.keptRows.length > 0) {
+    const { reactions, chainRows } = mechanismMotion(machine, read, layers, rest.form, rest.states, rest.inputs, rest.keptRows)
+    rest.keptRows.forEach((row, k) => {
+      const { chain, acts } = chainRows[row]!
+      const what = { from: `chains.${chain}`, sort: 'chain' } as const
+      for (const { body, at, force, moment } of acts)
+        add(own.get(body), what, at, scaled(force, reactions[k]!), scaled(moment, reactions[k]!))
+    })
+  }
 
   // from the ends inward: what hangs on a body has been balanced before it is
   const origin = (body: string) => numbers(poseOf(body).position)
   const all = new Map([...own].map(([name, list]): [string, BodyLoad[]] => [name, merged(list)]))
-  for (const [name, { joint }] of outermostFirst(bodies)) {
+  const inward = outwardOrder(machine.bodies as Readonly<Record<string, Part>>)!.reverse()
+  for (const name of inward) {
     const at = origin(name)
     const carried = resultant(all.get(name)!, at)
     const [force, moment] = [numbers(scaled(carried.force, -1)), numbers(scaled(carried.moment, -1))]
-    const on = (joint as Part).on as string
-    if (carries(force, moment)) all.get(name)!.push({ from: on, sort: 'joint', at, force, moment })
-    if (carries(force, moment)) all.get(on)?.push({ from: name, sort: 'joint', at, force: carried.force, moment: carried.moment })
+    if (!carries(force, moment)) continue
+    const { on } = (machine.bodies as Readonly<Record<string, { joint: { on: string } }>>)[name]!.joint
+    all.get(name)!.push({ from: on, sort: 'joint', at, force, moment })
+    all.get(on)?.push({ from: name, sort: 'joint', at, force: carried.force, moment: carried.moment })
   }
   return all
 }
@@ -135,13 +135,4 @@ function sum(a: Triple, b: Triple): Triple {
 
 function numbers(vector: readonly Scalar[]): Triple {
   return vector.map((value) => value as number) as unknown as Triple
-}
-
-function outermostFirst(bodies: readonly (readonly [string, Part])[]): (readonly [string, Part])[] {
-  const parents = new Map(bodies.map(([name, { joint }]) => [name, (joint as Part).on as string]))
-  const depth = (name: string): number => {
-    const parent = parents.get(name)
-    return parent === undefined ? 0 : 1 + depth(parent)
-  }
-  return [...bodies].sort(([a], [b]) => depth(b) - depth(a))
 }

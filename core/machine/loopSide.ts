@@ -8,7 +8,7 @@ import { floatingBody } from './floatingBodyKind'
 import { joints } from './joints'
 import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
-import { effectParts } from './mechanismMotion'
+import { effectParts, inputUnit } from './mechanismMotion'
 import { axes, quantities } from './quantities'
 import type { AngleSort } from './quantities'
 import { shortCoordinate, shortInput } from './shortNames'
@@ -39,7 +39,7 @@ export function heldQuantities(machine: Part): readonly HeldQuantity[] {
 /** Everything of a machine that a loop can push. */
 export function pushesOf(machine: Part): readonly Push[] {
   if (machine.kind === floatingBody.name) return axes
-  const units = isBodiless(machine) ? bodilessUnits(machine) : driveUnits(machine)
+  const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : driveUnits(machine)
   return inputNames(machine).map((name) => ({ name, label: shortInput(name), unit: units.get(name) ?? '' }))
 }
 
@@ -89,18 +89,17 @@ function coordinateQuantities(machine: Part): HeldQuantity[] {
 }
 
 function bodilessQuantities(machine: Part): HeldQuantity[] {
-  const units = bodilessUnits(machine)
-  const known = [...units.keys()].filter((name) => !inputNames(machine).includes(name))
-  return known.map((name) => {
-    const rate = rateOf(machine, name, known)
-    return { name, label: name, unit: units.get(name)!, ...(rate === undefined ? {} : { rate }) }
+  const units = unitsIn(machine, ['states', 'outputs'])
+  return [...units].map(([name, unit]) => {
+    const rate = rateOf(machine, name, [...units.keys()])
+    return { name, label: name, unit, ...(rate === undefined ? {} : { rate }) }
   })
 }
 
-/** Units of inputs, states and outputs. */
-function bodilessUnits(machine: Part): ReadonlyMap<string, string> {
+/** Units of the signals of some groups. */
+function unitsIn(machine: Part, groups: readonly ('inputs' | 'states' | 'outputs')[]): ReadonlyMap<string, string> {
   const listed = (group: string) => Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
-  return new Map(['inputs', 'states', 'outputs'].flatMap(listed).map(([name, { unit }]) => [name, unit as string]))
+  return new Map(groups.flatMap(listed).map(([name, { unit }]) => [name, unit as string]))
 }
 
 /** A state whose rate is just another signal: heading' = yawRate; a row of a matrix with a single 1. */
@@ -123,8 +122,7 @@ function driveUnits(machine: Part): ReadonlyMap<string, string> {
   return new Map(
     effectParts(machine).flatMap(({ path, part, kind }) => {
       if (kind?.input === undefined) return []
-      const along = coordinates.get(part.joint as string)
-      return [[path, kind.input.unit || (kind.input.label.startsWith('position') ? (along ?? '') : along === 'm' ? 'N' : 'N·m')]]
+      return [[path, inputUnit(kind.input, coordinates.get(part.joint as string) ?? '')]]
     }),
   )
 }

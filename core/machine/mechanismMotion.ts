@@ -117,7 +117,7 @@ export function mechanismForm(machine: Part, read: Read): MechanismForm {
     inputs: effectParts(machine).flatMap(({ path, part, kind }) =>
       kind.input === undefined
         ? []
-        : [{ name: path, label: kind.input.label, unit: kind.input.unit || inputUnit(assembly, part, kind.input.label) }],
+        : [{ name: path, label: kind.input.label, unit: inputUnit(kind.input, positionUnit(assembly, part)) }],
     ),
   }
 }
@@ -130,11 +130,11 @@ function rateUnit(assembly: Assembly, part: Part): string {
   return `${positionUnit(assembly, part)}/s`
 }
 
-/** A position in its coordinate's unit; an effort in N·m for a turning coordinate, N for a sliding one. */
-function inputUnit(assembly: Assembly, part: Part, label: string): string {
-  const unit = positionUnit(assembly, part)
-  if (label.startsWith('position')) return unit
-  return unit === 'm' ? 'N' : 'N·m'
+/** Its own unit, or else that of a position of the coordinate `along`, or N·m about a turning one and N along a sliding one. */
+export function inputUnit({ unit, label }: { readonly unit: string; readonly label: string }, along: string): string {
+  if (unit !== '') return unit
+  if (label.startsWith('position')) return along
+  return along === 'm' ? 'N' : 'N·m'
 }
 
 /**

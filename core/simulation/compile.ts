@@ -42,7 +42,7 @@ import { cues } from './cues'
 import { trial } from './trial'
 
 /** Changes with anything that changes the numbers a run gives. */
-export const engineVersion = 2
+export const engineVersion = 3
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
@@ -175,7 +175,7 @@ class Compiler {
     this.initial.push(...measured.initial)
     const loops = this.loops(observed.truth, measured.signals, time, plant.holding)
     const pushes = new Map<string, Scalar>()
-    for (const one of loops) pushes.set(one.pushes, sum([pushes.get(one.pushes) ?? 0, one.applied]))
+    for (const one of loops) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
     this.block(
       'allocation',
       plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),

@@ -2,7 +2,7 @@ export { adaptiveSteps, dormandPrince, equationSlots, rungeKutta4 } from './inte
 export { compile, engineVersion, lastCueEnd, layersOf, runHash } from './compile'
 export { cues } from './cues'
 export { figuresOf, predictTrial, referenceOf, trialFigures } from './figures'
-export { findColumn } from './record'
+export { findColumn, rowAt } from './record'
 export { Layout, slotOf } from './layout'
 export { normalPair } from './noise'
 export { machineRealism, override, realism, realismOf, trial } from './trial'

@@ -61,7 +61,8 @@ export function stepForms(...given: Parameters<typeof inputSteps>): StepForms[] 
   if (first === undefined) return []
   const every = Math.round((first.t.length - 1) / (first.sampled.length - 1))
   const until = first.t.at(-1)!
-  const held = isContinuous ? heldSteps(system, column, every * (first.t[1]! - first.t[0]!), first.sampled.length) : undefined
+  const dt = every * (first.t[1]! - first.t[0]!)
+  const held = isContinuous ? stepResponse(sampledWithHold(system, dt), first.sampled.at(-1)!.t, points, column).y : undefined
   return steps.map((step) => {
     const row = system.outputs.indexOf(step.output)
     const sampled = step.sampled.map(({ t, y }, k) => ({ t, y: held === undefined ? y : size * held[k]![row]! }))
@@ -72,17 +73,6 @@ export function stepForms(...given: Parameters<typeof inputSteps>): StepForms[] 
     const most = Math.max(...step.y.map(Math.abs), Number.MIN_VALUE)
     const gaps = [...sampled.map(({ y }, k) => y - step.y[k * every]!), ...(transfer ?? []).map((value, k) => value - step.y[k]!)]
     return { ...step, sampled, transfer, disagreement: Math.max(...gaps.map(Math.abs)) / most }
-  })
-}
-
-/** Outputs of the sampled model with a held step, sample by sample. */
-function heldSteps(system: StateSpace, input: number, dt: number, count: number): number[][] {
-  const { a, b, c, d } = sampledWithHold(system, dt)
-  let x = a.map(() => 0)
-  return Array.from({ length: count }, () => {
-    const y = c.map((row, i) => row.reduce((sum, value, k) => sum + value * x[k]!, d[i]![input]!))
-    x = a.map((row, i) => row.reduce((sum, value, k) => sum + value * x[k]!, b[i]![input]!))
-    return y
   })
 }
 

@@ -37,3 +37,9 @@ export interface Record {
 export function findColumn(record: Record, name: string): Float64Array | undefined {
   return record.columns.find((column) => column.name === name)?.values
 }
+
+/** The row of a record nearest to a time, s. */
+export function rowAt({ time }: Pick<Record, 'time'>, t: number): number {
+  const step = time.length > 1 ? time[1]! - time[0]! : 1
+  return Math.min(Math.max(Math.round(t / step), 0), time.length - 1)
+}

@@ -43,8 +43,7 @@ export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: 
       const own = new THREE.Vector3(...vector)
       if (own.length() < 1e-3 * most) return
       const length = size * Math.max(0.1, (longestForce * own.length()) / most)
-      const drawn = arrow(own, length, color, 0.007 * size)
-      if (heads === 2) drawn.add(arrowTwin(length, color, size))
+      const drawn = arrow(own, length, color, 0.007 * size, heads)
       drawn.position.set(...at)
       const words = label(`${shortInput(from)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
       words.position.set(...at).addScaledVector(own.normalize(), length)
@@ -54,14 +53,6 @@ export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: 
     draw(moment, mostMoment, 2)
   }
   return group
-}
-
-/** The second head of a moment's arrow, a little below the first. */
-function arrowTwin(length: number, color: string, size: number): THREE.Object3D {
-  const head = Math.min(0.05, length * 0.4)
-  const twin = new THREE.Mesh(new THREE.ConeGeometry(0.021 * size, head, 12), new THREE.MeshBasicMaterial({ color }))
-  twin.position.y = length - 1.4 * head
-  return twin
 }
 
 function wordsOf(value: number, unit: string): string {

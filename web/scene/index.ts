@@ -1,7 +1,7 @@
 export { Stage3D } from './Stage3D'
 export { arrow, label, overBall, overLine } from './solids'
 export { lifter } from './lifter'
-export { plainFigure } from './plainFigure'
+export { placeFigure, plainFigure } from './plainFigure'
 export { lighthouse } from './lighthouse'
 export type { StageHandle, ViewName } from './Stage3D'
 export { extentOf, mechanismModel, setPlacement } from './mechanism'

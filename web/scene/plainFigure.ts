@@ -1,4 +1,6 @@
 import * as THREE from 'three'
+import type { Part } from '@calm-hand/core/document'
+import { followed } from '@calm-hand/core/machine'
 import type { Palette } from './palette'
 import { inked } from './solids'
 
@@ -39,6 +41,17 @@ export function plainFigure(shape: string, size: number, palette: Palette): THRE
       add(box(0.2, 0.1, 0.1), at(0.6, 0, 0))
   }
   return group
+}
+
+/** Puts a figure where the signals that it follows are, in its own lengths, so that a boat and a toy look alike. */
+export function placeFigure(drawn: THREE.Object3D, figure: Part, valueOf: (signal: string) => number): void {
+  const [x, y, z, roll, pitch, yaw] = followed.map((slot) => {
+    const signal = figure[slot] as string | undefined
+    return signal ? valueOf(signal) : 0
+  }) as [number, number, number, number, number, number]
+  const size = figure.size as number
+  drawn.position.set(x / size, y / size, z / size)
+  drawn.rotation.set(roll, pitch, yaw, 'ZYX')
 }
 
 /** A pointed deck drawn down to a keel. */

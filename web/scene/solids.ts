@@ -25,16 +25,19 @@ export function inked(
   return group
 }
 
-/** A thin arrow from the origin along a direction. */
-export function arrow(direction: THREE.Vector3, length: number, color: string, width = 0.006): THREE.Group {
+/** A thin arrow from the origin along a direction; with two heads where it stands for a moment. */
+export function arrow(direction: THREE.Vector3, length: number, color: string, width = 0.006, heads: 1 | 2 = 1): THREE.Group {
   const group = new THREE.Group()
   const material = new THREE.MeshBasicMaterial({ color })
   const head = Math.min(0.05, length * 0.4)
   const shaft = new THREE.Mesh(new THREE.CylinderGeometry(width, width, length - head, 8), material)
   shaft.position.y = (length - head) / 2
-  const tip = new THREE.Mesh(new THREE.ConeGeometry(width * 3, head, 12), material)
-  tip.position.y = length - head / 2
-  group.add(shaft, tip)
+  group.add(shaft)
+  for (let k = 0; k < heads; k++) {
+    const tip = new THREE.Mesh(new THREE.ConeGeometry(width * 3, head, 12), material)
+    tip.position.y = length - head / 2 - 0.9 * head * k
+    group.add(tip)
+  }
   group.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), direction.clone().normalize())
   return group
 }

@@ -5,15 +5,15 @@ import { schedule } from '../schedule'
 import { pairSteps, splitPairs } from './pairs'
 import type { Pair } from './pairs'
 import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
-import type { Flag, Node, Operand, Scalar, SubFunction, Table } from '../graph'
+import type { Flag, Node, NumberNode, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
 import type { Assignment, Code, Statement } from '../procedure'
 import type { Rebuilder } from '../rebuild'
 import type { Item, Root, Schedule } from '../schedule'
 import type { FunctionBody } from './encoder'
 
-const localGet = 0x20
-const localSet = 0x21
+export const localGet = 0x20
+export const localSet = 0x21
 const pageBytes = 65536
 /** Operations beyond which a branch costs less than computing an arm in vain. */
 const worthABranch = 6
@@ -246,7 +246,7 @@ export class BodyPrinter {
   }
 
   /** Two neighbouring slots in one vector of two doubles. */
-  protected pair(pair: Pair): void {
+  private pair(pair: Pair): void {
     this.bytes.push(0x41, 0)
     for (const step of pairSteps(pair)) {
       switch (step.does) {
@@ -270,7 +270,7 @@ export class BodyPrinter {
     this.bytes.unsigned(pair.slot * 8)
   }
 
-  protected block(roots: readonly Root[]): void {
+  private block(roots: readonly Root[]): void {
     const plan = schedule(roots)
     for (const chunk of plan.chunks) this.items(chunk, plan, new Map())
   }
@@ -289,7 +289,7 @@ export class BodyPrinter {
     })
   }
 
-  protected name(node: Node, context: Context, usedHere: boolean): void {
+  private name(node: Node, context: Context, usedHere: boolean): void {
     const home = context.homes.get(node)
     if (home !== undefined) {
       this.bytes.push(0x41, 0)
@@ -310,7 +310,7 @@ export class BodyPrinter {
     this.bytes.push(0xb7)
   }
 
-  protected root(root: Root, context: Context): void {
+  private root(root: Root, context: Context): void {
     if (root.slot === undefined) return this.operand(root.value, context)
     this.bytes.push(0x41, 0)
     this.operand(root.value, context)
@@ -350,16 +350,6 @@ export class BodyPrinter {
         return
       case 'select':
         return this.select(node.operands, context)
-      case 'lookup':
-        operands(node.operands)
-        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
-        this.bytes.unsigned(this.printer.table(node.table!))
-        return
-      case 'uniform':
-        operands(node.operands)
-        this.bytes.push(0x10)
-        this.bytes.unsigned(this.printer.uniform())
-        return
       case 'callIf':
         operands([node.operands[0]!])
         this.bytes.push(0x04, f64)
@@ -370,12 +360,28 @@ export class BodyPrinter {
         return
       default:
         operands(node.operands)
-        this.bytes.push(...primitives[node.operation as PrimitiveName].wasm)
+        this.ofDoubles(node)
+    }
+  }
+
+  /** An operation whose operands, plain doubles, are on the stack. */
+  protected ofDoubles({ operation, table }: NumberNode): void {
+    switch (operation) {
+      case 'lookup':
+        this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
+        this.bytes.unsigned(this.printer.table(table!))
+        return
+      case 'uniform':
+        this.bytes.push(0x10)
+        this.bytes.unsigned(this.printer.uniform())
+        return
+      default:
+        this.bytes.push(...primitives[operation as PrimitiveName].wasm)
     }
   }
 
   /** Cheap arms are both computed; a costly one, used only here, is skipped when it is not chosen. */
-  protected select([condition, then, otherwise]: readonly Operand[], context: Context): void {
+  private select([condition, then, otherwise]: readonly Operand[], context: Context): void {
     const costly = nestedCost(then!, context) + nestedCost(otherwise!, context) > worthABranch
     const inOrder = costly ? [condition!] : [then!, otherwise!, condition!]
     for (const operand of inOrder) this.operand(operand, context)
@@ -405,7 +411,11 @@ export class BodyPrinter {
   }
 
   private local(instruction: number, node: Node, local: number): void {
-    if (node.sort === 'flag') return this.flag(instruction, local)
+    if (node.sort === 'flag') this.flag(instruction, local)
+    else this.number(instruction, local)
+  }
+
+  protected number(instruction: number, local: number): void {
     this.bytes.push(instruction)
     this.bytes.unsigned(this.parameters + local)
   }
@@ -440,7 +450,7 @@ function nestedCost(operand: Operand, context: Context): number {
 }
 
 /** Locals given out by number and taken back after their last use. */
-export class LocalPool {
+class LocalPool {
   size = 0
   private readonly free: number[] = []
 

@@ -1,14 +1,12 @@
 import { f64, signed } from './encoder'
-import { BodyPrinter, Printer } from './print'
-import { i64Constant, primitives } from '../operations'
+import { BodyPrinter, Printer, localGet, localSet } from './print'
+import { i64Constant } from '../operations'
 import type { Flag, Node, NumberNode, Operand } from '../graph'
 import type { PrimitiveName } from '../operations'
 import type { Assignment, Code } from '../procedure'
 import type { Context, WasmModule } from './print'
 
 const v128 = 0x7b
-const localGet = 0x20
-const localSet = 0x21
 /** Instructions of two doubles at once, behind the prefix 0xfd: W3C WebAssembly Core Specification 2.0. */
 const vector = {
   load: 0x00,
@@ -101,22 +99,11 @@ class TwinBody extends BodyPrinter {
         this.emit(vector.constant, ...magnitudeBits, ...magnitudeBits)
         this.emit(vector.bitSelect)
         return
-      case 'lookup':
-        return this.byLane(node.operands, context, () => {
-          this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
-          this.bytes.unsigned(this.printer.table(node.table!))
-        })
-      case 'uniform':
-        return this.byLane(node.operands, context, () => {
-          this.bytes.push(0x10)
-          this.bytes.unsigned(this.printer.uniform())
-        })
       case 'callIf':
         return this.callIf(node, context)
       default: {
-        const name = node.operation as PrimitiveName
-        const both = operations[name]
-        if (both === undefined) return this.byLane(node.operands, context, () => this.bytes.push(...primitives[name].wasm))
+        const both = operations[node.operation as PrimitiveName]
+        if (both === undefined) return this.byLane(node, context)
         operands(node.operands)
         this.bytes.push(0xfd, ...both)
       }
@@ -134,12 +121,12 @@ class TwinBody extends BodyPrinter {
     this.bytes.unsigned(slot * 16)
   }
 
-  /** A function of plain doubles, called for each of the two. */
-  private byLane(values: readonly Operand[], context: Context, print: () => void): void {
-    const held = values.map((value) => this.held(value, context))
+  /** An operation of plain doubles, done for each of the two. */
+  private byLane(node: NumberNode, context: Context): void {
+    const held = node.operands.map((value) => this.held(value, context))
     for (const lane of lanes) {
       for (const local of held) this.lane(local, lane)
-      print()
+      this.ofDoubles(node)
       this.join(lane)
     }
     held.forEach((local) => this.numbers.release(local))
@@ -149,12 +136,12 @@ class TwinBody extends BodyPrinter {
   private callIf(node: NumberNode, context: Context): void {
     const [condition, otherwise, ...given] = node.operands
     const [mask, plain] = [this.held(condition!, context), this.held(otherwise!, context)]
-    this.get(mask)
+    this.number(localGet, mask)
     this.emit(vector.anyTrue)
     this.bytes.push(0x04, v128)
     const held = given.map((value) => this.held(value, context))
     for (const lane of lanes) {
-      this.get(mask)
+      this.number(localGet, mask)
       this.emit(vector.extractInteger, lane)
       this.bytes.push(...i64Constant(0n), 0x52, 0x04, f64)
       for (const local of held) this.lane(local, lane)
@@ -166,7 +153,7 @@ class TwinBody extends BodyPrinter {
       this.join(lane)
     }
     this.bytes.push(0x05)
-    this.get(plain)
+    this.number(localGet, plain)
     this.bytes.push(0x0b)
     for (const local of [mask, plain, ...held]) this.numbers.release(local)
   }
@@ -175,18 +162,12 @@ class TwinBody extends BodyPrinter {
   private held(value: Operand, context: Context): number {
     this.operand(value, context)
     const local = this.numbers.take()
-    this.bytes.push(localSet)
-    this.bytes.unsigned(this.parameters + local)
+    this.number(localSet, local)
     return local
   }
 
-  private get(local: number): void {
-    this.bytes.push(localGet)
-    this.bytes.unsigned(this.parameters + local)
-  }
-
   private lane(local: number, lane: number): void {
-    this.get(local)
+    this.number(localGet, local)
     this.emit(vector.extract, lane)
   }
 

@@ -5,6 +5,7 @@ import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, floatingBody, heldQuantities, pushesOf, trialLayers } from '@calm-hand/core/machine'
 import type { Push } from '@calm-hand/core/machine'
 import { realismOf } from '@calm-hand/core/simulation'
+import { freeName } from '../machine/partEdits'
 
 /** Hz, without a sample time of the machine's own. */
 const usualRate = 100
@@ -44,7 +45,7 @@ export function newLoop(document: Document): { readonly name: string; readonly p
     tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
     feedforward: { kind: 'weightFeedforward', on: true, scale: 1 },
   }
-  return { name: freeName(document, push.label), part }
+  return { name: freeName(Object.keys(document.loops), plainName(push.label)), part }
 }
 
 /** Names of what a push moves about the operating point. */
@@ -55,13 +56,10 @@ function movedBy(machine: Part, push: string): ReadonlySet<string> {
   return new Set(movedOutputs(system, system.inputs.indexOf(push)).map((i) => system.outputs[i]!))
 }
 
-function freeName(document: Document, label: string): string {
+/** Words of a label joined as a name. */
+function plainName(label: string): string {
   const words = label.split(/[^A-Za-z0-9]+/).filter((word) => word !== '')
-  const plain = words.map((word, i) => (i === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('')
-  for (let i = 1; ; i++) {
-    const name = i === 1 ? plain : `${plain}${i}`
-    if (document.loops[name] === undefined) return name
-  }
+  return words.map((word, i) => (i === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('')
 }
 
 /** All layers of a machine's trials on. */

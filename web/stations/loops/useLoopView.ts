@@ -45,8 +45,9 @@ export function loopView(document: Document, loop: string): LoopView {
   const axis = findPush(machine, part.pushes as string)!
   const stepSize = quantity.unit === 'rad' ? angleStep : 1
   const outcome = designLoop(document, loop)
-  const window = outcome.kind === 'done' ? windowOf(outcome.value) : leastWindow
-  const now = outcome.kind === 'done' ? judged(outcome.value, stepSize, window) : undefined
+  const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined
+  const window = windowOf(analysis?.crossover)
+  const now = outcome.kind === 'done' ? judged(outcome.value, stepSize, window, analysis) : undefined
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
     .at(-1)
@@ -68,13 +69,11 @@ export function loopView(document: Document, loop: string): LoopView {
 }
 
 /** Long enough for the loop at its crossover, in round seconds. */
-function windowOf({ model, gains }: LoopDesign): number {
-  const { crossover } = analyse(model, gains)
+function windowOf(crossover: number | undefined): number {
   return crossover === undefined ? leastWindow : Math.max(leastWindow, Math.ceil(crossoversSeen / crossover))
 }
 
-function judged(design: LoopDesign, stepSize: number, window: number): Judged {
-  const analysis = analyse(design.model, design.gains)
+function judged(design: LoopDesign, stepSize: number, window: number, analysis = analyse(design.model, design.gains)): Judged {
   const step = stepOf(design, stepSize, window, { feedback: design.values.closed, feedforward: undefined })
   return { design, analysis, step, figures: figuresOf(step, stepSize) }
 }

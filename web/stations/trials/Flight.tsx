@@ -1,7 +1,7 @@
 import { Camera } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
-import { findColumn, referenceOf } from '@calm-hand/core/simulation'
+import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { massProperties, numbersOf } from '@calm-hand/core/machine'
 import { download, roleOfLetter, strokes } from '../../chart'
@@ -10,6 +10,7 @@ import { Stage3D, lifter, lighthouse } from '../../scene'
 import type { StageHandle, ViewName } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
+import { useClockedStage } from './useClockedStage'
 import type { TrialView } from './useTrialView'
 
 const viewNames: readonly ViewName[] = ['follow', 'fixed', 'top', 'side', 'body']
@@ -59,20 +60,8 @@ export function Flight({ view }: { readonly view: TrialView }) {
     place()
   }, [view, document, place])
 
-  const latest = useRef({ rebuild, place })
-  useEffect(() => {
-    latest.current = { rebuild, place }
-    rebuild()
-  }, [rebuild, place])
-  useEffect(() => useClock.subscribe(() => latest.current.place()), [])
-  const ready = useCallback((handle: StageHandle) => {
-    stage.current = handle
-    latest.current.rebuild()
-    return () => {
-      stage.current = undefined
-      drawn.current = undefined
-    }
-  }, [])
+  const forget = useCallback(() => (drawn.current = undefined), [])
+  const ready = useClockedStage({ stageRef: stage, rebuild, place, forget })
 
   const look = useCallback((next: ViewName) => {
     cameraNow.current = next
@@ -185,8 +174,7 @@ function trail(
 
 /** Puts a machine where the record has it at time t. */
 function pose(group: THREE.Group, record: RunRecord, machine: string, t: number): void {
-  const step = record.time.length > 1 ? record.time[1]! - record.time[0]! : 1
-  const k = Math.min(Math.max(Math.round(t / step), 0), record.time.length - 1)
+  const k = rowAt(record, t)
   const at = (name: string) => findColumn(record, `${machine}.${name}`)![k]!
   group.position.set(at('east'), at('north'), at('height'))
   group.quaternion.set(at('attitude.x'), at('attitude.y'), at('attitude.z'), at('attitude.w'))

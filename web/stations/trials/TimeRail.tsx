@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, Pause, Play } from 'lucide-react'
 import { setCursor, setSpeed, togglePlay, useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
-import { findColumn } from '@calm-hand/core/simulation'
+import { findColumn, rowAt } from '@calm-hand/core/simulation'
 import { withUnit } from '../../units'
 import { cueTimes } from './useTrialView'
 import type { TrialView } from './useTrialView'
@@ -80,7 +80,7 @@ export function TimeRail({ trial, view }: TimeRailProps) {
 function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: number }) {
   const { record, quantity, machineName } = view
   if (record === undefined || record.time.length < 2) return null
-  const k = Math.min(Math.round(cursor / record.time[1]!), record.time.length - 1)
+  const k = rowAt(record, cursor)
   const held = findColumn(record, `${machineName}.${quantity.name}`)?.[k]
   const command = findColumn(record, `loops.${view.loop}.command`)?.[k]
   if (held === undefined || command === undefined) return null

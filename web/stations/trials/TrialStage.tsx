@@ -1,17 +1,18 @@
-import { useCallback, useEffect, useRef, useState } from 'react'
-import * as THREE from 'three'
-import { bodyPoses, followed, mechanism } from '@calm-hand/core/machine'
+import { useCallback, useRef, useState } from 'react'
+import type * as THREE from 'three'
+import { bodyPoses, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
-import { findColumn } from '@calm-hand/core/simulation'
+import { findColumn, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../chart'
-import { Stage3D, mechanismModel, plainFigure } from '../../scene'
+import { Stage3D, mechanismModel, placeFigure, plainFigure } from '../../scene'
 import type { StageHandle } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useMeshes } from '../../state/meshes'
 import { ViewBar } from '../machine/ViewBar'
 import { lookAt, machineViews } from '../machineViews'
 import type { MachineView } from '../machineViews'
+import { useClockedStage } from './useClockedStage'
 import type { TrialView } from './useTrialView'
 
 /** A drawn machine that is put where a record has it. */
@@ -52,19 +53,8 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     if (isFirst) aim('fixed')
   }, [machine, machineName, meshes, place, aim])
 
-  const latest = useRef({ rebuild, place })
-  useEffect(() => {
-    latest.current = { rebuild, place }
-    rebuild()
-  }, [rebuild, place])
-  useEffect(() => useClock.subscribe(() => latest.current.place()), [])
-  const ready = useCallback((handle: StageHandle) => {
-    stage.current = handle
-    latest.current.rebuild()
-    return () => {
-      stage.current = mover.current = undefined
-    }
-  }, [])
+  const forget = useCallback(() => (mover.current = undefined), [])
+  const ready = useClockedStage({ stageRef: stage, rebuild, place, forget })
   const save = async () => {
     if (stage.current !== undefined) download(`${view.trial}-3d.png`, await stage.current.picture())
   }
@@ -81,11 +71,6 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       <ViewBar views={machineViews} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
-}
-
-function rowAt({ time }: RunRecord, t: number): number {
-  const step = time.length > 1 ? time[1]! - time[0]! : 1
-  return Math.min(Math.max(Math.round(t / step), 0), time.length - 1)
 }
 
 function mechanismMover(
@@ -105,22 +90,13 @@ function mechanismMover(
   }
 }
 
-/** In lengths of the figure, so that a boat and a toy look alike. */
 function figureMover(machine: Part, name: string, { palette }: StageHandle): Mover {
   const figure = Object.values((machine.figure ?? {}) as Readonly<Record<string, Part>>)[0]
-  const group = new THREE.Group()
-  const drawn = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette)
-  group.add(drawn)
-  const size = (figure?.size as number | undefined) ?? 1
+  const group = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette)
   return {
     group,
     place: (record, row) => {
-      const [x, y, z, roll, pitch, yaw] = followed.map((slot) => {
-        const signal = figure?.[slot] as string | undefined
-        return signal ? (valueIn(record, `${name}.${signal}`, row) ?? 0) : 0
-      }) as [number, number, number, number, number, number]
-      drawn.position.set(x / size, y / size, z / size)
-      drawn.rotation.set(roll, pitch, yaw, 'ZYX')
+      if (figure !== undefined) placeFigure(group, figure, (signal) => valueIn(record, `${name}.${signal}`, row) ?? 0)
     },
   }
 }

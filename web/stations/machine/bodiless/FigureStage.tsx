@@ -1,10 +1,9 @@
 import { Pause, Play } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
-import { followed } from '@calm-hand/core/machine'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { ModelReport } from '@calm-hand/core/simulation'
-import { Stage3D, plainFigure } from '../../../scene'
+import { Stage3D, placeFigure, plainFigure } from '../../../scene'
 import type { StageHandle } from '../../../scene'
 import { withUnit } from '../../../units'
 
@@ -14,8 +13,6 @@ interface FigureStageProps {
   readonly report: ModelReport | undefined
 }
 
-type Place = Readonly<Record<(typeof followed)[number], number>>
-
 /** Seconds that a look at the whole free motion takes. */
 const lookSeconds = 8
 
@@ -24,27 +21,23 @@ export function FigureStage({ name, figure, report }: FigureStageProps) {
   const [share, setShare] = useState(0)
   const [playing, setPlaying] = useState(false)
   const handle = useRef<StageHandle>(undefined)
-  const place = placeAt(figure, report, share)
   const time = report === undefined ? 0 : (report.swing.time.at(-1) ?? 0) * share
   const size = figure.size as number
-  const shape = figure.shape as string
 
   const draw = useCallback(() => {
     const stage = handle.current
     if (stage === undefined) return
     const old = stage.scene.getObjectByName(drawnName)
     if (old !== undefined) stage.scene.remove(old)
-    // in lengths of the figure, so that a boat and a toy look alike
-    const drawn = plainFigure(shape, 1, stage.palette)
+    const drawn = plainFigure(figure.shape as string, 1, stage.palette)
     drawn.name = drawnName
-    drawn.position.set(place.x / size, place.y / size, place.z / size)
-    drawn.rotation.set(place.roll, place.pitch, place.yaw, 'ZYX')
+    placeFigure(drawn, figure, (signal) => valueAt(report, signal, share))
     stage.scene.add(drawn)
     const before = stage.target.clone()
     stage.target.copy(drawn.position)
     stage.camera.position.add(drawn.position).sub(before) // the view goes with it
     stage.draw()
-  }, [shape, size, place.x, place.y, place.z, place.roll, place.pitch, place.yaw])
+  }, [figure, report, share])
   const drawNow = useRef(draw)
   useEffect(() => {
     drawNow.current = draw
@@ -99,11 +92,8 @@ export function FigureStage({ name, figure, report }: FigureStageProps) {
 
 const drawnName = 'figure'
 
-function placeAt(figure: Part, report: ModelReport | undefined, share: number): Place {
-  const value = (slot: (typeof followed)[number]) => {
-    const signal = figure[slot] as string | undefined
-    const values = report === undefined || !signal ? undefined : findColumn(report.swing as never, signal)
-    return values?.[Math.round(share * (values.length - 1))] ?? 0
-  }
-  return Object.fromEntries(followed.map((slot) => [slot, value(slot)])) as Place
+/** A signal of the free motion at a share of it; 0 where there is none. */
+function valueAt(report: ModelReport | undefined, signal: string, share: number): number {
+  const values = report === undefined ? undefined : findColumn(report.swing as never, signal)
+  return values?.[Math.round(share * (values.length - 1))] ?? 0
 }
