@@ -1,5 +1,6 @@
 // npm run bench: speed as ratios and figures, minima over interleaved rounds, since machines are noisy.
 import { spawnSync } from 'node:child_process'
+import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { startDatabase } from './database.mjs'
 import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
@@ -8,6 +9,7 @@ const benchFolder = join(privateFolder, 'bench')
 
 installPackages()
 installDebian(['gcc', 'libc6-dev'], () => isCommand('gcc'))
+installDebian(['chromium'], () => existsSync('/usr/bin/chromium'))
 spawnSync('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'error'], { cwd: root, stdio: 'inherit' })
 // bundled as the app is, without a type stripper's wrappers around every function
 const build = [

@@ -1,20 +1,44 @@
-import { add, atMost, div, isNode, less, mul, neg, primitive, select, sqrt, square, sub } from './graph'
+import { add, atMost, both, div, isNode, lane, less, mul, neg, primitive, select, sqrt, square, sub } from './graph'
 import { cos, log, pow, sin } from './functions'
 import { evaluation } from './rebuild'
-import type { Flag, Node, NumberNode, Operand, Scalar } from './graph'
+import type { Flag, Graph, Node, NumberNode, Operand, Scalar } from './graph'
 
 /**
  * Exact partial derivatives of expressions with respect to one slot. At the switch of a select, limit or
  * absolute value it is the derivative of the branch taken; floor, tables and noise count as constant.
  */
 export function derivatives(expressions: readonly Scalar[], slot: number): Scalar[] {
-  return derivativesOf(numberNodes(expressions), expressions, slot)
+  return derivativesOf(numberNodes(expressions), expressions, new Map([[slot, 1]]))
 }
 
 /** jacobian[i][j] = derivative of expression i with respect to slots[j]. */
 export function jacobian(expressions: readonly Scalar[], slots: readonly number[]): Scalar[][] {
   const nodes = numberNodes(expressions)
-  const columns = slots.map((slot) => derivativesOf(nodes, expressions, slot))
+  const columns = slots.map((slot) => derivativesOf(nodes, expressions, new Map([[slot, 1]])))
+  return transposed(expressions, columns)
+}
+
+/**
+ * The same matrix, two of its columns at a time: entry [i][j] holds, as `both`, the derivatives of expression i with
+ * respect to the two slots of pair j. Pairs whose columns are alike, such as an angle and its speed, gain most.
+ */
+export function pairedJacobian(
+  graph: Graph,
+  expressions: readonly Scalar[],
+  pairs: readonly (readonly [number, number])[],
+): Scalar[][] {
+  const nodes = numberNodes(expressions)
+  const columns = pairs.map(([first, second]) => {
+    const seeds = new Map([
+      [first, both(graph, 1, 0)],
+      [second, both(graph, 0, 1)],
+    ])
+    return derivativesOf(nodes, expressions, seeds)
+  })
+  return transposed(expressions, columns)
+}
+
+function transposed(expressions: readonly Scalar[], columns: readonly (readonly Scalar[])[]): Scalar[][] {
   return expressions.map((_, i) => columns.map((column) => column[i]!))
 }
 
@@ -29,6 +53,7 @@ export function jacobianAt(expressions: readonly Scalar[], slots: readonly numbe
   const columns = slots.length
   const rows = new Map<Node, Float64Array>()
   for (const node of numberNodes(expressions)) {
+    if (node.wide) throw new Error('Derivatives at a point are taken of single values.')
     const row = node.operation === 'slot' ? unitRow(slots.indexOf(node.index), columns) : chained(node, rows, valueOf, columns)
     if (row !== undefined) rows.set(node, row)
   }
@@ -56,7 +81,7 @@ function chained(
   for (const operand of new Set(node.operands)) {
     const row = rows.get(operand as Node)
     if (row === undefined) continue
-    const slope = local(node, (x) => (x === operand ? 1 : 0), -1, valueOf) as number
+    const slope = local(node, (x) => (x === operand ? 1 : 0), valueOf) as number
     if (slope === 0) continue
     sum ??= new Float64Array(length)
     for (let j = 0; j < length; j++) if (row[j] !== 0) sum[j]! += slope * row[j]!
@@ -64,21 +89,19 @@ function chained(
   return sum
 }
 
-/** `valueOf` gives what stands for an operand in the result: itself, or its number. */
+/** `seeds` gives the slopes of the slots that vary. */
 function derivativesOf(
   nodes: readonly NumberNode[],
   expressions: readonly Scalar[],
-  slot: number,
-  valueOf: (x: Operand) => Operand = (x) => x,
+  seeds: ReadonlyMap<number, Scalar>,
 ): Scalar[] {
-  // only what depends on the slot is kept: most of a machine does not depend on any one state
+  // only what depends on a seed is kept: most of a machine does not depend on any one state
   const known = new Map<Node, Scalar>()
   const of = (x: Scalar): Scalar => (typeof x === 'number' ? 0 : (known.get(x) ?? 0))
+  const itself = (x: Operand) => x
   for (const node of nodes) {
-    const dependent =
-      node.operation === 'slot' ? node.index === slot : node.operands.some((operand) => known.has(operand as Node))
-    if (!dependent) continue
-    const slope = local(node, of, slot, valueOf)
+    const dependent = node.operands.some((operand) => known.has(operand as Node))
+    const slope = node.operation === 'slot' ? (seeds.get(node.index) ?? 0) : dependent ? local(node, of, itself) : 0
     if (slope !== 0) known.set(node, slope)
   }
   return expressions.map(of)
@@ -97,14 +120,16 @@ function numberNodes(expressions: readonly Scalar[]): NumberNode[] {
   return [...seen].sort((a, b) => a.id - b.id)
 }
 
-function local(node: NumberNode, of: (x: Scalar) => Scalar, slot: number, valueOf: (x: Operand) => Operand): Scalar {
+/**
+ * The chain rule for one operation: `of` gives the slopes of its operands, `valueOf` what stands for an operand in the
+ * result: itself, or its number.
+ */
+function local(node: NumberNode, of: (x: Scalar) => Scalar, valueOf: (x: Operand) => Operand): Scalar {
   const [first, second] = node.operands as [Scalar, Scalar]
   const [da, db] = [first, second].map((x) => (x === undefined ? 0 : of(x))) as [Scalar, Scalar]
   const [a, b] = node.operands.map(valueOf) as [Scalar, Scalar]
   const value = () => valueOf(node) as Scalar
   switch (node.operation) {
-    case 'slot':
-      return node.index === slot ? 1 : 0
     case 'add':
       return add(da, db)
     case 'subtract':
@@ -149,6 +174,11 @@ function local(node: NumberNode, of: (x: Scalar) => Scalar, slot: number, valueO
       const byExponent = db === 0 ? 0 : mul(db, mul(value(), log(a)))
       return add(mul(da, mul(b, pow(a, sub(b, 1)))), byExponent)
     }
+    case 'both':
+      return both(node.graph, da, db)
+    case 'lane':
+      return lane(da, node.index as 0 | 1)
+    case 'slot':
     case 'floor':
     case 'nearest':
     case 'exponent':

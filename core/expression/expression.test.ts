@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { runC } from '../tests/compileC'
 import { numbersFrom, randomExpressions } from '../tests/randomGraph'
+import { expectSameBits, runTwin, runWasm } from '../tests/runPrograms'
 import * as x from './index'
 import { uniformNumber } from './operations'
 
@@ -14,17 +15,6 @@ function program(seed: number, size: number, kind: 'smooth' | 'any') {
   const next = numbersFrom(seed + 1)
   const values = Array.from({ length: inputs }, () => (next() - 0.5) * 6)
   return { expressions, code, values }
-}
-
-function runWasm(code: x.Code, values: readonly number[], procedure = 'go'): Float64Array {
-  const module = x.loadModule(x.printWasm(code))
-  module.memory().set(values)
-  module.call(procedure)
-  return module.memory().slice(0, code.slots)
-}
-
-function expectSameBits(actual: Float64Array, expected: Float64Array): void {
-  expect([...actual]).toEqual([...expected]) // toEqual tells -0 from 0 and takes NaN as equal to NaN
 }
 
 describe('a printed program', () => {
@@ -239,16 +229,6 @@ describe('derivatives at a point', () => {
 })
 
 describe('a program for two states at once', () => {
-  /** Both lanes of every slot. */
-  function runTwin(code: x.Code, first: readonly number[], second: readonly number[]): [Float64Array, Float64Array] {
-    const module = x.loadModule(x.printTwin(code))
-    const memory = module.memory()
-    first.forEach((value, i) => memory.set([value, second[i]!], 2 * i))
-    module.call('go')
-    const lane = (of: 0 | 1) => Float64Array.from({ length: code.slots }, (_, i) => memory[2 * i + of]!)
-    return [lane(0), lane(1)]
-  }
-
   it.each([1, 2, 3, 4, 5, 6, 7, 8])('gives for each the bits of the plain one, seed %i', (seed) => {
     const { code, values } = program(seed, seed > 6 ? 1500 : 160, 'any')
     const others = values.map((value, i) => value * (i % 2 === 0 ? -0.7 : 1e7)) // large angles take the costly way

@@ -17,8 +17,11 @@ interface NodeBase {
 
 export interface NumberNode extends NodeBase {
   readonly sort: 'number'
-  readonly operation: PrimitiveName | ElementaryName | 'slot' | 'argument' | 'select' | 'lookup' | 'uniform' | 'callIf'
-  /** Slot or argument index; for `lookup` and `callIf` the thing meant. */
+  readonly operation:
+    PrimitiveName | ElementaryName | 'slot' | 'argument' | 'select' | 'lookup' | 'uniform' | 'callIf' | 'both' | 'lane'
+  /** Two numbers that are computed at once: made by `both`, read by `lane`. */
+  readonly wide: boolean
+  /** Slot or argument index, or which of two; for `lookup` and `callIf` the thing meant. */
   readonly index: number
   readonly table?: Table
   readonly callee?: SubFunction
@@ -31,6 +34,12 @@ export interface FlagNode extends NodeBase {
 
 export type Node = NumberNode | FlagNode
 export type Operand = Scalar | Flag
+
+/** What is computed of two values at once. */
+const ofBoth: ReadonlySet<NumberNode['operation']> = new Set([
+  ...(['add', 'subtract', 'multiply', 'divide', 'negate', 'absolute', 'squareRoot'] as const),
+  ...(['minimum', 'maximum', 'floor', 'nearest', 'select'] as const),
+])
 
 /** Constants read by index; an index outside reads the nearest end. */
 export interface Table {
@@ -62,7 +71,10 @@ export class Graph {
     return this.number('argument', [], index)
   }
 
-  number(operation: NumberNode['operation'], operands: readonly Operand[], index = 0, extra?: Table | SubFunction): NumberNode {
+  number(operation: NumberNode['operation'], given: readonly Operand[], index = 0, extra?: Table | SubFunction): NumberNode {
+    const mixed = operation !== 'both' && operation !== 'lane' && given.some(isWide)
+    if (mixed && !ofBoth.has(operation)) throw new Error(`There is no ${operation} of two values at once.`)
+    const operands = mixed ? given.map((operand) => this.twice(operand)) : given
     const hash = hashOf(operation, operands, index)
     const found = this.nodes.find(hash, operation, operands, index, extra)
     if (found !== undefined) return found as NumberNode
@@ -73,6 +85,7 @@ export class Graph {
       operation,
       operands,
       index,
+      wide: mixed || operation === 'both',
       ...(operation === 'lookup' ? { table: extra as Table } : undefined),
       ...(operation === 'callIf' ? { callee: extra as SubFunction } : undefined),
     }
@@ -81,12 +94,19 @@ export class Graph {
   }
 
   flag(operation: FlagNode['operation'], operands: readonly Operand[]): FlagNode {
+    if (operands.some(isWide)) throw new Error(`There is no ${operation} of two values at once.`)
     const hash = hashOf(operation, operands, 0)
     const found = this.nodes.find(hash, operation, operands, 0, undefined)
     if (found !== undefined) return found as FlagNode
     const node: FlagNode = { sort: 'flag', graph: this, id: this.nodes.size, operation, operands }
     this.nodes.insert(hash, node)
     return node
+  }
+
+  /** A single value among wide ones stands for two alike; constants are doubled where they are printed. */
+  private twice(operand: Operand): Operand {
+    if (typeof operand !== 'object' || operand.sort === 'flag' || operand.wide) return operand
+    return this.number('both', [operand, operand])
   }
 }
 
@@ -187,11 +207,63 @@ export function graphOf(operands: readonly Operand[]): Graph | undefined {
   return operands.find((operand) => isNode(operand))?.graph
 }
 
+/** Whether a value is two in one. */
+export function isWide(operand: Operand | undefined): operand is NumberNode {
+  return typeof operand === 'object' && operand.sort === 'number' && operand.wide
+}
+
+/**
+ * Two values in one: what is computed from it is computed for both at once, by vector instructions where there are some.
+ * Alike constants are one number. Only arithmetic, limits and choices take such a value; slots store its lanes.
+ */
+export function both(graph: Graph, first: Scalar, second: Scalar): Scalar {
+  if (isWide(first) || isWide(second)) throw new Error('Only single values go in pairs.')
+  if (typeof first === 'number' && Object.is(first, second)) return first
+  return graph.number('both', [first, second])
+}
+
+/** The first or second of two values in one; a single value stands for two alike. */
+export function lane(value: Scalar, which: 0 | 1): Scalar {
+  if (!isWide(value)) return value
+  return value.operation === 'both' ? (value.operands[which] as Scalar) : value.graph.number('lane', [value], which)
+}
+
 /** The operation on numbers if all operands are numbers, else its node. No folding beyond that. */
 export function primitive(name: PrimitiveName, a: Scalar, b?: Scalar): Scalar {
   if (typeof a === 'number' && typeof b !== 'object') return (primitives[name].fold as Fold)(a, b as number)
   const graph = typeof a === 'object' ? a.graph : (b as NumberNode).graph
+  if ((isWide(a) || isWide(b)) && foldsByLane(a, b)) {
+    const of = (which: 0 | 1) => operate(name, lane(a, which), b === undefined ? undefined : lane(b, which))
+    return both(graph, of(0), of(1))
+  }
   return graph.number(name, b === undefined ? [a] : [a, b])
+}
+
+/** Where a constant meets only values fresh from `both`, most of the work folds away in its lane. */
+function foldsByLane(a: Scalar, b: Scalar | undefined): boolean {
+  const given = [a, b].filter(isWide)
+  return (
+    given.every(({ operation }) => operation === 'both') &&
+    given.some(({ operands }) => operands.some((operand) => typeof operand === 'number'))
+  )
+}
+
+/** A primitive operation with all its folding. */
+export function operate(name: PrimitiveName, a: Scalar, b?: Scalar): Scalar {
+  switch (name) {
+    case 'add':
+      return add(a, b!)
+    case 'subtract':
+      return sub(a, b!)
+    case 'multiply':
+      return mul(a, b!)
+    case 'divide':
+      return div(a, b!)
+    case 'negate':
+      return neg(a)
+    default:
+      return primitive(name, a, b)
+  }
 }
 
 type Fold = (a: number, b: number) => number
@@ -318,7 +390,7 @@ export function not(a: Flag): Flag {
 /** Both arms are evaluated; only one is given. */
 export function select(condition: Flag, then: Scalar, otherwise: Scalar): Scalar {
   if (typeof condition === 'boolean') return condition ? then : otherwise
-  if (then === otherwise) return then
+  if (Object.is(then, otherwise)) return then
   return condition.graph.number('select', [condition, then, otherwise])
 }
 

@@ -4,11 +4,13 @@ export {
   add,
   and,
   atMost,
+  both,
   clamp,
   div,
   equal,
   floor,
   isNode,
+  lane,
   less,
   lookup,
   max,
@@ -20,8 +22,8 @@ export {
 } from './graph'
 export { select, sqrt, square, sub, sum, uniform } from './graph'
 export { acos, asin, atan, atan2, cos, exp, log, pow, sin, tan } from './functions'
-export { derivatives, jacobian, jacobianAt } from './derivative'
-export { evaluate, evaluation, substitution } from './rebuild'
+export { derivatives, jacobian, jacobianAt, pairedJacobian } from './derivative'
+export { evaluate, evaluation, replacement, substitution } from './rebuild'
 export { hoistInvariants } from './invariants'
 export { assign, call, copy, repeatWhile, set, when } from './procedure'
 export { printTwin } from './wasm/twin'

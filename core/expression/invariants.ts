@@ -1,7 +1,7 @@
-import { isNode } from './graph'
+import { isNode, isWide } from './graph'
 import type { Graph, Node, NumberNode, Scalar } from './graph'
 import type { Assignment } from './procedure'
-import { Rebuilder } from './rebuild'
+import { replacement } from './rebuild'
 
 /**
  * Takes out of expressions what depends only on slots that stay constant during a run, so that it is computed once.
@@ -20,7 +20,7 @@ export function hoistInvariants(
     const fixed =
       node.operation === 'slot'
         ? isConstantSlot(node.index)
-        : node.operands.every((operand) => !isNode(operand) || constant.get(operand)!)
+        : !isWide(node) && node.operands.every((operand) => !isNode(operand) || constant.get(operand)!)
     constant.set(node, fixed)
   }
   const worthASlot = (node: Node): node is NumberNode =>
@@ -36,11 +36,7 @@ export function hoistInvariants(
   }
   for (const node of nodes) if (!constant.get(node)) node.operands.forEach(hoist)
   expressions.forEach(hoist)
-  const rest = new Rebuilder(
-    (node) => node,
-    (node, operands) => graph.number(node.operation, operands),
-    homes,
-  )
+  const rest = replacement(graph, homes)
   return { first, expressions: expressions.map((expression) => rest.number(expression)) }
 }
 

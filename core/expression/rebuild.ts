@@ -1,7 +1,23 @@
-import { and, callIf, equal, graphOf, isNode, less, lookup, atMost, not, or, primitive, select, uniform } from './graph'
-import { add, div, mul, neg, sub } from './graph'
+import {
+  and,
+  atMost,
+  both,
+  callIf,
+  equal,
+  graphOf,
+  isNode,
+  lane,
+  less,
+  lookup,
+  not,
+  operate,
+  or,
+  primitive,
+  select,
+  uniform,
+} from './graph'
 import { expansions } from './functions'
-import type { Flag, Node, NumberNode, Operand, Scalar } from './graph'
+import type { Flag, Graph, Node, NumberNode, Operand, Scalar } from './graph'
 import type { PrimitiveName } from './operations'
 
 /**
@@ -9,16 +25,17 @@ import type { PrimitiveName } from './operations'
  * leaves the result is a number: the plain evaluation that the printed programs are compared with.
  */
 export class Rebuilder {
-  private readonly done: Map<Node, Operand>
+  private readonly done: Map<Node, Operand | Lanes>
 
   /**
    * `leaf` gives what stands for a slot or argument; `elementary` what becomes of sin, exp, ...; `given` what whole
-   * sub-expressions are replaced by.
+   * sub-expressions are replaced by. Two values in one become two of their own unless they are `kept`.
    */
   constructor(
     private readonly leaf: (node: NumberNode) => Scalar,
     private readonly elementary: (node: NumberNode, operands: Scalar[]) => Scalar,
     given: ReadonlyMap<Node, Operand> = new Map(),
+    private readonly pairs: 'split' | 'kept' = 'split',
   ) {
     this.done = new Map(given)
   }
@@ -43,13 +60,22 @@ export class Rebuilder {
       }
       const missing = node.operands.filter((operand): operand is Node => isNode(operand) && !this.done.has(operand))
       if (missing.length > 0) pending.push(...missing)
-      else this.done.set(node, this.rebuilt(node))
+      else this.done.set(node, this.finished(node))
     }
-    return this.done.get(root)!
+    return this.done.get(root) as Operand
   }
 
-  private rebuilt(node: Node): Operand {
+  private finished(node: Node): Operand | Lanes {
     const operands = node.operands.map((operand) => (isNode(operand) ? this.done.get(operand)! : operand))
+    if (this.pairs === 'kept' || node.sort === 'flag') return this.rebuilt(node, operands as Operand[])
+    if (node.operation === 'both') return new Lanes(operands as [Scalar, Scalar])
+    if (node.operation === 'lane') return laneOf(operands[0]!, node.index)
+    if (!node.wide) return this.rebuilt(node, operands as Operand[])
+    const of = (which: number) => splitOperation(node, (i) => laneOf(operands[i], which))
+    return new Lanes([of(0), of(1)])
+  }
+
+  private rebuilt(node: Node, operands: Operand[]): Operand {
     if (node.sort === 'flag') return rebuiltFlag(node.operation, operands)
     const numbers = operands as Scalar[]
     switch (node.operation) {
@@ -64,18 +90,39 @@ export class Rebuilder {
         return uniform(numbers[0]!, numbers[1]!, numbers[2]!)
       case 'callIf':
         return callIf(operands[0] as Flag, node.callee!, numbers.slice(2), numbers[1]!)
+      case 'both':
+        return both(node.graph, numbers[0]!, numbers[1]!)
+      case 'lane':
+        return lane(numbers[0]!, node.index as 0 | 1)
       default:
         if (node.operation in expansions) return this.elementary(node, numbers)
-        return rebuiltPrimitive(node.operation as PrimitiveName, numbers)
+        return operate(node.operation as PrimitiveName, numbers[0]!, numbers[1])
     }
   }
 }
 
+/** Two values in one, split. */
+class Lanes {
+  constructor(readonly values: readonly [Scalar, Scalar]) {}
+}
+
+/** One lane of an operation on both. Nothing folds that did not fold for both: the bits stay the same. */
+function splitOperation({ operation }: NumberNode, operand: (i: number) => Operand | undefined): Scalar {
+  if (operation === 'select') return select(operand(0) as Flag, operand(1) as Scalar, operand(2) as Scalar)
+  return primitive(operation as PrimitiveName, operand(0) as Scalar, operand(1) as Scalar | undefined)
+}
+
+function laneOf<Plain extends Operand | undefined>(operand: Plain | Lanes, which: number): Plain | Scalar {
+  return operand instanceof Lanes ? operand.values[which]! : operand
+}
+
 /** Expands elementary functions into primitive operations. */
-export function lowering(): Rebuilder {
+export function lowering(pairs: 'split' | 'kept' = 'split'): Rebuilder {
   return new Rebuilder(
     (node) => node,
     (node, operands) => expansions[node.operation as keyof typeof expansions](...operands),
+    new Map(),
+    pairs,
   )
 }
 
@@ -104,22 +151,14 @@ export function substitution(leaf: (slot: number) => Scalar): Rebuilder {
   )
 }
 
-function rebuiltPrimitive(name: PrimitiveName, operands: Scalar[]): Scalar {
-  const [a, b] = operands as [Scalar, Scalar]
-  switch (name) {
-    case 'add':
-      return add(a, b)
-    case 'subtract':
-      return sub(a, b)
-    case 'multiply':
-      return mul(a, b)
-    case 'divide':
-      return div(a, b)
-    case 'negate':
-      return neg(a)
-    default:
-      return primitive(name, a, operands[1])
-  }
+/** Replaces nodes by other values of the same graph. */
+export function replacement(graph: Graph, values: ReadonlyMap<Node, Operand>): Rebuilder {
+  return new Rebuilder(
+    (node) => node,
+    (node, operands) => graph.number(node.operation, operands),
+    values,
+    'kept',
+  )
 }
 
 function rebuiltFlag(operation: string, operands: Operand[]): Flag {

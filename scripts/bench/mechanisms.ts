@@ -197,27 +197,23 @@ function evaluationTimes(
 ): Record<'forward' | 'derivatives' | 'plain', number> {
   const { layout, assembly, q, speeds, efforts } = slotted(machine)
   const n = speeds.length
-  const accelerations = layout.many(n)
   const left = layout.one()
-  const reached = forwardDynamics(assembly.tree, { q, speeds }, efforts)
+  const accelerations = forwardDynamics(assembly.tree, { q, speeds }, efforts)
   const { byPosition, bySpeed, byEffort } = forwardDynamicsDerivatives(assembly.tree, q, speeds, accelerations)
-  const jacobian = [...byPosition, ...bySpeed, ...byEffort].flat()
-  const out = layout.many(jacobian.length)
-  const repeated = (name: string, bodies: readonly string[]): Procedure => ({
-    name,
-    body: [repeatWhile(less(0, left), [...bodies.map(call), set(slotOf(left), add(left, -1))])],
-  })
-  const module = loadModule(
-    printWasm({
-      slots: layout.slots,
-      procedures: [
-        { name: 'forward', body: [assign(accelerations.map((node, i) => ({ slot: slotOf(node), value: reached[i]! })))] },
-        { name: 'jacobian', body: [assign(out.map((node, i) => ({ slot: slotOf(node), value: jacobian[i]! })))] },
-        repeated('forwards', ['forward']),
-        repeated('jacobians', ['forward', 'jacobian']),
-      ],
-    }),
-  )
+  // column by column, as they are computed: a position with its speed, efforts two by two
+  const jacobian = [
+    ...speeds.flatMap((_, j) => speeds.flatMap((__, i) => [byPosition[i]![j]!, bySpeed[i]![j]!])),
+    ...speeds.flatMap((_, j) => (j % 2 === 1 ? [] : speeds.flatMap((__, i) => byEffort[i]!.slice(j, j + 2)))),
+  ]
+  const program = (name: string, values: readonly Scalar[]): Procedure[] => {
+    const out = layout.many(values.length)
+    return [
+      { name, body: [assign(out.map((node, i) => ({ slot: slotOf(node), value: values[i]! })))] },
+      { name: `${name}s`, body: [repeatWhile(less(0, left), [call(name), set(slotOf(left), add(left, -1))])] },
+    ]
+  }
+  const procedures = [...program('forward', accelerations), ...program('jacobian', [...accelerations, ...jacobian])]
+  const module = loadModule(printWasm({ slots: layout.slots, procedures }))
   const memory = module.memory()
   const values = [...q, ...speeds, ...efforts].map((_, i) => 0.3 + 0.1 * i)
   memory.set(values)

@@ -1,75 +1,50 @@
-import { isNode } from '../graph'
-import type { Node, NumberNode, Operand, Scalar } from '../graph'
+import { both, isNode } from '../graph'
 import { useCounts } from '../schedule'
+import { vectorOperations } from './vector'
+import type { Graph, Node, NumberNode, Operand, Scalar } from '../graph'
 import type { Assignment } from '../procedure'
-
-/** Operations of two doubles at once: W3C WebAssembly Core Specification 2.0, vector instructions behind the prefix 0xfd. */
-const vectorOperations: Readonly<Record<string, number>> = {
-  absolute: 0xec,
-  negate: 0xed,
-  squareRoot: 0xef,
-  add: 0xf0,
-  subtract: 0xf1,
-  multiply: 0xf2,
-  divide: 0xf3,
-  minimum: 0xf4,
-  maximum: 0xf5,
-}
-
-/** Two values of the same shape for neighbouring slots: `slot` and `slot + 1`. */
-export interface Pair {
-  readonly slot: number
-  readonly first: Scalar
-  readonly second: Scalar
-}
-
-/** What a pair is printed from, in stack order. */
-export type PairStep =
-  | { readonly does: 'load' | 'loadTwice'; readonly slot: number }
-  | { readonly does: 'constant'; readonly values: readonly [number, number] }
-  | { readonly does: 'operate'; readonly code: number }
 
 /**
  * Splits lowered assignments into pairs that can be computed two at a time, with the same bits, and the rest. Pairs
  * hold only slots, constants and plain operations that nothing else needs, and no one else reads what they store: so
- * they can go first. Integrators' updates of their states are of this form.
+ * they can go first. Integrators' updates of their states are of this form. In the rest, what was computed two at a
+ * time and goes to neighbouring slots is stored as one.
  */
-export function splitPairs(values: readonly Assignment[]): { pairs: Pair[]; rest: Assignment[] } {
+export function splitPairs(values: readonly Assignment[]): { pairs: Assignment[]; rest: Assignment[] } {
   const readers = readersOfSlots(values)
   const uses = useCounts(values.map(({ value }) => value))
-  const pairs: Pair[] = []
+  const pairs: Assignment[] = []
   const rest: Assignment[] = []
   for (let i = 0; i < values.length; i++) {
     const [a, b] = [values[i]!, values[i + 1]]
     const readByOthers = (slot: number) => [...(readers.get(slot) ?? [])].some((reader) => reader !== i && reader !== i + 1)
-    const fits =
-      b !== undefined &&
-      b.slot === a.slot + 1 &&
-      isNode(a.value) &&
-      isAlike(a.value, b.value, uses) &&
-      !readByOthers(a.slot) &&
-      !readByOthers(b.slot)
-    if (fits) pairs.push({ slot: a.slot, first: a.value, second: values[++i]!.value })
-    else rest.push(a)
+    if (b === undefined || b.slot !== a.slot + 1) {
+      rest.push(a)
+      continue
+    }
+    const whole = wholeOf(a.value, b.value)
+    if (whole !== undefined) {
+      rest.push({ slot: a.slot, value: whole })
+      i++
+    } else if (isNode(a.value) && isAlike(a.value, b.value, uses) && !readByOthers(a.slot) && !readByOthers(b.slot)) {
+      pairs.push({ slot: a.slot, value: joined(a.value.graph, a.value, b.value) })
+      i++
+    } else rest.push(a)
   }
   return { pairs, rest }
 }
 
-export function pairSteps({ first, second }: Pair): PairStep[] {
-  const steps: PairStep[] = []
-  const visit = (a: Operand, b: Operand) => {
-    if (!isNode(a) || !isNode(b)) {
-      steps.push({ does: 'constant', values: [a as number, b as number] })
-    } else if (a.operation === 'slot') {
-      const { index } = a as NumberNode
-      steps.push({ does: a === b ? 'loadTwice' : 'load', slot: index })
-    } else {
-      a.operands.forEach((operand, i) => visit(operand, b.operands[i]!))
-      steps.push({ does: 'operate', code: vectorOperations[a.operation]! })
-    }
-  }
-  visit(first, second)
-  return steps
+/** What both lanes were taken from. */
+function wholeOf(a: Scalar, b: Scalar): Scalar | undefined {
+  if (!isNode(a) || !isNode(b) || a.operation !== 'lane' || b.operation !== 'lane') return undefined
+  return a.index === 0 && b.index === 1 && a.operands[0] === b.operands[0] ? (a.operands[0] as Scalar) : undefined
+}
+
+/** Two alike expressions as one of both. */
+function joined(graph: Graph, a: Scalar, b: Scalar): Scalar {
+  if (!isNode(a) || a.operation === 'slot') return both(graph, a, b)
+  const operands = a.operands.map((operand, i) => joined(graph, operand as Scalar, (b as NumberNode).operands[i] as Scalar))
+  return graph.number(a.operation, operands)
 }
 
 function isAlike(a: Operand, b: Operand, uses: ReadonlyMap<Node, number>): boolean {

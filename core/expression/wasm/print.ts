@@ -1,9 +1,9 @@
-import { Graph } from '../graph'
+import { Graph, isNode, isWide } from '../graph'
 import { comparisons, connectives, primitives, uniformInstructions } from '../operations'
 import { lowering } from '../rebuild'
 import { schedule } from '../schedule'
-import { pairSteps, splitPairs } from './pairs'
-import type { Pair } from './pairs'
+import { splitPairs } from './pairs'
+import { v128, vector, vectorOperations } from './vector'
 import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
 import type { Flag, Node, NumberNode, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
@@ -120,8 +120,9 @@ export class BodyPrinter {
   protected readonly bytes = new Bytes()
   protected readonly numbers = new LocalPool()
   protected readonly flags = new LocalPool()
-  /** Positions in `bytes` to be filled with a flag local's number once the count of number locals is known. */
-  private readonly flagUses: { at: number; local: number }[] = []
+  protected readonly wides = new LocalPool()
+  /** Positions in `bytes` to be filled with a local's number once the count of the locals before its pool is known. */
+  private readonly laterUses: { at: number; pool: LocalPool; local: number }[] = []
 
   protected readonly numberType: number = f64
   protected readonly flagType: number = i32
@@ -133,12 +134,12 @@ export class BodyPrinter {
   ) {}
 
   finish(gives: FunctionBody['gives']): FunctionBody {
-    const offset = this.parameters + this.numbers.size
+    const flags = this.parameters + this.numbers.size
     const code = new Bytes()
     let from = 0
-    for (const { at, local } of this.flagUses) {
+    for (const { at, pool, local } of this.laterUses) {
       code.append(this.bytes, from, at)
-      code.unsigned(offset + local)
+      code.unsigned((pool === this.flags ? flags : flags + this.flags.size) + local)
       from = at
     }
     code.append(this.bytes, from)
@@ -148,6 +149,7 @@ export class BodyPrinter {
       locals: [
         [this.numbers.size, this.numberType],
         [this.flags.size, this.flagType],
+        [this.wides.size, v128],
       ],
       code,
     }
@@ -200,16 +202,16 @@ export class BodyPrinter {
       return
     }
     const address = this.flags.take()
-    this.flag(localSet, address)
+    this.later(localSet, this.flags, address)
     for (let at = 0; at < count; at += 2) {
       const [load, store] =
         count - at > 1
           ? [
-              [0xfd, 0x00],
-              [0xfd, 0x0b],
+              [0xfd, vector.load],
+              [0xfd, vector.store],
             ]
           : [[0x2b], [0x39]]
-      this.flag(localGet, address)
+      this.later(localGet, this.flags, address)
       this.bytes.push(0x41, 0, ...load!, 3)
       this.bytes.unsigned((from + at) * 8)
       this.bytes.push(...store!, 3)
@@ -223,11 +225,10 @@ export class BodyPrinter {
   }
 
   private assign(values: readonly { slot: number; value: Scalar }[]): void {
-    const lower: Rebuilder = lowering()
+    const lower = this.lowering()
     const plan = schedule(this.first(values.map(({ slot, value }) => ({ slot, value: lower.number(value) }))))
     if (plan.chunks.length === 1) return this.items(plan.chunks[0]!, plan, new Map())
-    const base = this.printer.scratch(plan.crossing.length)
-    const homes = new Map(plan.crossing.map((node, i) => [node, base + i]))
+    const homes = new Map(plan.crossing.map((node) => [node, this.printer.scratch(slotsOf(node))]))
     for (const chunk of plan.chunks) {
       const index = this.printer.reserve()
       const printer = this.printer.body(this.printer, this.procedures)
@@ -238,36 +239,16 @@ export class BodyPrinter {
     }
   }
 
-  /** Prints what can go first in another way, and gives the rest. */
-  protected first(values: readonly Assignment[]): readonly Assignment[] {
-    const { pairs, rest } = splitPairs(values)
-    pairs.forEach((pair) => this.pair(pair))
-    return rest
+  protected lowering(): Rebuilder {
+    return lowering('kept')
   }
 
-  /** Two neighbouring slots in one vector of two doubles. */
-  private pair(pair: Pair): void {
-    this.bytes.push(0x41, 0)
-    for (const step of pairSteps(pair)) {
-      switch (step.does) {
-        case 'load':
-        case 'loadTwice':
-          this.bytes.push(0x41, 0, 0xfd, step.does === 'load' ? 0x00 : 0x0a, 3)
-          this.bytes.unsigned(step.slot * 8)
-          break
-        case 'constant':
-          this.bytes.push(0xfd, 0x0c)
-          step.values.forEach((value) => this.bytes.double(value))
-          break
-        case 'operate':
-          this.bytes.push(0xfd, step.code, 0x01)
-          break
-        default:
-          return step satisfies never
-      }
-    }
-    this.bytes.push(0xfd, 0x0b, 3)
-    this.bytes.unsigned(pair.slot * 8)
+  /** Joins values that can be computed two at a time; prints at once those that can go first, and gives the rest. */
+  protected first(values: readonly Assignment[]): readonly Assignment[] {
+    const { pairs, rest } = splitPairs(values)
+    const nothing: Context = { named: new Set(), locals: new Map(), homes: new Map() }
+    pairs.forEach((pair) => this.root(pair, nothing))
+    return rest
   }
 
   private block(roots: readonly Root[]): void {
@@ -295,7 +276,7 @@ export class BodyPrinter {
       this.bytes.push(0x41, 0)
       this.operation(node, context)
       if (node.sort === 'flag') this.flagToNumber()
-      this.store(home)
+      this.store(home, isWide(node))
     }
     if (!usedHere) return
     if (home === undefined) this.operation(node, context)
@@ -314,7 +295,7 @@ export class BodyPrinter {
     if (root.slot === undefined) return this.operand(root.value, context)
     this.bytes.push(0x41, 0)
     this.operand(root.value, context)
-    this.store(root.slot)
+    this.store(root.slot, isWide(root.value))
   }
 
   protected operand(operand: Operand, context: Context): void {
@@ -349,7 +330,11 @@ export class BodyPrinter {
         this.bytes.unsigned(node.index)
         return
       case 'select':
-        return this.select(node.operands, context)
+        return this.select(node, context)
+      case 'both':
+        return this.both(node.operands as readonly Scalar[], context)
+      case 'lane':
+        return this.lane(node, context)
       case 'callIf':
         operands([node.operands[0]!])
         this.bytes.push(0x04, f64)
@@ -359,9 +344,58 @@ export class BodyPrinter {
         this.bytes.push(0x0b)
         return
       default:
+        if (node.wide) return this.ofVectors(node, context)
         operands(node.operands)
         this.ofDoubles(node)
     }
+  }
+
+  private ofVectors({ operation, operands }: NumberNode, context: Context): void {
+    operands.forEach((operand) => this.wideOperand(operand, context))
+    this.vector(...vectorOperations[operation]!)
+  }
+
+  private wideOperand(operand: Operand, context: Context): void {
+    if (typeof operand === 'number') this.both([operand, operand], context)
+    else this.operand(operand, context)
+  }
+
+  /** Two numbers become one vector. */
+  private both([first, second]: readonly Scalar[], context: Context): void {
+    if (typeof first === 'number' && typeof second === 'number') {
+      this.vector(vector.constant)
+      this.bytes.double(first)
+      this.bytes.double(second)
+      return
+    }
+    const slots = [first, second].map((one) => (isPlainSlot(one!, context) ? one.index : undefined))
+    if (slots[0] !== undefined && (slots[1] === slots[0] + 1 || slots[1] === slots[0])) {
+      this.bytes.push(0x41, 0)
+      this.vector(slots[1] === slots[0] ? vector.loadTwice : vector.load, 3)
+      this.bytes.unsigned(slots[0] * 8)
+      return
+    }
+    this.operand(first!, context)
+    this.vector(vector.splat)
+    if (first === second) return
+    this.operand(second!, context)
+    this.vector(vector.replace, 1)
+  }
+
+  private lane({ operands, index }: NumberNode, context: Context): void {
+    const [of] = operands as [NumberNode]
+    const home = context.homes.get(of)
+    if (home !== undefined && !context.locals.has(of)) {
+      this.bytes.push(0x41, 0, 0x2b, 3)
+      this.bytes.unsigned((home + index) * 8)
+      return
+    }
+    this.operand(of, context)
+    this.vector(vector.extract, index)
+  }
+
+  protected vector(...code: readonly number[]): void {
+    this.bytes.push(0xfd, ...code)
   }
 
   /** An operation whose operands, plain doubles, are on the stack. */
@@ -381,23 +415,26 @@ export class BodyPrinter {
   }
 
   /** Cheap arms are both computed; a costly one, used only here, is skipped when it is not chosen. */
-  private select([condition, then, otherwise]: readonly Operand[], context: Context): void {
-    const costly = nestedCost(then!, context) + nestedCost(otherwise!, context) > worthABranch
-    const inOrder = costly ? [condition!] : [then!, otherwise!, condition!]
-    for (const operand of inOrder) this.operand(operand, context)
-    if (!costly) {
-      this.bytes.push(0x1b)
+  private select({ operands: [condition, then, otherwise], wide }: NumberNode, context: Context): void {
+    const type = wide ? v128 : f64
+    const arm = (operand: Operand) => (wide ? this.wideOperand(operand, context) : this.operand(operand, context))
+    if (nestedCost(then!, context) + nestedCost(otherwise!, context) <= worthABranch) {
+      arm(then!)
+      arm(otherwise!)
+      this.operand(condition!, context)
+      this.bytes.push(...(wide ? [0x1c, 1, type] : [0x1b]))
       return
     }
-    this.bytes.push(0x04, f64)
-    this.operand(then!, context)
+    this.operand(condition!, context)
+    this.bytes.push(0x04, type)
+    arm(then!)
     this.bytes.push(0x05)
-    this.operand(otherwise!, context)
+    arm(otherwise!)
     this.bytes.push(0x0b)
   }
 
   protected load(slot: number, node: Node): void {
-    this.bytes.push(0x41, 0, 0x2b, 3)
+    this.bytes.push(0x41, 0, ...(isWide(node) ? [0xfd, vector.load] : [0x2b]), 3)
     this.bytes.unsigned(slot * 8)
     if (node.sort !== 'flag') return
     this.bytes.push(0x44)
@@ -405,14 +442,15 @@ export class BodyPrinter {
     this.bytes.push(0x62) // not equal
   }
 
-  protected store(slot: number): void {
-    this.bytes.push(0x39, 3)
+  protected store(slot: number, wide: boolean): void {
+    this.bytes.push(...(wide ? [0xfd, vector.store] : [0x39]), 3)
     this.bytes.unsigned(slot * 8)
   }
 
   private local(instruction: number, node: Node, local: number): void {
-    if (node.sort === 'flag') this.flag(instruction, local)
-    else this.number(instruction, local)
+    const pool = this.pool(node)
+    if (pool === this.numbers) this.number(instruction, local)
+    else this.later(instruction, pool, local)
   }
 
   protected number(instruction: number, local: number): void {
@@ -420,13 +458,14 @@ export class BodyPrinter {
     this.bytes.unsigned(this.parameters + local)
   }
 
-  private flag(instruction: number, local: number): void {
+  private later(instruction: number, pool: LocalPool, local: number): void {
     this.bytes.push(instruction)
-    this.flagUses.push({ at: this.bytes.length, local })
+    this.laterUses.push({ at: this.bytes.length, pool, local })
   }
 
   private pool(node: Node): LocalPool {
-    return node.sort === 'flag' ? this.flags : this.numbers
+    if (node.sort === 'flag') return this.flags
+    return node.wide ? this.wides : this.numbers
   }
 }
 
@@ -434,6 +473,15 @@ export interface Context {
   readonly named: ReadonlySet<Node>
   readonly locals: Map<Node, number>
   readonly homes: ReadonlyMap<Node, number>
+}
+
+/** Where chunks hand a value over. */
+function slotsOf(node: Node): number {
+  return isWide(node) ? 2 : 1
+}
+
+function isPlainSlot(value: Scalar, context: Context): value is NumberNode {
+  return isNode(value) && value.operation === 'slot' && !context.locals.has(value) && !context.homes.has(value)
 }
 
 /** Operations that computing an operand in place takes, counted up to the limit that matters. */

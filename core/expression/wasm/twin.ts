@@ -1,38 +1,12 @@
 import { f64, signed } from './encoder'
+import { v128, vector, vectorOperations } from './vector'
 import { BodyPrinter, Printer, localGet, localSet } from './print'
 import { i64Constant } from '../operations'
+import { lowering } from '../rebuild'
 import type { Flag, Node, NumberNode, Operand } from '../graph'
-import type { PrimitiveName } from '../operations'
+import type { Rebuilder } from '../rebuild'
 import type { Assignment, Code } from '../procedure'
 import type { Context, WasmModule } from './print'
-
-const v128 = 0x7b
-/** Instructions of two doubles at once, behind the prefix 0xfd: W3C WebAssembly Core Specification 2.0. */
-const vector = {
-  load: 0x00,
-  store: 0x0b,
-  constant: 0x0c,
-  splat: 0x14,
-  extractInteger: 0x1d,
-  extract: 0x21,
-  replace: 0x22,
-  anyTrue: 0x53,
-  bitSelect: 0x52,
-} as const
-
-const operations: Readonly<Partial<Record<PrimitiveName, readonly number[]>>> = {
-  add: [0xf0, 0x01],
-  subtract: [0xf1, 0x01],
-  multiply: [0xf2, 0x01],
-  divide: [0xf3, 0x01],
-  minimum: [0xf4, 0x01],
-  maximum: [0xf5, 0x01],
-  absolute: [0xec, 0x01],
-  negate: [0xed, 0x01],
-  squareRoot: [0xef, 0x01],
-  floor: [0x75],
-  nearest: [0x94, 0x01],
-}
 
 const flagOperations = { less: 0x49, atMost: 0x4b, equal: 0x47, and: 0x4e, or: 0x50, not: 0x4d } as const
 const lanes = [0, 1] as const
@@ -52,7 +26,11 @@ class TwinBody extends BodyPrinter {
 
   protected override condition(condition: Flag): void {
     super.condition(condition)
-    this.emit(vector.anyTrue)
+    this.vector(vector.anyTrue)
+  }
+
+  protected override lowering(): Rebuilder {
+    return lowering('split')
   }
 
   protected override first(values: readonly Assignment[]): readonly Assignment[] {
@@ -60,7 +38,7 @@ class TwinBody extends BodyPrinter {
   }
 
   protected override copy(from: number, count: number): void {
-    this.emit(vector.extract, 0)
+    this.vector(vector.extract, 0)
     this.bytes.push(0xfc, 0x02, 0x41, 4, 0x74) // to i32, times 16
     this.integer(from * 16)
     this.integer(count * 16)
@@ -74,7 +52,7 @@ class TwinBody extends BodyPrinter {
   protected override operand(operand: Operand, context: Context): void {
     if (typeof operand === 'number') return this.constant(operand)
     if (typeof operand === 'boolean') {
-      this.emit(vector.constant, ...new Array<number>(16).fill(operand ? 0xff : 0))
+      this.vector(vector.constant, ...new Array<number>(16).fill(operand ? 0xff : 0))
       return
     }
     super.operand(operand, context)
@@ -84,7 +62,7 @@ class TwinBody extends BodyPrinter {
     const operands = (values: readonly Operand[]) => values.forEach((value) => this.operand(value, context))
     if (node.sort === 'flag') {
       operands(node.operands)
-      this.emit(flagOperations[node.operation])
+      this.vector(flagOperations[node.operation])
       return
     }
     switch (node.operation) {
@@ -92,32 +70,32 @@ class TwinBody extends BodyPrinter {
         return this.load(node.index)
       case 'select':
         operands([node.operands[1]!, node.operands[2]!, node.operands[0]!])
-        this.emit(vector.bitSelect)
+        this.vector(vector.bitSelect)
         return
       case 'copySign':
         operands(node.operands)
-        this.emit(vector.constant, ...magnitudeBits, ...magnitudeBits)
-        this.emit(vector.bitSelect)
+        this.vector(vector.constant, ...magnitudeBits, ...magnitudeBits)
+        this.vector(vector.bitSelect)
         return
       case 'callIf':
         return this.callIf(node, context)
       default: {
-        const both = operations[node.operation as PrimitiveName]
+        const both = vectorOperations[node.operation]
         if (both === undefined) return this.byLane(node, context)
         operands(node.operands)
-        this.bytes.push(0xfd, ...both)
+        this.vector(...both)
       }
     }
   }
 
   protected override load(slot: number): void {
     this.bytes.push(0x41, 0)
-    this.emit(vector.load, 3)
+    this.vector(vector.load, 3)
     this.bytes.unsigned(slot * 16)
   }
 
   protected override store(slot: number): void {
-    this.emit(vector.store, 3)
+    this.vector(vector.store, 3)
     this.bytes.unsigned(slot * 16)
   }
 
@@ -125,7 +103,7 @@ class TwinBody extends BodyPrinter {
   private byLane(node: NumberNode, context: Context): void {
     const held = node.operands.map((value) => this.held(value, context))
     for (const lane of lanes) {
-      for (const local of held) this.lane(local, lane)
+      for (const local of held) this.laneOf(local, lane)
       this.ofDoubles(node)
       this.join(lane)
     }
@@ -137,18 +115,18 @@ class TwinBody extends BodyPrinter {
     const [condition, otherwise, ...given] = node.operands
     const [mask, plain] = [this.held(condition!, context), this.held(otherwise!, context)]
     this.number(localGet, mask)
-    this.emit(vector.anyTrue)
+    this.vector(vector.anyTrue)
     this.bytes.push(0x04, v128)
     const held = given.map((value) => this.held(value, context))
     for (const lane of lanes) {
       this.number(localGet, mask)
-      this.emit(vector.extractInteger, lane)
+      this.vector(vector.extractInteger, lane)
       this.bytes.push(...i64Constant(0n), 0x52, 0x04, f64)
-      for (const local of held) this.lane(local, lane)
+      for (const local of held) this.laneOf(local, lane)
       this.bytes.push(0x10)
       this.bytes.unsigned(this.printer.subFunction(node.callee!))
       this.bytes.push(0x05)
-      this.lane(plain, lane)
+      this.laneOf(plain, lane)
       this.bytes.push(0x0b)
       this.join(lane)
     }
@@ -166,29 +144,25 @@ class TwinBody extends BodyPrinter {
     return local
   }
 
-  private lane(local: number, lane: number): void {
+  private laneOf(local: number, lane: number): void {
     this.number(localGet, local)
-    this.emit(vector.extract, lane)
+    this.vector(vector.extract, lane)
   }
 
   /** The first double makes a vector, the second goes into it. */
   private join(lane: 0 | 1): void {
-    if (lane === 0) this.emit(vector.splat)
-    else this.emit(vector.replace, 1)
+    if (lane === 0) this.vector(vector.splat)
+    else this.vector(vector.replace, 1)
   }
 
   private constant(value: number): void {
-    this.emit(vector.constant)
+    this.vector(vector.constant)
     this.bytes.double(value)
     this.bytes.double(value)
   }
 
   private integer(value: number): void {
     this.bytes.push(0x41, ...signed(value))
-  }
-
-  private emit(...code: readonly number[]): void {
-    this.bytes.push(0xfd, ...code)
   }
 }
 

@@ -1,5 +1,5 @@
-import { jacobian, neg } from '../../expression'
-import type { NumberNode, Scalar } from '../../expression'
+import { both, lane, neg, pairedJacobian, replacement } from '../../expression'
+import type { Graph, NumberNode, Scalar } from '../../expression'
 import { solveDefinite } from '../../algebra'
 import { inverseDynamics } from './inverseDynamics'
 import { massMatrix } from './massMatrix'
@@ -13,28 +13,44 @@ export interface DynamicsDerivatives {
 }
 
 /**
- * Exact derivatives of forward dynamics at accelerations that are already in memory: -M⁻¹ d(inverse dynamics), which
- * costs a fraction of differentiating forward dynamics itself. Carpentier & Mansard, Robotics: Science and Systems, 2018
- * (from memory). For joints whose positions are the integrals of their speeds.
+ * Exact derivatives of forward dynamics at the accelerations that it gives: -M⁻¹ d(inverse dynamics), which costs a
+ * fraction of differentiating forward dynamics itself. Carpentier & Mansard, Robotics: Science and Systems, 2018 (from
+ * memory). `accelerations` may stand in memory, or be the expressions of forward dynamics: computed in one block, both
+ * share their sines, poses and velocities. Columns go in pairs, a position with its speed: computed and stored column by
+ * column, they are fastest. For joints whose positions are the integrals of their speeds.
  */
 export function forwardDynamicsDerivatives(
   tree: Tree,
   q: readonly NumberNode[],
   speeds: readonly NumberNode[],
-  accelerations: readonly NumberNode[],
+  accelerations: readonly Scalar[],
   forces: BodyForces = [],
 ): DynamicsDerivatives {
-  const efforts = inverseDynamics(tree, { q, speeds }, accelerations, forces)
-  const slots = [...q, ...speeds].map(({ index }) => index)
-  const slopes = jacobian(efforts, slots)
   const n = speeds.length
+  const { graph } = speeds[0]!
+  const given = accelerations.map((_, i) => graph.slot(-1 - i)) // held while positions and speeds vary
+  const efforts = inverseDynamics(tree, { q, speeds }, given, forces)
+  const slopes = pairedJacobian(
+    graph,
+    efforts,
+    speeds.map((speed, j) => [q[j]!.index, speed.index]),
+  )
   const columns = solveDefinite(
     massMatrix(tree, { q }),
-    slopes.map((row, i) => [...row.map(neg), ...speeds.map((_, j) => (i === j ? 1 : 0))]),
+    slopes.map((row, i) => [...row.map(neg), ...pairedUnits(graph, i, n)]),
   )
+  const reached = replacement(graph, new Map(given.map((slot, i) => [slot, accelerations[i]!])))
+  const entries = (first: number, which: (j: number) => 0 | 1) =>
+    columns.map((row) => speeds.map((_, j) => reached.number(lane(row[first === 0 ? j : n + (j >> 1)]!, which(j)))))
   return {
-    byPosition: columns.map((row) => row.slice(0, q.length)),
-    bySpeed: columns.map((row) => row.slice(q.length, q.length + n)),
-    byEffort: columns.map((row) => row.slice(q.length + n)),
+    byPosition: entries(0, () => 0),
+    bySpeed: entries(0, () => 1),
+    byEffort: entries(n, (j) => (j % 2) as 0 | 1),
   }
+}
+
+/** Row i of the unit matrix of n rows, two columns in one. */
+function pairedUnits(graph: Graph, i: number, n: number): Scalar[] {
+  const unit = (j: number) => (i === j ? 1 : 0)
+  return Array.from({ length: Math.ceil(n / 2) }, (_, pair) => both(graph, unit(2 * pair), unit(2 * pair + 1)))
 }
