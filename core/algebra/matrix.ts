@@ -47,14 +47,14 @@ export function rowNorm(a: Matrix): number {
 }
 
 /**
- * Solves a x = b (columns) by elimination with row pivoting. `undefined` where a is singular to working precision
- * (a pivot below 1e-14 of the largest entry of its column's matrix).
+ * Solves a x = b (columns) by elimination with row pivoting. `undefined` where a is singular to working precision: a
+ * pivot below `share` of the largest row sum.
  */
-export function solve(a: Matrix, b: Matrix): number[][] | undefined {
+export function solve(a: Matrix, b: Matrix, share = 1e-14): number[][] | undefined {
   const n = a.length
   const m = a.map((row) => [...row])
   const x = b.map((row) => [...row])
-  const smallest = 1e-14 * rowNorm(a)
+  const smallest = share * rowNorm(a)
   for (let j = 0; j < n; j++) {
     let pivot = j
     for (let i = j + 1; i < n; i++) if (Math.abs(m[i]![j]!) > Math.abs(m[pivot]![j]!)) pivot = i

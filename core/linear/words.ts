@@ -35,6 +35,19 @@ function modeInWords({ re, im }: Complex): string {
   return re < 0 ? `a lag of ${short(-1 / re)} s` : `an unstable pole that doubles in ${short(Math.LN2 / re)} s`
 }
 
+/** Poles by name: 'the pole 1' or 'the modes -0.1 ± 2i and 0'. Pairs once. */
+export function polesInWords(poles: readonly Complex[], dt: number | null): string {
+  const shown = poles.filter(({ re, im }) => im >= -1e-12 * (1 + Math.abs(re)))
+  const names = shown.map(({ re, im }) => (im > 1e-9 * (1 + Math.abs(re)) ? `${short(re)} ± ${short(im)}i` : short(tidy(re))))
+  const list = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)!}` : names.join('')
+  return `the ${dt === null ? '' : 'sampled '}mode${names.length > 1 ? 's' : ''} ${list}`
+}
+
+/** Rounding about 0 is 0. */
+function tidy(value: number): number {
+  return Math.abs(value) < 1e-9 ? 0 : value
+}
+
 function short(value: number): string {
   return String(Number(value.toPrecision(3)))
 }
