@@ -57,13 +57,14 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
   const chains = Object.keys((machine.chains ?? {}) as object).length
   const gap = Math.max(0, ...findColumn(swing as never, 'chains.gap')!)
   const drift = energyDrift(swing)
+  const bodies = Object.keys(machine.bodies as object).length
   const checks: ModelCheck[] = [
     {
       name: 'Total mass',
       holds: true,
       value: mass as number,
       unit: 'kg',
-      note: `${Object.keys(machine.bodies as object).length} bodies`,
+      note: bodies === 1 ? '1 body' : `${bodies} bodies`,
     },
     {
       name: 'Freedoms',

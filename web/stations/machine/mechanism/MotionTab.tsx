@@ -81,6 +81,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { effort, failure
           {followed.diverged
             ? 'Loops that follow it lose hold of it.'
             : `Followed by loops it is missed by at most ${missed(effort.value)}.`}
+          {drive !== undefined && ` ${beyond(drive)}`}
         </p>
       </div>
       {drive !== undefined && <EffortChart drive={drive} effort={effort.value} />}
@@ -98,6 +99,19 @@ function missed({ followed: { errors }, coordinates }: MotionEffort): string {
   return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${shortCoordinate(worst.coordinate)})`
 }
 
+/** Times the peak: a limit beyond would flatten the curve that matters, and is told in words. */
+const farAbove = 2.5
+
+function nearLimits({ reach = [], peak }: DriveEffort): readonly number[] {
+  return reach.filter((most) => most <= farAbove * Math.max(peak, 1e-9))
+}
+
+function beyond(drive: DriveEffort): string {
+  const { reach, unit, name } = drive
+  if (reach === undefined || nearLimits(drive).length > 0) return ''
+  return `What ${shortInput(name)} can give, ${withUnit(Math.min(...reach), unit, 3)}, lies beyond the chart.`
+}
+
 function EffortChart({
   drive,
   effort: { time, drives, followed },
@@ -107,19 +121,19 @@ function EffortChart({
 }) {
   const k = drives.indexOf(drive)
   const { reach, values } = drive
-  // limits far above would flatten the curve that matters
-  const shownReach = reach?.map((most) => Math.min(most, 2.5 * Math.max(drive.peak, 1e-9)))
-  const series: Series[] = [
+  const near = nearLimits(drive)
+  const curves: Series[] = [
     { name: 'exact', role: 'actual', xs: time, ys: values },
     { name: 'followed', role: 'command', xs: followed.time, ys: followed.efforts[k]! },
-    ...(shownReach === undefined
+  ]
+  const limits: Series[] =
+    reach === undefined || near.length === 0
       ? []
       : [
-          { name: 'limit', role: 'disturbance' as const, xs: time, ys: shownReach },
-          { name: '', role: 'disturbance' as const, xs: time, ys: shownReach.map((most) => -most) },
-        ]),
-  ]
-  const domain = niceDomain(series.map(({ ys }) => ys))
+          { name: 'limit', role: 'disturbance', xs: time, ys: reach },
+          { name: '−limit', role: 'disturbance', xs: time, ys: reach.map((most) => -most) },
+        ]
+  const domain = niceDomain([...curves.map(({ ys }) => ys), near, near.map((most) => -most)])
   const [first, last] = [time[0]!, time.at(-1)!]
   return (
     <Chart
@@ -127,8 +141,8 @@ function EffortChart({
       unit={shownUnit(drive.unit)}
       x={{ domain: [first, last], ticks: niceTicks(first, last, 5), label: 'time' }}
       y={{ domain, ticks: niceTicks(...domain, 4) }}
-      series={series}
-      summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}.`}
+      series={[...curves, ...limits]}
+      summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}. ${beyond(drive)}`}
     />
   )
 }
