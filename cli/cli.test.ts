@@ -324,6 +324,52 @@ describe('the linear toolbox', () => {
     expect((answers[3] as { y: number[][] }).y.flat()).toBeNear([0, 1 - Math.exp(-1), 1 - Math.exp(-2)], { relative: 1e-12 })
     expect((answers[4] as { dt: number }).dt).toBe(0.1)
   })
+  it('designs for a double integrator, and finds what it is made of', async () => {
+    const plant = { a: [[0, 1], [0, 0]], b: [[0], [1]], c: [[1, 0]], d: [[0]] } // prettier-ignore
+    const unit = [[1, 0], [0, 1]] // prettier-ignore
+    const answers = await asked(
+      plant,
+      { name: 'regulator', q: unit, r: [[1]] },
+      { name: 'observer', qn: [[1]], g: [[0], [1]], rn: [[1]] },
+      { name: 'placePoles', poles: [[-1, 1], [-1, -1]] }, // prettier-ignore
+      { name: 'controllability' },
+      { name: 'observability' },
+      { name: 'zeros' },
+      { name: 'transferFunction' },
+      { name: 'minimalRealization' },
+    )
+    // closed forms: k = [1, √3], l = [√2, 1]
+    expect((answers[0] as { k: number[][] }).k).toBeNear([[1, Math.sqrt(3)]], { relative: 1e-12 })
+    expect((answers[0] as { poles: number[][] }).poles[0]).toHaveLength(2)
+    expect((answers[1] as { l: number[][] }).l).toBeNear([[Math.SQRT2], [1]], { relative: 1e-12 })
+    expect((answers[2] as { k: number[][] }).k).toBeNear([[2, 2]], { absolute: 1e-12 })
+    expect(answers[3]).toMatchObject({ rank: 2, singularValues: [1, 1] })
+    expect(answers[4]).toMatchObject({ rank: 2 })
+    expect(answers[5]).toEqual({ zeros: [] })
+    expect(answers[6]).toEqual({ num: [[[1]]], den: [1, 0, 0] })
+    expect((answers[7] as { a: number[][] }).a).toHaveLength(2)
+  })
+  it('measures a stable system, and says why it cannot another', async () => {
+    const lag = { a: [[-2]], b: [[2]], c: [[1]], d: [[0]] }
+    const answers = await asked(
+      lag,
+      { name: 'norms' },
+      { name: 'gramians' },
+      { name: 'lyapunov', q: [[4]] },
+      { name: 'lyapunov', q: [[4, 0]] },
+      { name: 'regulator', q: [[1]] },
+      { name: 'placePoles' },
+      { name: 'minimalRealization', tolerance: 2 },
+      { name: 'discretize', dt: 0.1, method: 'ramp' },
+    )
+    expect(answers[0]).toMatchObject({ h2: expect.closeTo(1, 10) as number, hinf: expect.closeTo(1, 10) as number, at: 0 })
+    expect(answers[1]).toEqual({ controllability: [[1]], observability: [[0.25]] })
+    expect(answers[2]).toEqual({ x: [[1]] })
+    for (const k of [3, 4, 5, 6]) expect(answers[k]).toHaveProperty('problem.remedy')
+    expect((answers[7] as { d: number[][] }).d[0]![0]).toBeGreaterThan(0)
+    const [unstable] = await asked({ num: [1], den: [1, -1] }, { name: 'norms' })
+    expect(unstable).toMatchObject({ problem: { what: 'The system is not stable: it has no finite norm.' } })
+  })
   it.each([
     [{ system: { a: [[1, 2]], b: [[1]], c: [[1]], d: [[0]] }, ask: [{ name: 'poles' }] }],
     [{ system: { num: [1, 0, 0], den: [1, 1] }, ask: [{ name: 'poles' }] }],

@@ -13,6 +13,7 @@ import {
   responseAt,
   sampledBilinear,
   sampledWithHold,
+  sampledWithRamp,
   transferFunction,
 } from './index'
 import { stepFigures, stepResponse, steadyGain, unstableClosedPoles } from './index'
@@ -179,7 +180,7 @@ describe('step figures', () => {
 describe('discretization', () => {
   interface Sampling {
     readonly inputs: { readonly num: number[]; readonly den: number[]; readonly T_s: number }
-    readonly expected: Record<'zoh' | 'bilinear', { num: number[]; den: number[] }>
+    readonly expected: Record<'zoh' | 'foh' | 'bilinear', { num: number[]; den: number[] }>
   }
   // scipy.signal.cont2discrete; the second is the textbook 1/(s(s+1)) of Åström & Wittenmark
   it.each(['lti-c2d-second-order', 'lti-c2d-integrator-lag'])('agrees with %s', (id) => {
@@ -187,6 +188,7 @@ describe('discretization', () => {
     const system = fromPolynomials(inputs.num, inputs.den, null)
     const pairs = [
       [sampledWithHold(system, inputs.T_s), expected.zoh],
+      [sampledWithRamp(system, inputs.T_s), expected.foh],
       [sampledBilinear(system, inputs.T_s)!, expected.bilinear],
     ] as const
     for (const [sampled, wanted] of pairs) {

@@ -41,6 +41,14 @@ export function reachable(a: Matrix, b: Matrix, share = unreachedShare): Reachab
   return { reached, rest, fixed: left.length === 0 ? [] : (eigenvalues(left) ?? []) }
 }
 
+/** Singular values of [b, a b, a² b, ...]: n of them. Far apart means hard to control; for the rank see `reachable`. */
+export function krylovValues(a: Matrix, b: Matrix): readonly number[] {
+  const blocks: Matrix[] = [b]
+  for (let k = 1; k < a.length; k++) blocks.push(multiply(a, blocks[k - 1]!))
+  const rows = a.map((_, i) => blocks.flatMap((block) => block[i]!))
+  return singularValues(transpose(rows), a.length).values
+}
+
 /** What the outputs show: what an input reaches of the transposed system. */
 export function observable(a: Matrix, c: Matrix, share?: number): Reachable {
   return reachable(transpose(a), c.length === 0 ? a.map(() => []) : transpose(c), share)
