@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { heightFilter, laws, loop } from './control'
+import { chainProblems, commandedLoop, heightFilter, laws, loop, pushOf } from './control'
 import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
@@ -241,7 +241,8 @@ function references(document: Document): Problem[] {
       const machine = document.machines[part.machine as string]!
       const known = (list: readonly { readonly name: string }[]) => list.map((one) => one.name)
       expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
-      expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
+      if (commandedLoop(part.pushes as string) === undefined)
+        expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
       problems.push(...readingProblems(`loops.${name}`, part, machine))
     }
     const key = `${part.machine as string}.${part.pushes as string}`
@@ -249,12 +250,13 @@ function references(document: Document): Problem[] {
     if (other !== undefined) {
       problems.push({
         where: `loops.${name}.pushes`,
-        what: `Both ${other} and ${name} push ${part.pushes as string}.`,
+        what: `Both ${other} and ${name} push ${pushOf(document, part)?.label ?? (part.pushes as string)}.`,
         remedy: 'Let each push belong to one loop.',
       })
     }
     pushed.set(key, name)
   }
+  problems.push(...chainProblems(document))
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
@@ -276,7 +278,7 @@ function references(document: Document): Problem[] {
     for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part })) {
       const where = `${path}.cues.${cue}.loop`
       if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
-      const what = `The loop ${target as string} holds zero, so a cue cannot move it.`
+      const what = `The loop ${target as string} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
       problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })
     }
     const numbers = everyNumber(machineKinds, machine).map(({ path: number }) => number)
@@ -286,6 +288,11 @@ function references(document: Document): Problem[] {
     }
   }
   return problems
+}
+
+/** What a loop holds instead of its cue. */
+function referenceWords(part: Part): string {
+  return loop.slots.reference.options[part.reference as string]!
 }
 
 /** A law that needs a rate which the machine has not, or reads what nothing measures. */

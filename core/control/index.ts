@@ -1,6 +1,7 @@
 export { feedforwards, holdingPush, noFeedforward, weightFeedforward } from './feedforward'
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './estimators/heightFilter'
 export { laws } from './laws'
+export { chainProblems, commandedLoop, commanderOf, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
 export { linearMachine, plantOf } from './plant'
 export { loop, requirement, tunings, typedGains } from './loop'
 export { predicted, updated } from './kalman'

@@ -41,11 +41,14 @@ export const loop = {
   name: 'loop',
   says: 'Hold {holds} at {reference} with {law}, as {reads}, pushing {pushes}, {rate#} times a second.',
   about:
-    'A sampled loop: reads at its own rate, commands one push (of a lifter spread over its rotors by allocation), after a computation delay of whole samples.',
+    'A sampled loop: reads at its own rate, commands one push (of a lifter spread over its rotors by allocation) or the reference of another loop, after a computation delay of whole samples.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     holds: name({ label: 'held quantity', of: 'held' }),
-    reference: choice({ label: 'reference', options: { cue: 'its cue', rest: 'zero' } }),
+    reference: choice({
+      label: 'reference',
+      options: { cue: 'its cue', rest: 'where it rests', command: "another loop's command" },
+    }),
     law: part({ label: 'law', kinds: laws }),
     reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),
     pushes: name({ label: 'push', of: 'push' }),

@@ -1,8 +1,8 @@
-import { atan2, log } from '../expression'
 import { complex, eigenvalues, magnitude, solveComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
+import { continuousPole } from '../linear'
 import type { StateSpace } from '../linear'
 
 export interface Mode {
@@ -27,17 +27,8 @@ export function modes(system: StateSpace): Outcome<readonly Mode[]> {
   return done(upper.sort((a, b) => magnitude(a.pole) - magnitude(b.pole)))
 }
 
-/** A sampled pole z moves as exp(s dt) does: s = ln z / dt. A pole at 0 is over at once: faster than any other. */
-function continuous(pole: Complex, dt: number | null): Complex {
-  if (dt === null) return pole
-  const size = Math.max(magnitude(pole), leastSampled)
-  return complex(log(size) / dt, atan2(pole.im, pole.re) / dt)
-}
-
-const leastSampled = 1e-12
-
 function modeAt(system: StateSpace, own: Complex): Mode {
-  const pole = continuous(own, system.dt)
+  const pole = continuousPole(own, system.dt)
   const size = magnitude(pole)
   const swings = pole.im > 1e-9 * size
   const still = size < 1e-7

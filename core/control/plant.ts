@@ -1,6 +1,6 @@
 import { Graph, evaluate } from '../expression'
 import type { Matrix } from '../algebra'
-import { contentHash, done, refusedFor } from '../document'
+import { done, partHash, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { channel, inCoordinates, linearize, outputCoordinates } from '../linear'
 import type { StateSpace } from '../linear'
@@ -48,7 +48,7 @@ const plants = new Map<string, Outcome<StateSpace>>()
 
 /** A machine linearized exactly about its operating point: a lifter about hover at the origin, allocation included. */
 export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
-  return kept(machines, contentHash([machine, [...layers]]), () => {
+  return kept(machines, [partHash(machine), ...layers].join(' '), () => {
     if (machine.kind === floatingBody.name) return linearizedAtHover(machine, layers as Layers)
     return isBodiless(machine)
       ? linearBodiless(machine, layers as MechanismLayers)
@@ -153,7 +153,7 @@ function withRotationVector(system: StateSpace): StateSpace {
  * the outputs.
  */
 export function plantOf(machine: Part, layers: ReadonlySet<AnyLayer>, push: string, holds: string): Outcome<StateSpace> {
-  return kept(plants, contentHash([machine, [...layers], push, holds]), () => {
+  return kept(plants, [partHash(machine), ...layers, push, holds].join(' '), () => {
     const made = linearMachine(machine, layers)
     if (made.kind === 'refused') return made
     const rate = findHeld(machine, holds)?.rate

@@ -25,3 +25,14 @@ export function contentHash(value: unknown): string {
   })
   return parts.join('')
 }
+
+const hashes = new WeakMap<object, string>()
+
+/** The content hash of a part that nobody changes in place: computed once. */
+export function partHash(part: object): string {
+  const known = hashes.get(part)
+  if (known !== undefined) return known
+  const hash = contentHash(part)
+  hashes.set(part, hash)
+  return hash
+}

@@ -1,5 +1,5 @@
 export { assert, done, refused, refusedFor } from './problem'
-export { canonicalText, contentHash } from './canonical'
+export { canonicalText, contentHash, partHash } from './canonical'
 export { currentVersion, migrate, migrations } from './migrate'
 export { findAt, replaceAt } from './path'
 export { mostDocumentCharacters } from './document'

@@ -6,6 +6,10 @@ import type { Record } from '../simulation'
  */
 export function recordToCsv({ time, columns }: Record): string {
   const header = ['time [s]', ...columns.map(({ name, unit }) => `${name} [${unit || '1'}]`)].join(',')
-  const lines = Array.from(time, (t, k) => [t, ...columns.map(({ values }) => values[k]!)].join(','))
+  const lines = Array.from(time, (t, k) => [t, ...columns.map(({ values }) => values[k]!)].map(shortest).join(','))
   return [header, ...lines, ''].join('\r\n')
+}
+
+function shortest(value: number): string {
+  return Object.is(value, -0) ? '-0' : String(value)
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { numbersFrom } from '../tests/randomGraph'
-import { valueOf } from '../tests/outcome'
+import { expectDone } from '../tests/expectDone'
 import { sortedPoles } from '../tests/poles'
 import { reference } from '../tests/reference'
 import { complex, identity, multiply, norm, plusMatrix, schurForm, singularValues, times, transpose } from '../algebra'
@@ -92,15 +92,15 @@ describe('Lyapunov equations', () => {
   it('agree with scipy near the edge of stability', () => {
     // computed with scipy 1.17.1 solve_continuous_lyapunov and solve_discrete_lyapunov
     const { inputs, expected } = reference<Record<'A' | 'Ad' | 'Q', Matrix>, Record<'X_cont' | 'X_disc', Matrix>>('lyap-rand131')
-    expect(valueOf(lyapunov(inputs.A, inputs.Q, null))).toBeNear(expected.X_cont, { relative: 1e-9 })
-    expect(valueOf(lyapunov(inputs.Ad, inputs.Q, 1))).toBeNear(expected.X_disc, { relative: 1e-9 })
+    expect(expectDone(lyapunov(inputs.A, inputs.Q, null))).toBeNear(expected.X_cont, { relative: 1e-9 })
+    expect(expectDone(lyapunov(inputs.Ad, inputs.Q, 1))).toBeNear(expected.X_disc, { relative: 1e-9 })
   })
   it.each([1, 2, 3])('hold for systems that are not stable, seed %i', (seed) => {
     const [a, q] = [random(seed, 8, 8), identity(8)]
-    const x = valueOf(lyapunov(a, q, null))
+    const x = expectDone(lyapunov(a, q, null))
     const ax = multiply(a, x)
     expect(plusMatrix(plusMatrix(ax, transpose(ax)), q)).toBeNear(times(q, 0), { absolute: 1e-10 * norm(x.flat()) })
-    const sampled = valueOf(lyapunov(a, q, 0.1))
+    const sampled = expectDone(lyapunov(a, q, 0.1))
     const left = plusMatrix(multiply(multiply(a, sampled), transpose(a)), times(sampled, -1))
     expect(plusMatrix(left, q)).toBeNear(times(q, 0), { absolute: 1e-10 * norm(sampled.flat()) })
   })
@@ -113,13 +113,13 @@ describe('Lyapunov equations', () => {
 describe('Gramians and norms', () => {
   it('of a system of two inputs and outputs are those of scipy', () => {
     const { inputs, expected } = reference<System, Record<'Wc' | 'Wo', Matrix>>('lti-gramian-hankel-rand31')
-    const found = valueOf(gramians(spaceOf(inputs)))
+    const found = expectDone(gramians(spaceOf(inputs)))
     expect(found.controllability).toBeNear(expected.Wc, { absolute: 1e-12 })
     expect(found.observability).toBeNear(expected.Wo, { absolute: 1e-12 })
   })
   it('agree with quadrature and Hamiltonian of a random system', () => {
     const { inputs, expected } = reference<System, Record<'h2' | 'hinf' | 'w_peak', number>>('lti-norms-rand21')
-    const found = valueOf(norms(spaceOf(inputs)))
+    const found = expectDone(norms(spaceOf(inputs)))
     expect(found.h2).toBeNear(expected.h2, { relative: 1e-10 })
     expect(found.hinf).toBeNear(expected.hinf, { relative: 1e-9 })
     expect(found.at).toBeNear(expected.w_peak, { relative: 1e-5 })
@@ -129,7 +129,7 @@ describe('Gramians and norms', () => {
       'lti-discrete-norms-rand701',
     )
     const system = spaceOf(inputs, 1)
-    const found = valueOf(norms(system))
+    const found = expectDone(norms(system))
     expect([found.h2!, found.hinf]).toBeNear([expected.h2, expected.hinf], { relative: 1e-9 })
     expect(found.at).toBeNear(expected.w_peak_rad_per_sample, { absolute: 1e-4 })
     expect(gainsAt(system, Math.PI)![0]).toBeNear(expected.nyquist_gain, { relative: 1e-9 })
@@ -139,7 +139,7 @@ describe('Gramians and norms', () => {
     const { inputs, expected } = reference<{ num: number[]; den: number[] }, Record<'hinf' | 'h2' | 'w_peak', number>>(
       'lti-hinf-light-damping',
     )
-    const found = valueOf(norms(fromPolynomials(inputs.num, inputs.den, null)))
+    const found = expectDone(norms(fromPolynomials(inputs.num, inputs.den, null)))
     expect([found.hinf, found.h2!]).toBeNear([expected.hinf, expected.h2], { relative: 1e-8 })
     expect(found.at).toBeNear(expected.w_peak, { relative: 1e-8 })
   })
@@ -147,7 +147,7 @@ describe('Gramians and norms', () => {
     const unstable = fromPolynomials([1], [1, -1], null)
     expect(norms(unstable).kind).toBe('refused')
     expect(gramians(unstable).kind).toBe('refused')
-    const direct = valueOf(norms(fromPolynomials([2, 1], [1, 1], null)))
+    const direct = expectDone(norms(fromPolynomials([2, 1], [1, 1], null)))
     expect(direct.h2).toBeUndefined()
     expect(direct.hinf).toBeNear(2, { relative: 1e-9 }) // towards high frequencies
   })
@@ -232,7 +232,7 @@ describe('transmission zeros', () => {
 describe('poles where they are wanted', () => {
   it('of one input: the only gain, as Ackermann in 50 digits', () => {
     const { inputs, expected } = reference<{ A: Matrix; B: Matrix; poles: Pole[] }, { K: Matrix }>('place-siso-rand151')
-    const { k, achieved } = valueOf(placePoles({ a: inputs.A, b: inputs.B }, inputs.poles))
+    const { k, achieved } = expectDone(placePoles({ a: inputs.A, b: inputs.B }, inputs.poles))
     expect(k).toBeNear(expected.K, { relative: 1e-9 })
     expect(sortedPoles(achieved)).toBeNear(sortedPoles(inputs.poles), { absolute: 1e-8 })
   })
@@ -242,7 +242,7 @@ describe('poles where they are wanted', () => {
       'place-mimo-byers-nash-1',
     )
     const wanted = inputs.poles.map((re) => complex(re))
-    const { k, achieved } = valueOf(placePoles({ a: inputs.A, b: inputs.B }, wanted))
+    const { k, achieved } = expectDone(placePoles({ a: inputs.A, b: inputs.B }, wanted))
     expect(sortedPoles(achieved)).toBeNear(sortedPoles(wanted), { relative: 1e-8 })
     const closed = plusMatrix(inputs.A, times(multiply(inputs.B, k), -1))
     const vectors = inputs.poles.map((pole) => transpose(singularValues(plusMatrix(closed, times(identity(4), -pole))).v).at(-1)!)
@@ -252,12 +252,12 @@ describe('poles where they are wanted', () => {
   it.each([1, 2, 3, 4])('of several inputs with pairs and repetitions, seed %i', (seed) => {
     const [a, b] = [random(seed, 6, 6), random(seed + 50, 6, 2)]
     const wanted = [complex(-1, 2), complex(-1, -2), complex(-3, 0.5), complex(-3, -0.5), complex(-4), complex(-4)]
-    const { achieved } = valueOf(placePoles({ a, b }, wanted))
+    const { achieved } = expectDone(placePoles({ a, b }, wanted))
     expect(sortedPoles(achieved)).toBeNear(sortedPoles(wanted), { absolute: 1e-6 })
   })
   it('of two inputs that push alike: shared between them', () => {
     const a = [[0, 1], [0, 0]] // prettier-ignore
-    const { k } = valueOf(placePoles({ a, b: [[0, 0], [1, 2]] }, [complex(-1, 1), complex(-1, -1)])) // prettier-ignore
+    const { k } = expectDone(placePoles({ a, b: [[0, 0], [1, 2]] }, [complex(-1, 1), complex(-1, -1)])) // prettier-ignore
     expect(multiply([[1, 2]], k)).toBeNear([[2, 2]], { absolute: 1e-12 })
   })
   it('are refused with the reason', () => {

@@ -1,4 +1,15 @@
-export { channel, fromPolynomials, isStable, names, poles, polynomialFromRoots, responseAt, steadyGain } from './stateSpace'
+export {
+  channel,
+  continuousPole,
+  fromPolynomials,
+  lasts,
+  isStable,
+  names,
+  poles,
+  polynomialFromRoots,
+  responseAt,
+  steadyGain,
+} from './stateSpace'
 export { frequencyGrid, margins } from './margins'
 export { inCoordinates, linearize } from './linearize'
 export { inWords } from './words'

@@ -3,7 +3,7 @@ import { numbersFrom } from '../tests/randomGraph'
 import { reference } from '../tests/reference'
 import { identity, multiply, norm, plusMatrix, times, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
-import { valueOf } from '../tests/outcome'
+import { expectDone } from '../tests/expectDone'
 import { sortedPoles } from '../tests/poles'
 import { observer, regulator } from './index'
 
@@ -51,7 +51,7 @@ describe('regulators of the published collections', () => {
     ...Object.entries(sampled).map(([id, close]) => ({ id, close, dt: 1 })),
   ])('agree with $id', ({ id, close, dt }) => {
     const { inputs, expected } = reference<Inputs, Expected>(id)
-    const found = valueOf(
+    const found = expectDone(
       regulator(
         { a: inputs.A, b: inputs.B, dt },
         { q: inputs.Q, r: inputs.R, ...(inputs.S === undefined ? {} : { n: inputs.S }) },
@@ -67,7 +67,7 @@ describe('a regulator', () => {
   it('of a double integrator is that of the closed form', () => {
     // Anderson & Moore, Optimal Control: Linear Quadratic Methods, 1990 (from memory)
     const { inputs, expected } = reference<Inputs, Expected>('lqr-double-integrator')
-    const found = valueOf(regulator({ a: inputs.A, b: inputs.B, dt: null }, { q: inputs.Q, r: inputs.R }))
+    const found = expectDone(regulator({ a: inputs.A, b: inputs.B, dt: null }, { q: inputs.Q, r: inputs.R }))
     expect(found.k).toBeNear(expected.K, { relative: 1e-12 })
   })
 
@@ -77,7 +77,7 @@ describe('a regulator', () => {
       Array.from({ length: rows }, () => Array.from({ length: columns }, () => next() * 2 - 1))
     const [a, b] = [random(30, 30), random(30, 3)]
     const [q, r] = [identity(30), identity(3)]
-    const { s, k, poles } = valueOf(regulator({ a, b, dt: null }, { q, r }))
+    const { s, k, poles } = expectDone(regulator({ a, b, dt: null }, { q, r }))
     const sa = multiply(s, a)
     const left = plusMatrix(plusMatrix(sa, transpose(sa)), plusMatrix(q, times(multiply(transpose(k), k), -1)))
     expect(norm(left.flat()) / norm(sa.flat())).toBeLessThan(1e-11)
@@ -121,8 +121,8 @@ describe('an observer', () => {
       { K: Matrix; L: Matrix; gain_upper: number; gain_lower: number }
     >('lqg-doyle')
     const [a, b, c] = [inputs.A, inputs.B, inputs.C]
-    const { k } = valueOf(regulator({ a, b, dt: null }, { q: inputs.Q, r: inputs.R }))
-    const { l } = valueOf(observer({ a, c, dt: null }, { qn: inputs.W, rn: inputs.V }))
+    const { k } = expectDone(regulator({ a, b, dt: null }, { q: inputs.Q, r: inputs.R }))
+    const { l } = expectDone(observer({ a, c, dt: null }, { qn: inputs.W, rn: inputs.V }))
     expect(k).toBeNear(expected.K, { relative: 1e-9 })
     expect(l).toBeNear(expected.L, { relative: 1e-9 })
     const isStable = (m: number) => {
@@ -142,7 +142,7 @@ describe('an observer', () => {
     const a = [[0.95, 0.2], [-0.1, 0.9]] // prettier-ignore
     const c = [[1, 0.5]]
     const [qn, rn] = [[[0.02, 0], [0, 0.05]], [[0.1]]] // prettier-ignore
-    const found = valueOf(observer({ a, c, dt: 0.1 }, { qn, rn }))
+    const found = expectDone(observer({ a, c, dt: 0.1 }, { qn, rn }))
     let p: Matrix = identity(2)
     let gain: Matrix = []
     for (let i = 0; i < 500; i++) {

@@ -1,4 +1,5 @@
-import { complex, eigenvalues, plusComplex, solveComplex, timesComplex } from '../algebra'
+import { complex, eigenvalues, magnitude, plusComplex, solveComplex, timesComplex } from '../algebra'
+import { atan2, log } from '../expression'
 import type { Complex, Matrix } from '../algebra'
 
 /** x' = a x + b u, y = c x + d u; with `dt` in s the prime means the next sample, with null the time derivative. */
@@ -16,6 +17,20 @@ export interface StateSpace {
 /** Eigenvalues of a. `undefined` where they cannot be found (entries not finite). */
 export function poles(system: StateSpace): Complex[] | undefined {
   return eigenvalues(system.a)
+}
+
+const leastSampled = 1e-12
+
+/** A sampled pole z moves as exp(s dt) does: s = ln z / dt. A pole at 0 is over at once: faster than any other. */
+export function continuousPole(pole: Complex, dt: number | null): Complex {
+  if (dt === null) return pole
+  const size = Math.max(magnitude(pole), leastSampled)
+  return complex(log(size) / dt, atan2(pole.im, pole.re) / dt)
+}
+
+/** Whether a sampled pole is still felt after a few samples; delays have poles at 0. */
+export function lasts(pole: Complex): boolean {
+  return magnitude(pole) > 1e-4
 }
 
 export function isStable(system: StateSpace): boolean {

@@ -1,6 +1,7 @@
 import { complex, magnitude } from '../algebra'
 import type { Complex } from '../algebra'
-import { poles, responseAt } from './stateSpace'
+import { cos, sin } from '../expression'
+import { continuousPole, lasts, poles, responseAt } from './stateSpace'
 import type { StateSpace } from './stateSpace'
 
 /** Poles nearer to the origin than this share of the largest count as integrators. */
@@ -9,17 +10,19 @@ const integratorShare = 1e-6
 const orders = ['', 'an integrator', 'a double integrator', 'a triple integrator', 'a fourfold integrator']
 
 /**
- * A continuous system with one input and one first output in words: 'a double integrator with gain 0.294 and a lag of
- * 0.04 s'. The gain is that of s^k G(s) at rest.
+ * A system with one input and one first output in words: 'a double integrator with gain 0.294 and a lag of 0.04 s'. The
+ * gain is that of s^k G(s) at rest. A sampled system by the continuous one that gives the same samples.
  */
 export function inWords(system: StateSpace): string {
-  const all = poles(system)
-  if (all === undefined) return 'a system whose poles cannot be found'
+  const { dt } = system
+  const own = poles(system)
+  if (own === undefined) return 'a system whose poles cannot be found'
+  const all = dt === null ? own : own.filter(lasts).map((pole) => continuousPole(pole, dt))
   const scale = Math.max(1e-12, ...all.map(magnitude))
   const isIntegrator = (pole: Complex) => magnitude(pole) < integratorShare * scale
   const count = all.filter(isIntegrator).length
   const small = 1e-5 * scale
-  const near = responseAt(system, complex(0, small))?.[0]?.[0]
+  const near = responseAt(system, dt === null ? complex(0, small) : complex(cos(small * dt), sin(small * dt)))?.[0]?.[0]
   const gain = near === undefined ? NaN : magnitude(near) * small ** count
   const core = count === 0 ? `a gain of ${short(gain)}` : `${orders[count] ?? `${count} integrators`} with gain ${short(gain)}`
   const rest = all.filter((pole) => !isIntegrator(pole) && pole.im >= 0).map(modeInWords)

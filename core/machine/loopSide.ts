@@ -32,7 +32,7 @@ export interface Push {
 
 /** Everything of a machine that a loop can hold, in the order people see. */
 export function heldQuantities(machine: Part): readonly HeldQuantity[] {
-  if (machine.kind === floatingBody.name) return quantities.filter(({ rate }) => rate !== undefined)
+  if (machine.kind === floatingBody.name) return quantities
   return isBodiless(machine) ? bodilessQuantities(machine) : coordinateQuantities(machine)
 }
 

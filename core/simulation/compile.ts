@@ -23,6 +23,7 @@ import { contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
+import { commandedLoop, outerFirst, pushOf } from '../control'
 import { floatingBody, machineKinds } from '../machine'
 import type { AnyLayer } from '../machine'
 import { designLoop } from '../tuning'
@@ -95,7 +96,7 @@ export function compile(document: Document, trialName: string, choices: CompileC
   const settings = valuesOf(trial, document.trials[trialName]!)
   const machine = document.machines[settings.machine]!
   const layers = choices.layers ?? layersOf(settings)
-  const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === settings.machine)
+  const loops = outerFirst(document, settings.machine)
   const designs = loops.map((name) => ({ name, outcome: designLoop(document, name) }))
   const problems = designs.flatMap(({ outcome }): readonly Problem[] => (outcome.kind === 'refused' ? outcome.problems : []))
   if (problems.length > 0) return refused(problems)
@@ -175,7 +176,8 @@ class Compiler {
     this.initial.push(...measured.initial)
     const loops = this.loops(observed.truth, measured.signals, time, plant.holding)
     const pushes = new Map<string, Scalar>()
-    for (const one of loops) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
+    for (const one of loops)
+      if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
     this.block(
       'allocation',
       plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),
@@ -307,7 +309,10 @@ class Compiler {
     holding: ReadonlyMap<string, Scalar>,
   ): LoopSignals[] {
     const sampling = this.layers.has('sampling')
+    const commands = new Map<string, Scalar>()
     return Object.entries(this.designs).map(([name, design]) => {
+      const { pushes } = design.values
+      const inner = commandedLoop(pushes)
       const block = loopBlock({
         name,
         design,
@@ -316,14 +321,16 @@ class Compiler {
         measured,
         machine: this.machine,
         layers: this.layers,
-        reference: add(design.nominalHeld, this.reference(name, time)),
-        holding: holding.get(design.values.pushes) ?? 0,
+        reference: commands.get(name) ?? add(design.nominalHeld, this.reference(name, time)),
+        push: pushOf(this.document, this.document.loops[name]!)!,
+        holding: inner === undefined ? (holding.get(pushes) ?? 0) : design.nominalPush,
         dt: sampling ? design.model.dt : 1 / this.baseRate,
         delay: sampling ? design.values.delay : 0,
         every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
         parameter: (path, value) => this.parameter(path, value),
       })
       this.block(block.name, block.values)
+      if (inner !== undefined) commands.set(inner, block.applied)
       return block
     })
   }

@@ -1,9 +1,9 @@
 import { add, floor, mul, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
-import { holdingPush } from '../control'
 import type { Part } from '../document'
-import { findHeld, findPush } from '../machine'
-import type { AnyLayer } from '../machine'
+import { commandedLoop, holdingPush } from '../control'
+import { findHeld } from '../machine'
+import type { AnyLayer, Push } from '../machine'
 import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
@@ -19,6 +19,7 @@ export interface LoopContext {
   readonly machine: Part
   readonly layers: ReadonlySet<AnyLayer>
   readonly reference: Scalar
+  readonly push: Push
   /** What holds the machine at its operating point. */
   readonly holding: Scalar
   readonly dt: number
@@ -73,7 +74,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   waiting.forEach((node) => initial.push({ slot: slotOf(node), value: feedforward }))
   const applied = keep(delay === 0 ? command : waiting[0]!, feedforward)
 
-  const axis = findPush(context.machine, design.values.pushes)!
+  const axis = context.push
   const column = (signal: string, label: string, unit: string, role: Column['role'], value: Scalar) => ({
     name: `loops.${name}.${signal}`,
     label,
@@ -111,7 +112,8 @@ function reading({ design, truth, measured, layers }: LoopContext, quantity: str
 }
 
 function feedforwardOf({ name, design, holding, parameter }: LoopContext): Scalar {
-  const { feedforward } = design.values
+  const { feedforward, pushes } = design.values
+  if (commandedLoop(pushes) !== undefined) return holding // what the commanded loop holds at rest
   if (feedforward.kind !== 'weightFeedforward') return 0
   const scale = parameter(`loops.${name}.feedforward.scale`, feedforward.scale as number)
   return holdingPush(feedforward.on === true, scale, holding)

@@ -8,7 +8,7 @@ import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopMode
 import type { Gains, LoopModel } from './loopModel'
 
 export interface AccountEntry {
-  readonly name: 'machine' | 'law' | 'lag' | 'hold' | 'delay'
+  readonly name: 'machine' | 'law' | 'inner' | 'lag' | 'hold' | 'delay'
   /** rad */
   readonly phase: number
 }
@@ -93,16 +93,20 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []
   const ratio = sampled[1] === undefined ? complex(0) : overComplex(sampled[1], sampled[0]!)
   const byRate = timesComplex(c[1]!, ratio)
-  const machine = below(angle(bare))
+  // of a loop that commands another: how late that one follows, as the last output shows
+  const follows = sampled[2]
+  const inner = follows === undefined ? 0 : below(angle(follows))
+  const machine = below(angle(bare)) - inner
   const lag = angle(overComplex(continuous, bare))
   const hold = angle(overComplex(sampled[0]!, continuous))
   const delay = -w * model.dt * model.delay
-  const law = margin - Math.PI - machine - lag - hold - delay
+  const law = margin - Math.PI - machine - inner - lag - hold - delay
   const direct = angle(complex(c[0]!.re - byRate.re, c[0]!.im - byRate.im))
   const turns = Math.round((law - direct) / (2 * Math.PI))
   return [
     { name: 'machine', phase: machine },
     { name: 'law', phase: law - 2 * Math.PI * turns },
+    ...(follows === undefined ? [] : [{ name: 'inner', phase: inner } as const]),
     { name: 'lag', phase: lag },
     { name: 'hold', phase: hold },
     { name: 'delay', phase: delay },

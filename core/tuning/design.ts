@@ -1,22 +1,34 @@
 import { done, findAt, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
-import { laws, linearMachine, loop, plantOf, requirement, typedGains } from '../control'
+import {
+  commandedLoop,
+  commanderOf,
+  innerLoops,
+  laws,
+  linearMachine,
+  loop,
+  plantOf,
+  pushOf,
+  requirement,
+  typedGains,
+} from '../control'
 import { findKind, valuesOf } from '../kinds'
-import type { ValuesOf } from '../kinds'
 import { movedOutputs } from '../linear'
+import type { StateSpace } from '../linear'
 import { designLayers } from '../machine'
+import type { AnyLayer } from '../machine'
+import { cascadedPlant } from './cascade'
+import type { ClosedLoop } from './cascade'
 import { loopModel } from './loopModel'
-import type { Gains, LoopModel } from './loopModel'
+import type { Gains, LoopModel, LoopValues } from './loopModel'
 import { tune } from './tune'
-
-export type LoopValues = ValuesOf<typeof loop>
 
 /** A loop of a document with its model, its gains and what its feedforward leaves. */
 export interface LoopDesign {
   readonly values: LoopValues
   readonly model: LoopModel
   readonly gains: Gains
-  /** Push at the operating point, in units of the push: the weight for lift. */
+  /** Push at the operating point, in units of the push: the weight for lift, what the commanded loop holds there. */
   readonly nominalPush: number
   /** The held quantity at the operating point. */
   readonly nominalHeld: number
@@ -44,14 +56,17 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   }
   const law = findKind(laws, values.law)!
   const layers = designLayers(machine)
-  const plant = plantOf(machine, layers.all, values.pushes, values.holds)
+  const closed = closedBelow(document, name)
+  if (closed.kind === 'refused') return closed
+  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, closed.value)
+  const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
-  const machineOnly = plantOf(machine, layers.withoutLag, values.pushes, values.holds)
+  const machineOnly = seen(layers.withoutLag)
   if (machineOnly.kind === 'refused') return machineOnly
   if (!movedOutputs(plant.value, 0).includes(0)) {
     return refusedFor(
       `loops.${name}.pushes`,
-      `${values.pushes} does not move ${values.holds} about the operating point.`,
+      `${pushOf(document, part)?.label ?? values.pushes} does not move ${values.holds} about the operating point.`,
       'Choose a push that moves what is held.',
     )
   }
@@ -67,8 +82,47 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay) })
 }
 
+/** The designs of all loops that a loop commands, outer before inner. A sampled machine's loops cannot be nested yet. */
+function closedBelow(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
+  const closed: ClosedLoop[] = []
+  for (const inner of innerLoops(document, name)) {
+    const design = designLoop(document, inner)
+    if (design.kind === 'refused') return design
+    closed.push({ name: inner, design: design.value, commander: commanderOf(document, inner) })
+  }
+  return done(closed)
+}
+
+/** What a loop sees: the machine alone, or with the loops below closed. */
+function plantSeen(
+  machine: Part,
+  layers: ReadonlySet<AnyLayer>,
+  { pushes, holds, rate }: LoopValues,
+  closed: readonly ClosedLoop[],
+): Outcome<StateSpace> {
+  if (closed.length === 0) return plantOf(machine, layers, pushes, holds)
+  const linear = linearMachine(machine, layers)
+  if (linear.kind === 'refused') return linear
+  return done(
+    cascadedPlant({ machine, system: linear.value.system, closed, pushes, commands: commandedLoop(pushes), holds, rate }),
+  )
+}
+
+/** By document, which nobody changes in place: ladder, charts and course ask for the same designs after one edit. */
+const designs = new WeakMap<Document, Map<string, Outcome<LoopDesign>>>()
+
 /** Gains from the loop's requirement, or as typed. */
 export function designLoop(document: Document, name: string): Outcome<LoopDesign> {
+  let mine = designs.get(document)
+  if (mine === undefined) designs.set(document, (mine = new Map()))
+  const known = mine.get(name)
+  if (known !== undefined) return known
+  const made = designed(document, name)
+  mine.set(name, made)
+  return made
+}
+
+function designed(document: Document, name: string): Outcome<LoopDesign> {
   const found = modelOfLoop(document, name)
   if (found.kind === 'refused') return found
   const { values, model, machine } = found.value
@@ -77,8 +131,11 @@ export function designLoop(document: Document, name: string): Outcome<LoopDesign
   const linear = linearMachine(machine, designLayers(machine).all)
   if (linear.kind === 'refused') return linear
   const { pushes, held } = linear.value.operatingPoint
-  const [nominalPush, nominalHeld] = [pushes[values.pushes]!, held[values.holds]!]
-  const feedforward = feedforwardPush(values.feedforward, nominalPush)
+  const inner = document.loops[commandedLoop(values.pushes) ?? '']
+  const nominalPush = inner === undefined ? pushes[values.pushes]! : held[inner.holds as string]!
+  const nominalHeld = held[values.holds]!
+  // a commanded loop holds its own operating point unless it is asked otherwise
+  const feedforward = inner === undefined ? feedforwardPush(values.feedforward, nominalPush) : nominalPush
   return done({ values, model, gains: gains.value, nominalPush, nominalHeld, feedforward })
 }
 

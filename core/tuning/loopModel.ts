@@ -2,9 +2,12 @@ import { Graph, cos, sin, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { complex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import type { GainName, Law } from '../control'
+import type { GainName, Law, loop } from '../control'
+import type { ValuesOf } from '../kinds'
 import { linearize, responseAt, sampledWithHold } from '../linear'
 import type { FrequencyFunction, StateSpace } from '../linear'
+
+export type LoopValues = ValuesOf<typeof loop>
 
 export type Gains = Readonly<Record<GainName, number>>
 

@@ -1,7 +1,8 @@
 import { complex, magnitude, solve } from '../algebra'
-import { atan2, cos, sin } from '../expression'
+import { atan2, cos, exp, sin } from '../expression'
 import type { Complex } from '../algebra'
 import type { GainName } from '../control'
+import { responseAt } from '../linear'
 import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 
@@ -39,16 +40,23 @@ export function tune(model: LoopModel, { crossover, phaseMargin, integralCorner 
       remedy: 'Choose another push or crossover.',
     }
   }
-  const known = effects as Complex[]
+  const sense = senseOf(model, crossover)
+  const known = (effects as Complex[]).map(({ re, im }) => complex(sense * re, sense * im))
   const factors = known.length === 1 ? [1 / magnitude(known[0]!)] : solveTwo(known, phaseMargin)
   if (factors === undefined)
     return { kind: 'outOfReach', what: 'Both gains of the law act alike at this frequency.', remedy: 'Choose another crossover.' }
   if (factors.some((factor) => factor < 0)) return beyondReach(known, crossover, phaseMargin)
   const gains = { ...noGains }
   directions.forEach((direction, i) => {
-    for (const name of Object.keys(direction) as GainName[]) gains[name] += factors[i]! * direction[name]
+    for (const name of Object.keys(direction) as GainName[]) gains[name] += sense * factors[i]! * direction[name]
   })
   return { kind: 'tuned', gains }
+}
+
+/** Which way a push moves what is held, at the pace of the crossover: -1 where a positive push lowers it. */
+function senseOf({ sampled, dt }: LoopModel, crossover: number): 1 | -1 {
+  const at = responseAt(sampled, complex(exp(crossover * dt)))?.[0]?.[0]
+  return at !== undefined && at.re < 0 ? -1 : 1
 }
 
 /** The independent gain vectors of a law: one for P, two for the others. */

@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import type { Document } from '@calm-hand/core/document'
+import type { Document, Problem } from '@calm-hand/core/document'
 import { runHash } from '@calm-hand/core/simulation'
 import { designLoop } from '@calm-hand/core/tuning'
 import { useOpen } from '../state/project'
@@ -17,13 +17,13 @@ export interface StationState {
 export function useCourse(): StationState[] {
   const id = useOpen((project) => project.id)
   const valid = useOpen((project) => project.valid)
-  const problems = useOpen((project) => project.problems.length)
+  const problems = useOpen((project) => project.problems)
   const latest = useRuns((runs) => runs.latest)
   return useMemo(
     () => [
-      { name: 'Machine', to: `/${id}/machine`, ...machineState(valid, problems) },
-      { name: 'Loops', to: `/${id}/loops`, ...loopsState(valid) },
-      { name: 'Trials', to: `/${id}/trials`, ...trialsState(valid, latest) },
+      { name: 'Machine', to: `/${id}/machine`, ...machineState(valid, problemsOf('machine', problems)) },
+      { name: 'Loops', to: `/${id}/loops`, ...loopsState(valid, problemsOf('loops', problems)) },
+      { name: 'Trials', to: `/${id}/trials`, ...trialsState(valid, latest, problemsOf('trials', problems)) },
       { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
       { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
     ],
@@ -33,8 +33,24 @@ export function useCourse(): StationState[] {
 
 type State = Pick<StationState, 'state' | 'line'>
 
+/** How many problems belong to a station: each is told where it is mended. */
+function problemsOf(station: 'machine' | 'loops' | 'trials', problems: readonly Problem[]): number {
+  return problems.filter(({ where }) => stationOf(where) === station).length
+}
+
+/** The station at which a place in the document is edited. */
+export function stationOf(where: string): 'machine' | 'loops' | 'trials' {
+  const [group] = where.split('.')
+  if (group === 'trials') return 'trials'
+  return group === 'loops' || group === 'estimators' ? 'loops' : 'machine'
+}
+
+function failing(problems: number): State {
+  return { state: 'fails', line: counted(problems, 'problem', 'problems') }
+}
+
 export function machineState(document: Document, problems: number): State {
-  if (problems > 0) return { state: 'fails', line: problems === 1 ? '1 problem' : `${problems} problems` }
+  if (problems > 0) return failing(problems)
   const count = (group: string) =>
     Object.values(document.machines).reduce((total, machine) => total + Object.keys((machine[group] ?? {}) as object).length, 0)
   const [bodies, states] = [count('bodies'), count('states')]
@@ -46,15 +62,21 @@ function counted(count: number, one: string, many: string): string {
   return `${count} ${count === 1 ? one : many}`
 }
 
-export function loopsState(document: Document): State {
+export function loopsState(document: Document, problems = 0): State {
+  if (problems > 0) return failing(problems)
   const names = Object.keys(document.loops)
   if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
-  const failing = names.filter((name) => designLoop(document, name).kind === 'refused')
-  if (failing.length > 0) return { state: 'fails', line: `${failing.join(', ')} out of reach` }
+  const beyond = names.filter((name) => designLoop(document, name).kind === 'refused')
+  if (beyond.length > 0) return { state: 'fails', line: `${beyond.join(', ')} out of reach` }
   return { state: 'holds', line: `${names.length === 1 ? '1 loop' : `${names.length} loops`}, all in reach` }
 }
 
-export function trialsState(document: Document, latest: Readonly<{ [trial: string]: { readonly hash: string } }>): State {
+export function trialsState(
+  document: Document,
+  latest: Readonly<{ [trial: string]: { readonly hash: string } }>,
+  problems = 0,
+): State {
+  if (problems > 0) return failing(problems)
   const names = Object.keys(document.trials)
   if (names.length === 0) return { state: 'notBegun', line: 'No trial yet' }
   const flown = names.filter((name) => latest[name] !== undefined)

@@ -22,7 +22,7 @@ describe('the course', () => {
     expect(machineState(document, 0)).toEqual({ state: 'holds', line: '5 bodies, no problems' })
     expect(machineState(document, 2)).toEqual({ state: 'fails', line: '2 problems' })
     expect(loopsState(document).state).toBe('holds')
-    expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '1 trial, not run' })
+    expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '2 trials, not run' })
   })
 
   it('says which loop asks for more than there is', () => {

@@ -1,3 +1,4 @@
+import { pushChoices } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
@@ -11,7 +12,6 @@ import {
   heldQuantities,
   inputNames,
   outputNames,
-  pushesOf,
   shortInput,
 } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
@@ -148,7 +148,7 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
     case 'held':
       return labelled(heldQuantities(ownerOf(document, path)))
     case 'push':
-      return labelled(pushesOf(ownerOf(document, path)))
+      return labelled(pushChoices(document, path.split('.')[1]!))
     case 'machine':
       return listed(Object.keys(document.machines))
     default:

@@ -1,11 +1,12 @@
 import { useMemo, useRef } from 'react'
 import type { Document } from '@calm-hand/core/document'
-import { analyse, designLoop } from '@calm-hand/core/tuning'
-import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
-import { requirement } from '@calm-hand/core/control'
+import { innerLoops } from '@calm-hand/core/control'
 import { setValue } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
 import { AddLoop } from './AddLoop'
+import { TooClose } from './TooClose'
+import { enoughSeparation, factsOf, goodSeparation, marginWords, rungsOf, separations, spread } from './rungs'
+import type { Rung } from './rungs'
 
 interface LadderProps {
   readonly document: Document
@@ -13,20 +14,14 @@ interface LadderProps {
   readonly onChoose: (loop: string) => void
 }
 
-interface Rung {
-  readonly name: string
-  readonly crossover: number | undefined
-  readonly phaseMargin: number | undefined
-  readonly stable: boolean
-  readonly byRequirement: boolean
-}
-
 const height = 560
 /** rad/s */
 const most = 1000
 const usualLeast = 0.3
 const slowLeast = 0.01
-const ruler = 112
+const ruler = 104
+/** Where rungs end and arcs begin. */
+const rungEnd = 262
 
 /** Loops on a frequency ruler at their crossover, beside the facts that limit them. Dragging a rung retunes its loop. */
 export function Ladder({ document, chosen, onChoose }: LadderProps) {
@@ -36,6 +31,8 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
   const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
   const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
   const facts = useMemo(() => factsOf(document, chosen), [document, chosen]).filter(({ w }) => w >= least && w <= most)
+  const chain = [chosen, ...innerLoops(document, chosen)]
+  const inChain = (name: string) => chain.includes(name) || innerLoops(document, name).includes(chosen)
   const svg = useRef<SVGSVGElement>(null)
   const labels = spread(
     rungs.filter((rung) => rung.crossover !== undefined).map(({ name, crossover }) => ({ name, at: y(crossover!) })),
@@ -124,6 +121,41 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
             </text>
           </g>
         ))}
+        {separations(rungs).map((pair) => {
+          const [from, to] = [pair.outer, pair.inner].map(({ name }) => labels.get(name)!) as [number, number]
+          const tone = pair.ratio < enoughSeparation ? 'coral' : pair.ratio < goodSeparation ? 'ochre' : undefined
+          // of chains side by side only the chosen one is told in full
+          const isTold = tone === 'coral' || inChain(pair.outer.name)
+          const color = tone === undefined || !isTold ? 'var(--ink)' : `var(--${tone})`
+          const middle = (from + to) / 2
+          return (
+            <g key={pair.outer.name} data-arc={`${pair.outer.name} ${pair.inner.name}`}>
+              <path
+                d={`M${rungEnd + 6} ${from} C${rungEnd + 38} ${from} ${rungEnd + 38} ${to} ${rungEnd + 9} ${to}`}
+                fill={tone === undefined || !isTold ? 'none' : `var(--${tone}-tint)`}
+                stroke={color}
+                strokeWidth={isTold ? 1.3 : 0.6}
+              />
+              <path d={`M${rungEnd + 6} ${to} l7 -3 v6 z`} fill={color} />
+              {isTold && (
+                <text
+                  x="299"
+                  y={middle + 4}
+                  textAnchor="end"
+                  className="number"
+                  fontSize="11"
+                  fontWeight="600"
+                  fill={tone === undefined ? 'var(--ink)' : `var(--${tone}-text)`}
+                  stroke="var(--chalk)"
+                  strokeWidth="3"
+                  paintOrder="stroke"
+                >
+                  {pair.ratio.toPrecision(2)}×
+                </text>
+              )}
+            </g>
+          )
+        })}
         {rungs.map((rung) => {
           if (rung.crossover === undefined) return null
           const at = y(rung.crossover)
@@ -143,15 +175,15 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               onPointerDown={(event) => (rung.byRequirement ? startDrag(rung.name, event) : onChoose(rung.name))}
               onKeyDown={(event) => byKey(rung, event)}
             >
-              <rect x={ruler} y={label - 20} width="184" height="24" fill="transparent" />
+              <rect x={ruler} y={label - 20} width={rungEnd + 8 - ruler} height="24" fill="transparent" />
               <path
-                d={`M${ruler + 4} ${at} H${ruler + 36} L${ruler + 44} ${label} H288`}
+                d={`M${ruler + 4} ${at} H${ruler + 16} L${ruler + 24} ${label} H${rungEnd - 4}`}
                 fill="none"
                 stroke={mine ? 'var(--kelp)' : 'var(--ink)'}
                 strokeWidth={mine ? 2.5 : 1.4}
               />
               <circle
-                cx="291"
+                cx={rungEnd}
                 cy={label}
                 r={mine ? 5.5 : 4.5}
                 fill={mine ? 'var(--kelp)' : 'var(--chalk)'}
@@ -159,7 +191,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 strokeWidth="1.6"
               />
               <text
-                x={ruler + 48}
+                x={ruler + 27}
                 y={label - 5}
                 fontSize="12.5"
                 fontWeight={mine ? 600 : 400}
@@ -168,7 +200,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 {rung.name}
               </text>
               <text
-                x="283"
+                x={rungEnd - 9}
                 y={label - 5}
                 textAnchor="end"
                 className="number"
@@ -181,6 +213,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
           )
         })}
       </svg>
+      <TooClose pairs={separations(rungs)} />
       <ul className="note">
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
@@ -199,52 +232,4 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       </ul>
     </section>
   )
-}
-
-function marginWords({ phaseMargin }: Rung): string {
-  return phaseMargin === undefined ? '' : `${((phaseMargin * 180) / Math.PI).toFixed(0)}°`
-}
-
-function rungsOf(document: Document): Rung[] {
-  return Object.entries(document.loops).map(([name, part]) => {
-    const byRequirement = (part as unknown as { tuning: { kind: string } }).tuning.kind === requirement.name
-    const design = designLoop(document, name)
-    if (design.kind === 'refused') return { name, crossover: undefined, phaseMargin: undefined, stable: false, byRequirement }
-    const { crossover, phaseMargin, stable } = analysed(design.value)
-    return { name, crossover, phaseMargin, stable, byRequirement }
-  })
-}
-
-const known = new WeakMap<object, { key: string; analysis: LoopAnalysis }>()
-
-/** Analyses are kept by plant and gains: a drag changes one rung, the others stay. */
-function analysed({ model, gains }: LoopDesign): LoopAnalysis {
-  const key = JSON.stringify([gains, model.dt, model.delay])
-  const found = known.get(model.plant)
-  if (found?.key === key) return found.analysis
-  const analysis = analyse(model, gains)
-  known.set(model.plant, { key, analysis })
-  return analysis
-}
-
-/** What limits the chosen loop: half its rate, its delay and its plant's lags. */
-function factsOf(document: Document, loop: string): { name: string; value: string; w: number }[] {
-  const part = document.loops[loop] as unknown as { rate: number; delay: number; machine: string }
-  const { rotors } = document.machines[part.machine] as unknown as { rotors?: { lag: number } }
-  const held = (part.delay + 0.5) / part.rate
-  return [
-    { name: 'half rate', value: `${part.rate / 2} Hz`, w: Math.PI * part.rate },
-    { name: 'delay, hold', value: `${(held * 1000).toPrecision(2)} ms`, w: 1 / held },
-    ...(rotors === undefined
-      ? []
-      : [{ name: 'rotor lag', value: `${(rotors.lag * 1000).toPrecision(3)} ms`, w: 1 / rotors.lag }]),
-  ]
-}
-
-/** Label places at least 24 px apart, as near as may be to their rungs. */
-function spread(places: readonly { readonly name: string; readonly at: number }[]): Map<string, number> {
-  const apart = 25
-  const sorted = [...places].sort((a, b) => a.at - b.at).map((place) => ({ ...place }))
-  for (let i = 1; i < sorted.length; i++) sorted[i]!.at = Math.max(sorted[i]!.at, sorted[i - 1]!.at + apart)
-  return new Map(sorted.map(({ name, at }) => [name, at]))
 }

@@ -1,5 +1,5 @@
 import { Pin } from 'lucide-react'
-import { poles } from '@calm-hand/core/linear'
+import { continuousPole, lasts, poles } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { inWords } from '@calm-hand/core/linear'
 import { noFeedforward, typedGains, weightFeedforward } from '@calm-hand/core/control'
@@ -96,7 +96,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
         </button>
         {comparing && now !== undefined && <FourWays now={now} view={view} />}
       </section>
-      {now !== undefined && <Plant plant={now.design.model.plant} now={now} />}
+      {now !== undefined && <Plant plant={now.design.model.plant} now={now} view={view} />}
       <Tray hint="P pins the design" />
     </>
   )
@@ -156,9 +156,10 @@ function Findings({ now }: { readonly now: Judged }) {
 function Gains({ loop, view, now }: { readonly loop: string; readonly view: LoopView; readonly now: Judged }) {
   const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
   const typed = tuning.kind === typedGains.name
-  const held = view.quantity.unit
   const push = view.axis.unit
-  const unit = { kp: `${push}/${held}`, ki: `${push}/(${held}·s)`, kd: `${push}·s/${held}` }
+  const held = view.quantity.unit
+  const under = held.includes('/') ? `(${held})` : held
+  const unit = { kp: `${push}/${under}`, ki: `${push}/(${held}·s)`, kd: `${push}·s/${under}` }
   return now.design.model.law.gains.map((gain) => (
     <div key={gain} className="ledger-row">
       <span>{gain === 'kp' ? `${view.quantity.label} error` : gainNames[gain]}</span>
@@ -175,8 +176,10 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
 }
 
 /** The plant in words, its poles, and its matrices unfolded. */
-function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judged }) {
-  const list = poles(plant) ?? []
+function Plant({ plant, now, view }: { readonly plant: StateSpace; readonly now: Judged; readonly view: LoopView }) {
+  const { dt } = plant
+  // of a sampled plant as those of the continuous one that gives the same samples; what is over at once is left out
+  const list = (poles(plant) ?? []).filter((pole) => dt === null || lasts(pole)).map((pole) => continuousPole(pole, dt))
   const matrix = (name: string, rows: readonly (readonly number[])[]) => (
     <tr>
       <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
@@ -201,8 +204,8 @@ function Plant({ plant, now }: { readonly plant: StateSpace; readonly now: Judge
     <section className="section text-[12.5px]" aria-label="The plant it sees">
       <h3 className="pb-1">The plant it sees</h3>
       <p>
-        From {plant.inputs[0]} to {plant.outputs[0]}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at its
-        operating point.
+        From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at
+        its operating point{now.design.model.plant.c.length === 3 ? ', with the loops inside closed' : ''}.
       </p>
       <p className="pt-1">
         Poles{' '}

@@ -183,7 +183,7 @@ function PushChart(props: StepProps) {
   return (
     <Chart
       title={`${label[0]!.toUpperCase()}${label.slice(1)} asked`}
-      unit={unit}
+      unit={shownUnit(unit)}
       x={timeOf(view)}
       y={{ domain, ticks: niceTicks(...domain, 5) }}
       series={series}

@@ -1,6 +1,6 @@
 import type { LoopView } from './useLoopView'
 
-const words = { machine: 'machine', law: 'law', lag: 'lag', hold: 'hold', delay: 'delay' } as const
+const words = { machine: 'machine', law: 'law', inner: 'inner loop', lag: 'lag', hold: 'hold', delay: 'delay' } as const
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Which part takes how much phase at the crossover; the last column is what is left. */
@@ -27,7 +27,7 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
       <h3>
         Phase account <span className="font-normal text-mist">at {crossover.toPrecision(3)} rad/s, deg</span>
       </h3>
-      <ol className="grid grid-cols-6 text-[11px] leading-4">
+      <ol className="grid grid-flow-col auto-cols-fr text-[11px] leading-4">
         {[...columns, { name: 'in hand', value: margin, from: -180, to: -180 + margin }].map(({ name, value, from, to }, i) => (
           <li key={name}>
             <svg width="100%" height="38" viewBox="0 0 80 38" preserveAspectRatio="none" aria-hidden="true">

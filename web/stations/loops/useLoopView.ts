@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { findHeld, findPush } from '@calm-hand/core/machine'
+import { pushOf } from '@calm-hand/core/control'
+import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { BargainLine, LoopAnalysis, LoopDesign, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
@@ -42,7 +43,7 @@ export function loopView(document: Document, loop: string): LoopView {
   const part = document.loops[loop]!
   const machine = document.machines[part.machine as string]!
   const quantity = findHeld(machine, part.holds as string)!
-  const axis = findPush(machine, part.pushes as string)!
+  const axis = pushOf(document, part)!
   const stepSize = quantity.unit === 'rad' ? angleStep : 1
   const outcome = designLoop(document, loop)
   const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined

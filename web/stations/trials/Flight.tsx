@@ -1,6 +1,7 @@
 import { Camera } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
+import type { Document } from '@calm-hand/core/document'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { massProperties, numbersOf } from '@calm-hand/core/machine'
@@ -46,7 +47,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
     const { cursor } = useClock.getState()
     if (view.record !== undefined) pose(scene.flyer, view.record, view.machineName, cursor)
     for (const { group, record } of scene.ghosts) pose(group, record, view.machineName, cursor)
-    scene.ring.position.set(0, 0, referenceOf(document, view.trial, view.loop)(cursor))
+    scene.ring.position.set(...placeAsked(document, view.trial, cursor))
     if (cameraNow.current === 'follow' || cameraNow.current === 'body') aim(handle, cameraNow.current, scene.flyer)
     handle.draw()
   }, [view, document])
@@ -120,6 +121,18 @@ export function Flight({ view }: { readonly view: TrialView }) {
       </div>
     </div>
   )
+}
+
+/** Where cues ask a lifter to be: the references of the loops that hold its place. */
+function placeAsked(document: Document, trial: string, t: number): [number, number, number] {
+  const machine = document.trials[trial]!.machine
+  const asked = (held: string) => {
+    const loop = Object.keys(document.loops).find(
+      (name) => document.loops[name]!.machine === machine && document.loops[name]!.holds === held,
+    )
+    return loop === undefined ? 0 : referenceOf(document, trial, loop)(t)
+  }
+  return [asked('east'), asked('north'), asked('height')]
 }
 
 function contents(view: TrialView, { palette }: StageHandle, reference: (t: number) => number): Drawn {

@@ -11,6 +11,7 @@ import { cueTimes } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
 const margin = { left: 52, right: 14 }
+const referencePoints = 300
 
 /** Watches on one clock: the held quantity, its rate, the command, and who pushes. */
 export function Strips({ view }: { readonly view: TrialView }) {
@@ -26,7 +27,8 @@ export function Strips({ view }: { readonly view: TrialView }) {
     const machine = view.machineName
     const rateUnit = rateUnitOf(quantity.unit)
     const reference = referenceOf(document, view.trial, loop)
-    const referenceAt = [0, ...times.flatMap((t) => [t - 1e-6, t]), end].sort((a, b) => a - b)
+    const even = Array.from({ length: referencePoints + 1 }, (_, i) => (end * i) / referencePoints) // a ramp is no step
+    const referenceAt = [...even, ...times.flatMap((t) => [t - 1e-6, t])].sort((a, b) => a - b)
     const pinned = (column: string, unit: string) =>
       view.pinned.flatMap(({ letter, record: run }) => series(run, column, letter, roleOfLetter(letter), unit))
     const own = (column: string, name: string, role: SeriesRole, unit: string) =>

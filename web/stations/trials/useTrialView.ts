@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { Document, Part } from '@calm-hand/core/document'
-import { findHeld, findPush } from '@calm-hand/core/machine'
+import { pushOf } from '@calm-hand/core/control'
+import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { cues as cueKinds, figuresOf, findColumn, predictTrial, runHash } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
@@ -64,7 +65,7 @@ function planned(document: Document, trial: string) {
   const part = document.trials[trial]!
   const loop =
     (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
-  const { holds, pushes } = document.loops[loop] as unknown as { holds: string; pushes: string }
+  const { holds } = document.loops[loop] as unknown as { holds: string }
   const prediction = predictTrial(document, trial, loop)
   const machineName = part.machine as string
   const machine = document.machines[machineName]!
@@ -74,7 +75,7 @@ function planned(document: Document, trial: string) {
     machine,
     loop,
     quantity: findHeld(machine, holds)!,
-    push: findPush(machine, pushes)!,
+    push: pushOf(document, document.loops[loop]!)!,
     prediction,
     predicted:
       prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push),

@@ -1,0 +1,62 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from './served'
+
+/** Opens a slot of the sentence and gives it a number. */
+async function give(page: Page, slot: RegExp, text: string): Promise<void> {
+  await page.getByRole('button', { name: slot }).first().click()
+  await page.locator('[data-radix-popper-content-wrapper] input').fill(text)
+  await page.keyboard.press('Enter')
+}
+
+/** Opens a slot of the sentence and chooses one of its words. */
+async function choose(page: Page, slot: RegExp, words: string): Promise<void> {
+  await page.getByRole('button', { name: slot }).first().click()
+  await page.locator('[data-radix-popper-content-wrapper]').getByText(words, { exact: true }).click()
+}
+
+test('an engineer closes a cascade from the inside out', async ({ page, served }) => {
+  const failures: string[] = []
+  page.on('pageerror', (error) => failures.push(error.message))
+  const ladder = page.getByRole('region', { name: 'Bandwidth ladder' })
+
+  await test.step('each loop sees the machine with those inside it closed', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
+    await expect(page.getByText('Those inside closed, the others at rest.')).toBeVisible()
+    await expect(page.getByText(/an integrator with gain 9\.8/)).toBeVisible() // a tilt accelerates by gravity
+    await expect(page.getByRole('region', { name: 'Phase account' })).toContainText('inner loop')
+    await expect(ladder.locator('[data-arc="eastSpeed pitch"]')).toContainText('3.1×')
+  })
+
+  await test.step('loops too near together are told, with the number that cures it', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/east`)
+    await give(page, /^crossover/, '0.9')
+    await expect(ladder).toContainText('eastSpeed is 1.8 times faster than east; 3 is the least.')
+    await page.getByRole('button', { name: 'Lower east to 0.533 rad/s' }).click()
+    await expect(ladder).not.toContainText('is the least')
+    await page.keyboard.press('Control+z')
+    await expect(ladder).toContainText('is the least')
+    await page.keyboard.press('Control+z')
+  })
+
+  await test.step('a contradiction is named at its slot, and the last good design stays', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
+    await choose(page, /^reference/, 'its cue')
+    await expect(page.getByText(/commands eastSpeed, which takes its reference from elsewhere/).first()).toBeVisible()
+    await expect(page.getByText(/an integrator with gain 9\.8/)).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await expect(page.getByText(/takes its reference from elsewhere/)).toHaveCount(0)
+    await give(page, /^sample rate/, '400')
+    await expect(page.getByText(/faster than pitch that it commands/).first()).toBeVisible()
+    await page.keyboard.press('Control+z')
+  })
+
+  await test.step('the whole cascade flies there', async () => {
+    await page.goto(`${served.url}/lamplighter/trials/quayCrossing`)
+    await page.getByRole('button', { name: /^Run/ }).click()
+    await expect(page.getByTestId('run-state')).toContainText('17.0 s in')
+    const slider = page.getByRole('slider', { name: 'Time cursor' })
+    await slider.fill('16')
+    await expect(page.getByText(/east -(4|3\.99\d*|4\.0\d*) m, asks/)).toBeVisible()
+  })
+  expect(failures).toEqual([])
+})

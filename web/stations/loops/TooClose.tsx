@@ -1,0 +1,40 @@
+import { setValue } from '../../state/edits'
+import { edit } from '../../state/project'
+import { enoughSeparation } from './rungs'
+import type { Rung, Separation } from './rungs'
+
+/** The pair of loops that lie nearest together, where they are too near, with the two numbers that would cure it. */
+export function TooClose({ pairs }: { readonly pairs: readonly Separation[] }) {
+  const worst = pairs.reduce<Separation | undefined>((a, b) => (a === undefined || b.ratio < a.ratio ? b : a), undefined)
+  if (worst === undefined || worst.ratio >= enoughSeparation) return null
+  const { outer, inner, ratio } = worst
+  return (
+    <p className="finding border-ochre text-[12.5px] leading-[18px] mb-1">
+      <b className="font-semibold text-ochre-text">
+        {inner.name} is {ratio.toPrecision(2)} times faster than {outer.name};
+      </b>{' '}
+      {enoughSeparation} is the least.
+      <Cure rung={outer} to={inner.crossover! / enoughSeparation} verb="Lower" />
+      <Cure rung={inner} to={outer.crossover! * enoughSeparation} verb="Raise" />
+    </p>
+  )
+}
+
+function Cure({ rung, to, verb }: { readonly rung: Rung; readonly to: number; readonly verb: string }) {
+  if (!rung.byRequirement) return null
+  const value = Number(to.toPrecision(3))
+  return (
+    <>
+      {' '}
+      {verb} {rung.name} to{' '}
+      <button
+        className="number font-semibold text-kelp underline"
+        aria-label={`${verb} ${rung.name} to ${value} rad/s`}
+        onClick={() => edit(setValue(`loops.${rung.name}.tuning.crossover`, value, `Retune ${rung.name}`))}
+      >
+        {value}
+      </button>
+      .
+    </>
+  )
+}

@@ -1,0 +1,82 @@
+import { commandedLoop, requirement } from '@calm-hand/core/control'
+import type { Document } from '@calm-hand/core/document'
+import { analyse, designLoop } from '@calm-hand/core/tuning'
+import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
+
+export interface Rung {
+  readonly name: string
+  readonly crossover: number | undefined
+  readonly phaseMargin: number | undefined
+  readonly stable: boolean
+  readonly byRequirement: boolean
+  /** The loop whose reference it moves. */
+  readonly commands: string | undefined
+}
+
+/** How many times faster a loop is than the one that commands it. */
+export interface Separation {
+  readonly outer: Rung
+  readonly inner: Rung
+  readonly ratio: number
+}
+
+/** Common practice, no source: the inner loop at least three, better five times faster. */
+export const enoughSeparation = 3
+export const goodSeparation = 5
+
+export function separations(rungs: readonly Rung[]): Separation[] {
+  return rungs.flatMap((outer) => {
+    const inner = rungs.find(({ name }) => name === outer.commands)
+    if (inner?.crossover === undefined || outer.crossover === undefined) return []
+    return [{ outer, inner, ratio: inner.crossover / outer.crossover }]
+  })
+}
+
+export function marginWords({ phaseMargin }: Rung): string {
+  return phaseMargin === undefined ? '' : `${((phaseMargin * 180) / Math.PI).toFixed(0)}°`
+}
+
+export function rungsOf(document: Document): Rung[] {
+  return Object.entries(document.loops).map(([name, part]) => {
+    const byRequirement = (part as unknown as { tuning: { kind: string } }).tuning.kind === requirement.name
+    const known = { name, byRequirement, commands: commandedLoop(part.pushes as string) }
+    const design = designLoop(document, name)
+    if (design.kind === 'refused') return { ...known, crossover: undefined, phaseMargin: undefined, stable: false }
+    const { crossover, phaseMargin, stable } = analysed(design.value)
+    return { ...known, crossover, phaseMargin, stable }
+  })
+}
+
+const known = new WeakMap<object, { key: string; analysis: LoopAnalysis }>()
+
+/** Analyses are kept by plant and gains: a drag changes one rung, the others stay. */
+function analysed({ model, gains }: LoopDesign): LoopAnalysis {
+  const key = JSON.stringify([gains, model.dt, model.delay])
+  const found = known.get(model.plant)
+  if (found?.key === key) return found.analysis
+  const analysis = analyse(model, gains)
+  known.set(model.plant, { key, analysis })
+  return analysis
+}
+
+/** What limits the chosen loop: half its rate, its delay and its plant's lags. */
+export function factsOf(document: Document, loop: string): { name: string; value: string; w: number }[] {
+  const part = document.loops[loop] as unknown as { rate: number; delay: number; machine: string }
+  const { rotors } = document.machines[part.machine] as unknown as { rotors?: { lag: number } }
+  const held = (part.delay + 0.5) / part.rate
+  return [
+    { name: 'half rate', value: `${part.rate / 2} Hz`, w: Math.PI * part.rate },
+    { name: 'delay, hold', value: `${(held * 1000).toPrecision(2)} ms`, w: 1 / held },
+    ...(rotors === undefined
+      ? []
+      : [{ name: 'rotor lag', value: `${(rotors.lag * 1000).toPrecision(3)} ms`, w: 1 / rotors.lag }]),
+  ]
+}
+
+/** Label places at least 24 px apart, as near as may be to their rungs. */
+export function spread(places: readonly { readonly name: string; readonly at: number }[]): Map<string, number> {
+  const apart = 25
+  const sorted = [...places].sort((a, b) => a.at - b.at).map((place) => ({ ...place }))
+  for (let i = 1; i < sorted.length; i++) sorted[i]!.at = Math.max(sorted[i]!.at, sorted[i - 1]!.at + apart)
+  return new Map(sorted.map(({ name, at }) => [name, at]))
+}
