@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { chainProblems, commandedLoop, heightFilter, laws, loop, pushOf } from './control'
+import { chainProblems, commandedLoop, filterProblems, heightFilter, laws, loop, pushOf } from './control'
 import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
@@ -243,7 +243,8 @@ function references(document: Document): Problem[] {
       expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
       if (commandedLoop(part.pushes as string) === undefined)
         expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
-      problems.push(...readingProblems(`loops.${name}`, part, machine))
+      problems.push(...readingProblems(`loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
+      problems.push(...limitProblems(`loops.${name}`, part))
     }
     const key = `${part.machine as string}.${part.pushes as string}`
     const other = pushed.get(key)
@@ -300,7 +301,7 @@ function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
   const problems: Problem[] = []
   const law = loop.law as Part
   const held = findHeld(machine, loop.holds as string)
-  if (held !== undefined && held.rate === undefined && findKind(laws, law)?.gains.includes('kd') === true) {
+  if (held !== undefined && held.rate === undefined && findKind(laws, law)?.readsRate === true) {
     const what = `The law acts on the rate of ${held.name}, which this machine does not tell.`
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
     problems.push({ where: `${path}.law`, what, remedy })
@@ -310,6 +311,12 @@ function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
     problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is.' })
   }
   return problems
+}
+
+function limitProblems(path: string, { least, most }: Part): Problem[] {
+  if (!(typeof least === 'number' && typeof most === 'number' && least >= most)) return []
+  const what = `The least command, ${least}, is not below the most, ${most}.`
+  return [{ where: `${path}.least`, what, remedy: 'Swap them, or leave one out.' }]
 }
 
 /** A changed number must still be one that the machine could have. */

@@ -38,6 +38,22 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await page.keyboard.press('Control+z')
   })
 
+  await test.step('a filter behind the law is accounted for, and a limit of the command is kept', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/heading`)
+    await page.getByRole('combobox', { name: 'Add to filters' }).selectOption('notch')
+    await expect(page.getByRole('region', { name: 'Phase account' })).toContainText('filters')
+    await give(page, /^frequency/, '700')
+    await expect(page.getByText(/at or above half the sample rate, 628.3 rad\/s/).first()).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await page.getByRole('button', { name: 'most', exact: true }).click()
+    await expect(page.getByRole('button', { name: /^most command/ })).toBeVisible()
+    await page.reload()
+    await expect(page.getByRole('button', { name: /^most command/ })).toBeVisible()
+    await page.getByRole('button', { name: 'Lift the limit: most' }).click()
+    await page.getByRole('button', { name: 'Remove notch' }).click()
+    await expect(page.getByRole('region', { name: 'Phase account' })).not.toContainText('filters')
+  })
+
   await test.step('a contradiction is named at its slot, and the last good design stays', async () => {
     await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
     await choose(page, /^reference/, 'its cue')

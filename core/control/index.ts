@@ -1,5 +1,8 @@
 export { feedforwards, holdingPush, noFeedforward, weightFeedforward } from './feedforward'
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './estimators/heightFilter'
+export { filters } from './filters'
+export { filterProblems, lawOf } from './loopLaw'
+export type { LoopLaw } from './loopLaw'
 export { laws } from './laws'
 export { chainProblems, commandedLoop, commanderOf, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
 export { linearMachine, plantOf } from './plant'

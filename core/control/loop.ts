@@ -1,6 +1,7 @@
-import { choice, name, number, part, toggle } from '../kinds'
+import { choice, name, number, part, parts, toggle } from '../kinds'
 import type { Kind } from '../kinds'
 import { feedforwards } from './feedforward'
+import { filters } from './filters'
 import { laws } from './laws'
 
 /** Gains follow from where the loop shall cross over and how much phase shall be left. */
@@ -50,10 +51,14 @@ export const loop = {
       options: { cue: 'its cue', rest: 'where it rests', command: "another loop's command" },
     }),
     law: part({ label: 'law', kinds: laws }),
+    filters: parts({ label: 'filters', kinds: filters, optional: true }),
     reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),
     pushes: name({ label: 'push', of: 'push' }),
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
     delay: number({ label: 'computation delay', unit: 'samples', least: 0, most: 20, whole: true }),
+    least: number({ label: 'least command', unit: '', optional: true }),
+    most: number({ label: 'most command', unit: '', optional: true }),
+    fastest: number({ label: 'fastest change of the command', unit: '', above: 0, optional: true, note: 'in a second' }),
     closed: toggle({ label: 'feedback' }),
     tuning: part({ label: 'tuning', kinds: tunings }),
     feedforward: part({ label: 'feedforward', kinds: feedforwards }),

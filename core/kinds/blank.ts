@@ -27,7 +27,7 @@ function blank(slot: Slot): unknown {
     case 'formula':
       return '0'
     case 'choice':
-      return Object.keys(slot.options)[0]
+      return slot.otherwise ?? Object.keys(slot.options)[0]
     case 'toggle':
       return false
     case 'name':

@@ -37,5 +37,6 @@ export function findKind<K extends AnyKind>(kinds: readonly K[], part: Part): K 
 }
 
 function otherwise(slot: Slot): unknown {
-  return slot.type === 'number' ? slot.otherwise : undefined
+  if (slot.type === 'parts') return slot.optional === true ? {} : undefined
+  return slot.type === 'number' || slot.type === 'choice' ? slot.otherwise : undefined
 }

@@ -30,9 +30,7 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
     case 'formula':
       return Joi.string().max(2000).required()
     case 'choice':
-      return Joi.string()
-        .valid(...Object.keys(slot.options))
-        .required()
+      return requiredUnless(slot.otherwise === undefined ? undefined : true, Joi.string().valid(...Object.keys(slot.options)))
     case 'toggle':
       return Joi.boolean().strict().required()
     case 'name':

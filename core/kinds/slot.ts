@@ -32,6 +32,8 @@ export interface ChoiceSlot extends SlotBase {
   readonly type: 'choice'
   /** Value in the document, words on screen. */
   readonly options: Readonly<Record<string, string>>
+  /** Makes the slot one that may be left out. */
+  readonly otherwise?: string
 }
 
 export interface ToggleSlot extends SlotBase {

@@ -1,4 +1,4 @@
-import { add, floor, mul, sub, sum } from '../expression'
+import { add, clamp, floor, isNode, max, min, mul, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import type { Part } from '../document'
 import { commandedLoop, holdingPush } from '../control'
@@ -50,7 +50,11 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const plainError = sub(context.reference, read(quantity.name))
   const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
   const memory = layout.many(law.memory.length)
-  const step = law.step({ error, rate: quantity.rate === undefined ? 0 : read(quantity.rate), dt }, memory, gains)
+  const isLimited = [design.values.least, design.values.most, design.values.fastest].some((one) => one !== undefined)
+  const excess = isLimited ? layout.one() : 0
+  const rate = quantity.rate === undefined ? 0 : read(quantity.rate)
+  const asked = sub(context.reference, design.nominalHeld)
+  const step = law.step({ error, reference: asked, rate, dt, excess }, memory, gains)
 
   const feedforward = feedforwardOf(context)
   const values: Assignment[] = []
@@ -63,7 +67,14 @@ export function loopBlock(context: LoopContext): LoopSignals {
   }
   const closed = design.values.closed
   const terms = Object.entries(step.terms).map(([term, value]) => ({ term, node: keep(closed ? value : 0, 0) }))
-  const command = sum([...Object.values(closed ? step.terms : {}), feedforward])
+  const unlimited = sum([...Object.values(closed ? step.terms : {}), feedforward])
+  const before = isLimited ? layout.one() : 0
+  const command = isLimited ? limited(unlimited, before, design.values, dt) : unlimited
+  const limiter = isLimited ? [{ term: 'limiter', node: keep(sub(command, unlimited), 0) }] : []
+  if (isNode(excess) && isNode(before)) {
+    values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
+    initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: feedforward })
+  }
   const reference = keep(context.reference, 0)
   const shownForward = keep(feedforward, feedforward)
   const commandNode = keep(command, feedforward)
@@ -92,10 +103,17 @@ export function loopBlock(context: LoopContext): LoopSignals {
     columns: [
       column('reference', `${quantity.label} reference`, quantity.unit, 'reference', reference),
       column('command', axis.label, axis.unit, 'command', commandNode),
-      ...terms.map(({ term, node }) => column(term, `${axis.label} from ${term}`, axis.unit, 'term', node)),
+      ...[...terms, ...limiter].map(({ term, node }) => column(term, `${axis.label} from ${term}`, axis.unit, 'term', node)),
       column('feedforward', `${axis.label} from feedforward`, axis.unit, 'term', shownForward),
     ],
   }
+}
+
+/** Limits act on the whole command; one that must not jump starts from where the last sample left it. */
+function limited(command: Scalar, before: Scalar, { least, most, fastest }: LoopDesign['values'], dt: number): Scalar {
+  const above = least === undefined ? command : max(command, least)
+  const held = most === undefined ? above : min(above, most)
+  return fastest === undefined ? held : clamp(held, sub(before, fastest * dt), add(before, fastest * dt))
 }
 
 /** What the law reads: the truth where the layer that stands between is off. */

@@ -8,7 +8,7 @@ import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopMode
 import type { Gains, LoopModel } from './loopModel'
 
 export interface AccountEntry {
-  readonly name: 'machine' | 'law' | 'inner' | 'lag' | 'hold' | 'delay'
+  readonly name: 'machine' | 'law' | 'filters' | 'inner' | 'lag' | 'hold' | 'delay'
   /** rad */
   readonly phase: number
 }
@@ -65,7 +65,7 @@ function closedLoopMatrix(model: LoopModel, gains: Gains): number[][] {
   const [x, memory, waiting] = [slots.slice(0, n), slots.slice(n, n + m), slots.slice(n + m)]
   const row = (coefficients: readonly number[]): Scalar => sum(coefficients.map((value, k) => mul(value, x[k]!)))
   const [held, rate] = [row(sampled.c[0]!), sampled.c[1] === undefined ? 0 : row(sampled.c[1])]
-  const step = law.step({ error: neg(held), rate, dt }, memory, gains)
+  const step = law.step({ error: neg(held), rate, reference: 0, dt, excess: 0 }, memory, gains)
   const command = sum(Object.values(step.terms))
   const push = delay === 0 ? command : waiting[0]!
   const next = sampled.a.map((coefficients, i) => sum([row(coefficients), mul(sampled.b[i]![0]!, push)]))
@@ -100,12 +100,15 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const lag = angle(overComplex(continuous, bare))
   const hold = angle(overComplex(sampled[0]!, continuous))
   const delay = -w * model.dt * model.delay
-  const law = margin - Math.PI - machine - inner - lag - hold - delay
-  const direct = angle(complex(c[0]!.re - byRate.re, c[0]!.im - byRate.im))
+  const behind = model.law.filters(model.dt).map((filter) => responseAt(filter, z)?.[0]?.[0])
+  const filters = behind.reduce((sum, value) => sum + (value === undefined ? 0 : angle(value)), 0)
+  const law = margin - Math.PI - machine - inner - filters - lag - hold - delay
+  const direct = angle(complex(c[0]!.re - byRate.re, c[0]!.im - byRate.im)) - filters
   const turns = Math.round((law - direct) / (2 * Math.PI))
   return [
     { name: 'machine', phase: machine },
     { name: 'law', phase: law - 2 * Math.PI * turns },
+    ...(behind.length === 0 ? [] : [{ name: 'filters', phase: filters } as const]),
     ...(follows === undefined ? [] : [{ name: 'inner', phase: inner } as const]),
     { name: 'lag', phase: lag },
     { name: 'hold', phase: hold },

@@ -88,6 +88,8 @@ function composed({ machine, system, closed, pushes, commands, holds, rate }: Ca
         const memory = next.slice(loop.memory, loop.memory + loop.law.memory.length)
         const inputsOfLaw = {
           error: reference - shown[loop.held]!,
+          reference,
+          excess: 0,
           rate: loop.heldRate < 0 ? 0 : shown[loop.heldRate]!,
           dt: loop.dt,
         }

@@ -4,7 +4,7 @@ import {
   commandedLoop,
   commanderOf,
   innerLoops,
-  laws,
+  lawOf,
   linearMachine,
   loop,
   plantOf,
@@ -12,7 +12,7 @@ import {
   requirement,
   typedGains,
 } from '../control'
-import { findKind, valuesOf } from '../kinds'
+import { valuesOf } from '../kinds'
 import { movedOutputs } from '../linear'
 import type { StateSpace } from '../linear'
 import { designLayers } from '../machine'
@@ -54,7 +54,7 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
       `Known machines: ${Object.keys(document.machines).join(', ')}.`,
     )
   }
-  const law = findKind(laws, values.law)!
+  const law = lawOf(part)
   const layers = designLayers(machine)
   const closed = closedBelow(document, name)
   if (closed.kind === 'refused') return closed

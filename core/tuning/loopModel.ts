@@ -2,7 +2,7 @@ import { Graph, cos, sin, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { complex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import type { GainName, Law, loop } from '../control'
+import type { GainName, LoopLaw, loop } from '../control'
 import type { ValuesOf } from '../kinds'
 import { linearize, responseAt, sampledWithHold } from '../linear'
 import type { FrequencyFunction, StateSpace } from '../linear'
@@ -13,7 +13,7 @@ export type Gains = Readonly<Record<GainName, number>>
 
 /** One sampled loop about its operating point: all that its linear answers depend on. */
 export interface LoopModel {
-  readonly law: Law
+  readonly law: LoopLaw
   /** Continuous, or sampled at the loop's own rate; outputs are the held quantity and its rate. */
   readonly plant: StateSpace
   /** The same with its lags left out, for the phase account. */
@@ -28,8 +28,8 @@ export interface LoopModel {
 /** Models by plant: the same one again lets what is known of its frequency points be used again. */
 const models = new WeakMap<StateSpace, Map<string, LoopModel>>()
 
-export function loopModel(law: Law, plant: StateSpace, machineOnly: StateSpace, rate: number, delay: number): LoopModel {
-  const key = `${law.name} ${rate} ${delay}`
+export function loopModel(law: LoopLaw, plant: StateSpace, machineOnly: StateSpace, rate: number, delay: number): LoopModel {
+  const key = `${law.key} ${rate} ${delay}`
   let mine = models.get(plant)
   if (mine === undefined) models.set(plant, (mine = new Map()))
   const known = mine.get(key)
@@ -47,11 +47,11 @@ export function loopModel(law: Law, plant: StateSpace, machineOnly: StateSpace, 
 }
 
 /** The law as a sampled system from (error, rate) to its command: exact, from the graph of its step. */
-export function lawSystem(law: Law, gains: Gains, dt: number): StateSpace {
+export function lawSystem(law: LoopLaw, gains: Gains, dt: number): StateSpace {
   const graph = new Graph()
   const memory = law.memory.map((_, i) => graph.slot(i))
   const [error, rate] = [graph.slot(memory.length), graph.slot(memory.length + 1)]
-  const step = law.step({ error: error!, rate: rate!, dt }, memory, gains)
+  const step = law.step({ error: error!, rate: rate!, reference: 0, dt, excess: 0 }, memory, gains)
   const command: Scalar = sum(Object.values(step.terms))
   const system = linearize({
     rates: step.memory,

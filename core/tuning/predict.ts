@@ -45,7 +45,11 @@ export function predict({ law, sampled, dt, delay }: LoopModel, request: Predict
     const rate = c1 === undefined ? 0 : along(c1, x)
     let command = request.imbalance
     if (request.closed) {
-      const step = law.step({ error: request.reference(t) - held, rate, dt }, memory, request.gains)
+      const step = law.step(
+        { error: request.reference(t) - held, reference: request.reference(t), rate, dt, excess: 0 },
+        memory,
+        request.gains,
+      )
       for (const term of Object.values(step.terms)) command += term as number
       memory = step.memory as readonly number[]
     }

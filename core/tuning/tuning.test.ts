@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { laws } from '../control'
+import { lawOf } from '../control'
 import { replaceAt } from '../document'
-import type { Document } from '../document'
+import type { Document, Part } from '../document'
 import { fromPolynomials } from '../linear'
 import type { StateSpace } from '../linear'
 import { lamplighter } from '../tests/demo'
@@ -10,7 +10,7 @@ import { reference } from '../tests/reference'
 import scipy from './heightMargins.json' with { type: 'json' }
 import { analyse, bargain, designLoop, loopModel, modelOfLoop, noGains, predict, responseFigures, tune } from './index'
 
-const law = (name: string) => laws.find((one) => one.name === name)!
+const law = (name: string, filters: Record<string, Part> = {}) => lawOf({ kind: 'loop', law: { kind: name }, filters })
 
 /** gain / s², with the rate as second output */
 function doubleIntegrator(gain: number): StateSpace {
@@ -67,13 +67,19 @@ describe('tuning a pure double integrator', () => {
   })
 })
 
+const notch = { kind: 'notch', frequency: 40, width: 0.5, depth: 0.1 }
+const slow = { kind: 'lowPass', frequency: 60, order: 1 }
+
 describe.each([
   ['proportional', fromPolynomials([3], [1, 2, 0], null), 1.1],
   ['pdOnRate', doubleIntegrator(0.4), 3],
   ['proportionalIntegral', fromPolynomials([2], [0.5, 1], null), 4],
   ['pidOnRate', doubleIntegrator(0.4), 3],
-] as const)('tuning %s with real delay', (name, plant, crossover) => {
-  const model = loopModel(law(name), plant, plant, 100, 2)
+  ['proportionalDerivative', doubleIntegrator(0.4), 3],
+  ['proportionalIntegralDerivative', doubleIntegrator(0.4), 3, { notch }],
+  ['proportionalIntegral', fromPolynomials([2], [0.5, 1], null), 4, { notch, slow }],
+] as const)('tuning %s with real delay', (name, plant, crossover, filters: Record<string, Part> = {}) => {
+  const model = loopModel(law(name, filters), plant, plant, 100, 2)
   const tuned = tune(model, { crossover, phaseMargin: 0.9, integralCorner: 0.1 })
 
   it('meets what was asked, as the margins found afterwards confirm', () => {

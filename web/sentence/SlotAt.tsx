@@ -85,7 +85,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
       return (
         <ChoiceSlot
           label={slot.label}
-          value={value as string}
+          value={(value ?? slot.otherwise) as string}
           options={slot.options}
           onChoose={choose}
           invalid={problem !== undefined}

@@ -96,7 +96,7 @@ describe('a sentence', () => {
 
   it('keeps fitting fields when another law is chosen', () => {
     fireEvent.keyDown(screen.getByRole('button', { name: /law/ }), { key: 'Enter' })
-    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: /PID/ }), { key: 'Enter' })
+    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'PID on the rate' }), { key: 'Enter' })
     expect(valueAt('loops.height.law.kind')).toMatch(/pid/i)
     expect(valueAt('loops.height.tuning.crossover')).toBe(4.2)
   })

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { multiply, exponentialOf } from '../../algebra'
 import { Graph, add, div, evaluate, sub } from '../../expression'
 import { fromPolynomials, poles, sampledWithHold } from '../../linear'
+import { valuesOf } from '../../kinds'
 import { reference } from '../../tests/reference'
 import { laws } from './index'
 import { pidOnRate } from './pidOnRate'
@@ -9,19 +10,22 @@ import { pidOnRate } from './pidOnRate'
 describe.each(laws)('the law $name', (law) => {
   const memory = law.memory.map(() => 0.3)
   const gains = { kp: 2, ki: 1.5, kd: 0.3 }
+  const settings = valuesOf(law, { kind: law.name })
+  const some = { error: 0.7, reference: 0.4, rate: 0.2, dt: 0.01, excess: 0 }
 
   it('asks for nothing at rest', () => {
     const { terms } = law.step(
-      { error: 0, rate: 0, dt: 0.01 },
+      { error: 0, reference: 0, rate: 0, dt: 0.01, excess: 0 },
       law.memory.map(() => 0),
       gains,
+      settings,
     )
     expect(Object.values(terms).every((term) => term === 0)).toBe(true)
   })
 
   it('uses the gains that it names and no others', () => {
     const command = (changed: Partial<typeof gains>) => {
-      const { terms, memory: next } = law.step({ error: 0.7, rate: 0.2, dt: 0.01 }, memory, { ...gains, ...changed })
+      const { terms, memory: next } = law.step(some, memory, { ...gains, ...changed }, settings)
       return [...Object.values(terms), ...next]
     }
     for (const gain of ['kp', 'ki', 'kd'] as const)
@@ -30,14 +34,15 @@ describe.each(laws)('the law $name', (law) => {
 
   it('is the same over numbers and over expressions', () => {
     const graph = new Graph()
-    const slots = [0.7, 0.2, ...memory]
-    const inputs = { error: graph.slot(0), rate: graph.slot(1), dt: 0.01 }
+    const slots = [0.7, 0.2, 0.4, ...memory]
+    const inputs = { ...some, error: graph.slot(0), rate: graph.slot(1), reference: graph.slot(2) }
     const written = law.step(
       inputs,
-      memory.map((_, i) => graph.slot(2 + i)),
+      memory.map((_, i) => graph.slot(3 + i)),
       gains,
+      settings,
     )
-    const plain = law.step({ error: 0.7, rate: 0.2, dt: 0.01 }, memory, gains)
+    const plain = law.step(some, memory, gains, settings)
     expect(Object.values(written.terms).map((term) => evaluate(term, slots))).toEqual(Object.values(plain.terms))
     expect(written.memory.map((value) => evaluate(value, slots))).toEqual(plain.memory)
   })
@@ -46,13 +51,14 @@ describe.each(laws)('the law $name', (law) => {
     const total = (error: number, rate: number) =>
       Object.values(
         law.step(
-          { error, rate, dt: 0.01 },
+          { ...some, error, rate, reference: 0 },
           law.memory.map(() => 0),
           gains,
+          settings,
         ).terms,
       ).reduce<number>((sum, term) => sum + (term as number), 0)
     expect(total(1, 0)).toBeGreaterThan(0)
-    expect(total(0, 1)).toBe(law.gains.includes('kd') ? -gains.kd : 0)
+    expect(total(0, 1)).toBe(law.readsRate ? -gains.kd : 0)
   })
 })
 
@@ -74,7 +80,7 @@ describe('PID on the rate', () => {
     for (let k = 0; k < inputs.N; k++) {
       const measured = multiply(plant.c, x)[0]![0]!
       const rate = div(sub(measured, before), inputs.Ts)
-      const step = pidOnRate.step({ error: 1 - measured, rate, dt: inputs.Ts }, memory, gains)
+      const step = pidOnRate.step({ error: 1 - measured, reference: 1, rate, dt: inputs.Ts, excess: 0 }, memory, gains, {})
       const command = Object.values(step.terms).reduce<number>((sum, term) => add(sum, term as number), 0)
       memory = step.memory as number[]
       before = measured

@@ -13,6 +13,7 @@ export const pdOnRate: Law = {
   about: 'command = kp (reference - measured) - kd rate. Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory).',
   slots: {},
   gains: ['kp', 'kd'],
+  readsRate: true,
   memory: [],
   step: ({ error, rate }, _memory, { kp, kd }) => ({
     terms: { proportional: mul(kp, error), rate: neg(mul(kd, rate)) },

@@ -1,5 +1,6 @@
-import { add, mul, neg } from '../../expression'
+import { mul, neg } from '../../expression'
 import type { Law } from '../law'
+import { integralSlots, nextIntegral } from './integral'
 
 /** command = kp error + integral - kd rate, the integral summed forward. Sources as for its parts. */
 export const pidOnRate: Law = {
@@ -7,11 +8,12 @@ export const pidOnRate: Law = {
   label: 'PID on the rate',
   says: 'PID on the rate',
   about: 'command = kp error + I - kd rate, then I grows by ki error dt. Sources as for PI and PD.',
-  slots: {},
+  slots: integralSlots,
   gains: ['kp', 'ki', 'kd'],
+  readsRate: true,
   memory: ['integral'],
-  step: ({ error, rate, dt }, [integral], { kp, ki, kd }) => ({
-    terms: { proportional: mul(kp, error), integral: integral!, rate: neg(mul(kd, rate)) },
-    memory: [add(integral!, mul(mul(ki, dt), error))],
+  step: (inputs, [integral], { kp, ki, kd }, settings) => ({
+    terms: { proportional: mul(kp, inputs.error), integral: integral!, rate: neg(mul(kd, inputs.rate)) },
+    memory: [nextIntegral(integral!, ki, inputs, settings)],
   }),
 }

@@ -9,6 +9,7 @@ export const proportional: Law = {
   about: 'command = kp (reference - measured). Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory).',
   slots: {},
   gains: ['kp'],
+  readsRate: false,
   memory: [],
   step: ({ error }, _memory, { kp }) => ({ terms: { proportional: mul(kp, error) }, memory: [] }),
 }

@@ -1,5 +1,6 @@
-import { add, mul } from '../../expression'
+import { mul } from '../../expression'
 import type { Law } from '../law'
+import { integralSlots, nextIntegral } from './integral'
 
 /**
  * command = kp error + integral, the integral summed forward: I+ = I + ki error dt.
@@ -11,11 +12,12 @@ export const proportionalIntegral: Law = {
   says: 'PI',
   about:
     'command = kp error + I, then I grows by ki error dt. Åström & Wittenmark, Computer-Controlled Systems, 3rd ed., ch. 8 (from memory).',
-  slots: {},
+  slots: integralSlots,
   gains: ['kp', 'ki'],
+  readsRate: false,
   memory: ['integral'],
-  step: ({ error, dt }, [integral], { kp, ki }) => ({
-    terms: { proportional: mul(kp, error), integral: integral! },
-    memory: [add(integral!, mul(mul(ki, dt), error))],
+  step: (inputs, [integral], { kp, ki }, settings) => ({
+    terms: { proportional: mul(kp, inputs.error), integral: integral! },
+    memory: [nextIntegral(integral!, ki, inputs, settings)],
   }),
 }

@@ -9,6 +9,7 @@ import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf } from '../../units'
+import { Around } from './Around'
 import { Bargain } from './Bargain'
 import { FourWays } from './FourWays'
 import type { Judged, LoopView } from './useLoopView'
@@ -50,6 +51,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
       <section className="section" aria-label="Ledger">
         <h3 className="pb-1">Ledger of the sentence</h3>
         {now !== undefined && <Gains loop={loop} view={view} now={now} />}
+        <Around loop={loop} view={view} />
         <div className="ledger-row items-center">
           <span>feedback</span>
           <span />

@@ -1,6 +1,14 @@
 import type { LoopView } from './useLoopView'
 
-const words = { machine: 'machine', law: 'law', inner: 'inner loop', lag: 'lag', hold: 'hold', delay: 'delay' } as const
+const words = {
+  machine: 'machine',
+  law: 'law',
+  filters: 'filters',
+  inner: 'inner loop',
+  lag: 'lag',
+  hold: 'hold',
+  delay: 'delay',
+} as const
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Which part takes how much phase at the crossover; the last column is what is left. */

@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, Plus, Trash2 } from 'lucide-react'
+import { ChevronDown, ChevronRight, Trash2 } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -6,6 +6,7 @@ import { takenFrom } from '@calm-hand/core/machine'
 import type { ShelfItem } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
+import { AddOfKind } from './AddOfKind'
 import { LedgerRows } from './LedgerRows'
 import { MarkBox } from './MarkBox'
 import { NameField } from './NameField'
@@ -66,38 +67,7 @@ export function PartGroup({
             <ShelfPicker group={group} title={title} kinds={kinds} onTake={take} />
           </span>
         )}
-        {kinds.length === 1 ? (
-          <button
-            className="flex items-center gap-1 text-[12px] text-kelp font-semibold"
-            aria-label={`Add to ${title.toLowerCase()}`}
-            onClick={() => add(kinds[0]!)}
-          >
-            <Plus size={13} /> Add
-          </button>
-        ) : (
-          <label className="text-[12px] text-kelp font-semibold relative">
-            <span className="flex items-center gap-1">
-              <Plus size={13} /> Add
-            </span>
-            <select
-              className="absolute inset-0 opacity-0 cursor-pointer"
-              aria-label={`Add to ${title.toLowerCase()}`}
-              value=""
-              onChange={(event) => add(kinds.find(({ name }) => name === event.target.value)!)}
-            >
-              <option value="" disabled>
-                Which?
-              </option>
-              {kinds
-                .filter(({ name }) => !notAdded.includes(name))
-                .map(({ name, label }) => (
-                  <option key={name} value={name}>
-                    {label}
-                  </option>
-                ))}
-            </select>
-          </label>
-        )}
+        <AddOfKind to={title} kinds={kinds.filter(({ name }) => !notAdded.includes(name))} onAdd={add} />
       </div>
       {parts.map(([name, part]) => {
         const kind = findKind(kinds, part)

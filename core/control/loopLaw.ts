@@ -1,0 +1,135 @@
+import { add, mul, sub, sum, tan } from '../expression'
+import type { Scalar } from '../expression'
+import { assert } from '../document'
+import type { Part, Problem } from '../document'
+import { findKind, valuesOf } from '../kinds'
+import { fromPolynomials, sampledBilinear } from '../linear'
+import type { StateSpace } from '../linear'
+import { filters } from './filters'
+import type { Filter } from './filters'
+import { laws } from './laws'
+import type { GainName, LawInputs, LawStep } from './law'
+
+/** A loop's law with its own settings and the filters behind it: what runs, is linearized and is exported. */
+export interface LoopLaw {
+  /** Equal for equal laws. */
+  readonly key: string
+  readonly gains: readonly GainName[]
+  readonly memory: readonly string[]
+  readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: Readonly<Record<GainName, Scalar>>) => LawStep
+  /** The filters as sampled systems, for an account of what each takes. */
+  readonly filters: (dt: number) => readonly StateSpace[]
+}
+
+interface FilterPart {
+  readonly filter: Filter
+  readonly part: Part
+}
+
+const made = new Map<string, LoopLaw>()
+const mostKept = 500
+
+/** The law of a checked loop. The term `filters` is what they add to the sum of the others. */
+export function lawOf(loop: Part): LoopLaw {
+  const parts = filterParts(loop)
+  const key = JSON.stringify([loop.law, parts.map(({ part }) => part)])
+  const known = made.get(key)
+  if (known !== undefined) return known
+  const law = loopLaw(key, loop.law as Part, parts)
+  if (made.size >= mostKept) made.clear()
+  made.set(key, law)
+  return law
+}
+
+function filterParts(loop: Part): FilterPart[] {
+  const parts = Object.values((loop.filters ?? {}) as Readonly<Record<string, Part>>)
+  return parts.flatMap((part) => {
+    const filter = findKind(filters, part)
+    return filter === undefined ? [] : [{ filter, part }]
+  })
+}
+
+function loopLaw(key: string, part: Part, parts: readonly FilterPart[]): LoopLaw {
+  const law = findKind(laws, part)!
+  const settings = valuesOf(law, part)
+  const sampled = new Map<number, readonly StateSpace[]>()
+  const filtersAt = (dt: number) => {
+    const known = sampled.get(dt) ?? parts.map((one) => sampledFilter(one, dt))
+    sampled.set(dt, known)
+    return known
+  }
+  const own = law.memory.length
+  return {
+    key,
+    gains: law.gains,
+    memory: [
+      ...law.memory,
+      ...parts.flatMap(({ filter, part: one }, i) =>
+        filter
+          .transfer(one)
+          .den.slice(1)
+          .map((_, k) => `filter${i + 1}.${k + 1}`),
+      ),
+    ],
+    filters: filtersAt,
+    step: (inputs, memory, gains) => {
+      const { terms, memory: next } = law.step(inputs, memory.slice(0, own), gains, settings)
+      if (parts.length === 0) return { terms, memory: next }
+      assert(typeof inputs.dt === 'number', 'Filters are sampled at a fixed rate.')
+      const asked = sum(Object.values(terms))
+      let signal = asked
+      let at = own
+      const kept: Scalar[] = []
+      for (const system of filtersAt(inputs.dt)) {
+        const x = memory.slice(at, (at += system.a.length))
+        const given = signal
+        const row = (factors: readonly number[], direct: number) =>
+          add(sum(factors.map((factor, k) => mul(factor, x[k]!))), mul(direct, given))
+        kept.push(...system.a.map((factors, i) => row(factors, system.b[i]![0]!)))
+        signal = row(system.c[0]!, system.d[0]![0]!)
+      }
+      return { terms: { ...terms, filters: sub(signal, asked) }, memory: [...next, ...kept] }
+    },
+  }
+}
+
+/** By the bilinear rule, bent so that the response at the filter's own frequency stays as it is. */
+function sampledFilter({ filter, part }: FilterPart, dt: number): StateSpace {
+  const { num, den } = filter.transfer(part)
+  const w = filter.centre(part)
+  const bent = w === 0 ? dt : (2 * (tan((w * dt) / 2) as number)) / w
+  return { ...sampledBilinear(fromPolynomials(num, den, null), bent)!, dt }
+}
+
+/** What filters of a loop cannot do: more zeros than poles, frequencies that its samples cannot show. */
+export function filterProblems(path: string, loop: Part): Problem[] {
+  const half = Math.PI * (loop.rate as number)
+  return Object.entries((loop.filters ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
+    const filter = findKind(filters, part)
+    if (filter === undefined) return []
+    const where = `${path}.filters.${name}`
+    const { num, den } = filter.transfer(part)
+    if (den.length === 0 || !(Math.abs(den[0]!) > 0))
+      return [
+        { where, what: 'The denominator is empty or starts with 0.', remedy: 'Give its coefficients, the highest power first.' },
+      ]
+    if (num.length > den.length)
+      return [
+        {
+          where,
+          what: 'The numerator has a higher power than the denominator: no sampled law can look ahead.',
+          remedy: 'Add a pole, for example a fast one.',
+        },
+      ]
+    const w = filter.centre(part)
+    if (!(w < 0.95 * half))
+      return [
+        {
+          where: `${where}.frequency`,
+          what: `${w} rad/s lies at or above half the sample rate, ${Number(half.toPrecision(4))} rad/s.`,
+          remedy: 'Lower it, or sample the loop faster.',
+        },
+      ]
+    return []
+  })
+}
