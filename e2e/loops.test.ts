@@ -66,6 +66,25 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await page.keyboard.press('Control+z')
   })
 
+  await test.step('the calm map shows all designs; a click or an arrow takes one', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/height`)
+    const map = page.getByRole('slider', { name: /Design on the calm map/ })
+    await expect(map).toHaveAttribute('aria-valuetext', '4.20 rad/s with 58.0° in hand')
+    await map.focus()
+    await page.keyboard.press('ArrowRight')
+    await page.keyboard.press('Shift+ArrowUp')
+    await expect(map).toHaveAttribute('aria-valuetext', '4.24 rad/s with 63.0° in hand')
+    await map.click({ position: { x: 60, y: 90 } })
+    await expect(map).not.toHaveAttribute('aria-valuetext', /^4\.2/)
+    await choose(page, /^figure/, 'overshoot')
+    await expect(page.getByText('leave no more phase')).toBeVisible()
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
+    await expect(map).toHaveAttribute('aria-valuetext', '4.20 rad/s with 58.0° in hand')
+    await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
+    await expect(page.getByText('Those inside closed')).toBeVisible()
+    await expect(map).toHaveCount(0) // one gain: a line of designs, no map
+  })
+
   await test.step('the whole cascade flies there', async () => {
     await page.goto(`${served.url}/lamplighter/trials/quayCrossing`)
     await page.getByRole('button', { name: /^Run/ }).click()

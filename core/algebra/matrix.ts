@@ -13,15 +13,29 @@ export function identity(n: number): number[][] {
 
 export function multiply(a: Matrix, b: Matrix): number[][] {
   const columns = b[0]?.length ?? 0
-  return a.map((row) => {
-    const out = new Array<number>(columns).fill(0)
-    row.forEach((value, k) => {
-      if (value === 0) return
-      const source = b[k]!
-      for (let j = 0; j < columns; j++) out[j]! += value * source[j]!
-    })
-    return out
+  // one flat copy of b and one row of sums: growing arrays of doubles would cost more than the arithmetic
+  const flat = new Float64Array(b.length * columns)
+  b.forEach((row, k) => {
+    for (let j = 0; j < columns; j++) flat[k * columns + j] = row[j]!
   })
+  const sums = new Float64Array(columns)
+  return a.map((row) => {
+    sums.fill(0)
+    for (let k = 0; k < row.length; k++) {
+      const value = row[k]!
+      if (value === 0) continue
+      const from = k * columns
+      for (let j = 0; j < columns; j++) sums[j]! += value * flat[from + j]!
+    }
+    return plain(sums, 0)
+  })
+}
+
+/** A plain array of what stands from a place on; iterating over a typed array would be far slower. */
+function plain(values: Float64Array, from: number): number[] {
+  const out = new Array<number>(values.length - from)
+  for (let i = from; i < values.length; i++) out[i - from] = values[i]!
+  return out
 }
 
 export function plusMatrix(a: Matrix, b: Matrix): number[][] {
@@ -52,24 +66,38 @@ export function rowNorm(a: Matrix): number {
  */
 export function solve(a: Matrix, b: Matrix, share = 1e-14): number[][] | undefined {
   const n = a.length
-  const m = a.map((row) => [...row])
-  const x = b.map((row) => [...row])
   const smallest = share * rowNorm(a)
+  const rows = a.map((row, i) => joined(row, b[i]!))
+  const width = rows[0]?.length ?? 0
   for (let j = 0; j < n; j++) {
     let pivot = j
-    for (let i = j + 1; i < n; i++) if (Math.abs(m[i]![j]!) > Math.abs(m[pivot]![j]!)) pivot = i
-    if (!(Math.abs(m[pivot]![j]!) > smallest)) return undefined
-    ;[m[j], m[pivot]] = [m[pivot]!, m[j]!]
-    ;[x[j], x[pivot]] = [x[pivot]!, x[j]!]
-    for (let i = 0; i < n; i++) {
-      if (i === j) continue
-      const factor = m[i]![j]! / m[j]![j]!
-      if (factor === 0) continue
-      for (let k = j; k < n; k++) m[i]![k]! -= factor * m[j]![k]!
-      for (let k = 0; k < x[i]!.length; k++) x[i]![k]! -= factor * x[j]![k]!
+    for (let i = j + 1; i < n; i++) if (Math.abs(rows[i]![j]!) > Math.abs(rows[pivot]![j]!)) pivot = i
+    if (!(Math.abs(rows[pivot]![j]!) > smallest)) return undefined
+    ;[rows[j], rows[pivot]] = [rows[pivot]!, rows[j]!]
+    const own = rows[j]!
+    for (let i = j + 1; i < n; i++) {
+      const row = rows[i]!
+      const factor = row[j]! / own[j]!
+      if (factor !== 0) for (let k = j; k < width; k++) row[k]! -= factor * own[k]!
     }
   }
-  return x.map((row, i) => row.map((value) => value / m[i]![i]!))
+  for (let j = n - 1; j >= 0; j--) {
+    const own = rows[j]!
+    for (let k = n; k < width; k++) own[k]! /= own[j]!
+    for (let i = 0; i < j; i++) {
+      const row = rows[i]!
+      const factor = row[j]!
+      if (factor !== 0) for (let k = n; k < width; k++) row[k]! -= factor * own[k]!
+    }
+  }
+  return rows.map((row) => plain(row, n))
+}
+
+function joined(a: readonly number[], b: readonly number[]): Float64Array {
+  const out = new Float64Array(a.length + b.length)
+  out.set(a)
+  out.set(b, a.length)
+  return out
 }
 
 /**

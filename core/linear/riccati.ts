@@ -5,7 +5,11 @@ import { log } from '../expression'
 /** Doubling reaches working precision in about ten steps, or in as many more as the slowest pole is slow. */
 const mostDoublings = 60
 const mostCorrections = 4
+/** A correction needs only some of its digits. */
+const roughly = 1e-7
 const settled = 1e-15
+/** A share of the largest term that no correction makes smaller. */
+const precise = 4e-16
 
 export interface RiccatiSolution {
   readonly x: Matrix
@@ -28,7 +32,7 @@ export function riccati(a: Matrix, g: Matrix, q: Matrix, dt: number | null): Ric
   const first = started === undefined ? undefined : doubled(started)
   if (first === undefined) return undefined
   let best = { x: first, left: leftOver(a, gs, qs, first, dt) }
-  for (let k = 0; k < mostCorrections; k++) {
+  for (let k = 0; k < mostCorrections && best.left.share > precise; k++) {
     const better = corrected(a, gs, best.x, best.left.matrix, dt)
     if (better === undefined) break
     const left = leftOver(a, gs, qs, better, dt)
@@ -110,10 +114,34 @@ function corrected(a: Matrix, g: Matrix, x: Matrix, left: Matrix, dt: number | n
   const closed =
     dt === null ? plusMatrix(a, times(multiply(g, x), -1)) : solve(plusMatrix(identity(a.length), multiply(g, x)), a, 0)
   if (closed === undefined) return undefined
-  const nothing = a.map((row) => row.map(() => 0))
-  const start = dt === null ? transformed(closed, nothing, left) : { a: closed, g: nothing, h: left }
-  const change = start === undefined ? undefined : doubled(start)
+  const start = dt === null ? transformedLinear(closed, left) : { a: closed, h: left }
+  const change = start === undefined ? undefined : summedUp(start)
   return change === undefined ? undefined : symmetric(plusMatrix(x, change))
+}
+
+/** The same transform without a quadratic term. */
+function transformedLinear(a: Matrix, q: Matrix): Pick<Pencil, 'a' | 'h'> | undefined {
+  const n = a.length
+  const gamma = Math.max(size(a), 1e-300) / Math.sqrt(n)
+  const inverse = solve(plusMatrix(a, times(identity(n), -gamma)), identity(n), 0) // of a stable a: never singular
+  if (inverse === undefined) return undefined
+  return {
+    a: plusMatrix(identity(n), times(inverse, 2 * gamma)),
+    h: symmetric(times(multiply(multiply(transpose(inverse), q), inverse), 2 * gamma)),
+  }
+}
+
+/** h + aᵀ h a + (a²)ᵀ h a² + ...: doubling without the quadratic term (Smith, SIAM J. Appl. Math. 16, 1968, from memory). */
+function summedUp(start: Pick<Pencil, 'a' | 'h'>): Matrix | undefined {
+  let { a, h } = start
+  for (let k = 0; k < mostDoublings; k++) {
+    const change = symmetric(multiply(transpose(a), multiply(h, a)))
+    h = plusMatrix(h, change)
+    if (!Number.isFinite(size(h))) return undefined
+    if (size(change) <= roughly * size(h)) return h
+    a = multiply(a, a)
+  }
+  return undefined
 }
 
 function symmetric(m: Matrix): number[][] {

@@ -1,9 +1,9 @@
-import { Graph, atan2, mul, neg, sum } from '../expression'
-import type { Scalar } from '../expression'
+import { atan2 } from '../expression'
 import { complex, eigenvalues, magnitude, overComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import { frequencyGrid, linearize, margins, responseAt } from '../linear'
+import { frequencyGrid, margins, responseAt } from '../linear'
 import type { Margins } from '../linear'
+import { closedLoop } from './closedLoop'
 import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 
@@ -40,7 +40,7 @@ export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
   const grid = analysisGrid(model)
   const found = margins(loop, grid)
   const first = found.phase[0]
-  const closedPoles = eigenvalues(closedLoopMatrix(model, gains)) ?? []
+  const closedPoles = eigenvalues(closedLoop(model, gains).a) ?? []
   const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)
   const gainMargin = [...found.gain].filter(({ factor }) => factor > 1).sort((a, b) => a.factor - b.factor)[0]
   return {
@@ -53,33 +53,6 @@ export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
     closedPoles,
     curve: curveOf(loop, grid),
   }
-}
-
-/** One step of the closed loop, linear: plant states, law memory, then commands on their way. */
-function closedLoopMatrix(model: LoopModel, gains: Gains): number[][] {
-  const { sampled, law, delay, dt } = model
-  const graph = new Graph()
-  const n = sampled.a.length
-  const m = law.memory.length
-  const slots = Array.from({ length: n + m + delay }, (_, i) => graph.slot(i))
-  const [x, memory, waiting] = [slots.slice(0, n), slots.slice(n, n + m), slots.slice(n + m)]
-  const row = (coefficients: readonly number[]): Scalar => sum(coefficients.map((value, k) => mul(value, x[k]!)))
-  const [held, rate] = [row(sampled.c[0]!), sampled.c[1] === undefined ? 0 : row(sampled.c[1])]
-  const step = law.step({ error: neg(held), rate, reference: 0, dt, excess: 0 }, memory, gains)
-  const command = sum(Object.values(step.terms))
-  const push = delay === 0 ? command : waiting[0]!
-  const next = sampled.a.map((coefficients, i) => sum([row(coefficients), mul(sampled.b[i]![0]!, push)]))
-  const pipeline = delay === 0 ? [] : [...waiting.slice(1), command]
-  const all = slots.map((_, i) => i)
-  const { a } = linearize({
-    rates: [...next, ...step.memory, ...pipeline],
-    outputs: [],
-    stateSlots: all,
-    inputSlots: [],
-    at: all.map(() => 0),
-    names: { states: [], inputs: [], outputs: [] },
-  })
-  return a.map((line) => [...line])
 }
 
 /** What each part between reference and push takes from or gives to the phase at the crossover. */

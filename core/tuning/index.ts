@@ -1,5 +1,7 @@
 export { analyse, analysisGrid } from './analysis'
 export { bargain, responseFigures } from './figures'
+export { calmMap, mapFigures, mapRange, spaced, unreached } from './calmMap'
+export type { CalmMap, MapFigure, MapRange } from './calmMap'
 export { designLoop, modelOfLoop } from './design'
 export { halfRate, lawSystem, loopGain, loopModel } from './loopModel'
 export { noGains, tune } from './tune'

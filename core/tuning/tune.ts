@@ -15,9 +15,13 @@ export interface Requirement {
   readonly integralCorner: number
 }
 
-export type Tuned =
-  | { readonly kind: 'tuned'; readonly gains: Gains }
-  | { readonly kind: 'outOfReach'; readonly what: string; readonly remedy: string }
+export interface OutOfReach {
+  readonly kind: 'outOfReach'
+  readonly what: string
+  readonly remedy: string
+}
+
+export type Tuned = { readonly kind: 'tuned'; readonly gains: Gains } | OutOfReach
 
 export const noGains: Gains = { kp: 0, ki: 0, kd: 0 }
 
@@ -27,6 +31,23 @@ export const noGains: Gains = { kp: 0, ki: 0, kd: 0 }
  * and the margin is what it is. PID: ki = integralCorner crossover kp.
  */
 export function tune(model: LoopModel, { crossover, phaseMargin, integralCorner }: Requirement): Tuned {
+  const reach = reachAt(model, crossover, integralCorner)
+  return reach.kind === 'outOfReach' ? reach : gainsFor(reach, phaseMargin)
+}
+
+/** What the gains of a law can do at one frequency. */
+export interface Reach {
+  readonly kind: 'reach'
+  /** rad/s */
+  readonly crossover: number
+  /** Independent gain vectors, and the loop gain that each makes. */
+  readonly directions: readonly Gains[]
+  readonly effects: readonly Complex[]
+  readonly sense: 1 | -1
+}
+
+/** The first half of `tune`, the same for every margin. */
+export function reachAt(model: LoopModel, crossover: number, integralCorner: number): Reach | OutOfReach {
   if (crossover >= halfRate(model)) {
     const what = `The crossover of ${show(crossover)} rad/s lies above half the sample rate, ${show(halfRate(model))} rad/s.`
     return { kind: 'outOfReach', what, remedy: 'Lower the crossover or raise the sample rate.' }
@@ -41,11 +62,16 @@ export function tune(model: LoopModel, { crossover, phaseMargin, integralCorner 
     }
   }
   const sense = senseOf(model, crossover)
-  const known = (effects as Complex[]).map(({ re, im }) => complex(sense * re, sense * im))
-  const factors = known.length === 1 ? [1 / magnitude(known[0]!)] : solveTwo(known, phaseMargin)
+  const turned = (effects as Complex[]).map(({ re, im }) => complex(sense * re, sense * im))
+  return { kind: 'reach', crossover, directions, effects: turned, sense }
+}
+
+/** The second half of `tune`. */
+export function gainsFor({ crossover, directions, effects, sense }: Reach, phaseMargin: number): Tuned {
+  const factors = effects.length === 1 ? [1 / magnitude(effects[0]!)] : solveTwo(effects, phaseMargin)
   if (factors === undefined)
     return { kind: 'outOfReach', what: 'Both gains of the law act alike at this frequency.', remedy: 'Choose another crossover.' }
-  if (factors.some((factor) => factor < 0)) return beyondReach(known, crossover, phaseMargin)
+  if (factors.some((factor) => factor < 0)) return beyondReach(effects, crossover, phaseMargin)
   const gains = { ...noGains }
   directions.forEach((direction, i) => {
     for (const name of Object.keys(direction) as GainName[]) gains[name] += sense * factors[i]! * direction[name]

@@ -8,7 +8,10 @@ import type { Document } from '@calm-hand/core/document'
 import { loadModule } from '@calm-hand/core/expression'
 import { compile, predictTrial, start } from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
-import { analyse, designLoop } from '@calm-hand/core/tuning'
+import { identity } from '@calm-hand/core/algebra'
+import { regulator } from '@calm-hand/core/linear'
+import { analyse, calmMap, designLoop, mapRange, modelOfLoop, spaced } from '@calm-hand/core/tuning'
+import { numbersFrom } from '../../core/tests/randomGraph'
 import { firstLoad } from './firstLoad'
 import { timedC } from './timedC'
 import { mechanismRows } from './mechanisms'
@@ -72,6 +75,32 @@ rows.push([
   'gain change to margins, curves and prediction',
   `${change.toFixed(1)} ms (worst of 31: ${worst.toFixed(1)})`,
   '<= 16 ms',
+])
+
+const model = modelOfLoop(document, 'height')
+if (model.kind === 'refused') throw new Error('The demo has a height loop.')
+const range = mapRange(model.value.model, 0.125)
+const mapped = (columns: number, rowCount: number) =>
+  least(8, () =>
+    calmMap(model.value.model, 0.125, spaced(range.crossovers, columns, 'log'), spaced(range.margins, rowCount, 'linear')),
+  )
+rows.push([
+  'calm map of the height loop on one thread: 24 x 16, 96 x 64',
+  `${mapped(24, 16).toFixed(0)} ms, ${mapped(96, 64).toFixed(0)} ms`,
+  '<= 100, 800 ms',
+])
+
+const weighed = numbersFrom(5)
+const order = 30
+const plant = {
+  a: Array.from({ length: order }, () => Array.from({ length: order }, () => weighed() * 2 - 1)),
+  b: Array.from({ length: order }, () => Array.from({ length: 3 }, () => weighed() * 2 - 1)),
+  dt: null,
+}
+rows.push([
+  'regulator of order 30',
+  `${least(12, () => regulator(plant, { q: identity(order), r: identity(3) })).toFixed(1)} ms`,
+  '<= 20 ms',
 ])
 
 rows.push(...mechanismRows(least))

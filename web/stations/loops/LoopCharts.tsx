@@ -2,6 +2,8 @@ import { useMemo } from 'react'
 import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { shownUnit, toShown, withUnit } from '../../units'
+import type { Document } from '@calm-hand/core/document'
+import { CalmMap } from './CalmMap'
 import { combinations } from './combinations'
 import { stepOf, stepReference } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
@@ -18,8 +20,17 @@ const decibels = (factor: number) => 20 * Math.log10(factor)
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Loop gain and phase on one frequency axis; the step and what it takes on one time axis. */
-export function LoopCharts({ view, comparing }: { readonly view: LoopView; readonly comparing: boolean }) {
+interface LoopChartsProps {
+  readonly document: Document
+  readonly loop: string
+  readonly view: LoopView
+  readonly comparing: boolean
+}
+
+export function LoopCharts({ document, loop, view, comparing }: LoopChartsProps) {
   const { now, pinned } = view
+  // a law of one gain has a line of designs, not a map
+  const hasMap = now !== undefined && now.design.model.law.gains.length > 1
   if (now === undefined) {
     return (
       <p className="p-6 text-mist">
@@ -28,11 +39,16 @@ export function LoopCharts({ view, comparing }: { readonly view: LoopView; reado
     )
   }
   return (
-    <div className="grid grid-cols-2 grid-rows-[3fr_3fr] gap-x-4 gap-y-1 px-3 pt-2 min-h-0">
-      <GainChart now={now} pinned={pinned} />
-      <HeldChart view={view} now={now} comparing={comparing} />
-      <PhaseChart now={now} pinned={pinned} />
-      <PushChart view={view} now={now} comparing={comparing} />
+    <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 min-h-0">
+      <div className={`grid gap-y-1 min-h-0 ${hasMap ? 'grid-rows-[5fr_3fr_4fr]' : 'grid-rows-2'}`}>
+        {hasMap && <CalmMap document={document} loop={loop} view={view} />}
+        <GainChart now={now} pinned={pinned} />
+        <PhaseChart now={now} pinned={pinned} />
+      </div>
+      <div className="grid gap-y-1 min-h-0 grid-rows-2">
+        <HeldChart view={view} now={now} comparing={comparing} />
+        <PushChart view={view} now={now} comparing={comparing} />
+      </div>
     </div>
   )
 }

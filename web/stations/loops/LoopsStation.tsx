@@ -55,7 +55,7 @@ function Loops() {
         <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk">
           <LoopSentence loop={loop} view={view} />
           <PanelBoundary name="The charts">
-            <LoopCharts view={view} comparing={comparing} />
+            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} />
           </PanelBoundary>
           <PhaseAccount view={view} />
         </div>

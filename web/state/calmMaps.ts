@@ -1,0 +1,81 @@
+import { wrap } from 'comlink'
+import type { Remote } from 'comlink'
+import { useEffect } from 'react'
+import { create } from 'zustand'
+import { innerLoops } from '@calm-hand/core/control'
+import { contentHash, partHash } from '@calm-hand/core/document'
+import type { Document } from '@calm-hand/core/document'
+import { mapFigures, spaced } from '@calm-hand/core/tuning'
+import type { CalmMap, MapFigure, MapRange } from '@calm-hand/core/tuning'
+import type { Mapper } from '../workers/map.worker'
+
+export interface MapState {
+  readonly range: MapRange
+  readonly map: CalmMap
+  /** Whether the fine picture is still to come. */
+  readonly coarse: boolean
+}
+
+/** Maps by what they are of. */
+const useMaps = create<Readonly<{ [key: string]: MapState }>>(() => ({}))
+const mostKept = 24
+const coarse = { columns: 24, rows: 16 }
+const fine = { columns: 96, rows: 64 }
+
+let workers: readonly Remote<Mapper>[] | undefined
+function startedWorkers(): readonly Remote<Mapper>[] {
+  workers ??= [0, 1].map(() => wrap<Mapper>(new Worker(new URL('../workers/map.worker.ts', import.meta.url), { type: 'module' })))
+  return workers
+}
+
+/** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */
+function keyOf(document: Document, loop: string, integralCorner: number): string {
+  const { tuning: _tuning, feedforward: _feedforward, ...own } = document.loops[loop]!
+  const inner = innerLoops(document, loop).map((name) => document.loops[name])
+  return contentHash([partHash(document.machines[own.machine as string]!), own, inner, integralCorner])
+}
+
+/** The calm map of a loop, coarse first; nothing until then, or where there is none. */
+export function useCalmMap(document: Document, loop: string, integralCorner: number, wanted: boolean): MapState | undefined {
+  const key = wanted ? keyOf(document, loop, integralCorner) : ''
+  const found = useMaps((maps) => maps[key])
+  useEffect(() => {
+    if (key !== '' && useMaps.getState()[key] === undefined) void draw(key, document, loop, integralCorner)
+    // the key says everything that the map depends on
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key])
+  return found
+}
+
+async function draw(key: string, document: Document, loop: string, integralCorner: number): Promise<void> {
+  const [first, second] = startedWorkers() as [Remote<Mapper>, Remote<Mapper>]
+  const range = await first.range(document, loop, integralCorner)
+  if (range === undefined) return
+  for (const { columns, rows } of [coarse, fine]) {
+    const crossovers = spaced(range.crossovers, columns, 'log')
+    const margins = spaced(range.margins, rows, 'linear')
+    const half = Math.ceil(columns / 2)
+    const parts = await Promise.all([
+      first.columns(document, loop, integralCorner, crossovers.slice(0, half), margins),
+      second.columns(document, loop, integralCorner, crossovers.slice(half), margins),
+    ])
+    if (parts[0] === undefined || parts[1] === undefined) return
+    keep(key, { range, map: joined(parts[0], parts[1]), coarse: columns === coarse.columns })
+  }
+}
+
+function keep(key: string, state: MapState): void {
+  const others = Object.entries(useMaps.getState()).filter(([one]) => one !== key)
+  useMaps.setState(Object.fromEntries([...others.slice(-mostKept), [key, state]]), true)
+}
+
+function joined(a: CalmMap, b: CalmMap): CalmMap {
+  const names = Object.keys(mapFigures) as MapFigure[]
+  const figures = Object.fromEntries(names.map((name) => [name, Float64Array.from([...a.figures[name], ...b.figures[name]])]))
+  return {
+    crossovers: [...a.crossovers, ...b.crossovers],
+    margins: a.margins,
+    figures: figures as Record<MapFigure, Float64Array>,
+    why: Uint8Array.from([...a.why, ...b.why]),
+  }
+}

@@ -1,0 +1,282 @@
+import { useId, useMemo, useState } from 'react'
+import { requirement } from '@calm-hand/core/control'
+import type { Document, Part } from '@calm-hand/core/document'
+import { mapFigures, unreached } from '@calm-hand/core/tuning'
+import type { CalmMap as Map, MapFigure } from '@calm-hand/core/tuning'
+import { Chart, usePlotScales } from '../../chart'
+import type { PlotScales } from '../../chart'
+import { ChoiceSlot } from '../../sentence'
+import { useCalmMap } from '../../state/calmMaps'
+import type { MapState } from '../../state/calmMaps'
+import { setValue } from '../../state/edits'
+import { edit } from '../../state/project'
+import { classEdges, classOf, fills } from './mapClasses'
+import type { LoopView } from './useLoopView'
+
+const degrees = (angle: number) => (angle * 180) / Math.PI
+const options = Object.fromEntries(Object.entries(mapFigures).map(([name, { label }]) => [name, label]))
+
+interface CalmMapProps {
+  readonly document: Document
+  readonly loop: string
+  readonly view: LoopView
+}
+
+/** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click or an arrow key takes one. */
+export function CalmMap({ document, loop, view }: CalmMapProps) {
+  const [figure, setFigure] = useState<MapFigure>('settling')
+  const tuning = document.loops[loop]!.tuning as Part
+  const corner = (tuning.integralCorner as number | undefined) ?? requirement.slots.integralCorner.otherwise!
+  const state = useCalmMap(document, loop, corner, true)
+  if (state === undefined) return <p className="p-2 note">Working out every design of this loop ...</p>
+  const { range, map } = state
+  const edges = classEdges(figure, map.figures[figure])
+  const place = (w: number, margin: number) => {
+    const within = (value: number, [least, most]: readonly [number, number]) => Math.min(Math.max(value, least), most)
+    edit(
+      setValue(
+        `loops.${loop}.tuning`,
+        {
+          ...(tuning.kind === requirement.name ? tuning : { kind: requirement.name }),
+          crossover: Number(within(w, range.crossovers).toPrecision(4)),
+          phaseMargin: Number(within(margin, range.margins).toPrecision(5)),
+        },
+        `Retune ${loop}`,
+      ),
+    )
+  }
+  const [least, most] = range.crossovers
+  const ticks = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500].filter((w) => w >= least && w <= most)
+  return (
+    <Chart
+      title="Calm map"
+      unit=""
+      x={{ domain: [least, most], ticks, scale: 'log', label: 'crossover, rad/s', format: (w) => String(w) }}
+      y={{ domain: [degrees(range.margins[0]), degrees(range.margins[1])], ticks: [15, 30, 45, 60, 75], format: (v) => `${v}°` }}
+      series={[]}
+      summary={`Designs by crossover and phase margin, coloured by ${mapFigures[figure].label}.`}
+      legend={false}
+      heading={
+        <h3 className="whitespace-nowrap flex items-baseline gap-1.5">
+          Calm map
+          <span className="font-normal text-[12px]">
+            <ChoiceSlot label="figure" value={figure} options={options} onChoose={(next) => setFigure(next as MapFigure)} />
+          </span>
+          <Key edges={edges} unit={mapFigures[figure].unit} />
+        </h3>
+      }
+    >
+      <Picture map={map} figure={figure} edges={edges} />
+      <Hand state={state} view={view} onPlace={place} />
+    </Chart>
+  )
+}
+
+function Key({ edges, unit }: { readonly edges: readonly number[]; readonly unit: string }) {
+  return (
+    <span className="flex items-baseline font-normal text-[10.5px] text-mist" aria-hidden="true">
+      {fills.map(({ color, opacity }, i) => (
+        <span key={i} className="flex items-baseline">
+          <span className="w-2.5 h-2 inline-block" style={{ background: color, opacity }} />
+          {i % 2 === 0 && i < edges.length && <span className="number px-px">{edges[i]}</span>}
+        </span>
+      ))}
+      <span className="pl-1">{unit}</span>
+    </span>
+  )
+}
+
+interface PictureProps {
+  readonly map: Map
+  readonly figure: MapFigure
+  readonly edges: readonly number[]
+}
+
+/** Places of one class in a column become one rectangle; what is out of reach is hatched, with the reason. */
+function Picture({ map, figure, edges }: PictureProps) {
+  const scales = usePlotScales()
+  const hatch = useId()
+  const runs = useMemo(() => runsOf(map, figure, edges), [map, figure, edges])
+  if (scales === undefined) return null
+  const width = scales.width / map.crossovers.length
+  const height = scales.height / map.margins.length
+  const bottom = scales.top + scales.height
+  return (
+    <g>
+      <pattern id={hatch} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <line x1="0" y1="0" x2="0" y2="6" stroke="var(--line-2)" strokeWidth="1" />
+      </pattern>
+      <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} fill={`url(#${hatch})`} />
+      <g shapeRendering="crispEdges">
+        {runs.map(({ column, from, to }) => (
+          <rect
+            key={`${column} ${from}`}
+            x={scales.left + column * width}
+            y={bottom - to * height}
+            width={width}
+            height={(to - from) * height}
+            fill="var(--chalk)"
+          />
+        ))}
+        {runs.map(({ column, from, to, rank }) => (
+          <rect
+            key={`${column} ${from} ${rank}`}
+            x={scales.left + column * width}
+            y={bottom - to * height}
+            width={width}
+            height={(to - from) * height}
+            fill={fills[rank]!.color}
+            fillOpacity={fills[rank]!.opacity}
+          />
+        ))}
+      </g>
+      {reasonOf(map).map((line, i) => (
+        <text
+          key={line}
+          x={scales.left + scales.width - 5}
+          y={scales.top + 13 + 12 * i}
+          textAnchor="end"
+          fontSize="10.5"
+          fill="var(--ink)"
+          stroke="var(--chalk)"
+          strokeWidth="3"
+          paintOrder="stroke"
+        >
+          {line}
+        </text>
+      ))}
+      <text
+        x={scales.left + 5}
+        y={bottom - 5}
+        fontSize="10.5"
+        fill="var(--ink)"
+        stroke="var(--chalk)"
+        strokeWidth="3"
+        paintOrder="stroke"
+      >
+        crossover, rad/s
+      </text>
+    </g>
+  )
+}
+
+interface Run {
+  readonly column: number
+  readonly from: number
+  readonly to: number
+  readonly rank: number
+}
+
+function runsOf({ crossovers, margins, figures, why }: Map, figure: MapFigure, edges: readonly number[]): Run[] {
+  const rows = margins.length
+  return crossovers.flatMap((_, column) => {
+    const ranks = margins.map((__, row) => {
+      const at = column * rows + row
+      return why[at] === unreached.reached ? classOf(figures[figure][at]!, edges) : undefined
+    })
+    const runs: Run[] = []
+    for (let from = 0; from < rows;) {
+      let to = from + 1
+      while (to < rows && ranks[to] === ranks[from]) to++
+      const rank = ranks[from]
+      if (rank !== undefined) runs.push({ column, from, to, rank })
+      from = to
+    }
+    return runs
+  })
+}
+
+const reasons: Readonly<Record<number, readonly string[]>> = {
+  [unreached.tooMuchMargin]: ['out of reach:', 'law, lags and delay', 'leave no more phase'],
+  [unreached.tooLittleMargin]: ['out of reach:', 'a gain would have', 'to turn its sign'],
+  [unreached.unstable]: ['unstable', 'when closed'],
+  [unreached.tooFast]: ['above half', 'the sample rate'],
+}
+
+/** The commonest reason among the places that are out of reach, in short lines. */
+function reasonOf({ why }: Map): readonly string[] {
+  const counts = Object.keys(reasons).map((reason) => ({
+    reason: Number(reason),
+    count: why.filter((one) => one === Number(reason)).length,
+  }))
+  const most = counts.reduce((a, b) => (b.count > a.count ? b : a))
+  return most.count === 0 ? [] : reasons[most.reason]!
+}
+
+interface HandProps {
+  readonly state: MapState
+  readonly view: LoopView
+  readonly onPlace: (crossover: number, margin: number) => void
+}
+
+/** The design as a dot, and the hand that moves it. */
+function Hand({ state, view, onPlace }: HandProps) {
+  const scales = usePlotScales()
+  if (scales === undefined) return null
+  const { crossover, phaseMargin } = view.now?.analysis ?? {}
+  const [least, most] = state.range.crossovers
+  const [low, high] = state.range.margins
+  const byPointer = (event: React.PointerEvent<SVGRectElement>) => {
+    const { x, y } = inside(event, scales)
+    onPlace(least * (most / least) ** x, low + (high - low) * (1 - y))
+  }
+  const byKey = (event: React.KeyboardEvent) => {
+    const step = event.shiftKey ? 10 : 1
+    const across = { ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? 0
+    const up = { ArrowDown: -1, ArrowUp: 1 }[event.key] ?? 0
+    if ((across === 0 && up === 0) || crossover === undefined || phaseMargin === undefined) return
+    event.preventDefault()
+    onPlace(crossover * 1.01 ** (across * step), phaseMargin + (up * step * 0.5 * Math.PI) / 180)
+  }
+  const shown = crossover !== undefined && phaseMargin !== undefined && crossover >= least && crossover <= most
+  return (
+    <g>
+      {shown && (
+        <>
+          <line
+            x1={scales.x(crossover)}
+            x2={scales.x(crossover)}
+            y1={scales.top}
+            y2={scales.top + scales.height}
+            stroke="var(--ink)"
+            strokeOpacity="0.5"
+          />
+          <circle
+            cx={scales.x(crossover)}
+            cy={scales.y(degrees(phaseMargin))}
+            r="5"
+            fill="var(--ink)"
+            stroke="var(--chalk)"
+            strokeWidth="1.5"
+          />
+        </>
+      )}
+      <rect
+        x={scales.left}
+        y={scales.top}
+        width={scales.width}
+        height={scales.height}
+        fill="transparent"
+        className="cursor-crosshair"
+        role="slider"
+        tabIndex={0}
+        aria-label="Design on the calm map: arrows move crossover and phase margin"
+        aria-valuenow={crossover ?? least}
+        aria-valuemin={least}
+        aria-valuemax={most}
+        aria-valuetext={
+          shown ? `${crossover.toPrecision(3)} rad/s with ${degrees(phaseMargin).toFixed(1)}° in hand` : 'no design on the map'
+        }
+        onPointerDown={byPointer}
+        onKeyDown={byKey}
+      />
+    </g>
+  )
+}
+
+/** Shares of the plot from its upper left corner. */
+function inside(event: React.PointerEvent<SVGRectElement>, { width, height }: PlotScales): { x: number; y: number } {
+  const box = event.currentTarget.getBoundingClientRect()
+  const scale = box.width / width
+  return { x: (event.clientX - box.left) / (width * scale), y: (event.clientY - box.top) / (height * scale) }
+}
