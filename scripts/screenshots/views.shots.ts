@@ -52,7 +52,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.keyboard.press('p')
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '4.2')
-  await page.waitForTimeout(800)
+  await page.waitForTimeout(4000) // until the calm map is whole
   await shoot(page, 'loops')
 
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
