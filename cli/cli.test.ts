@@ -92,6 +92,19 @@ describe('design', () => {
     const whole = await command('linearize', demo, '--machine', 'lamplighter')
     expect((whole.value as { a: number[][] }).a).toHaveLength(18)
   })
+  it('tunes by a time constant, and by the edge of swinging', async () => {
+    const slow = await command('tune', demo, '--loop', 'rollRate', '--time-constant', '0.2')
+    expect((slow.value as { achieved: { stable: boolean; crossover: number } }).achieved).toMatchObject({ stable: true })
+    const edge = await command('tune', demo, '--loop', 'rollRate', '--edge')
+    const { gains, achieved } = edge.value as { gains: { kp: number }; achieved: { gainMargin: { factor: number } } }
+    expect(achieved.gainMargin.factor).toBeNear(2, { relative: 1e-3 }) // P by the table: half the gain of the edge
+    expect(gains.kp).toBeGreaterThan(0)
+    expect(await command('tune', demo, '--loop', 'rollRate')).toMatchObject({
+      status: 2,
+      value: { problems: [{ where: '--crossover' }] },
+    })
+    expect((await command('tune', demo, '--loop', 'rollRate', '--time-constant', '-1')).status).toBe(2)
+  })
   it('tunes, writes the changed document, and explains what is out of reach', async () => {
     const out = join(folder, 'tuned.json')
     const tuned = await command('tune', demo, '--loop', 'height', '--crossover', '3.6', '--phase-margin', '55', '--write', out)

@@ -54,12 +54,14 @@ export async function main(words: readonly string[]): Promise<number> {
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',
-    'gains from crossover and phase margin',
+    'gains from crossover and phase margin, a time constant, or the edge of swinging',
     'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58',
   )
     .requiredOption('--loop <name>')
-    .requiredOption('--crossover <rad/s>')
-    .requiredOption('--phase-margin <degrees>')
+    .option('--crossover <rad/s>')
+    .option('--phase-margin <degrees>')
+    .option('--time-constant <s>', 'instead: how fast the closed loop shall follow')
+    .option('--edge', 'instead: from the edge at which it would swing for ever')
     .option('--write <file>', 'writes the changed document')
     .action((doc: string, options: TuneOptions) => keep(tuneLoop(doc, options)))
   add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action(

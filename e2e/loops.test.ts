@@ -85,6 +85,20 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(map).toHaveCount(0) // one gain: a line of designs, no map
   })
 
+  await test.step('gains come from what is wanted, or why not', async () => {
+    await choose(page, /^where gains come from/, 'by a time constant')
+    await expect(page.getByText(/^Follow within/)).toBeVisible()
+    await expect(page.getByText(/a mode that swings, which these rules do not know/)).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await expect(page.getByText(/^Cross over at/)).toBeVisible()
+    await page.goto(`${served.url}/lamplighter/loops/rollRate`)
+    await choose(page, /^where gains come from/, 'by the edge of swinging')
+    await expect(page.getByText('Gains from the edge at which it would swing for ever.')).toBeVisible()
+    await expect(page.getByText(/and 6\.0 dB/)).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await expect(page.getByText(/^Cross over at/)).toBeVisible()
+  })
+
   await test.step('the whole cascade flies there', async () => {
     await page.goto(`${served.url}/lamplighter/trials/quayCrossing`)
     await page.getByRole('button', { name: /^Run/ }).click()

@@ -35,7 +35,25 @@ export const typedGains = {
   },
 } as const satisfies Kind
 
-export const tunings = [requirement, typedGains]
+/** Gains follow from how fast the closed loop shall follow. */
+export const followWithin = {
+  name: 'followWithin',
+  says: 'Follow within {timeConstant}.',
+  about:
+    'Gains by rules for lags, delay and up to two integrators, from the time constant of the closed loop: the half rule, then table 1 of S. Skogestad, Journal of Process Control 13 (2003). A time constant below the delay leaves little margin.',
+  slots: { timeConstant: number({ label: 'time constant', unit: 's', above: 0, most: 1e4 }) },
+} as const satisfies Kind
+
+/** Gains follow from the edge at which the loop would swing for ever. */
+export const edgeOfSwinging = {
+  name: 'edgeOfSwinging',
+  says: 'Gains from the edge at which it would swing for ever.',
+  about:
+    'The gain and period at which a proportional loop swings for ever, from the linear model, and the classical table of J. G. Ziegler & N. B. Nichols, Transactions of the ASME 64 (1942). Quick to get; it leaves about a quarter of each swing (common practice, no source), so look at the margins.',
+  slots: {},
+} as const satisfies Kind
+
+export const tunings = [requirement, typedGains, followWithin, edgeOfSwinging]
 
 /** One quantity held at a reference by one law. */
 export const loop = {

@@ -3,6 +3,8 @@ import type { Document, Outcome, Part } from '../document'
 import {
   commandedLoop,
   commanderOf,
+  edgeOfSwinging,
+  followWithin,
   innerLoops,
   lawOf,
   linearMachine,
@@ -21,7 +23,9 @@ import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
+import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
 import { tune } from './tune'
+import type { Tuned } from './tune'
 
 /** A loop of a document with its model, its gains and what its feedforward leaves. */
 export interface LoopDesign {
@@ -147,9 +151,20 @@ function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {
     const { kp, ki, kd } = valuesOf(typedGains, tuning)
     return done({ kp, ki, kd })
   }
-  const tuned = tune(model, valuesOf(requirement, tuning))
+  const tuned = tunedBy(model, tuning)
   if (tuned.kind === 'tuned') return done(tuned.gains)
   return refusedFor(`loops.${name}.tuning`, tuned.what, tuned.remedy)
+}
+
+function tunedBy(model: LoopModel, tuning: Part): Tuned {
+  switch (tuning.kind) {
+    case followWithin.name:
+      return tuneByTimeConstant(model, valuesOf(followWithin, tuning).timeConstant)
+    case edgeOfSwinging.name:
+      return tuneByUltimateGain(model)
+    default:
+      return tune(model, valuesOf(requirement, tuning))
+  }
 }
 
 function feedforwardPush(feedforward: Part, nominalPush: number): number {

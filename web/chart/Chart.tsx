@@ -28,6 +28,8 @@ interface ChartProps {
   readonly legend?: boolean
   readonly heading?: React.ReactNode
   readonly margin?: { readonly left: number; readonly right: number }
+  /** Whether something drawn over it can be taken hold of: then it is a group, not one picture. */
+  readonly isHeld?: boolean
 }
 
 /** Frame, axes and grid by Recharts; curves as one path each on its scales, so that they follow a drag. */
@@ -43,6 +45,7 @@ export function Chart({
   legend = true,
   heading,
   margin = { left: 46, right: 12 },
+  isHeld = false,
 }: ChartProps) {
   const [asTable, setAsTable] = useState(false)
   const plot = useRef<HTMLDivElement>(null)
@@ -67,7 +70,12 @@ export function Chart({
       {asTable ? (
         <TableView series={series} xName={x.label ?? 'x'} unit={unit} />
       ) : (
-        <div ref={plot} className="grow min-h-0 min-w-0 relative overflow-hidden" role="img" aria-label={`${title}. ${summary}`}>
+        <div
+          ref={plot}
+          className="grow min-h-0 min-w-0 relative overflow-hidden"
+          role={isHeld ? 'group' : 'img'}
+          aria-label={`${title}. ${summary}`}
+        >
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
             <LineChart
               data={corner}

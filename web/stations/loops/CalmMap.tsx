@@ -56,6 +56,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
       series={[]}
       summary={`Designs by crossover and phase margin, coloured by ${mapFigures[figure].label}.`}
       legend={false}
+      isHeld
       heading={
         <h3 className="whitespace-nowrap flex items-baseline gap-1.5">
           Calm map

@@ -1,12 +1,12 @@
 import { commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
 import { findKind } from '@calm-hand/core/kinds'
 import type { Part } from '@calm-hand/core/document'
-import { requirement, typedGains } from '@calm-hand/core/control'
+import { edgeOfSwinging, followWithin, requirement, typedGains } from '@calm-hand/core/control'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/courseState'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { Sentence, SlotAt } from '../../sentence'
+import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import type { LoopView } from './useLoopView'
 
 /** The loop in one breath, and how its gains come about. */
@@ -14,6 +14,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
+  const isTyped = tuning.kind === typedGains.name
   const law = useOpen((project) => (project.document.loops[loop] as unknown as { law: Part }).law)
   const pushes = useOpen((project) => project.document.loops[loop]!.pushes as string)
   const hasOneGain = findKind(laws, law)?.gains.length === 1
@@ -35,18 +36,26 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
               )}
             </>
           ) : (
-            <>Gains as typed in the ledger.</>
+            <Asked kind={tuning.kind} path={`${path}.tuning`} />
           )}{' '}
           <span className="text-mist">
             {commandedLoop(pushes) === undefined ? 'The others at rest.' : 'Those inside closed, the others at rest.'}
           </span>
         </p>
+        <span className="text-[12.5px]">
+          <ChoiceSlot
+            label="where gains come from"
+            value={tuning.kind}
+            options={methods}
+            onChoose={(kind) => edit(byMethod(loop, kind, view))}
+          />
+        </span>
         <button
           className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"
           disabled={view.now === undefined}
-          onClick={() => edit(switched(loop, byRequirement, view))}
+          onClick={() => edit(byMethod(loop, isTyped ? requirement.name : typedGains.name, view))}
         >
-          {byRequirement ? 'Take over the gains' : 'Ask for crossover and margin'}
+          {isTyped ? 'Ask for crossover and margin' : 'Take over the gains'}
         </button>
       </div>
       <Contradictions />
@@ -104,16 +113,34 @@ function Effect({ view }: { readonly view: LoopView }) {
   )
 }
 
-/** From requirement to its gains, or from gains to the requirement that they meet. */
-function switched(loop: string, byRequirement: boolean, view: LoopView) {
-  const { gains } = view.now!.design
-  const { crossover, phaseMargin } = view.now!.analysis
-  const tuning = byRequirement
-    ? { kind: typedGains.name, ...gains }
-    : {
-        kind: requirement.name,
-        crossover: crossover ?? 1,
-        phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
-      }
-  return setValue(`loops.${loop}.tuning`, tuning, byRequirement ? 'Take over the gains' : 'Ask for crossover and margin')
+/** What another method asks for, in words. */
+function Asked({ kind, path }: { readonly kind: string; readonly path: string }) {
+  if (kind === edgeOfSwinging.name) return <>{edgeOfSwinging.says}</>
+  if (kind !== followWithin.name) return <>Gains as typed in the ledger.</>
+  return (
+    <>
+      Follow within <SlotAt path={`${path}.timeConstant`} digits={3} />.
+    </>
+  )
+}
+
+const methods: Readonly<Record<string, string>> = {
+  [requirement.name]: 'by crossover and margin',
+  [followWithin.name]: 'by a time constant',
+  [edgeOfSwinging.name]: 'by the edge of swinging',
+  [typedGains.name]: 'as typed',
+}
+
+/** Another way to come to gains, starting from what the loop is now. */
+function byMethod(loop: string, kind: string, { now }: LoopView) {
+  const { crossover, phaseMargin } = now?.analysis ?? {}
+  const start: Readonly<Record<string, object>> = {
+    [typedGains.name]: now?.design.gains ?? {},
+    [requirement.name]: {
+      crossover: crossover ?? 1,
+      phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
+    },
+    [followWithin.name]: { timeConstant: Number((1 / (crossover ?? 1)).toPrecision(3)) },
+  }
+  return setValue(`loops.${loop}.tuning`, { kind, ...start[kind] }, `Gains ${methods[kind]}`)
 }

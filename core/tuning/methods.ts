@@ -1,0 +1,102 @@
+import { complex, magnitude } from '../algebra'
+import { continuousPole, frequencyGrid, lasts, margins, poles, responseAt, transmissionZeros } from '../linear'
+import type { StateSpace } from '../linear'
+import { halfRate, loopGain } from './loopModel'
+import type { Gains, LoopModel } from './loopModel'
+import { halfRule, skogestad, zieglerNichols } from './rules'
+import type { IdealGains, SimpleProcess } from './rules'
+import { noGains } from './tune'
+import type { OutOfReach, Tuned } from './tune'
+
+/** Poles nearer to the origin than this share of the largest count as integrators. */
+const integratorShare = 1e-6
+
+/** Gains that let the closed loop follow within a time constant, s, by the rules for lags and delay (`skogestad`). */
+export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tuned {
+  const process = processOf(model)
+  if ('what' in process) return process
+  const { law } = model
+  if (process.integrators === 2 && !law.gains.includes('kd'))
+    return outOfReach(
+      'The machine integrates twice: without action on the rate no gain holds it.',
+      'Choose a law with a rate, or hold the rate by an inner loop.',
+    )
+  return { kind: 'tuned', gains: inOwnGains(skogestad(process, timeConstant), law.gains) }
+}
+
+/** Gains from where a proportional loop would swing for ever (`zieglerNichols`): quick to get, lightly damped. */
+export function tuneByUltimateGain(model: LoopModel): Tuned {
+  const top = halfRate(model) * 0.999
+  const loop = loopGain(model, { ...noGains, kp: signOf(model.sampled) })
+  const edge = margins(loop, frequencyGrid(top / 1e4, top)).gain[0]
+  if (edge === undefined || edge.w < (top / 1e4) * 1.01)
+    return outOfReach(
+      'A proportional loop about it never comes to an edge at which it swings for ever.',
+      'Ask for a crossover and margin, or a time constant.',
+    )
+  const { gains } = model.law
+  const sort = gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P'
+  const found = zieglerNichols(signOf(model.sampled) * edge.factor, (2 * Math.PI) / edge.w, sort)
+  return { kind: 'tuned', gains: inOwnGains(found, gains) }
+}
+
+function outOfReach(what: string, remedy: string): OutOfReach {
+  return { kind: 'outOfReach', what, remedy }
+}
+
+function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel['law']['gains']): Gains {
+  // without an integral its share of the gain goes too: the series form is left
+  const kp = own.includes('ki') ? gain : gain / (1 + rateTime / (integralTime - rateTime))
+  const kd = own.includes('ki') ? gain * rateTime : kp * (rateTime / (1 - rateTime / integralTime))
+  return { kp, ki: own.includes('ki') ? gain / integralTime : 0, kd: own.includes('kd') ? kd : 0 }
+}
+
+/** Which way a push moves what is held, about rest. */
+function signOf(system: StateSpace): 1 | -1 {
+  const near = system.dt === null ? complex(1e-6) : complex(1 + 1e-6)
+  return (responseAt(system, near)?.[0]?.[0]?.re ?? 1) < 0 ? -1 : 1
+}
+
+/** The plant by its lags, integrators and delay: hold, computation and inverse response count as delay. */
+function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfReach {
+  const channel = { ...plant, c: [plant.c[0]!], d: [plant.d[0]!], outputs: [plant.outputs[0]!] }
+  const own = (poles(plant) ?? [])
+    .filter((pole) => plant.dt === null || lasts(pole))
+    .map((pole) => continuousPole(pole, plant.dt))
+  const scale = Math.max(1e-12, ...own.map(magnitude))
+  const isIntegrator = (pole: { re: number; im: number }) => magnitude(pole) < integratorShare * scale
+  const integrators = own.filter(isIntegrator).length
+  const rest = own.filter((pole) => !isIntegrator(pole))
+  if (integrators > 2 || rest.some(({ re }) => re > 0))
+    return outOfReach(
+      'It does not come to rest by itself: these rules are for lags, delay and up to two integrators.',
+      'Ask for a crossover and margin.',
+    )
+  if (rest.some(({ im }) => Math.abs(im) > 1e-6 * scale))
+    return outOfReach(
+      'It has a mode that swings, which these rules do not know.',
+      'Ask for a crossover and margin, or damp the mode by an inner loop.',
+    )
+  const zeros = plant.dt === null ? (transmissionZeros(channel) ?? []) : []
+  if (zeros.some(({ re }) => re < 0))
+    return outOfReach('It has a zero that these rules do not know.', 'Ask for a crossover and margin.')
+  const inverse = zeros.reduce((sum, { re }) => sum + 1 / re, 0)
+  const held = (plant.dt === null ? 0.5 : 0) * dt + delay * dt
+  const hasRate = law.gains.includes('kd')
+  const kept = integrators === 0 ? (hasRate ? 2 : 1) : integrators === 1 && hasRate ? 1 : 0
+  const reduced = halfRule(
+    rest.map(({ re }) => -1 / re),
+    held + inverse,
+    kept,
+  )
+  const slow = 1e-4 * Math.min(...rest.map(magnitude), scale)
+  const near = responseAt(channel, plant.dt === null ? complex(slow) : complex(1 + slow * plant.dt))?.[0]?.[0]?.re ?? 0
+  const [first = 0, second = 0] = reduced.kept
+  return {
+    gain: near * slow ** integrators,
+    integrators: integrators as 0 | 1 | 2,
+    lag: integrators === 0 ? first : 0,
+    second: integrators === 0 ? second : first,
+    delay: reduced.delay,
+  }
+}
