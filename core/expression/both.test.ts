@@ -78,6 +78,16 @@ describe('two values in one', () => {
     expect(() => x.jacobianAt([x.lane(x.mul(pair, pair), 0)], [0], [1, 2])).toThrow('single')
   })
 
+  it('are stored as one only after every other value has read what stood there', () => {
+    const graph = new x.Graph()
+    const pair = x.mul(x.both(graph, graph.slot(4), graph.slot(5)), x.both(graph, graph.slot(5), graph.slot(4)))
+    const values = [x.lane(pair, 0), x.lane(pair, 1), x.add(graph.slot(0), 10), x.mul(graph.slot(1), 10)]
+    const code = { slots: 6, procedures: [{ name: 'go', body: [x.assign(values.map((value, slot) => ({ slot, value })))] }] }
+    const before = [1, 2, 0, 0, 3, 5]
+    expect([...runWasm(code, before)]).toEqual([15, 15, 11, 20, 3, 5])
+    expectSameBits(runWasm(code, before), runC(x.printC(code), before, ['go'], 6))
+  })
+
   it('take replacements of what they are made of', () => {
     const graph = new x.Graph()
     const [a, b] = [graph.slot(0), graph.slot(1)]

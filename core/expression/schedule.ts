@@ -1,4 +1,4 @@
-import { isNode } from './graph'
+import { isNode, isWide } from './graph'
 import type { Node, Operand } from './graph'
 
 /** Named values a function may hold: beyond this V8's optimizer slows down, and one large function is slower than several. */
@@ -28,7 +28,9 @@ export interface Schedule {
 
 /** `roots` must be lowered (primitive operations only). */
 export function schedule(roots: readonly Root[]): Schedule {
-  const stored = new Set(roots.map((root) => root.slot))
+  const stored = new Set(
+    roots.flatMap(({ slot, value }) => (slot === undefined ? [] : isWide(value) ? [slot, slot + 1] : [slot])),
+  )
   const mustLoadFirst = (node: Node) => node.operation === 'slot' && stored.has(node.index)
   const named = namedNodes(roots, mustLoadFirst)
   const items: Item[] = []
