@@ -37,10 +37,9 @@ function problem(what: string, remedy: string): Refusal {
 const pair = ({ re, im }: Complex): [number, number] => [re, im]
 
 function responseOf({ space, delay }: System, w: number): Complex[][] | undefined {
-  const s = space.dt === null ? { re: 0, im: w } : { re: Math.cos(w * space.dt), im: Math.sin(w * space.dt) }
   const turn = { re: Math.cos(w * delay), im: -Math.sin(w * delay) }
   return linear
-    .responseAt(space, s)
+    .frequencyResponse(space, w)
     ?.map((row) => row.map((v) => ({ re: v.re * turn.re - v.im * turn.im, im: v.re * turn.im + v.im * turn.re })))
 }
 

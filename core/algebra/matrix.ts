@@ -46,8 +46,9 @@ export function times(a: Matrix, factor: number): number[][] {
   return a.map((row) => row.map((value) => value * factor))
 }
 
-export function transpose(a: Matrix): number[][] {
-  return (a[0] ?? []).map((_, j) => a.map((row) => row[j]!))
+/** Without rows a matrix does not tell its columns: give them where that may be. */
+export function transpose(a: Matrix, columns = a[0]?.length ?? 0): number[][] {
+  return Array.from({ length: columns }, (_, j) => a.map((row) => row[j]!))
 }
 
 /** Euclidean length of a list of numbers. */

@@ -1,4 +1,4 @@
-import { norm, transpose, zeros } from './matrix'
+import { identity, norm, transpose, zeros } from './matrix'
 import type { Matrix } from './matrix'
 
 /** a = u diag(values) vᵀ with values falling; u has one column a value, v is square and orthogonal. */
@@ -18,8 +18,8 @@ const orthogonal = 1e-15
  * Golub & Van Loan, Matrix Computations, 4th ed., section 8.6.3 (from memory).
  */
 export function singularValues(a: Matrix, columns = a[0]?.length ?? 0): SingularValues {
-  const w = columns === 0 ? [] : a.length === 0 ? Array.from({ length: columns }, () => []) : transpose(a)
-  const v = Array.from({ length: columns }, (_, i) => Array.from({ length: columns }, (__, j) => (i === j ? 1 : 0)))
+  const w = transpose(a, columns)
+  const v = identity(columns)
   for (let sweep = 0, turned = true; turned && sweep < mostSweeps; sweep++) {
     turned = false
     for (let p = 0; p < columns; p++) for (let q = p + 1; q < columns; q++) if (orthogonalized(w, v, p, q)) turned = true

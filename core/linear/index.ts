@@ -1,14 +1,16 @@
 export {
   channel,
   continuousPole,
+  continuousPoles,
+  frequencyResponse,
   fromPolynomials,
-  lasts,
   isStable,
   names,
   poles,
   polynomialFromRoots,
   responseAt,
   steadyGain,
+  withoutIntegrators,
 } from './stateSpace'
 export { frequencyGrid, margins } from './margins'
 export { inCoordinates, linearize } from './linearize'

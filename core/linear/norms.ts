@@ -1,10 +1,10 @@
 import { eigenvalues, identity, magnitude, multiply, plusMatrix, singularValues, solve, times, transpose } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
-import { atan, cos, sin, tan } from '../expression'
+import { atan, tan } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import { lyapunov } from './lyapunov'
-import { isStable, responseAt } from './stateSpace'
+import { frequencyResponse, isStable } from './stateSpace'
 import type { StateSpace } from './stateSpace'
 
 export interface Gramians {
@@ -52,8 +52,7 @@ export function norms(system: StateSpace): Outcome<Norms> {
 
 /** Singular values of the response at w rad/s, largest first; none at a pole. */
 export function gainsAt(system: StateSpace, w: number): readonly number[] | undefined {
-  const s = system.dt === null ? { re: 0, im: w } : { re: cos(w * system.dt), im: sin(w * system.dt) }
-  const response = responseAt(system, s)
+  const response = frequencyResponse(system, w)
   if (response === undefined) return undefined
   // a complex matrix as a real one of twice the size: every value appears twice
   const real = (row: readonly Complex[]) => [...row.map(({ re }) => re), ...row.map(({ im }) => -im)]

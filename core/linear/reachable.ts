@@ -23,7 +23,7 @@ export function reachable(a: Matrix, b: Matrix, share = unreachedShare): Reachab
   const sizes = singularValues(a, n).values
   const pace = sizes[0] ?? 0
   let basis: number[][] = [] // rows, for ease of adding
-  let block = b.length === 0 ? [] : transpose(b)
+  let block = transpose(b)
   let scale = singularValues(b, b[0]?.length ?? 0).values[0] ?? 0
   while (basis.length < n && block.length > 0 && scale > 0) {
     const fresh = block.map((column) => without(without(column, basis), basis))
@@ -37,7 +37,7 @@ export function reachable(a: Matrix, b: Matrix, share = unreachedShare): Reachab
   }
   const reached = basis.length === 0 ? identity(n).map(() => []) : transpose(basis)
   const rest = basis.length === 0 ? identity(n) : singularValues(basis, n).v.map((row) => row.slice(basis.length))
-  const left = multiply(multiply(transposed(rest, n - basis.length), a), rest)
+  const left = multiply(multiply(transpose(rest, n - basis.length), a), rest)
   return { reached, rest, fixed: left.length === 0 ? [] : (eigenvalues(left) ?? []) }
 }
 
@@ -51,7 +51,7 @@ export function krylovValues(a: Matrix, b: Matrix): readonly number[] {
 
 /** What the outputs show: what an input reaches of the transposed system. */
 export function observable(a: Matrix, c: Matrix, share?: number): Reachable {
-  return reachable(transpose(a), c.length === 0 ? a.map(() => []) : transpose(c), share)
+  return reachable(transpose(a), transpose(c, a.length), share)
 }
 
 /** The system without what no input reaches and no output shows. Share: see `reachable`. */
@@ -64,7 +64,7 @@ export function minimalRealization(system: StateSpace, share?: number): StateSpa
 function within(system: StateSpace, columns: Matrix): StateSpace {
   const count = columns[0]?.length ?? 0
   if (count === system.a.length) return system
-  const across = transposed(columns, count)
+  const across = transpose(columns, count)
   return {
     ...system,
     a: count === 0 ? [] : multiply(multiply(across, system.a), columns),
@@ -72,10 +72,6 @@ function within(system: StateSpace, columns: Matrix): StateSpace {
     c: system.c.map((row) => (count === 0 ? [] : multiply([row], columns)[0]!)),
     states: Array.from({ length: count }, (_, i) => `x${i + 1}`),
   }
-}
-
-function transposed(columns: Matrix, count: number): number[][] {
-  return Array.from({ length: count }, (_, j) => columns.map((row) => row[j]!))
 }
 
 function without(vector: readonly number[], basis: Matrix): number[] {

@@ -4,7 +4,7 @@ import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import { observable, reachable } from './reachable'
 import { riccati } from './riccati'
-import { polesInWords } from './words'
+import { polesInWords, short } from './words'
 
 /** Leftovers of the equation beyond this share of its terms mean that digits were lost. */
 const acceptable = 1e-7
@@ -144,8 +144,4 @@ function leastEigenvalue(m: Matrix): number {
 
 function largest(m: Matrix): number {
   return Math.max(0, ...m.flat().map(Math.abs))
-}
-
-function short(value: number): string {
-  return String(Number(value.toPrecision(3)))
 }

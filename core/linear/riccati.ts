@@ -1,4 +1,4 @@
-import { identity, multiply, plusMatrix, solve, times, transpose } from '../algebra'
+import { identity, multiply, norm, plusMatrix, solve, times, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
 import { log } from '../expression'
 
@@ -150,5 +150,5 @@ function symmetric(m: Matrix): number[][] {
 
 /** Frobenius norm. */
 function size(m: Matrix): number {
-  return Math.sqrt(m.reduce((total, row) => row.reduce((sum, value) => sum + value * value, total), 0))
+  return norm(m.map(norm))
 }

@@ -1,5 +1,5 @@
 import { complex, eigenvalues, magnitude, plusComplex, solveComplex, timesComplex } from '../algebra'
-import { atan2, log } from '../expression'
+import { atan2, cos, log, sin } from '../expression'
 import type { Complex, Matrix } from '../algebra'
 
 /** x' = a x + b u, y = c x + d u; with `dt` in s the prime means the next sample, with null the time derivative. */
@@ -28,9 +28,28 @@ export function continuousPole(pole: Complex, dt: number | null): Complex {
   return complex(log(size) / dt, atan2(pole.im, pole.re) / dt)
 }
 
-/** Whether a sampled pole is still felt after a few samples; delays have poles at 0. */
-export function lasts(pole: Complex): boolean {
-  return magnitude(pole) > 1e-4
+/** A sampled pole nearer to 0 is not felt after a few samples; delays have poles at 0. */
+const leastFelt = 1e-4
+
+/** Poles as of a continuous system with the same samples, without what is over at once. `undefined` as for `poles`. */
+export function continuousPoles(system: StateSpace): Complex[] | undefined {
+  const { dt } = system
+  const all = poles(system)
+  return dt === null ? all : all?.filter((pole) => magnitude(pole) > leastFelt).map((pole) => continuousPole(pole, dt))
+}
+
+/** Poles nearer to the origin than this share of the largest count as integrators. */
+const integratorShare = 1e-6
+
+/** How many of some continuous poles integrate, the others, and the size of the largest. */
+export function withoutIntegrators(all: readonly Complex[]): {
+  readonly integrators: number
+  readonly rest: readonly Complex[]
+  readonly scale: number
+} {
+  const scale = Math.max(1e-12, ...all.map(magnitude))
+  const rest = all.filter((pole) => magnitude(pole) >= integratorShare * scale)
+  return { integrators: all.length - rest.length, rest, scale }
 }
 
 export function isStable(system: StateSpace): boolean {
@@ -53,6 +72,12 @@ export function responseAt(system: StateSpace, s: Complex): Complex[][] | undefi
       row.reduce((total, value, k) => plusComplex(total, timesComplex(complex(value), x[k]![j]!)), complex(direct)),
     ),
   )
+}
+
+/** The response at w rad/s; of a sampled system up to half its rate. `undefined` at a pole. */
+export function frequencyResponse(system: StateSpace, w: number): Complex[][] | undefined {
+  const { dt } = system
+  return responseAt(system, dt === null ? complex(0, w) : complex(cos(w * dt), sin(w * dt)))
 }
 
 /** Output over input at rest: c (-a)⁻¹ b + d, or its sampled form. `undefined` with a pole at 0 (at 1). */

@@ -1,11 +1,7 @@
-import { complex, magnitude } from '../algebra'
+import { magnitude } from '../algebra'
 import type { Complex } from '../algebra'
-import { cos, sin } from '../expression'
-import { continuousPole, lasts, poles, responseAt } from './stateSpace'
+import { continuousPoles, frequencyResponse, withoutIntegrators } from './stateSpace'
 import type { StateSpace } from './stateSpace'
-
-/** Poles nearer to the origin than this share of the largest count as integrators. */
-const integratorShare = 1e-6
 
 const orders = ['', 'an integrator', 'a double integrator', 'a triple integrator', 'a fourfold integrator']
 
@@ -14,19 +10,14 @@ const orders = ['', 'an integrator', 'a double integrator', 'a triple integrator
  * gain is that of s^k G(s) at rest. A sampled system by the continuous one that gives the same samples.
  */
 export function inWords(system: StateSpace): string {
-  const { dt } = system
-  const own = poles(system)
-  if (own === undefined) return 'a system whose poles cannot be found'
-  const all = dt === null ? own : own.filter(lasts).map((pole) => continuousPole(pole, dt))
-  const scale = Math.max(1e-12, ...all.map(magnitude))
-  const isIntegrator = (pole: Complex) => magnitude(pole) < integratorShare * scale
-  const count = all.filter(isIntegrator).length
+  const all = continuousPoles(system)
+  if (all === undefined) return 'a system whose poles cannot be found'
+  const { integrators: count, rest, scale } = withoutIntegrators(all)
   const small = 1e-5 * scale
-  const near = responseAt(system, dt === null ? complex(0, small) : complex(cos(small * dt), sin(small * dt)))?.[0]?.[0]
+  const near = frequencyResponse(system, small)?.[0]?.[0]
   const gain = near === undefined ? NaN : magnitude(near) * small ** count
   const core = count === 0 ? `a gain of ${short(gain)}` : `${orders[count] ?? `${count} integrators`} with gain ${short(gain)}`
-  const rest = all.filter((pole) => !isIntegrator(pole) && pole.im >= 0).map(modeInWords)
-  return [core, ...rest].join(' and ')
+  return [core, ...rest.filter(({ im }) => im >= 0).map(modeInWords)].join(' and ')
 }
 
 function modeInWords({ re, im }: Complex): string {
@@ -51,6 +42,7 @@ function tidy(value: number): number {
   return Math.abs(value) < 1e-9 ? 0 : value
 }
 
-function short(value: number): string {
+/** Three significant figures. */
+export function short(value: number): string {
   return String(Number(value.toPrecision(3)))
 }

@@ -34,14 +34,7 @@ export function transmissionZeros(system: StateSpace): readonly Complex[] | unde
 }
 
 function transposed({ a, b, c, d, inputs }: Blocks): Blocks {
-  const outputs = c.length
-  return {
-    a: transpose(a),
-    b: outputs === 0 ? a.map(() => []) : a.map((_, i) => c.map((row) => row[i]!)),
-    c: Array.from({ length: inputs }, (_, j) => b.map((row) => row[j]!)),
-    d: Array.from({ length: inputs }, (_, j) => d.map((row) => row[j]!)),
-    inputs: outputs,
-  }
+  return { a: transpose(a), b: transpose(c, a.length), c: transpose(b, inputs), d: transpose(d, inputs), inputs: c.length }
 }
 
 /** The same zeros with fewer states and outputs, until d has full row rank. */
@@ -52,7 +45,7 @@ function rowsReduced(blocks: Blocks, scale: number): Blocks {
     const outputs = d.length
     if (outputs === 0) return { a, b, c, d, inputs }
     // rows of d that matter, and those that do not
-    const compressed = singularValues(transposeOf(d, inputs), outputs)
+    const compressed = singularValues(transpose(d, inputs), outputs)
     const rank = rankOf(compressed, negligible, scale)
     if (rank === outputs) return { a, b, c, d, inputs }
     const turned = transpose(compressed.v)
@@ -73,8 +66,4 @@ function rowsReduced(blocks: Blocks, scale: number): Blocks {
     c = [...an.slice(free).map((row) => row.slice(0, free)), ...cn.map((row) => row.slice(0, free))]
     d = [...bn.slice(free), ...dTop]
   }
-}
-
-function transposeOf(m: Matrix, columns: number): number[][] {
-  return Array.from({ length: columns }, (_, j) => m.map((row) => row[j]!))
 }

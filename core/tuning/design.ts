@@ -86,7 +86,7 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay) })
 }
 
-/** The designs of all loops that a loop commands, outer before inner. A sampled machine's loops cannot be nested yet. */
+/** The designs of all loops that a loop commands, outer before inner. */
 function closedBelow(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
   const closed: ClosedLoop[] = []
   for (const inner of innerLoops(document, name)) {

@@ -1,15 +1,14 @@
 import { complex, magnitude } from '../algebra'
-import { continuousPole, frequencyGrid, lasts, margins, poles, responseAt, transmissionZeros } from '../linear'
-import type { StateSpace } from '../linear'
+import { continuousPoles, frequencyGrid, margins, responseAt, transmissionZeros, withoutIntegrators } from '../linear'
 import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { halfRule, skogestad, zieglerNichols } from './rules'
 import type { IdealGains, SimpleProcess } from './rules'
-import { noGains } from './tune'
+import { noGains, senseOf } from './tune'
 import type { OutOfReach, Tuned } from './tune'
 
-/** Poles nearer to the origin than this share of the largest count as integrators. */
-const integratorShare = 1e-6
+/** rad a sample: slow beside everything. */
+const atRest = 1e-6
 
 /** Gains that let the closed loop follow within a time constant, s, by the rules for lags and delay (`skogestad`). */
 export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tuned {
@@ -27,7 +26,8 @@ export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tune
 /** Gains from where a proportional loop would swing for ever (`zieglerNichols`): quick to get, lightly damped. */
 export function tuneByUltimateGain(model: LoopModel): Tuned {
   const top = halfRate(model) * 0.999
-  const loop = loopGain(model, { ...noGains, kp: signOf(model.sampled) })
+  const sense = senseOf(model, atRest / model.dt)
+  const loop = loopGain(model, { ...noGains, kp: sense })
   const edge = margins(loop, frequencyGrid(top / 1e4, top)).gain[0]
   if (edge === undefined || edge.w < (top / 1e4) * 1.01)
     return outOfReach(
@@ -36,7 +36,7 @@ export function tuneByUltimateGain(model: LoopModel): Tuned {
     )
   const { gains } = model.law
   const sort = gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P'
-  const found = zieglerNichols(signOf(model.sampled) * edge.factor, (2 * Math.PI) / edge.w, sort)
+  const found = zieglerNichols(sense * edge.factor, (2 * Math.PI) / edge.w, sort)
   return { kind: 'tuned', gains: inOwnGains(found, gains) }
 }
 
@@ -51,22 +51,10 @@ function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel
   return { kp, ki: own.includes('ki') ? gain / integralTime : 0, kd: own.includes('kd') ? kd : 0 }
 }
 
-/** Which way a push moves what is held, about rest. */
-function signOf(system: StateSpace): 1 | -1 {
-  const near = system.dt === null ? complex(1e-6) : complex(1 + 1e-6)
-  return (responseAt(system, near)?.[0]?.[0]?.re ?? 1) < 0 ? -1 : 1
-}
-
 /** The plant by its lags, integrators and delay: hold, computation and inverse response count as delay. */
 function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfReach {
   const channel = { ...plant, c: [plant.c[0]!], d: [plant.d[0]!], outputs: [plant.outputs[0]!] }
-  const own = (poles(plant) ?? [])
-    .filter((pole) => plant.dt === null || lasts(pole))
-    .map((pole) => continuousPole(pole, plant.dt))
-  const scale = Math.max(1e-12, ...own.map(magnitude))
-  const isIntegrator = (pole: { re: number; im: number }) => magnitude(pole) < integratorShare * scale
-  const integrators = own.filter(isIntegrator).length
-  const rest = own.filter((pole) => !isIntegrator(pole))
+  const { integrators, rest, scale } = withoutIntegrators(continuousPoles(plant) ?? [])
   if (integrators > 2 || rest.some(({ re }) => re > 0))
     return outOfReach(
       'It does not come to rest by itself: these rules are for lags, delay and up to two integrators.',

@@ -79,9 +79,9 @@ export function gainsFor({ crossover, directions, effects, sense }: Reach, phase
   return { kind: 'tuned', gains }
 }
 
-/** Which way a push moves what is held, at the pace of the crossover: -1 where a positive push lowers it. */
-function senseOf({ sampled, dt }: LoopModel, crossover: number): 1 | -1 {
-  const at = responseAt(sampled, complex(exp(crossover * dt)))?.[0]?.[0]
+/** Which way a push moves what is held, at a pace in rad/s: -1 where a positive push lowers it. */
+export function senseOf({ sampled, dt }: Pick<LoopModel, 'sampled' | 'dt'>, pace: number): 1 | -1 {
+  const at = responseAt(sampled, complex(exp(pace * dt)))?.[0]?.[0]
   return at !== undefined && at.re < 0 ? -1 : 1
 }
 

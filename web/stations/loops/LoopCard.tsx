@@ -1,5 +1,5 @@
 import { Pin } from 'lucide-react'
-import { continuousPole, lasts, poles } from '@calm-hand/core/linear'
+import { continuousPoles } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { inWords } from '@calm-hand/core/linear'
 import { noFeedforward, typedGains, weightFeedforward } from '@calm-hand/core/control'
@@ -179,9 +179,7 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
 
 /** The plant in words, its poles, and its matrices unfolded. */
 function Plant({ plant, now, view }: { readonly plant: StateSpace; readonly now: Judged; readonly view: LoopView }) {
-  const { dt } = plant
-  // of a sampled plant as those of the continuous one that gives the same samples; what is over at once is left out
-  const list = (poles(plant) ?? []).filter((pole) => dt === null || lasts(pole)).map((pole) => continuousPole(pole, dt))
+  const list = continuousPoles(plant) ?? []
   const matrix = (name: string, rows: readonly (readonly number[])[]) => (
     <tr>
       <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
