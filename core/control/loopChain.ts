@@ -36,7 +36,7 @@ export function pushChoices(document: Document, name: string): readonly Push[] {
 }
 
 /** The loop that commands another's reference. */
-export function commanderOf(document: Document, name: string): string | undefined {
+function commanderOf(document: Document, name: string): string | undefined {
   return Object.keys(document.loops).find((one) => commandedLoop(document.loops[one]!.pushes as string) === name)
 }
 

@@ -6,7 +6,7 @@ import { findKind, valuesOf } from '../kinds'
 import { fromPolynomials, sampledBilinear } from '../linear'
 import type { StateSpace } from '../linear'
 import { filters } from './filters'
-import type { Filter } from './filters'
+import type { Filter, FilterValues } from './filters'
 import { laws } from './laws'
 import type { GainName, LawInputs, LawStep } from './law'
 
@@ -21,9 +21,10 @@ export interface LoopLaw {
   readonly filters: (dt: number) => readonly StateSpace[]
 }
 
-interface FilterPart {
+interface NamedFilter {
+  readonly name: string
   readonly filter: Filter
-  readonly part: Part
+  readonly values: FilterValues
 }
 
 const made = new Map<string, LoopLaw>()
@@ -31,30 +32,28 @@ const mostKept = 500
 
 /** The law of a checked loop. The term `filters` is what they add to the sum of the others. */
 export function lawOf(loop: Part): LoopLaw {
-  const parts = filterParts(loop)
-  const key = JSON.stringify([loop.law, parts.map(({ part }) => part)])
+  const key = JSON.stringify([loop.law, loop.filters])
   const known = made.get(key)
   if (known !== undefined) return known
-  const law = loopLaw(key, loop.law as Part, parts)
+  const law = loopLaw(key, loop.law as Part, filtersOf(loop))
   if (made.size >= mostKept) made.clear()
   made.set(key, law)
   return law
 }
 
-function filterParts(loop: Part): FilterPart[] {
-  const parts = Object.values((loop.filters ?? {}) as Readonly<Record<string, Part>>)
-  return parts.flatMap((part) => {
+function filtersOf(loop: Part): NamedFilter[] {
+  return Object.entries((loop.filters ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
     const filter = findKind(filters, part)
-    return filter === undefined ? [] : [{ filter, part }]
+    return filter === undefined ? [] : [{ name, filter, values: valuesOf(filter, part) }]
   })
 }
 
-function loopLaw(key: string, part: Part, parts: readonly FilterPart[]): LoopLaw {
+function loopLaw(key: string, part: Part, behind: readonly NamedFilter[]): LoopLaw {
   const law = findKind(laws, part)!
   const settings = valuesOf(law, part)
   const sampled = new Map<number, readonly StateSpace[]>()
   const filtersAt = (dt: number) => {
-    const known = sampled.get(dt) ?? parts.map((one) => sampledFilter(one, dt))
+    const known = sampled.get(dt) ?? behind.map((one) => sampledFilter(one, dt))
     sampled.set(dt, known)
     return known
   }
@@ -64,17 +63,15 @@ function loopLaw(key: string, part: Part, parts: readonly FilterPart[]): LoopLaw
     gains: law.gains,
     memory: [
       ...law.memory,
-      ...parts.flatMap(({ filter, part: one }, i) =>
-        filter
-          .transfer(one)
-          .den.slice(1)
-          .map((_, k) => `filter${i + 1}.${k + 1}`),
-      ),
+      ...behind.flatMap(({ name, filter, values }) => {
+        const { den } = filter.transfer(values)
+        return den.slice(1).map((_, k) => `${name}.${k + 1}`)
+      }),
     ],
     filters: filtersAt,
     step: (inputs, memory, gains) => {
       const { terms, memory: next } = law.step(inputs, memory.slice(0, own), gains, settings)
-      if (parts.length === 0) return { terms, memory: next }
+      if (behind.length === 0) return { terms, memory: next }
       assert(typeof inputs.dt === 'number', 'Filters are sampled at a fixed rate.')
       const asked = sum(Object.values(terms))
       let signal = asked
@@ -94,9 +91,9 @@ function loopLaw(key: string, part: Part, parts: readonly FilterPart[]): LoopLaw
 }
 
 /** By the bilinear rule, bent so that the response at the filter's own frequency stays as it is. */
-function sampledFilter({ filter, part }: FilterPart, dt: number): StateSpace {
-  const { num, den } = filter.transfer(part)
-  const w = filter.centre(part)
+function sampledFilter({ filter, values }: NamedFilter, dt: number): StateSpace {
+  const { num, den } = filter.transfer(values)
+  const w = filter.centre(values)
   const bent = w === 0 ? dt : (2 * (tan((w * dt) / 2) as number)) / w
   return { ...sampledBilinear(fromPolynomials(num, den, null), bent)!, dt }
 }
@@ -104,11 +101,9 @@ function sampledFilter({ filter, part }: FilterPart, dt: number): StateSpace {
 /** What filters of a loop cannot do: more zeros than poles, frequencies that its samples cannot show. */
 export function filterProblems(path: string, loop: Part): Problem[] {
   const half = Math.PI * (loop.rate as number)
-  return Object.entries((loop.filters ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
-    const filter = findKind(filters, part)
-    if (filter === undefined) return []
+  return filtersOf(loop).flatMap(({ name, filter, values }) => {
     const where = `${path}.filters.${name}`
-    const { num, den } = filter.transfer(part)
+    const { num, den } = filter.transfer(values)
     if (den.length === 0 || !(Math.abs(den[0]!) > 0))
       return [
         { where, what: 'The denominator is empty or starts with 0.', remedy: 'Give its coefficients, the highest power first.' },
@@ -121,7 +116,7 @@ export function filterProblems(path: string, loop: Part): Problem[] {
           remedy: 'Add a pole, for example a fast one.',
         },
       ]
-    const w = filter.centre(part)
+    const w = filter.centre(values)
     if (!(w < 0.95 * half))
       return [
         {

@@ -2,7 +2,6 @@ import { done, findAt, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import {
   commandedLoop,
-  commanderOf,
   edgeOfSwinging,
   followWithin,
   innerLoops,
@@ -60,9 +59,9 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   }
   const law = lawOf(part)
   const layers = designLayers(machine)
-  const closed = closedBelow(document, name)
-  if (closed.kind === 'refused') return closed
-  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, closed.value)
+  const inside = loopsInside(document, name)
+  if (inside.kind === 'refused') return inside
+  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, inside.value)
   const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
   const machineOnly = seen(layers.withoutLag)
@@ -86,30 +85,28 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay) })
 }
 
-/** The designs of all loops that a loop commands, outer before inner. */
-function closedBelow(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
-  const closed: ClosedLoop[] = []
+/** The designs of all loops that a loop commands, one through the other. */
+function loopsInside(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
+  const inside: ClosedLoop[] = []
   for (const inner of innerLoops(document, name)) {
     const design = designLoop(document, inner)
     if (design.kind === 'refused') return design
-    closed.push({ name: inner, design: design.value, commander: commanderOf(document, inner) })
+    inside.push(design.value)
   }
-  return done(closed)
+  return done(inside)
 }
 
-/** What a loop sees: the machine alone, or with the loops below closed. */
+/** What a loop sees: the machine alone, or with the loops inside closed. */
 function plantSeen(
   machine: Part,
   layers: ReadonlySet<AnyLayer>,
   { pushes, holds, rate }: LoopValues,
-  closed: readonly ClosedLoop[],
+  inside: readonly ClosedLoop[],
 ): Outcome<StateSpace> {
-  if (closed.length === 0) return plantOf(machine, layers, pushes, holds)
+  if (inside.length === 0) return plantOf(machine, layers, pushes, holds)
   const linear = linearMachine(machine, layers)
   if (linear.kind === 'refused') return linear
-  return done(
-    cascadedPlant({ machine, system: linear.value.system, closed, pushes, commands: commandedLoop(pushes), holds, rate }),
-  )
+  return done(cascadedPlant({ machine, system: linear.value.system, inside, holds, rate }))
 }
 
 /** By document, which nobody changes in place: ladder, charts and course ask for the same designs after one edit. */

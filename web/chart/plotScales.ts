@@ -15,3 +15,9 @@ export const ScalesContext = createContext<PlotScales | undefined>(undefined)
 export function usePlotScales(): PlotScales | undefined {
   return useContext(ScalesContext)
 }
+
+/** Where a pointer is over an element, as shares from its upper left corner: of a chart, over a rectangle on its plot. */
+export function shareUnder({ clientX, clientY, currentTarget }: React.PointerEvent<SVGRectElement>): { x: number; y: number } {
+  const { left, top, width, height } = currentTarget.getBoundingClientRect()
+  return { x: (clientX - left) / width, y: (clientY - top) / height }
+}

@@ -36,11 +36,11 @@ function keyOf(document: Document, loop: string, integralCorner: number): string
 }
 
 /** The calm map of a loop, coarse first; nothing until then, or where there is none. */
-export function useCalmMap(document: Document, loop: string, integralCorner: number, wanted: boolean): MapState | undefined {
-  const key = wanted ? keyOf(document, loop, integralCorner) : ''
+export function useCalmMap(document: Document, loop: string, integralCorner: number): MapState | undefined {
+  const key = keyOf(document, loop, integralCorner)
   const found = useMaps((maps) => maps[key])
   useEffect(() => {
-    if (key !== '' && useMaps.getState()[key] === undefined) void draw(key, document, loop, integralCorner)
+    if (useMaps.getState()[key] === undefined) void draw(key, document, loop, integralCorner)
     // the key says everything that the map depends on
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])

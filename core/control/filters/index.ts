@@ -7,4 +7,4 @@ import type { Filter } from './filter'
 
 /** In the order people see. */
 export const filters: readonly Filter[] = [lowPass, notch, lead, lag, anyTransferFunction]
-export type { Filter } from './filter'
+export type { Filter, FilterValues } from './filter'

@@ -1,5 +1,6 @@
 import { sin, sqrt } from '../../expression'
 import { number } from '../../kinds'
+import { ownFrequency } from './filter'
 import type { Filter } from './filter'
 
 /** √r (s + w/√r)/(s + w √r): gain 1 and the most lift, φ, at w; r = (1 + sin φ)/(1 - sin φ). */
@@ -11,12 +12,12 @@ export const lead: Filter = {
     'Gain 1 at the frequency, the most phase there: r = (1 + sin φ)/(1 - sin φ), √r (s + w/√r)/(s + w √r). Franklin, Powell & Emami-Naeini, Feedback Control of Dynamic Systems, ch. 6 (from memory).',
   slots: {
     lift: number({ label: 'phase lift', unit: 'rad', above: 0, most: 1.3 }),
-    frequency: number({ label: 'frequency', unit: 'rad/s', above: 0, most: 1e5 }),
+    frequency: ownFrequency.slot,
   },
   transfer: ({ lift, frequency }) => {
     const [s, w] = [sin(lift as number), frequency as number]
     const root = sqrt((1 + s) / (1 - s))
     return { num: [root, w], den: [1, w * root] }
   },
-  centre: ({ frequency }) => frequency as number,
+  centre: ownFrequency.centre,
 }

@@ -1,4 +1,5 @@
 import { number } from '../../kinds'
+import { ownFrequency } from './filter'
 import type { Filter } from './filter'
 
 /** 1/(1 + s/w), or of second order 1/(1 + 2 ζ s/w + s²/w²). */
@@ -13,9 +14,8 @@ export const lowPass: Filter = {
     damping: number({ label: 'damping ratio', unit: '', above: 0, most: 2, otherwise: 0.7, note: 'second order only' }),
   },
   transfer: ({ frequency, order, damping }) => {
-    const w = frequency as number
-    const zeta = (damping as number | undefined) ?? 0.7
+    const [w, zeta] = [frequency as number, damping as number]
     return order === 1 ? { num: [w], den: [1, w] } : { num: [w * w], den: [1, 2 * zeta * w, w * w] }
   },
-  centre: ({ frequency }) => frequency as number,
+  centre: ownFrequency.centre,
 }

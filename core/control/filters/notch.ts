@@ -1,4 +1,5 @@
 import { number } from '../../kinds'
+import { ownFrequency } from './filter'
 import type { Filter } from './filter'
 
 /** (s² + 2 ζ d w s + w²)/(s² + 2 ζ w s + w²): at w only the share d is left. */
@@ -9,7 +10,7 @@ export const notch: Filter = {
   about:
     '(s² + 2 ζ d w s + w²)/(s² + 2 ζ w s + w²), for a mode that feedback must not excite. Franklin, Powell & Emami-Naeini, Feedback Control of Dynamic Systems, ch. 6 (from memory).',
   slots: {
-    frequency: number({ label: 'frequency', unit: 'rad/s', above: 0, most: 1e5 }),
+    frequency: ownFrequency.slot,
     width: number({ label: 'width, as a damping ratio', unit: '', above: 0, most: 2 }),
     depth: number({ label: 'share left', unit: '', least: 0, most: 1 }),
   },
@@ -17,5 +18,5 @@ export const notch: Filter = {
     const [w, zeta, left] = [frequency as number, width as number, depth as number]
     return { num: [1, 2 * zeta * left * w, w * w], den: [1, 2 * zeta * w, w * w] }
   },
-  centre: ({ frequency }) => frequency as number,
+  centre: ownFrequency.centre,
 }

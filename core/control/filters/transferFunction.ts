@@ -1,8 +1,7 @@
 import { table } from '../../kinds'
-import type { Part } from '../../document'
-import type { Filter } from './filter'
+import type { Filter, FilterValues } from './filter'
 
-const row = (part: Part, slot: 'num' | 'den') => ((part[slot] as number[][])[0] ?? []).map(Number)
+const row = (values: FilterValues, slot: 'num' | 'den') => (values[slot] as number[][])[0] ?? []
 
 /** Any transfer function: num(s)/den(s), one row of coefficients each, highest power first. */
 export const anyTransferFunction: Filter = {
@@ -14,6 +13,6 @@ export const anyTransferFunction: Filter = {
     num: table({ label: 'numerator', fill: [[1]] }),
     den: table({ label: 'denominator', fill: [[0.1, 1]] }),
   },
-  transfer: (part) => ({ num: row(part, 'num'), den: row(part, 'den') }),
+  transfer: (values) => ({ num: row(values, 'num'), den: row(values, 'den') }),
   centre: () => 0,
 }

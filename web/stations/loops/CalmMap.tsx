@@ -3,8 +3,7 @@ import { requirement } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import { mapFigures, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, MapFigure } from '@calm-hand/core/tuning'
-import { Chart, usePlotScales } from '../../chart'
-import type { PlotScales } from '../../chart'
+import { Chart, shareUnder, usePlotScales } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
@@ -27,7 +26,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
   const [figure, setFigure] = useState<MapFigure>('settling')
   const tuning = document.loops[loop]!.tuning as Part
   const corner = (tuning.integralCorner as number | undefined) ?? requirement.slots.integralCorner.otherwise!
-  const state = useCalmMap(document, loop, corner, true)
+  const state = useCalmMap(document, loop, corner)
   if (state === undefined) return <p className="p-2 note">Working out every design of this loop ...</p>
   const { range, map } = state
   const edges = classEdges(figure, map.figures[figure])
@@ -218,7 +217,7 @@ function Hand({ state, view, onPlace }: HandProps) {
   const [least, most] = state.range.crossovers
   const [low, high] = state.range.margins
   const byPointer = (event: React.PointerEvent<SVGRectElement>) => {
-    const { x, y } = inside(event, scales)
+    const { x, y } = shareUnder(event)
     onPlace(least * (most / least) ** x, low + (high - low) * (1 - y))
   }
   const byKey = (event: React.KeyboardEvent) => {
@@ -273,11 +272,4 @@ function Hand({ state, view, onPlace }: HandProps) {
       />
     </g>
   )
-}
-
-/** Shares of the plot from its upper left corner. */
-function inside(event: React.PointerEvent<SVGRectElement>, { width, height }: PlotScales): { x: number; y: number } {
-  const box = event.currentTarget.getBoundingClientRect()
-  const scale = box.width / width
-  return { x: (event.clientX - box.left) / (width * scale), y: (event.clientY - box.top) / (height * scale) }
 }

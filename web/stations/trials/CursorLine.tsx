@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react'
-import { usePlotScales } from '../../chart'
+import { shareUnder, usePlotScales } from '../../chart'
 import { setCursor, useClock } from '../../state/clock'
 
 /** The shared cursor over a strip; moves without React, and follows a press on the plot. */
@@ -19,8 +19,7 @@ export function CursorLine() {
   if (scales === undefined) return null
   const follow = (event: React.PointerEvent<SVGRectElement>) => {
     if (event.buttons !== 1) return
-    const box = event.currentTarget.getBoundingClientRect()
-    setCursor(((event.clientX - box.left) / box.width) * useClock.getState().end)
+    setCursor(shareUnder(event).x * useClock.getState().end)
   }
   return (
     <g>
