@@ -17,7 +17,7 @@ import {
   pushesOf,
   rangeFinder,
 } from './machine'
-import { realismOf, trial } from './simulation'
+import { cues, realismOf, trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -276,8 +276,10 @@ function references(document: Document): Problem[] {
       problems.push({ where: `${path}.realism`, what, remedy: `Give layers of the kind ${wanted}.` })
     }
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
-    for (const [cue, { loop: target }] of Object.entries(part.cues as { [name: string]: Part })) {
+    for (const [cue, asked] of Object.entries(part.cues as { [name: string]: Part })) {
       const where = `${path}.cues.${cue}.loop`
+      const target = asked.loop
+      problems.push(...(findKind(cues, asked)?.problems?.(`${path}.cues.${cue}`, asked) ?? []))
       if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
       const what = `The loop ${target as string} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
       problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })

@@ -1,6 +1,7 @@
 export { feedforwards, holdingPush, noFeedforward, weightFeedforward } from './feedforward'
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './estimators/heightFilter'
 export { filters } from './filters'
+export { shaped, shapers } from './shapers'
 export { filterProblems, lawOf } from './loopLaw'
 export type { LoopLaw } from './loopLaw'
 export { laws } from './laws'

@@ -3,6 +3,7 @@ import type { Kind } from '../kinds'
 import { feedforwards } from './feedforward'
 import { filters } from './filters'
 import { laws } from './laws'
+import { shapers } from './shapers'
 
 /** Gains follow from where the loop shall cross over and how much phase shall be left. */
 export const requirement = {
@@ -68,6 +69,7 @@ export const loop = {
       label: 'reference',
       options: { cue: 'its cue', rest: 'where it rests', command: "another loop's command" },
     }),
+    shaping: parts({ label: 'shaping of the reference', kinds: shapers, optional: true }),
     law: part({ label: 'law', kinds: laws }),
     filters: parts({ label: 'filters', kinds: filters, optional: true }),
     reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),

@@ -21,7 +21,7 @@ import { abs, and } from '../expression'
 import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
 import { contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
-import { everyNumber, valuesOf } from '../kinds'
+import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import { commandedLoop, outerFirst, pushOf } from '../control'
 import { floatingBody, machineKinds } from '../machine'
@@ -40,6 +40,7 @@ import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensorBlocks'
 import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
+import { askedOf } from './reference'
 import { trial } from './trial'
 
 /** Changes with anything that changes the numbers a run gives. */
@@ -105,6 +106,7 @@ export function compile(document: Document, trialName: string, choices: CompileC
   if (rates.kind === 'refused') return rates
   return new Compiler(
     document,
+    trialName,
     settings,
     machine,
     layers,
@@ -131,6 +133,7 @@ class Compiler {
 
   constructor(
     private readonly document: Document,
+    private readonly trialName: string,
     private readonly settings: ValuesOf<typeof trial>,
     private readonly machine: Part,
     private readonly layers: ReadonlySet<AnyLayer>,
@@ -336,16 +339,7 @@ class Compiler {
   }
 
   private reference(loop: string, time: Scalar): Scalar {
-    const mine = Object.entries(this.settings.cues).filter(([, cue]) => cue.loop === loop)
-    return sum(
-      mine.map(([name, cue]) => {
-        const kind = cues.find((one) => one.name === cue.kind)!
-        const numbers = new Map(
-          everyNumber(cues, cue).map(({ path, value }) => [path, this.parameter(`cues.${name}.${path}`, value)]),
-        )
-        return kind.value(time, (slot) => numbers.get(slot)!)
-      }),
-    )
+    return askedOf(this.document, this.trialName, loop, (path, value) => this.parameter(path, value))(time)
   }
 
   private publishLoops(loops: readonly LoopSignals[]): void {
@@ -406,9 +400,10 @@ export function runHash(document: Document, trialName: string, choices: CompileC
 
 /** s */
 export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): number {
-  const ends = Object.values(settings.cues).map((cue) =>
-    cues.find((kind) => kind.name === cue.kind)!.ends((slot) => cue[slot] as number),
-  )
+  const ends = Object.values(settings.cues).map((cue) => {
+    const numbers = new Map(everyNumber(cues, cue).map(({ path, value }) => [path, value]))
+    return findKind(cues, cue)!.ends((path) => numbers.get(path)!, cue)
+  })
   return Math.max(0, ...ends)
 }
 

@@ -3,10 +3,10 @@ import { linearMachine } from '../control'
 import { designLayers } from '../machine'
 import { designLoop, predict, responseFigures } from '../tuning'
 import type { Prediction, ResponseFigures } from '../tuning'
-import { cues } from './cues'
 import { lastCueEnd } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
+import { askedOf } from './reference'
 
 export interface LoopFigures {
   readonly simulated?: ResponseFigures
@@ -33,14 +33,10 @@ function restOf(document: Document, loop: string): number {
   return linear.kind === 'refused' ? 0 : (linear.value.operatingPoint.held[holds] ?? 0)
 }
 
+/** What the cues of a trial ask of a loop, about where it rests. */
 function cuesOf(document: Document, trial: string, loop: string): (t: number) => number {
-  const settings = document.trials[trial] as unknown as TrialSettings
-  const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
-  return (t) =>
-    mine.reduce(
-      (sum, cue) => sum + (cues.find(({ name }) => name === cue.kind)!.value(t, (slot) => cue[slot] as number) as number),
-      0,
-    )
+  const asked = askedOf(document, trial, loop, (_path, value) => value)
+  return (t) => asked(t) as number
 }
 
 /** The linear prediction of a loop over a whole trial; held quantity and push are absolute. `undefined` where its design is refused. */

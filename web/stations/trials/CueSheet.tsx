@@ -1,7 +1,9 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { cues as cueKinds } from '@calm-hand/core/simulation'
-import { Sentence, SlotAt } from '../../sentence'
+import { blankPart } from '@calm-hand/core/kinds'
+import { findHeld } from '@calm-hand/core/machine'
+import { cues as cueKinds, lastCueEnd } from '@calm-hand/core/simulation'
+import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { cancel, edit, preview, useOpen } from '../../state/project'
 import { cueSays } from './useTrialView'
@@ -20,8 +22,10 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   }
   const loops = useOpen((project) => project.document.loops)
   const path = `trials.${trial}.cues`
+  const unitOf = (cue: Part) => findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? view.quantity.unit
   const entries = Object.entries(part.cues)
-  const end = part.after + Math.max(0, ...entries.map(([, cue]) => (cue.at as number) + ((cue.over as number | undefined) ?? 0)))
+  const valid = useOpen((project) => project.valid.trials[trial]) as unknown as { cues: Readonly<Record<string, Part>> }
+  const end = part.after + lastCueEnd(valid)
   const add = () => {
     const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
     if (key === undefined) return
@@ -98,8 +102,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               <rect x="-8" y="2" width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
               <text x="8" y="10" fontSize="11" fill="var(--ink)">
-                {String(cue.loop)} {Number(cue.by) >= 0 ? '+' : ''}
-                {String(cue.by)}
+                {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : `${cue.by >= 0 ? '+' : ''}${String(cue.by)}`}
               </text>
             </g>
           )
@@ -112,7 +115,12 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               says={cueSays(cue.kind)}
               path={`${path}.${key}`}
               className="grow text-[13.5px] leading-[25px]"
-              own={{ by: <SlotAt path={`${path}.${key}.by`} unit={view.quantity.unit} /> }}
+              own={Object.fromEntries(
+                Object.entries(unitsAfter).map(([slot, after]) => [
+                  slot,
+                  <SlotAt key={slot} path={`${path}.${key}.${slot}`} unit={`${unitOf(cue)}${after}`} />,
+                ]),
+              )}
             />
             <KindOfCue path={`${path}.${key}`} cue={cue} />
             <button
@@ -130,17 +138,37 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   )
 }
 
-/** A step becomes a ramp and back, keeping what fits. */
+const labels = Object.fromEntries(cueKinds.map(({ name, label }) => [name, label]))
+
+/** Slots in the unit of what is held, and what follows it. */
+const unitsAfter = { by: '', speed: '/s', acceleration: '/s²', jerk: '/s³' } as const
+
+/** Another course of the same command, keeping what fits. */
 function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part }) {
-  const other = cueKinds.find(({ name }) => name !== cue.kind)!
   return (
-    <button
-      className="text-kelp font-semibold text-[12.5px] px-2"
-      onClick={() =>
-        edit(setValue(path, { ...cue, kind: other.name, over: (cue.over as number | undefined) ?? 2 }, 'Change a cue'))
-      }
-    >
-      make it a {other.name === 'rampCue' ? 'ramp' : 'step'}
-    </button>
+    <span className="text-[12.5px] leading-[25px] px-2 whitespace-nowrap">
+      <ChoiceSlot
+        label="course of the cue"
+        value={cue.kind}
+        options={labels}
+        onChoose={(kind) =>
+          edit(
+            setValue(
+              path,
+              blankPart(
+                cueKinds.find(({ name }) => name === kind)!,
+                own(cue),
+              ),
+              'Change a cue',
+            ),
+          )
+        }
+      />
+    </span>
   )
+}
+
+/** What of a cue belongs to any other as well. */
+function own({ loop, at, by, over }: Part): Readonly<Record<string, unknown>> {
+  return Object.fromEntries(Object.entries({ loop, at, by, over }).filter(([, value]) => value !== undefined))
 }

@@ -1,0 +1,5 @@
+import { inputShaper } from './inputShaper'
+
+export { shaped } from './inputShaper'
+
+export const shapers = [inputShaper]

@@ -1,0 +1,13 @@
+import { clamp, div, mul, sub } from '../../expression'
+import { cueSlots } from './cue'
+import type { Cue } from './cue'
+
+export const rampCue: Cue = {
+  name: 'rampCue',
+  label: 'ramp',
+  says: 'From {at}, {loop} is asked to rise by {by} over {over}.',
+  about: 'The reference of the loop goes by this much along a straight line.',
+  slots: cueSlots,
+  value: (t, read) => mul(read('by'), clamp(div(sub(t, read('at')), read('over')), 0, 1)),
+  ends: (read) => read('at') + read('over'),
+}

@@ -1,0 +1,19 @@
+import { mul, sub } from '../../expression'
+import { number } from '../../kinds'
+import type { Cue, ReadCue } from './cue'
+import type { Scalar } from '../../expression'
+import { sCurve } from './restToRest'
+import { travelSlots } from './trapezoidCue'
+
+const move = (read: ReadCue<Scalar>) => sCurve(read('by'), read('speed'), read('acceleration'), read('jerk'))
+
+export const sCurveCue: Cue = {
+  name: 'sCurveCue',
+  label: 'S-curve',
+  says: 'From {at}, {loop} travels by {by}, at most {speed} fast, {acceleration} gaining and {jerk} of jerk.',
+  about:
+    'The trapezoid with its jerk limited: seven segments, of which a short travel needs fewer. Lynch & Park, Modern Robotics, 2017, section 9.2.2.3 (from memory).',
+  slots: { ...travelSlots, jerk: number({ label: 'most jerk', unit: '', above: 0, note: 'the acceleration in a second' }) },
+  value: (t, read) => mul(read('by'), move(read).share(sub(t, read('at')))),
+  ends: (read) => read('at') + (move(read).lasts as number),
+}

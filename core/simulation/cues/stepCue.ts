@@ -1,0 +1,13 @@
+import { atMost, select } from '../../expression'
+import { cueSlots } from './cue'
+import type { Cue } from './cue'
+
+export const stepCue: Cue = {
+  name: 'stepCue',
+  label: 'step',
+  says: 'At {at}, {loop} is asked to rise by {by} at once.',
+  about: 'The reference of the loop steps by this much.',
+  slots: { loop: cueSlots.loop, at: cueSlots.at, by: cueSlots.by },
+  value: (t, read) => select(atMost(read('at'), t), read('by'), 0),
+  ends: (read) => read('at'),
+}
