@@ -106,6 +106,20 @@ describe('migration', () => {
       value: { version: 3, name: 'Old', strange: 7, tray: {} },
     })
   })
+  it('makes named feedforwards of the one that loops of version 1 had, pinned designs too', () => {
+    const loops = {
+      a: { kind: 'loop', feedforward: { kind: 'weightFeedforward', on: false, scale: 2 } },
+      b: { kind: 'loop', feedforward: { kind: 'noFeedforward' } },
+    }
+    const now = {
+      a: { kind: 'loop', feedforwards: { weight: { kind: 'holding', on: false, scale: 2 } } },
+      b: { kind: 'loop', feedforwards: {} },
+    }
+    expect(migrate({ version: 1, loops, tray: { A: { title: 'T', loops } } }, migrations, 2)).toEqual({
+      kind: 'done',
+      value: { version: 2, loops: now, tray: { A: { title: 'T', loops: now } } },
+    })
+  })
   it('has a landed step for every version before the present', () => {
     expect(migrations.map(({ from }) => from)).toEqual(Array.from({ length: currentVersion - 1 }, (_, i) => i + 1))
   })

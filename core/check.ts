@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { chainProblems, commandedLoop, filterProblems, heightFilter, laws, loop, pushOf } from './control'
+import { chainProblems, commandedLoop, filterProblems, forwardProblems, heightFilter, laws, loop, pushOf } from './control'
 import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
@@ -258,6 +258,7 @@ function references(document: Document): Problem[] {
     pushed.set(key, name)
   }
   problems.push(...chainProblems(document))
+  if (problems.length === 0) for (const name of Object.keys(document.loops)) problems.push(...forwardProblems(document, name))
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue

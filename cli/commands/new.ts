@@ -1,3 +1,4 @@
+import { currentVersion } from '@calm-hand/core/document'
 import { writeFileSync } from 'node:fs'
 import { checkDocument } from '@calm-hand/core'
 import { parseUrdf, robotMachine } from '@calm-hand/core/formats'
@@ -21,7 +22,7 @@ export function newDocument(path: string, { out, base = 'fixed' }: NewOptions): 
   const { machine } = robotMachine(robot.value, base)
   const document = {
     format: 'calm-hand',
-    version: 1,
+    version: currentVersion,
     title: robot.value.name,
     about: `${robot.value.links.length} links, from a robot description`,
     note: '',

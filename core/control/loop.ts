@@ -1,6 +1,6 @@
 import { choice, name, number, part, parts, toggle } from '../kinds'
 import type { Kind } from '../kinds'
-import { feedforwards } from './feedforward'
+import { feedforwards } from './feedforwards'
 import { filters } from './filters'
 import { laws } from './laws'
 import { shapers } from './shapers'
@@ -81,6 +81,6 @@ export const loop = {
     fastest: number({ label: 'fastest change of the command', unit: '', above: 0, optional: true, note: 'in a second' }),
     closed: toggle({ label: 'feedback' }),
     tuning: part({ label: 'tuning', kinds: tunings }),
-    feedforward: part({ label: 'feedforward', kinds: feedforwards }),
+    feedforwards: parts({ label: 'feedforward', kinds: feedforwards, optional: true }),
   },
 } as const satisfies Kind

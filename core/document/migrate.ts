@@ -2,7 +2,7 @@ import { done, refusedFor } from './problem'
 import type { Outcome } from './problem'
 
 /** The version this program writes. */
-export const currentVersion = 1
+export const currentVersion = 2
 
 export interface Migration {
   /** The version it starts from; it leads to the next. */
@@ -12,7 +12,7 @@ export interface Migration {
 }
 
 /** Landed migrations are never edited; each has a test with an old document. */
-export const migrations: readonly Migration[] = []
+export const migrations: readonly Migration[] = [{ from: 1, name: 'several feedforwards a loop', apply: withFeedforwards }]
 
 /** Brings an older document to the present version. A newer one is refused: what it means is unknown here. */
 export function migrate(
@@ -40,4 +40,26 @@ export function migrate(
     current = { ...step.apply(current), version: at + 1 }
   }
   return done(current)
+}
+
+type Fields = Readonly<Record<string, unknown>>
+
+/** One `feedforward` of a loop, or none of them, became named `feedforwards`; so in pinned designs. */
+function withFeedforwards(document: Record<string, unknown>): Record<string, unknown> {
+  const changed = (loops: unknown) =>
+    mapped(loops, ({ feedforward, ...loop }) => ({ ...loop, feedforwards: several(feedforward) }))
+  const pinned = mapped(document.tray, (pin) => ({ ...pin, loops: changed(pin.loops) }))
+  return { ...document, loops: changed(document.loops), tray: pinned }
+}
+
+function several(feedforward: unknown): Fields {
+  const old = (feedforward ?? {}) as Fields
+  return old.kind === 'weightFeedforward' ? { weight: { ...old, kind: 'holding' } } : {}
+}
+
+/** A group of named parts with each changed; anything else stays for the schema to explain. */
+function mapped(group: unknown, change: (part: Fields) => Fields): unknown {
+  if (typeof group !== 'object' || group === null || Array.isArray(group)) return group
+  const isPart = (part: unknown): part is Fields => typeof part === 'object' && part !== null
+  return Object.fromEntries(Object.entries(group).map(([name, part]) => [name, isPart(part) ? change(part) : part]))
 }

@@ -24,7 +24,7 @@ function documentWith(...shapes: ReturnType<typeof shape>[]): Document {
     shapes: Object.fromEntries(shapes.map((one, i) => [`shape${i + 1}`, one])),
   }
   const empty = { machines: { arm: mechanismPart({ body }) }, loops: {}, estimators: {}, trials: {}, tray: {} }
-  return { format: 'calm-hand', version: 1, title: 'Arm', about: '', note: '', up: '+z', ...empty } as unknown as Document
+  return { format: 'calm-hand', version: 2, title: 'Arm', about: '', note: '', up: '+z', ...empty } as unknown as Document
 }
 
 const files = (entries: Record<string, string>): Files =>

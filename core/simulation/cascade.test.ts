@@ -15,7 +15,7 @@ const gains = (kp: number, ki = 0, kd = 0) => ({ kind: 'typedGains', kp, ki, kd 
 function loopPart(more: Loop): Loop {
   return {
     ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'proportional' }, reads: 'true', rate: 100, delay: 0 },
-    ...{ closed: true, feedforward: { kind: 'noFeedforward' }, ...more },
+    ...{ closed: true, feedforwards: {}, ...more },
   }
 }
 
@@ -28,7 +28,7 @@ function cart(loops: Record<string, Loop>, cue: object | null = { kind: 'stepCue
     ...{ method: 'fixed', step: 0.001, seed: 1, overrides: {}, realism: { kind: 'machineRealism', ...realism } },
   }
   return {
-    ...{ format: 'calm-hand', version: 1, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
+    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
     ...{ machines: { m: machine }, loops, trials: { run } },
   } as unknown as Document
 }

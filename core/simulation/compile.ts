@@ -19,16 +19,17 @@ import {
 } from '../expression'
 import { abs, and } from '../expression'
 import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
-import { contentHash, done, refused } from '../document'
+import { assert, contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { commandedLoop, outerFirst, pushOf } from '../control'
-import { floatingBody, machineKinds } from '../machine'
-import type { AnyLayer } from '../machine'
+import { commandedLoop, inversePushes, linearMachine, outerFirst, pushOf, referenceLoops } from '../control'
+import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
+import { designLayers, findHeld, floatingBody, machineKinds } from '../machine'
+import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
-import { loopBlock } from './loopBlock'
+import { loopBlock, reading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
 import { adaptiveSteps, equationSlots, rungeKutta4 } from './integrate'
 import type { AdaptiveSlots, Equation } from './integrate'
@@ -40,7 +41,7 @@ import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensorBlocks'
 import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
-import { askedOf } from './reference'
+import { askedOf, withDerivatives } from './reference'
 import { trial } from './trial'
 
 /** Changes with anything that changes the numbers a run gives. */
@@ -130,6 +131,7 @@ class Compiler {
   private readonly blocks: { name: string; values: Assignment[] }[] = []
   private readonly columns: (Column & { readonly value: Scalar })[] = []
   private readonly initial: Assignment[] = []
+  private readonly known: Read
 
   constructor(
     private readonly document: Document,
@@ -141,13 +143,15 @@ class Compiler {
     private readonly baseRate: number,
     private readonly seed: number,
     private readonly hash: string,
-  ) {}
+  ) {
+    this.known = this.machineReader('')
+  }
 
   program(): Outcome<Program> {
     const { layout, layers, machine, settings } = this
     const substeps = Math.max(1, Math.ceil(1 / this.baseRate / settings.step - 1e-9))
     const tickLength = 1 / this.baseRate
-    const known = this.machineReader('')
+    const { known } = this
     const truth = this.machineReader('true.')
     const control = {
       tick: layout.one(),
@@ -177,7 +181,7 @@ class Compiler {
     const measured = plant.sensors({ seed, tick: control.tick, baseRate: this.baseRate })
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
-    const loops = this.loops(observed.truth, measured.signals, time, plant.holding)
+    const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant.holding)
     const pushes = new Map<string, Scalar>()
     for (const one of loops)
       if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
@@ -309,24 +313,35 @@ class Compiler {
     truth: ReadonlyMap<string, Scalar>,
     measured: MeasuredSignals,
     time: Scalar,
+    tick: NumberNode,
     holding: ReadonlyMap<string, Scalar>,
   ): LoopSignals[] {
     const sampling = this.layers.has('sampling')
     const commands = new Map<string, Scalar>()
+    const asked = new Map(Object.entries(this.designs).map(([name, design]) => [name, this.asked(name, design, time, tick)]))
+    const inverse = this.inverse(asked)
     return Object.entries(this.designs).map(([name, design]) => {
-      const { pushes } = design.values
+      const { pushes, holds } = design.values
       const inner = commandedLoop(pushes)
+      const rest = design.nominalHeld
+      const motion = asked.get(name)!
+      const command = commands.get(name)
+      const read = (quantity: string) => reading({ design, truth, measured, layers: this.layers }, quantity)
+      const absolute: Motion = command === undefined ? [add(rest, motion[0]), motion[1], motion[2]] : [command, 0, 0]
       const block = loopBlock({
-        name,
-        design,
-        layout: this.layout,
-        truth,
-        measured,
-        machine: this.machine,
-        layers: this.layers,
-        reference: commands.get(name) ?? add(design.nominalHeld, this.reference(name, time)),
+        ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read },
+        reference: absolute[0],
+        forward: {
+          asked: command === undefined ? motion : [sub(command, rest), 0, 0],
+          absolute,
+          isPosition: findHeld(this.machine, holds)!.rate !== undefined,
+          holding: inner === undefined ? (holding.get(pushes) ?? 0) : 0,
+          inverse: (moving) => inverse(moving).get(name)!,
+          away: (signal) => sub(read(signal), this.operatingPoint().held[signal] ?? 0),
+          dt: sampling ? design.model.dt : 1 / this.baseRate,
+        },
         push: pushOf(this.document, this.document.loops[name]!)!,
-        holding: inner === undefined ? (holding.get(pushes) ?? 0) : design.nominalPush,
+        base: inner === undefined ? 0 : design.nominalPush,
         dt: sampling ? design.model.dt : 1 / this.baseRate,
         delay: sampling ? design.values.delay : 0,
         every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
@@ -338,8 +353,39 @@ class Compiler {
     })
   }
 
-  private reference(loop: string, time: Scalar): Scalar {
-    return askedOf(this.document, this.trialName, loop, (path, value) => this.parameter(path, value))(time)
+  /** What cues ask of a loop; with derivatives where a feedforward may want them. */
+  private asked(name: string, { values }: LoopDesign, time: Scalar, tick: NumberNode): Motion {
+    const value = askedOf(this.document, this.trialName, name, (path, number) => this.parameter(path, number))(time)
+    const wanted = Object.values(this.designs).some(({ forward }) => forward.block.needsEquations)
+    if (!wanted && Object.keys(values.feedforwards).length === 0) return [value, 0, 0]
+    return withDerivatives(value, slotOf(tick), 1 / this.baseRate)
+  }
+
+  /** The pushes by the machine's own equations as the model knows them, of all loops with references of their own. */
+  private inverse(asked: ReadonlyMap<string, Motion>): (moving: boolean) => ReadonlyMap<string, Scalar> {
+    const made = new Map<boolean, ReadonlyMap<string, Scalar>>()
+    const make = (moving: boolean) => {
+      const loops = referenceLoops(this.document, this.settings.machine)
+      const motions = loops.map((name): AskedOfLoop => {
+        const { values, nominalHeld } = this.designs[name]!
+        const [value, rate, acceleration] = asked.get(name)!
+        const own: Motion = [add(nominalHeld, value), moving ? rate : 0, moving ? acceleration : 0]
+        return { push: values.pushes, holds: values.holds, motion: own }
+      })
+      const pushes = inversePushes(this.machine, this.known, this.operatingPoint(), motions)
+      return new Map(loops.map((name, i) => [name, pushes[i]!]))
+    }
+    return (moving) => {
+      const known = made.get(moving) ?? make(moving)
+      made.set(moving, known)
+      return known
+    }
+  }
+
+  private operatingPoint(): OperatingPoint {
+    const linear = linearMachine(this.machine, designLayers(this.machine).all)
+    assert(linear.kind === 'done', 'A machine whose loops were designed has an operating point.')
+    return linear.value.operatingPoint
   }
 
   private publishLoops(loops: readonly LoopSignals[]): void {

@@ -6,7 +6,7 @@ import type { Prediction, ResponseFigures } from '../tuning'
 import { lastCueEnd } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
-import { askedOf } from './reference'
+import { askedMotion, askedOf } from './reference'
 
 export interface LoopFigures {
   readonly simulated?: ResponseFigures
@@ -43,12 +43,13 @@ function cuesOf(document: Document, trial: string, loop: string): (t: number) =>
 export function predictTrial(document: Document, trial: string, loop: string): Prediction | undefined {
   const design = designLoop(document, loop)
   if (design.kind === 'refused') return undefined
-  const { model, gains, values, nominalPush, nominalHeld, feedforward } = design.value
+  const { model, gains, values, nominalPush, nominalHeld, forward } = design.value
   const settings = document.trials[trial] as unknown as TrialSettings
   const prediction = predict(model, {
     gains,
-    reference: cuesOf(document, trial, loop),
-    imbalance: feedforward - nominalPush,
+    reference: askedMotion(document, trial, loop),
+    imbalance: forward.constant - nominalPush,
+    forward: forward.linear,
     closed: values.closed,
     until: lastCueEnd(settings as never) + settings.after,
   })

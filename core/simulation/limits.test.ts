@@ -10,7 +10,7 @@ function flown(law: Part, more: Record<string, unknown> = {}) {
   const machine = typedPart({ level: ['0', '-level + push'] }, { push: 0 })
   const loop = {
     ...{ kind: 'loop', machine: 'm', holds: 'level', reference: 'cue', law, reads: 'true', pushes: 'push', rate: 100, delay: 0 },
-    ...{ closed: true, tuning: { kind: 'typedGains', kp: 2, ki: 4, kd: 0 }, feedforward: { kind: 'noFeedforward' }, ...more },
+    ...{ closed: true, tuning: { kind: 'typedGains', kp: 2, ki: 4, kd: 0 }, feedforwards: {}, ...more },
   }
   const cues = {
     up: { kind: 'stepCue', loop: 'hold', at: 0, by: 3 },
@@ -22,7 +22,7 @@ function flown(law: Part, more: Record<string, unknown> = {}) {
     realism,
   }
   const document = {
-    ...{ format: 'calm-hand', version: 1, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
+    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
     ...{ machines: { m: machine }, loops: { hold: loop }, trials: { run } },
   } as unknown as Document
   const resolved = withLayers(document)

@@ -1,7 +1,8 @@
 import { add, clamp, floor, isNode, max, min, mul, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
-import type { Part } from '../document'
-import { commandedLoop, holdingPush } from '../control'
+import type { Document, Part } from '../document'
+import { forwardNumbers } from '../control'
+import type { ForwardInputs } from '../control'
 import { findHeld } from '../machine'
 import type { AnyLayer, Push } from '../machine'
 import type { LoopDesign } from '../tuning'
@@ -12,16 +13,19 @@ import type { MeasuredSignals, SampledBlock } from './sensorBlocks'
 
 export interface LoopContext {
   readonly name: string
+  readonly document: Document
   readonly design: LoopDesign
   readonly layout: Layout
-  readonly truth: ReadonlyMap<string, Scalar>
-  readonly measured: MeasuredSignals
   readonly machine: Part
-  readonly layers: ReadonlySet<AnyLayer>
+  /** A quantity as this loop reads it. */
+  readonly read: (quantity: string) => Scalar
+  /** As it is: at rest where nothing is asked. */
   readonly reference: Scalar
+  /** What feedforwards see of it. */
+  readonly forward: ForwardInputs
   readonly push: Push
-  /** What holds the machine at its operating point. */
-  readonly holding: Scalar
+  /** What a loop that commands another gives at rest: what that one holds there. */
+  readonly base: Scalar
   readonly dt: number
   readonly delay: number
   readonly every: number
@@ -38,10 +42,9 @@ export interface LoopSignals extends SampledBlock {
 
 /** One loop as a sampled block: reads, steps its law, adds its feedforward, sends the command on its way. */
 export function loopBlock(context: LoopContext): LoopSignals {
-  const { name, design, layout, dt, delay, every, parameter } = context
+  const { name, design, layout, dt, delay, every, parameter, read } = context
   const { law } = design.model
   const quantity = findHeld(context.machine, design.values.holds)!
-  const read = (of: string): Scalar => reading(context, of)
   const gains = {
     kp: parameter(`loops.${name}.gains.kp`, design.gains.kp),
     ki: parameter(`loops.${name}.gains.ki`, design.gains.ki),
@@ -56,7 +59,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const asked = sub(context.reference, design.nominalHeld)
   const step = law.step({ error, reference: asked, rate, dt, excess }, memory, gains)
 
-  const feedforward = feedforwardOf(context)
+  const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
   const initial: Assignment[] = []
   const keep = (value: Scalar, start: Scalar): NumberNode => {
@@ -73,17 +76,19 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const limiter = isLimited ? [{ term: 'limiter', node: keep(sub(command, unlimited), 0) }] : []
   if (isNode(excess) && isNode(before)) {
     values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
-    initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: feedforward })
+    initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: start })
   }
   const reference = keep(context.reference, 0)
-  const shownForward = keep(feedforward, feedforward)
-  const commandNode = keep(command, feedforward)
+  const shownForward = keep(feedforward, start)
+  const commandNode = keep(command, start)
   if (closed) memory.forEach((node, i) => values.push({ slot: slotOf(node), value: step.memory[i]! }))
   memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
+  forward.memory.forEach((node, i) => values.push({ slot: slotOf(node), value: forward.next[i]! }))
+  forward.memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
   const waiting = layout.many(delay)
   waiting.forEach((node, i) => values.push({ slot: slotOf(node), value: i + 1 < delay ? waiting[i + 1]! : command }))
-  waiting.forEach((node) => initial.push({ slot: slotOf(node), value: feedforward }))
-  const applied = keep(delay === 0 ? command : waiting[0]!, feedforward)
+  waiting.forEach((node) => initial.push({ slot: slotOf(node), value: start }))
+  const applied = keep(delay === 0 ? command : waiting[0]!, start)
 
   const axis = context.push
   const column = (signal: string, label: string, unit: string, role: Column['role'], value: Scalar) => ({
@@ -116,8 +121,15 @@ function limited(command: Scalar, before: Scalar, { least, most, fastest }: Loop
   return fastest === undefined ? held : clamp(held, sub(before, fastest * dt), add(before, fastest * dt))
 }
 
-/** What the law reads: the truth where the layer that stands between is off. */
-function reading({ design, truth, measured, layers }: LoopContext, quantity: string): Scalar {
+export interface ReadingContext {
+  readonly design: LoopDesign
+  readonly truth: ReadonlyMap<string, Scalar>
+  readonly measured: MeasuredSignals
+  readonly layers: ReadonlySet<AnyLayer>
+}
+
+/** What a loop reads of a quantity: the truth where the layer that stands between is off. */
+export function reading({ design, truth, measured, layers }: ReadingContext, quantity: string): Scalar {
   const exact = truth.get(quantity)!
   switch (design.values.reads) {
     case 'estimated':
@@ -129,12 +141,24 @@ function reading({ design, truth, measured, layers }: LoopContext, quantity: str
   }
 }
 
-function feedforwardOf({ name, design, holding, parameter }: LoopContext): Scalar {
-  const { feedforward, pushes } = design.values
-  if (commandedLoop(pushes) !== undefined) return holding // what the commanded loop holds at rest
-  if (feedforward.kind !== 'weightFeedforward') return 0
-  const scale = parameter(`loops.${name}.feedforward.scale`, feedforward.scale as number)
-  return holdingPush(feedforward.on === true, scale, holding)
+/** What the loop carries beforehand: one of its steps, and what it gives before anything moves. */
+function carried({ name, design, base, forward, document, parameter, layout }: LoopContext) {
+  const { block } = design.forward
+  const memory = layout.many(block.memory)
+  const numberAt = forwardNumbers(document.loops[name]!)
+  const kept = new Map<string, Scalar>()
+  const read = (path: string): Scalar => {
+    const known = kept.get(path) ?? parameter(`loops.${name}.feedforwards.${path}`, numberAt(path))
+    kept.set(path, known)
+    return known
+  }
+  const step = block.step(forward, memory, read)
+  const resting = block.step(
+    { ...forward, away: () => 0 },
+    memory.map(() => 0),
+    read,
+  )
+  return { memory, next: step.memory, value: add(base, step.command), start: add(base, resting.command) }
 }
 
 /** An error between angles that go round, in [-pi, pi). */

@@ -25,7 +25,7 @@ interface Setting {
 function documentOf({ machine, loop, cue = { at: 0.5, by: 0.1 }, on = ['sampling'], trial = {} }: Setting): Document {
   const hold = {
     ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'pidOnRate' }, reads: 'true', rate: 100, delay: 1 },
-    ...{ closed: true, feedforward: { kind: 'weightFeedforward', on: true, scale: 1 }, ...loop },
+    ...{ closed: true, feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } }, ...loop },
   }
   const run = {
     ...{
@@ -38,7 +38,7 @@ function documentOf({ machine, loop, cue = { at: 0.5, by: 0.1 }, on = ['sampling
   }
   const empty = { about: '', note: '', up: '+z', estimators: {}, tray: {} }
   return {
-    ...{ format: 'calm-hand', version: 1, title: 'T', ...empty, machines: { m: machine } },
+    ...{ format: 'calm-hand', version: 2, title: 'T', ...empty, machines: { m: machine } },
     ...{ loops: loop === undefined ? {} : { hold }, trials: { run } },
   } as unknown as Document
 }

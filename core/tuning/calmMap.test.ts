@@ -31,7 +31,7 @@ describe('the calm map of the height loop', () => {
         expect(map.why[place]).toBe(unreached.reached)
         const step = predict(model, {
           gains: tuned.gains,
-          reference: () => 1,
+          reference: () => [1, 0, 0],
           imbalance: 0,
           closed: true,
           until: Math.max(24 / crossover, 3),

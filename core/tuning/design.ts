@@ -1,25 +1,29 @@
-import { done, findAt, refusedFor } from '../document'
+import { done, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import {
   commandedLoop,
   edgeOfSwinging,
+  feedforwards,
   followWithin,
   innerLoops,
   lawOf,
   linearMachine,
   loop,
+  measuredDisturbance,
   plantOf,
   pushOf,
   requirement,
   typedGains,
 } from '../control'
-import { valuesOf } from '../kinds'
+import { findKind, valuesOf } from '../kinds'
 import { movedOutputs } from '../linear'
 import type { StateSpace } from '../linear'
 import { designLayers } from '../machine'
 import type { AnyLayer } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
+import { designForward } from './forward'
+import type { ForwardDesign } from './forward'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
 import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
@@ -35,8 +39,8 @@ export interface LoopDesign {
   readonly nominalPush: number
   /** The held quantity at the operating point. */
   readonly nominalHeld: number
-  /** What the feedforward gives at the operating point. */
-  readonly feedforward: number
+  /** What it carries beforehand. */
+  readonly forward: ForwardDesign
 }
 
 /** The model of a loop whose gains are yet to be found. */
@@ -135,9 +139,32 @@ function designed(document: Document, name: string): Outcome<LoopDesign> {
   const inner = document.loops[commandedLoop(values.pushes) ?? '']
   const nominalPush = inner === undefined ? pushes[values.pushes]! : held[inner.holds as string]!
   const nominalHeld = held[values.holds]!
-  // a commanded loop holds its own operating point unless it is asked otherwise
-  const feedforward = inner === undefined ? feedforwardPush(values.feedforward, nominalPush) : nominalPush
-  return done({ values, model, gains: gains.value, nominalPush, nominalHeld, feedforward })
+  const refused = forwardRefusal(name, document.loops[name]!, model.machineOnly, linear.value.system)
+  if (refused !== undefined) return refused
+  const forward = designForward({
+    ...{ document, name, plant: model.machineOnly, operatingPoint: linear.value.operatingPoint, nominalPush },
+    ...{ commandsAnother: inner !== undefined, dt: model.dt },
+  })
+  return done({ values, model, gains: gains.value, nominalPush, nominalHeld, forward })
+}
+
+/** A feedforward that this plant does not allow: an inverse that would be unstable, a disturbance that the push moves. */
+function forwardRefusal(name: string, loop: Part, plant: StateSpace, system: StateSpace): Outcome<never> | undefined {
+  for (const [own, part] of Object.entries((loop.feedforwards ?? {}) as Readonly<Record<string, Part>>)) {
+    if (part.on !== true) continue
+    const where = `loops.${name}.feedforwards.${own}`
+    const found = findKind(feedforwards, part)?.refusal?.(plant)
+    if (found !== undefined) return refusedFor(where, found.what, found.remedy)
+    if (part.kind !== measuredDisturbance.name) continue
+    const moved = movedOutputs(system, system.inputs.indexOf(loop.pushes as string)).map((i) => system.outputs[i]!)
+    if (moved.includes(part.signal as string))
+      return refusedFor(
+        `${where}.signal`,
+        `${loop.pushes as string} moves ${part.signal as string}: taking it as a disturbance would be feedback.`,
+        'Choose a signal that the push does not move.',
+      )
+  }
+  return undefined
 }
 
 /** Relative: rates are typed as whole numbers, sample times as decimals. */
@@ -162,8 +189,4 @@ function tunedBy(model: LoopModel, tuning: Part): Tuned {
     default:
       return tune(model, valuesOf(requirement, tuning))
   }
-}
-
-function feedforwardPush(feedforward: Part, nominalPush: number): number {
-  return findAt(feedforward, 'on') === true ? (feedforward.scale as number) * nominalPush : 0
 }

@@ -98,3 +98,39 @@ export function bargain(
   })
   return lines.sort((a, b) => b.share - a.share)
 }
+
+/** How a reference that moves is followed. */
+export interface FollowingFigures {
+  /** s by which what is held comes later; nothing where the reference stands still. */
+  readonly lag?: number
+  /** Largest and root mean square distance from the reference, in the unit of what is held. */
+  readonly worst: number
+  readonly rms: number
+}
+
+/** Points that are compared, shifts that are tried, and the largest shift as a share of the record. */
+const comparedPoints = 400
+const shifts = 100
+const longestShift = 0.25
+
+/**
+ * Lag, worst and mean distance of a response from its reference. The lag is the delay of the reference that fits the
+ * response best in the mean square, between the tried shifts by a parabola. Common practice, no source.
+ */
+export function followingFigures(t: Float64Array, held: Float64Array, reference: (t: number) => number): FollowingFigures {
+  const every = Math.max(1, Math.floor(t.length / comparedPoints))
+  const [times, values] = [t, held].map((column) => column.filter((_, i) => i % every === 0)) as [Float64Array, Float64Array]
+  const asked = times.map(reference)
+  const far = values.map((value, i) => Math.abs(value - asked[i]!))
+  const worst = far.reduce((most, value) => Math.max(most, value), 0)
+  const rms = Math.sqrt(far.reduce((sum, value) => sum + value * value, 0) / Math.max(1, far.length))
+  const count = Math.min(shifts, Math.floor(times.length * longestShift))
+  if (count < 2 || asked.every((value) => value === asked[0])) return { worst, rms }
+  const missed = (shift: number) => values.reduce((sum, value, i) => sum + (value - asked[Math.max(0, i - shift)]!) ** 2, 0)
+  const tried = Array.from({ length: count + 1 }, (_, shift) => missed(shift))
+  const best = tried.indexOf(Math.min(...tried))
+  const [before, at, after] = [tried[best - 1], tried[best]!, tried[best + 1]]
+  const bend = before === undefined || after === undefined ? 0 : before - 2 * at + after
+  const offset = bend > 0 ? (before! - after!) / (2 * bend) : 0
+  return { lag: (best + offset) * (times[1]! - times[0]!), worst, rms }
+}

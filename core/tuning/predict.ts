@@ -1,11 +1,14 @@
+import type { StateSpace } from '../linear'
 import type { Gains, LoopModel } from './loopModel'
 
 export interface PredictionRequest {
   readonly gains: Gains
-  /** Reference of the held quantity at a time, relative to the operating point. */
-  readonly reference: (t: number) => number
-  /** What the feedforward leaves unbalanced, in units of the push: 0 when it carries the weight exactly. */
+  /** Reference of the held quantity at a time, relative to the operating point, with its rate and acceleration. */
+  readonly reference: (t: number) => readonly [value: number, rate: number, acceleration: number]
+  /** What the feedforward leaves unbalanced at rest, in units of the push: 0 when it carries the weight exactly. */
   readonly imbalance: number
+  /** What it adds as the reference moves. */
+  readonly forward?: StateSpace | undefined
   /** With the feedback open the law's command is left out. */
   readonly closed: boolean
   /** s */
@@ -37,19 +40,17 @@ export function predict({ law, sampled, dt, delay }: LoopModel, request: Predict
   let x = new Float64Array(n)
   let next = new Float64Array(n)
   let memory: readonly number[] = law.memory.map(() => 0)
+  const forward = forwardSteps(request.forward)
   // before the first command arrives the machine hangs on what the feedforward alone gives
   const waiting = new Array<number>(delay).fill(request.imbalance)
   for (let k = 0; k < count; k++) {
     const t = k * dt
     const held = along(c0, x)
     const rate = c1 === undefined ? 0 : along(c1, x)
-    let command = request.imbalance
+    const asked = request.reference(t)
+    let command = request.imbalance + forward(asked)
     if (request.closed) {
-      const step = law.step(
-        { error: request.reference(t) - held, reference: request.reference(t), rate, dt, excess: 0 },
-        memory,
-        request.gains,
-      )
+      const step = law.step({ error: asked[0] - held, reference: asked[0], rate, dt, excess: 0 }, memory, request.gains)
       for (const term of Object.values(step.terms)) command += term as number
       memory = step.memory as readonly number[]
     }
@@ -67,6 +68,19 @@ export function predict({ law, sampled, dt, delay }: LoopModel, request: Predict
     ;[x, next] = [next, x]
   }
   return columns
+}
+
+/** A sampled system from the reference and its derivatives, sample by sample. */
+function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
+  if (system === undefined) return () => 0
+  let memory = system.a.map(() => 0)
+  return (asked) => {
+    const row = (states: readonly number[], inputs: readonly number[]) =>
+      states.reduce((sum, value, k) => sum + value * memory[k]!, 0) + inputs.reduce((sum, value, k) => sum + value * asked[k]!, 0)
+    const given = row(system.c[0]!, system.d[0]!)
+    memory = system.a.map((states, i) => row(states, system.b[i]!))
+    return given
+  }
 }
 
 function along(row: readonly number[], x: Float64Array): number {

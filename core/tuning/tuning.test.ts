@@ -123,7 +123,8 @@ describe('the height loop of the demo', () => {
 
 describe('the prediction', () => {
   const { model, gains } = expectDone(designLoop(lamplighter(), 'height'))
-  const step = (closed: boolean, imbalance: number) => predict(model, { gains, reference: () => 1, imbalance, closed, until: 8 })
+  const step = (closed: boolean, imbalance: number) =>
+    predict(model, { gains, reference: () => [1, 0, 0], imbalance, closed, until: 8 })
   it('reaches the reference when the weight is carried', () => {
     const { t, held, push } = step(true, 0)
     const figures = responseFigures(t, held, push, 0, 0, 1)
@@ -143,7 +144,7 @@ describe('a bargain', () => {
   const design = (crossover: number) => {
     const document = replaceAt<Document>(lamplighter(), 'loops.height.tuning.crossover', crossover)
     const { model, gains } = expectDone(designLoop(document, 'height'))
-    const { t, held, push } = predict(model, { gains, reference: () => 1, imbalance: 0, closed: true, until: 8 })
+    const { t, held, push } = predict(model, { gains, reference: () => [1, 0, 0], imbalance: 0, closed: true, until: 8 })
     return { analysis: analyse(model, gains), figures: responseFigures(t, held, push, 0, 0, 1) }
   }
   it('says what a faster loop buys and costs', () => {

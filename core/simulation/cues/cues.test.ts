@@ -112,6 +112,21 @@ describe('profiles as handbooks have them', () => {
     expect(most(motion, 1, 0.8)).toBeNear((1.875 * 2) / 0.8, { relative: 1e-6 })
   })
 
+  it('a smooth table passes its points, at the mean slope of their neighbours', () => {
+    const table = { kind: '', between: 'smooth', points: [[], [], [], []] }
+    const rows = [[0, 0], [1, 2], [2, 3], [4, 1]]
+    const numbers = new Map(rows.flatMap((row, i) => row.map((value, j) => [`points.${i}.${j}`, value] as const)))
+    const slot = new Graph().slot(0)
+    const value = named('tableCue').value(slot, (path) => numbers.get(path) ?? 0, table)
+    const slope = derivatives([value], 0)[0]!
+    const at = (t: number) => [value, slope].map((one) => evaluation([t]).number(one) as number)
+    expect(rows.map(([t]) => at(t!)[0]!)).toBeNear([0, 2, 3, 1], { absolute: 1e-12 })
+    expect([at(0)[1]!, at(1)[1]!, at(2)[1]!]).toBeNear([0, 1.5, -1 / 3], { absolute: 1e-12 })
+    // the slope does not jump
+    expect(at(1 - 1e-9)[1]!).toBeNear(1.5, { absolute: 1e-6 })
+    expect(at(9)).toEqual([1, 0])
+  })
+
   it('a sweep runs through its frequencies at as many octaves a second', () => {
     // zero crossings of sin(phase) halve their distance where the frequency doubles; the phase is known in closed form
     const phase = (t: number) => ((5 * 0.8) / Math.log(8)) * (8 ** (t / 0.8) - 1)

@@ -1,68 +1,41 @@
-import { Plus, X } from 'lucide-react'
-import { filters, laws } from '@calm-hand/core/control'
+import { Plus } from 'lucide-react'
+import { feedforwards, filters, laws, shapers } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
-import { findKind, pieces } from '@calm-hand/core/kinds'
-import { Sentence, SlotAt } from '../../sentence'
+import { findKind } from '@calm-hand/core/kinds'
+import { SlotAt } from '../../sentence'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { shownUnit } from '../../units'
-import { AddOfKind } from '../machine/AddOfKind'
 import { LedgerRows } from '../machine/LedgerRows'
-import { addPartTo, removePartFrom } from '../machine/partEdits'
+import { Leave, PartList } from './PartList'
 import type { LoopView } from './useLoopView'
 
-/** What belongs to the law beside its gains: its own settings, filters behind it, limits of its command. */
+/** What belongs to the law beside its gains: its own settings, filters, feedforwards, shaping, limits of its command. */
 export function Around({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const part = useOpen((project) => project.document.loops[loop]!)
   const path = `loops.${loop}`
   const law = findKind(laws, part.law as Part)
+  const fresh = freshFor(view.now?.analysis.crossover)
   return (
     <>
       {law !== undefined && <LedgerRows kind={law} without={[]} path={`${path}.law`} />}
-      <Filters part={part} path={path} crossover={view.now?.analysis.crossover} />
+      <PartList title="Filters behind the law" path={path} group="filters" kinds={filters} fresh={fresh} />
+      <PartList title="Carried beforehand" path={path} group="feedforwards" kinds={feedforwards} fresh={fresh} />
+      {part.reference !== 'command' && (
+        <PartList title="Shaping of the reference" path={path} group="shaping" kinds={shapers} fresh={fresh} />
+      )}
       <Limits part={part} path={path} view={view} />
     </>
   )
 }
 
-interface FiltersProps {
-  readonly part: Part
-  readonly path: string
-  readonly crossover: number | undefined
-}
-
 /** Times the crossover: where a new filter hardly changes the loop yet. */
 const wellAbove = 8
 
-function Filters({ part, path, crossover = 1 }: FiltersProps) {
+/** What a new filter, shaper or feedforward starts with, by slot. */
+function freshFor(crossover = 1): Readonly<Record<string, unknown>> {
   const frequency = Number((wellAbove * crossover).toPrecision(2))
-  const fresh = { frequency, width: 0.5, depth: 0.1, lift: 0.3, factor: 2 }
-  const list = Object.entries((part.filters ?? {}) as Readonly<Record<string, Part>>)
-  return (
-    <section aria-label="Filters" className="pt-1.5">
-      <div className="flex items-center justify-between">
-        <h4 className="font-semibold text-[12.5px]">Filters behind the law</h4>
-        <AddOfKind to="filters" kinds={filters} onAdd={(kind) => edit(addPartTo(path, part, 'filters', kind, fresh).change)} />
-      </div>
-      {list.map(([name, one]) => {
-        const kind = findKind(filters, one)
-        if (kind === undefined) return null
-        const own = `${path}.filters.${name}`
-        const said = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
-        return (
-          <div key={name} className="border-l-2 border-line pl-2 my-1">
-            <div className="flex items-start gap-1">
-              <div className="grow">
-                <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[22px]" />
-              </div>
-              <Leave label={`Remove ${name}`} onClick={() => edit(removePartFrom(path, 'filters', name))} />
-            </div>
-            <LedgerRows kind={kind} without={said} path={own} />
-          </div>
-        )
-      })}
-    </section>
-  )
+  return { frequency, width: 0.5, depth: 0.1, lift: 0.3, factor: 2, on: true, scale: 1 }
 }
 
 const limits = ['least', 'most', 'fastest'] as const
@@ -112,12 +85,4 @@ function startOf(limit: (typeof limits)[number], { now }: LoopView): number {
     : limit === 'least'
       ? Number((rest - round).toPrecision(3))
       : round
-}
-
-function Leave({ label, onClick }: { readonly label: string; readonly onClick: () => void }) {
-  return (
-    <button className="text-mist p-0.5" aria-label={label} onClick={onClick}>
-      <X size={13} />
-    </button>
-  )
 }

@@ -44,7 +44,7 @@ const names: Record<BargainLine['figure'], string> = {
   phaseMargin: 'phase margin',
 }
 
-function words({ figure, amount, direction }: BargainLine, { quantity, axis, stepSize }: LoopView): React.ReactNode {
+function words({ figure, amount, direction }: BargainLine, { quantity, axis, asked, trials }: LoopView): React.ReactNode {
   const bold = (text: string) => <b className="number font-medium">{text}</b>
   switch (figure) {
     case 'settling':
@@ -74,8 +74,8 @@ function words({ figure, amount, direction }: BargainLine, { quantity, axis, ste
     case 'peakCommand':
       return (
         <>
-          asks {bold(withUnit(amount, axis.unit, 3))} {direction} {axis.label} in a step of{' '}
-          {bold(withUnit(stepSize, quantity.unit, 3))}
+          asks {bold(withUnit(amount, axis.unit, 3))} {direction} {axis.label} in{' '}
+          {asked.trial === undefined ? <>a step of {bold(withUnit(asked.stepSize, quantity.unit, 3))}</> : trials[asked.trial]}
         </>
       )
     case 'gainMargin':

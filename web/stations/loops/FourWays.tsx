@@ -1,24 +1,33 @@
+import { followingFigures } from '@calm-hand/core/tuning'
+import type { Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 import { strokes } from '../../chart'
 import { digitsOf, withUnit } from '../../units'
 import { combinations } from './combinations'
-import { figuresOf, stepOf } from './useLoopView'
+import { answerOf, figuresOf } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
-/** Figures of the same step with both, each alone, and neither of feedback and feedforward. */
+/** Beyond this many times what was asked a response runs off, and its figures say nothing more. */
+const runsOff = 5
+
+/** Figures of the same reference with both, each alone, and neither of feedback and feedforward. */
 export function FourWays({ now, view }: { readonly now: Judged; readonly view: LoopView }) {
+  const columns = view.asked.trial === undefined ? stepColumns : motionColumns
   return (
     <table className="w-full text-[12px] mt-2">
       <thead>
         <tr className="text-mist">
           <th className="text-left font-normal">with</th>
-          <th className="text-right font-normal">rise</th>
-          <th className="text-right font-normal">overshoot</th>
-          <th className="text-right font-normal">ends off by</th>
+          {columns.map(({ name }) => (
+            <th key={name} className="text-right font-normal">
+              {name}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
         {combinations.map(({ name, role, feedback, feedforward }) => {
-          const figures = figuresOf(stepOf(now.design, view.stepSize, view.window, { feedback, feedforward }), view.stepSize)
+          const answer = answerOf(now.design, view.asked, view.window, { feedback, feedforward })
+          const figures = figuresOf(answer, view.asked)
           return (
             <tr key={name}>
               <td className="flex items-center gap-1.5">
@@ -35,19 +44,64 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
                 </svg>
                 {name}
               </td>
-              <td className="text-right number">{figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`}</td>
-              <td className="text-right number">
-                {figures.overshoot > 5 ? 'runs off' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}
-              </td>
-              <td className="text-right number">
-                {Math.abs(figures.steadyError) > 20 * view.stepSize
-                  ? 'runs off'
-                  : withUnit(figures.steadyError, view.quantity.unit, 3)}
-              </td>
+              {columns.map((column) => (
+                <td key={column.name} className="text-right number">
+                  {column.words({ answer, figures, view })}
+                </td>
+              ))}
             </tr>
           )
         })}
       </tbody>
     </table>
   )
+}
+
+interface Answered {
+  readonly answer: Prediction
+  readonly figures: ResponseFigures
+  readonly view: LoopView
+}
+
+interface FigureColumn {
+  readonly name: string
+  readonly words: (answered: Answered) => string
+}
+
+/** How far the reference goes, to tell what runs off. */
+function reachOf({ answer, view }: Answered): number {
+  const asked = [...answer.t].map((t) => view.asked.motion(t)[0])
+  return Math.max(...asked) - Math.min(...asked)
+}
+
+function amount(value: number, answered: Answered): string {
+  return Math.abs(value) > runsOff * reachOf(answered) ? 'runs off' : withUnit(value, answered.view.quantity.unit, 3)
+}
+
+const overshoot: FigureColumn = {
+  name: 'overshoot',
+  words: ({ figures }) => (figures.overshoot > runsOff ? 'runs off' : `${digitsOf(100 * figures.overshoot, '', 3)} %`),
+}
+const endsOff: FigureColumn = { name: 'ends off by', words: (answered) => amount(answered.figures.steadyError, answered) }
+
+const stepColumns: readonly FigureColumn[] = [
+  { name: 'rise', words: ({ figures }) => (figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`) },
+  overshoot,
+  endsOff,
+]
+
+const motionColumns: readonly FigureColumn[] = [
+  {
+    name: 'lag',
+    words: (answered) => {
+      const { lag, worst } = following(answered)
+      return lag === undefined || worst > runsOff * reachOf(answered) ? '–' : `${digitsOf(lag, 's', 3)} s`
+    },
+  },
+  overshoot,
+  { name: 'worst', words: (answered) => amount(following(answered).worst, answered) },
+]
+
+function following({ answer, view }: Answered) {
+  return followingFigures(answer.t, answer.held, (t) => view.asked.motion(t)[0])
 }

@@ -2,11 +2,10 @@ import { Pin } from 'lucide-react'
 import { continuousPoles } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { inWords } from '@calm-hand/core/linear'
-import { noFeedforward, typedGains, weightFeedforward } from '@calm-hand/core/control'
+import { typedGains } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
-import { SlotAt, Toggle } from '../../sentence'
-import { setValue } from '../../state/edits'
-import { edit, useOpen } from '../../state/project'
+import { SlotAt } from '../../sentence'
+import { useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf } from '../../units'
 import { Around } from './Around'
@@ -27,7 +26,6 @@ const gainNames = { kp: 'error', ki: 'its integral', kd: 'rate' } as const
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
 export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {
   const { now, pinned } = view
-  const feedforward = useOpen((project) => (project.document.loops[loop] as unknown as { feedforward: Part }).feedforward)
   const delay = useOpen((project) => (project.document.loops[loop] as unknown as { delay: number }).delay)
   const path = `loops.${loop}`
   return (
@@ -57,33 +55,6 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
           <span />
           <SlotAt path={`${path}.closed`} />
         </div>
-        {(view.axis.name === 'lift' || (now !== undefined && now.design.nominalPush !== 0)) && (
-          <div className="ledger-row items-center">
-            <span>{heldBy(view)} feedforward</span>
-            <span>{feedforward.kind === weightFeedforward.name && <SlotAt path={`${path}.feedforward.scale`} />}</span>
-            <Toggle
-              label={`${heldBy(view)} feedforward`}
-              on={feedforward.kind === weightFeedforward.name && feedforward.on === true}
-              onChange={(on) =>
-                edit(
-                  setValue(
-                    `${path}.feedforward`,
-                    feedforward.kind === noFeedforward.name
-                      ? { kind: weightFeedforward.name, on, scale: 1 }
-                      : { ...feedforward, on },
-                    'Switch the feedforward',
-                  ),
-                )
-              }
-            />
-          </div>
-        )}
-        {feedforward.kind === weightFeedforward.name && feedforward.on === true && now?.design.nominalPush !== 0 && (
-          <p className="note">
-            It carries {digitsOf(100 * (feedforward.scale as number), '', 3)} % of the{' '}
-            {heldBy(view) === 'weight' ? 'weight' : 'push that holds it at rest,'} that the model knows.
-          </p>
-        )}
         <div className="ledger-row items-center">
           <span>computation delay</span>
           <SlotAt path={`${path}.delay`} words={`${String(delay)} ${delay === 1 ? 'sample' : 'samples'}`} />
@@ -102,11 +73,6 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
       <Tray hint="P pins the design" />
     </>
   )
-}
-
-/** What the feedforward carries. */
-function heldBy({ axis }: LoopView): string {
-  return axis.name === 'lift' ? 'weight' : 'holding'
 }
 
 function Findings({ now }: { readonly now: Judged }) {

@@ -1,11 +1,12 @@
 import { useMemo } from 'react'
 import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
+import { ChoiceSlot } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
 import { CalmMap } from './CalmMap'
 import { combinations } from './combinations'
-import { stepOf, stepReference } from './useLoopView'
+import { answerOf, referenceLine } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
 const frequency: Axis = {
@@ -25,9 +26,11 @@ interface LoopChartsProps {
   readonly loop: string
   readonly view: LoopView
   readonly comparing: boolean
+  /** Asks for the cues of a trial, or for a step. */
+  readonly onAsk: (trial: string | undefined) => void
 }
 
-export function LoopCharts({ document, loop, view, comparing }: LoopChartsProps) {
+export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && now.design.model.law.gains.length > 1
@@ -46,7 +49,7 @@ export function LoopCharts({ document, loop, view, comparing }: LoopChartsProps)
         <PhaseChart now={now} pinned={pinned} />
       </div>
       <div className="grid gap-y-1 min-h-0 grid-rows-2">
-        <HeldChart view={view} now={now} comparing={comparing} />
+        <HeldChart view={view} now={now} comparing={comparing} onAsk={onAsk} />
         <PushChart view={view} now={now} comparing={comparing} />
       </div>
     </div>
@@ -134,7 +137,7 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
   const shown = (values: Float64Array) => values.map((value) => toShown(value, unit))
   if (comparing) {
     return combinations.map(({ name, role, feedback, feedforward }) => {
-      const step = stepOf(now.design, view.stepSize, view.window, { feedback, feedforward })
+      const step = answerOf(now.design, view.asked, view.window, { feedback, feedforward })
       return { name, role, xs: step.t, ys: shown(step[column]) }
     })
   }
@@ -161,31 +164,53 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
   ]
 }
 
-function HeldChart(props: StepProps) {
+function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
   const { view, now, comparing } = props
   const { unit, label } = view.quantity
   const series = useMemo(() => {
-    const { xs, ys } = stepReference(view.stepSize, view.window)
+    const { xs, ys } = referenceLine(view.asked, view.window)
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
       ...stepSeries({ view, now, comparing }, 'held', unit),
     ]
   }, [view, now, comparing, unit])
-  const size = toShown(view.stepSize, unit)
-  const domain = niceDomain(comparing ? [] : series.map(({ ys }) => ys), comparing ? [-1.5 * size, 1.6 * size] : [0, 1.2 * size])
+  const { trial, stepSize } = view.asked
+  const size = toShown(stepSize, unit)
+  const aimed = trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
+  const reach = Math.max(...aimed) - Math.min(...aimed)
+  // what runs off is not followed: the others stay legible
+  const around = comparing ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
+  const domain = niceDomain(comparing ? [] : series.map(({ ys }) => ys), around)
   const y: Axis = { domain, ticks: niceTicks(...domain, 5) }
   return (
     <Chart
-      title={`${label[0]!.toUpperCase()}${label.slice(1)}`}
+      title={capital(label)}
       unit={shownUnit(unit)}
       x={timeOf(view)}
       y={y}
       series={series}
-      summary={`Predicted step of ${withUnit(view.stepSize, unit)}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
+      heading={
+        <h3 className="whitespace-nowrap">
+          {capital(label)} <span className="font-normal text-mist">{shownUnit(unit)}</span>{' '}
+          <span className="font-normal text-[12px]">
+            <ChoiceSlot
+              label="what is asked"
+              value={trial ?? ''}
+              options={{ '': `asked to step by ${withUnit(stepSize, unit, 3)}`, ...view.trials }}
+              onChoose={(chosen) => onAsk(chosen === '' ? undefined : chosen)}
+            />
+          </span>
+        </h3>
+      }
+      summary={`Predicted ${trial === undefined ? `step of ${withUnit(stepSize, unit)}` : `answer to ${view.trials[trial]!}`}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
       showX={false}
       legend
     />
   )
+}
+
+function capital(label: string): string {
+  return `${label[0]!.toUpperCase()}${label.slice(1)}`
 }
 
 function PushChart(props: StepProps) {
@@ -198,7 +223,7 @@ function PushChart(props: StepProps) {
   )
   return (
     <Chart
-      title={`${label[0]!.toUpperCase()}${label.slice(1)} asked`}
+      title={`${capital(label)} asked`}
       unit={shownUnit(unit)}
       x={timeOf(view)}
       y={{ domain, ticks: niceTicks(...domain, 5) }}

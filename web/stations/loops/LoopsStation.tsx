@@ -35,7 +35,8 @@ function Loops() {
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
   const loop = asked !== undefined && document.loops[asked] !== undefined ? asked : Object.keys(document.loops)[0]!
-  const view = useLoopView(document, loop)
+  const [trial, setTrial] = useState<string>()
+  const view = useLoopView(document, loop, trial)
   const [comparing, setComparing] = useState(false)
 
   useEffect(
@@ -55,7 +56,7 @@ function Loops() {
         <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk">
           <LoopSentence loop={loop} view={view} />
           <PanelBoundary name="The charts">
-            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} />
+            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} onAsk={setTrial} />
           </PanelBoundary>
           <PhaseAccount view={view} />
         </div>

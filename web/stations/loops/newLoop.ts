@@ -43,7 +43,7 @@ export function newLoop(document: Document): { readonly name: string; readonly p
     delay: machine.kind === floatingBody.name ? 1 : 0,
     closed: true,
     tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
-    feedforward: { kind: 'weightFeedforward', on: true, scale: 1 },
+    feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } },
   }
   return { name: freeName(Object.keys(document.loops), plainName(push.label)), part }
 }

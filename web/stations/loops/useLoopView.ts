@@ -1,8 +1,10 @@
 import { useMemo } from 'react'
-import type { Document, Problem } from '@calm-hand/core/document'
+import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
+import { askedMotion, lastCueEnd } from '@calm-hand/core/simulation'
+import type { ReferenceMotion } from '@calm-hand/core/simulation'
 import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { BargainLine, LoopAnalysis, LoopDesign, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 
@@ -16,14 +18,25 @@ export interface Judged {
 export interface LoopView {
   readonly quantity: HeldQuantity
   readonly axis: Push
-  /** Step asked for in the charts, in the held quantity's unit. */
-  readonly stepSize: number
+  /** What the charts ask for. */
+  readonly asked: Asked
+  /** Trials whose cues move this loop, with their titles: what else can be asked for. */
+  readonly trials: Readonly<Record<string, string>>
   /** s: how long steps are looked at. */
   readonly window: number
   readonly now: Judged | undefined
   readonly problems: readonly Problem[]
   readonly pinned: { readonly letter: string; readonly judged: Judged } | undefined
   readonly bargain: readonly BargainLine[]
+}
+
+/** A reference as the charts ask for it, about where the machine rests. */
+export interface Asked {
+  /** A step, or the cues of the trial of this name. */
+  readonly trial: string | undefined
+  /** Of a step, in the held quantity's unit. */
+  readonly stepSize: number
+  readonly motion: ReferenceMotion
 }
 
 export type Combination = { readonly feedback: boolean; readonly feedforward: boolean }
@@ -35,32 +48,39 @@ const stepAt = 0.5 // s
 const angleStep = (5 * Math.PI) / 180
 
 /** Everything the Loops station shows of one loop; recomputed with each change of the document. */
-export function useLoopView(document: Document, loop: string): LoopView {
-  return useMemo(() => loopView(document, loop), [document, loop])
+export function useLoopView(document: Document, loop: string, trial: string | undefined): LoopView {
+  return useMemo(() => loopView(document, loop, trial), [document, loop, trial])
 }
 
-export function loopView(document: Document, loop: string): LoopView {
+export function loopView(document: Document, loop: string, wanted?: string): LoopView {
   const part = document.loops[loop]!
   const machine = document.machines[part.machine as string]!
   const quantity = findHeld(machine, part.holds as string)!
   const axis = pushOf(document, part)!
+  const trials = trialsOf(document, loop)
+  const trial = wanted !== undefined && wanted in trials ? wanted : undefined
   const stepSize = quantity.unit === 'rad' ? angleStep : 1
+  const asked: Asked = {
+    ...{ trial, stepSize },
+    motion: trial === undefined ? (t) => [t >= stepAt - 1e-9 ? stepSize : 0, 0, 0] : askedMotion(document, trial, loop),
+  }
   const outcome = designLoop(document, loop)
   const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined
-  const window = windowOf(analysis?.crossover)
-  const now = outcome.kind === 'done' ? judged(outcome.value, stepSize, window, analysis) : undefined
+  const window = trial === undefined ? windowOf(analysis?.crossover) : durationOf(document, trial)
+  const now = outcome.kind === 'done' ? judged(outcome.value, asked, window, analysis) : undefined
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
     .at(-1)
   const pinnedDesign = letter === undefined ? undefined : designLoop({ ...document, loops: document.tray[letter]!.loops }, loop)
   const pinned =
     letter !== undefined && pinnedDesign?.kind === 'done'
-      ? { letter, judged: judged(pinnedDesign.value, stepSize, window) }
+      ? { letter, judged: judged(pinnedDesign.value, asked, window) }
       : undefined
   return {
     quantity,
     axis,
-    stepSize,
+    asked,
+    trials,
     window,
     now,
     problems: outcome.kind === 'refused' ? outcome.problems : [],
@@ -74,34 +94,59 @@ function windowOf(crossover: number | undefined): number {
   return crossover === undefined ? leastWindow : Math.max(leastWindow, Math.ceil(crossoversSeen / crossover))
 }
 
-function judged(design: LoopDesign, stepSize: number, window: number, analysis = analyse(design.model, design.gains)): Judged {
-  const step = stepOf(design, stepSize, window, { feedback: design.values.closed, feedforward: undefined })
-  return { design, analysis, step, figures: figuresOf(step, stepSize) }
+function trialsOf(document: Document, loop: string): Readonly<Record<string, string>> {
+  const moving = Object.entries(document.trials).filter(([, { cues }]) =>
+    Object.values(cues as Readonly<Record<string, Part>>).some((cue) => cue.loop === loop),
+  )
+  return Object.fromEntries(moving.map(([name, { title }]) => [name, title as string]))
 }
 
-/** The predicted step, with feedback and feedforward as designed or as asked. The push is absolute. */
-export function stepOf(
+function durationOf(document: Document, trial: string): number {
+  const part = document.trials[trial] as unknown as { cues: Readonly<Record<string, Part>>; after: number }
+  return lastCueEnd(part) + part.after
+}
+
+function judged(design: LoopDesign, asked: Asked, window: number, analysis = analyse(design.model, design.gains)): Judged {
+  const step = answerOf(design, asked, window, { feedback: design.values.closed, feedforward: undefined })
+  return { design, analysis, step, figures: figuresOf(step, asked) }
+}
+
+/** The predicted answer, with feedback and feedforward as designed or as asked. The push is absolute. */
+export function answerOf(
   design: LoopDesign,
-  stepSize: number,
+  { motion }: Asked,
   window: number,
   choice: { feedback: boolean; feedforward: boolean | undefined },
 ): Prediction {
-  const feedforward =
-    choice.feedforward === undefined ? design.feedforward : choice.feedforward ? design.feedforward || design.nominalPush : 0
+  const { constant, linear } = design.forward
+  const isOn = choice.feedforward !== false
+  // a loop without feedforward is compared with what holds it at rest
+  const isBare = constant === 0 && linear === undefined
+  const carried = !isOn ? 0 : choice.feedforward === true && isBare ? design.nominalPush : constant
   const prediction = predict(design.model, {
     gains: design.gains,
-    reference: (t) => (t >= stepAt - 1e-9 ? stepSize : 0),
-    imbalance: feedforward - design.nominalPush,
+    reference: motion,
+    imbalance: carried - design.nominalPush,
+    forward: isOn ? linear : undefined,
     closed: choice.feedback,
     until: window,
   })
   return { ...prediction, push: prediction.push.map((value) => value + design.nominalPush) }
 }
 
-export function figuresOf(step: Prediction, stepSize: number): ResponseFigures {
-  return responseFigures(step.t, step.held, step.push, stepAt, 0, stepSize)
+/** Of a step the figures of its response; of the cues of a trial those from where the last reference began. */
+export function figuresOf(answer: Prediction, { trial, stepSize, motion }: Asked): ResponseFigures {
+  const last = answer.t.at(-1) ?? 0
+  return trial === undefined
+    ? responseFigures(answer.t, answer.held, answer.push, stepAt, 0, stepSize)
+    : responseFigures(answer.t, answer.held, answer.push, 0, motion(0)[0], motion(last)[0])
 }
 
-export function stepReference(stepSize: number, window: number): { xs: number[]; ys: number[] } {
-  return { xs: [0, stepAt, window], ys: [0, stepSize, stepSize] }
+/** The reference as points of a line. */
+export function referenceLine({ trial, stepSize, motion }: Asked, window: number): { xs: number[]; ys: number[] } {
+  if (trial === undefined) return { xs: [0, stepAt, stepAt, window], ys: [0, 0, stepSize, stepSize] }
+  const xs = Array.from({ length: drawnPoints + 1 }, (_, i) => (window * i) / drawnPoints)
+  return { xs, ys: xs.map((t) => motion(t)[0]) }
 }
+
+const drawnPoints = 300

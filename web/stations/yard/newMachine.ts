@@ -1,3 +1,4 @@
+import { currentVersion } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { done } from '@calm-hand/core/document'
 import { linkTableMachine, parseEquations, parseLinkTable, parseMatrices, parseUrdf, robotMachine } from '@calm-hand/core/formats'
@@ -88,7 +89,7 @@ export const writings: readonly Writing[] = [
 function documentOf(name: string, machine: Part, about: string): Document {
   return {
     format: 'calm-hand',
-    version: 1,
+    version: currentVersion,
     title: '',
     about,
     note: '',

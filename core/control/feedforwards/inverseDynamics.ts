@@ -1,0 +1,14 @@
+import { forwardSlots } from './feedforward'
+import type { Feedforward } from './feedforward'
+
+export const inverseDynamics: Feedforward = {
+  name: 'inverseDynamics',
+  label: 'inverse dynamics',
+  says: 'carries {scale} of what its motion takes',
+  about:
+    'The push that moves the machine along the references of all its loops, by its own equations with friction and without lags and limits: the inverse dynamics of the whole machine, drives with back-EMF included. Siciliano & Khatib, Springer Handbook of Robotics, ch. 8 (from memory).',
+  slots: forwardSlots,
+  needs: 'equations',
+  carriesRest: true,
+  command: (inputs) => ({ command: inputs.inverse(true), memory: [] }),
+}

@@ -1,0 +1,183 @@
+import { div, mul, sub, sum } from '../expression'
+import type { Scalar } from '../expression'
+import type { Part } from '../document'
+import {
+  bodilessForm,
+  bodilessMotion,
+  findHeld,
+  floatingBody,
+  isBodiless,
+  mechanismForm,
+  mechanismMotion,
+  numbersOf,
+} from '../machine'
+import type { MechanismLayers, Read } from '../machine'
+import type { Motion } from './feedforwards'
+import type { OperatingPoint } from './plant'
+
+/** What one loop asks of the machine: its push, what it holds, and how that shall move. */
+export interface AskedOfLoop {
+  readonly push: string
+  readonly holds: string
+  /** As it is, not about rest. */
+  readonly motion: Motion
+}
+
+/** Everything that takes effort; lags, limits and give are what an inverse cannot undo. */
+const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
+const withFriction: MechanismLayers = new Set(['friction', ...withoutFriction])
+/** Relative: how far from proportional a push may be. */
+const proportional = 1e-9
+
+interface Equations {
+  readonly states: readonly string[]
+  readonly inputs: readonly string[]
+  readonly rates: (states: readonly Scalar[], inputs: readonly Scalar[]) => readonly Scalar[]
+}
+
+function equationsOf(machine: Part, read: Read, layers = withFriction): Equations {
+  if (isBodiless(machine)) {
+    const form = bodilessForm(machine)
+    return {
+      states: form.states.map(({ name }) => name),
+      inputs: form.inputs.map(({ name }) => name),
+      rates: (x, u) => bodilessMotion(machine, read, layers, x, u).rates,
+    }
+  }
+  const form = mechanismForm(machine, read)
+  return {
+    states: form.states.map(({ name }) => name),
+    inputs: form.inputs.map(({ name }) => name),
+    rates: (x, u) => mechanismMotion(machine, read, layers, form, x, u, []).rates,
+  }
+}
+
+/**
+ * The pushes with which a machine moves as its loops are asked, by its own equations x' = f(x) + B(x) u: the rows of what
+ * is held, solved for u. Everything else stays where it rests. `read` gives the machine's numbers; the order of the answer
+ * is that of `asked`. Refused by `inverseProblem`.
+ */
+export function inversePushes(
+  machine: Part,
+  read: Read,
+  rest: OperatingPoint,
+  asked: readonly AskedOfLoop[],
+  friction: 'withFriction' | 'withoutFriction' = 'withFriction',
+): readonly Scalar[] {
+  const { matrix, wanted } = rowsOf(machine, equationsOf(machine, read, { withFriction, withoutFriction }[friction]), rest, asked)
+  return eliminated(matrix, wanted)
+}
+
+/** The rows of what is held: matrix u = wanted. */
+function rowsOf(machine: Part, { states, inputs, rates }: Equations, rest: OperatingPoint, asked: readonly AskedOfLoop[]) {
+  const orders = ordersOf(machine, rest, asked)
+  const x: Scalar[] = states.map((name) => rest.states[name] ?? 0)
+  const set = (name: string | undefined, value: Scalar) => {
+    const at = states.indexOf(name ?? '')
+    if (at >= 0) x[at] = value
+  }
+  asked.forEach(({ holds, motion }, i) => {
+    set(holds, motion[0])
+    if (orders[i] === 2) set(findHeld(machine, holds)!.rate, motion[1])
+  })
+  const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
+  const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
+  const free = rates(x, resting)
+  const columns = asked.map(({ push }) =>
+    rates(
+      x,
+      inputs.map((name, i) => (name === push ? 1 : resting[i]!)),
+    ),
+  )
+  return {
+    matrix: rowAt.map((row) => columns.map((column) => sub(column[row]!, free[row]!))),
+    wanted: rowAt.map((row, i) => sub(asked[i]!.motion[orders[i]!]!, free[row]!)),
+  }
+}
+
+/** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */
+function ordersOf(
+  machine: Part,
+  rest: OperatingPoint,
+  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
+): readonly (0 | 1 | 2)[] {
+  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine))
+  const x = states.map((name) => rest.states[name] ?? 0)
+  const u = inputs.map((name) => rest.pushes[name] ?? 0)
+  const here = rates(x, u) as readonly number[]
+  return asked.map(({ push, holds }) => {
+    const there = rates(x, stepped(u, inputs.indexOf(push), 1)) as readonly number[]
+    const moves = (name: string | undefined) => {
+      const at = states.indexOf(name ?? '')
+      return at >= 0 && there[at] !== here[at]
+    }
+    const { rate } = findHeld(machine, holds)!
+    return moves(holds) ? 1 : moves(rate) ? 2 : 0
+  })
+}
+
+/** What keeps a machine's equations from being turned round for these loops, or nothing. */
+export function inverseProblem(
+  machine: Part,
+  rest: OperatingPoint,
+  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
+): { readonly what: string; readonly remedy: string } | undefined {
+  const gainsInstead = 'Use gains on the reference and its derivatives.'
+  if (machine.kind === floatingBody.name)
+    return { what: 'A lifter moves by turning; its equations are not turned round here.', remedy: gainsInstead }
+  if (Object.keys((machine.chains ?? {}) as object).length > 0)
+    return { what: 'The machine has closed chains, whose other joints the references do not tell.', remedy: gainsInstead }
+  if (machine.sampleTime !== undefined) return { what: 'The machine is a sampled one.', remedy: gainsInstead }
+  const orders = ordersOf(machine, rest, asked)
+  const lost = orders.indexOf(0)
+  if (lost >= 0)
+    return {
+      what: `${asked[lost]!.push} moves neither the rate of ${asked[lost]!.holds} nor the rate of that directly.`,
+      remedy: gainsInstead,
+    }
+  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine))
+  const x = states.map((name) => rest.states[name] ?? 0)
+  const u = inputs.map((name) => rest.pushes[name] ?? 0)
+  for (const { push } of asked) {
+    const at = inputs.indexOf(push)
+    const [none, one, two] = [0, 1, 2].map((value) => rates(x, stepped(u, at, value - u[at]!)) as readonly number[])
+    const bent = none!.findIndex((value, i) => {
+      const [first, second] = [one![i]! - value, two![i]! - value]
+      return Math.abs(second - 2 * first) > proportional * (Math.abs(second) + Math.abs(first))
+    })
+    if (bent >= 0)
+      return {
+        what: `${push} does not act in proportion: it bends ${states[bent]}.`,
+        remedy: 'Carry what holds it at rest, or use gains.',
+      }
+  }
+  const still = asked.map(({ push, holds }): AskedOfLoop => ({ push, holds, motion: [rest.held[holds] ?? 0, 0, 0] }))
+  const pushes = inversePushes(machine, numbersOf(machine), rest, still)
+  if (pushes.some((push) => !Number.isFinite(push as number)))
+    return {
+      what: 'The pushes of its loops move what they hold in the same way, so they cannot be told apart.',
+      remedy: gainsInstead,
+    }
+  return undefined
+}
+
+function stepped(values: readonly number[], at: number, by: number): number[] {
+  return values.map((value, i) => (i === at ? value + by : value))
+}
+
+/** Gauss without exchange of rows: held quantities and their own pushes come in the same order, so pivots are the strong ones. */
+function eliminated(matrix: readonly (readonly Scalar[])[], right: readonly Scalar[]): Scalar[] {
+  const rows = matrix.map((row, i) => [...row, right[i]!])
+  const n = rows.length
+  for (let k = 0; k < n; k++)
+    for (let i = k + 1; i < n; i++) {
+      const factor = div(rows[i]![k]!, rows[k]![k]!)
+      rows[i] = rows[i]!.map((value, j) => (j <= k ? 0 : sub(value, mul(factor, rows[k]![j]!))))
+    }
+  const found = new Array<Scalar>(n).fill(0)
+  for (let i = n - 1; i >= 0; i--) {
+    const known = sum(found.slice(i + 1).map((value, j) => mul(rows[i]![i + 1 + j]!, value)))
+    found[i] = div(sub(rows[i]![n]!, known), rows[i]![i]!)
+  }
+  return found
+}

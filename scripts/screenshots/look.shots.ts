@@ -1,0 +1,2 @@
+import { test } from '@playwright/test'
+import { open } from '../../e2e/served'
