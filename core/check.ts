@@ -1,8 +1,19 @@
 import Joi from 'joi'
 import { chainProblems, commandedLoop, filterProblems, forwardProblems, heightFilter, laws, loop, pushOf } from './control'
-import { assert, done, findAt, migrate, mostDocumentCharacters, nearestName, refused, refusedFor, replaceAt } from './document'
+import {
+  assert,
+  done,
+  findAt,
+  migrate,
+  mostDocumentCharacters,
+  nameRemedy,
+  nearestName,
+  refused,
+  refusedFor,
+  replaceAt,
+} from './document'
 import type { Document, Outcome, Part, Problem } from './document'
-import { isFormula, parseFormula, renameParameter, renamedFormula, resolveFormulas } from './formula'
+import { isFormula, namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
 import { everyNumber, everyPart, findKind, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
@@ -113,6 +124,8 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     ...references(resolved),
   ]
   if (semantic.length > 0) return refused(semantic)
+  const forward = Object.keys(resolved.loops).flatMap((name) => forwardProblems(resolved, name))
+  if (forward.length > 0) return refused(forward)
   return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
 }
 
@@ -163,13 +176,11 @@ function withConstants(document: Document, found: readonly FoundPart[]): Documen
   const parameters = document.parameters ?? {}
   let changed = document
   for (const { path, part, kind } of found) {
-    const machine = /^machines\.[^.]+/.exec(path)?.[0]
+    const machine = /^machines\.[^.]+|^loops\.[^.]+\.law/.exec(path)?.[0]
     if (machine === undefined) continue
     for (const [slot, definition] of Object.entries(kind.slots)) {
       if (definition.type !== 'formula') continue
-      const parsed = parseFormula(part[slot] as string)
-      if (parsed.kind === 'wrong') continue
-      for (const used of parsed.formula.names) {
+      for (const used of namesIn(part[slot] as string)) {
         // a misspelt name takes its nearest along, so that the machine's own check can name it
         const name = used in parameters ? used : nearestName(used, Object.keys(parameters))
         const taken = ['constants', 'states', 'inputs', 'outputs'].some(
@@ -244,7 +255,7 @@ function references(document: Document): Problem[] {
       if (commandedLoop(part.pushes as string) === undefined)
         expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
       problems.push(...readingProblems(`loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
-      problems.push(...limitProblems(`loops.${name}`, part))
+      problems.push(...limitProblems(`loops.${name}`, part), ...lawProblems(`loops.${name}.law`, part.law as Part, machine))
     }
     const key = `${part.machine as string}.${part.pushes as string}`
     const other = pushed.get(key)
@@ -258,7 +269,6 @@ function references(document: Document): Problem[] {
     pushed.set(key, name)
   }
   problems.push(...chainProblems(document))
-  if (problems.length === 0) for (const name of Object.keys(document.loops)) problems.push(...forwardProblems(document, name))
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
@@ -314,6 +324,21 @@ function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
     problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is.' })
   }
   return problems
+}
+
+/** Signals that a law reads and the machine has not, and what else its kind says of it. */
+function lawProblems(path: string, law: Part, machine: Part): Problem[] {
+  const kind = findKind(laws, law)
+  const known = heldQuantities(machine).map(({ name }) => name)
+  const strange = (kind?.signals?.(law) ?? []).filter((signal) => !known.includes(signal))
+  return [
+    ...strange.map((signal) => ({
+      where: path,
+      what: `The law reads ${signal}, which this machine does not have.`,
+      remedy: nameRemedy(signal, known),
+    })),
+    ...(kind?.problems?.(path, law, known) ?? []),
+  ]
 }
 
 function limitProblems(path: string, { least, most }: Part): Problem[] {

@@ -97,7 +97,7 @@ function oneOf(kinds: readonly AnyKind[]): Json {
 
 function isOptional(slot: Slot): boolean {
   return (
-    (slot.type === 'number' && (slot.optional === true || slot.otherwise !== undefined)) ||
-    ((slot.type === 'name' || slot.type === 'parts') && slot.optional === true)
+    ('optional' in slot && slot.optional === true) ||
+    ((slot.type === 'number' || slot.type === 'choice') && slot.otherwise !== undefined)
   )
 }

@@ -149,7 +149,7 @@ function tuningFrom({ crossover, phaseMargin, timeConstant, edge }: TuneOptions)
   return done({ kind: requirement.name, crossover: w, phaseMargin: (degrees * Math.PI) / 180 })
 }
 
-function gainsOf(gains: Readonly<Record<'kp' | 'ki' | 'kd', number>>, names: readonly ('kp' | 'ki' | 'kd')[]) {
+function gainsOf(gains: Readonly<Record<string, number>>, names: readonly string[]) {
   return Object.fromEntries(names.map((name) => [name, gains[name]]))
 }
 

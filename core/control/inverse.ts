@@ -1,4 +1,5 @@
-import { div, mul, sub, sum } from '../expression'
+import { leastChange } from '../algebra'
+import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import type { Part } from '../document'
 import {
@@ -54,7 +55,7 @@ function equationsOf(machine: Part, read: Read, layers = withFriction): Equation
 
 /**
  * The pushes with which a machine moves as its loops are asked, by its own equations x' = f(x) + B(x) u: the rows of what
- * is held, solved for u. Everything else stays where it rests. `read` gives the machine's numbers; the order of the answer
+ * is held, solved for u. Everything else stays where it rests, or follows what is held to first order. `read` gives the machine's numbers; the order of the answer
  * is that of `asked`. Refused by `inverseProblem`.
  */
 export function inversePushes(
@@ -72,13 +73,21 @@ export function inversePushes(
 function rowsOf(machine: Part, { states, inputs, rates }: Equations, rest: OperatingPoint, asked: readonly AskedOfLoop[]) {
   const orders = ordersOf(machine, rest, asked)
   const x: Scalar[] = states.map((name) => rest.states[name] ?? 0)
-  const set = (name: string | undefined, value: Scalar) => {
+  const put = (name: string | undefined, value: (now: Scalar) => Scalar) => {
     const at = states.indexOf(name ?? '')
-    if (at >= 0) x[at] = value
+    if (at >= 0) x[at] = value(x[at]!)
   }
+  const shares = followers(machine, rest, asked)
   asked.forEach(({ holds, motion }, i) => {
-    set(holds, motion[0])
-    if (orders[i] === 2) set(findHeld(machine, holds)!.rate, motion[1])
+    const gone = sub(motion[0], rest.states[holds] ?? 0)
+    for (const { state, share } of shares[i]!) {
+      put(state, (now) => add(now, mul(share, gone)))
+      if (orders[i] === 2) put(findHeld(machine, state)?.rate, (now) => add(now, mul(share, motion[1])))
+    }
+  })
+  asked.forEach(({ holds, motion }, i) => {
+    put(holds, () => motion[0])
+    if (orders[i] === 2) put(findHeld(machine, holds)!.rate, () => motion[1])
   })
   const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
   const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
@@ -93,6 +102,48 @@ function rowsOf(machine: Part, { states, inputs, rates }: Equations, rest: Opera
     matrix: rowAt.map((row) => columns.map((column) => sub(column[row]!, free[row]!))),
     wanted: rowAt.map((row, i) => sub(asked[i]!.motion[orders[i]!]!, free[row]!)),
   }
+}
+
+interface Follower {
+  readonly state: string
+  /** How far it goes for a unit of what is held. */
+  readonly share: number
+}
+
+/** A share below this is rounding. */
+const noShare = 1e-9
+
+/** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
+function followers(
+  machine: Part,
+  rest: OperatingPoint,
+  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
+): readonly (readonly Follower[])[] {
+  const graph = new Graph()
+  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), withoutFriction)
+  const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
+  const at = [...states.map((name) => rest.states[name] ?? 0), ...inputs.map((name) => rest.pushes[name] ?? 0)]
+  const written = rates(slots.slice(0, states.length), slots.slice(states.length))
+  const jacobian = jacobianAt(
+    written,
+    slots.map((_, i) => i),
+    at,
+  )
+  const held = asked.map(({ holds }) => states.indexOf(holds))
+  const free = [
+    ...states.map((_, i) => i).filter((i) => !held.includes(i)),
+    ...asked.map(({ push }) => states.length + inputs.indexOf(push)),
+  ]
+  return held.map((one) => {
+    const moved = leastChange(
+      jacobian.map((row) => free.map((i) => row[i]!)),
+      jacobian.map((row) => -(row[one] ?? 0)),
+    )
+    return free.flatMap((i, k) => {
+      const share = moved?.[k] ?? 0
+      return i < states.length && Math.abs(share) > noShare ? [{ state: states[i]!, share }] : []
+    })
+  })
 }
 
 /** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */

@@ -1,7 +1,12 @@
 import type { Scalar } from '../expression'
+import type { Part, Problem } from '../document'
 import type { Kind } from '../kinds'
 
-export type GainName = 'kp' | 'ki' | 'kd'
+/** A gain on the error, its integral, its rate; or on a signal that the law feeds back, by the signal's name. */
+export type GainName = string
+
+/** Gains by name. */
+export type GainsOf<Value> = Readonly<{ kp: Value; ki: Value; kd: Value; [signal: string]: Value }>
 
 export interface LawInputs {
   /** reference - measured, already wrapped for an angle that goes round */
@@ -13,6 +18,12 @@ export interface LawInputs {
   readonly dt: Scalar
   /** What the limits behind the law took from its last command: limited less asked; 0 without limits. */
   readonly excess: Scalar
+  /** Other signals that the law reads, in its own order, from where the machine rests. */
+  readonly signals: readonly Scalar[]
+  /** Where they rest. */
+  readonly rest: readonly number[]
+  /** How far each goes for a unit of what is held, once all is at rest again. */
+  readonly follow: readonly number[]
 }
 
 export interface LawStep {
@@ -27,15 +38,25 @@ export type LawSettings = Readonly<Record<string, unknown>>
 /** A sampled control law: (inputs, memory, gains, own numbers) to (terms, next memory), over numbers or expressions. */
 export interface Law extends Kind {
   readonly label: string
-  readonly gains: readonly GainName[]
+  readonly gains: readonly GainName[] | ((settings: LawSettings) => readonly GainName[])
   /** Whether it acts on a rate that someone measures, estimates or knows. */
   readonly readsRate: boolean
-  /** Names of what it remembers from sample to sample; all start at 0. */
-  readonly memory: readonly string[]
-  readonly step: (
-    inputs: LawInputs,
-    memory: readonly Scalar[],
-    gains: Readonly<Record<GainName, Scalar>>,
-    settings: LawSettings,
-  ) => LawStep
+  /** Names of what it remembers from sample to sample; all start at 0 unless `start` says otherwise. */
+  readonly memory: readonly string[] | ((settings: LawSettings) => readonly string[])
+  readonly start?: (settings: LawSettings) => readonly number[]
+  /** Quantities of the machine that it reads beside what it holds. */
+  readonly signals?: (settings: LawSettings) => readonly string[]
+  /** Why it has no linear form about rest; nothing where it has one. */
+  readonly notLinear?: string
+  /** What its schema cannot tell. `known` are the names of the machine's quantities. */
+  readonly problems?: (where: string, law: Part, known: readonly string[]) => readonly Problem[]
+  readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: GainsOf<Scalar>, settings: LawSettings) => LawStep
+}
+
+/** What a law says of itself with its settings. */
+export function ofSettings<Value>(
+  said: readonly Value[] | ((settings: LawSettings) => readonly Value[]),
+  settings: LawSettings,
+): readonly Value[] {
+  return typeof said === 'function' ? said(settings) : said
 }

@@ -1,4 +1,4 @@
-import { choice, name, number, part, parts, toggle } from '../kinds'
+import { choice, name, number, part, parts, table, toggle } from '../kinds'
 import type { Kind } from '../kinds'
 import { feedforwards } from './feedforwards'
 import { filters } from './filters'
@@ -33,6 +33,13 @@ export const typedGains = {
     kp: number({ label: 'proportional gain', unit: '', otherwise: 0 }),
     ki: number({ label: 'integral gain', unit: '', otherwise: 0 }),
     kd: number({ label: 'rate gain', unit: '', otherwise: 0 }),
+    states: table({
+      label: 'gains on signals',
+      columns: [{ label: 'gain', unit: '' }],
+      fill: [],
+      optional: true,
+      note: 'state feedback: one row for each signal, in its order',
+    }),
   },
 } as const satisfies Kind
 
@@ -54,7 +61,43 @@ export const edgeOfSwinging = {
   slots: {},
 } as const satisfies Kind
 
-export const tunings = [requirement, typedGains, followWithin, edgeOfSwinging]
+/** Gains of state feedback follow from what may deviate, and by how much at most. */
+export const weights = {
+  name: 'weights',
+  says: 'Weigh every signal by the most that it may deviate, the command by {most}.',
+  about:
+    'The state feedback with the least sum of squares, each signal over its largest acceptable deviation, the command over its own: Bryson & Ho, Applied Optimal Control, 1975 (from memory). The sampled machine with its hold is weighed, its lags left out; the margins count everything.',
+  slots: {
+    deviations: table({
+      label: 'largest acceptable deviations',
+      columns: [{ label: 'deviation', unit: '' }],
+      fill: [[1]],
+      note: 'what is held first, then each signal in its order',
+    }),
+    most: number({ label: 'largest acceptable command', unit: '', above: 0 }),
+    integral: number({ label: 'largest acceptable integral of the error', unit: '', above: 0, otherwise: 1 }),
+  },
+} as const satisfies Kind
+
+/** Gains of state feedback follow from where the closed-loop poles shall be. */
+export const poleLocations = {
+  name: 'poleLocations',
+  says: 'Put the poles at {poles}.',
+  about:
+    'The state feedback with these closed-loop poles, one for each signal fed back, of the sampled machine with its lags left out. Continuous poles in rad/s; complex ones in conjugate pairs.',
+  slots: {
+    poles: table({
+      label: 'poles',
+      columns: [
+        { label: 'real part', unit: 'rad/s' },
+        { label: 'imaginary part', unit: 'rad/s' },
+      ],
+      fill: [[-1, 0]],
+    }),
+  },
+} as const satisfies Kind
+
+export const tunings = [requirement, typedGains, followWithin, edgeOfSwinging, weights, poleLocations]
 
 /** One quantity held at a reference by one law. */
 export const loop = {
@@ -74,6 +117,11 @@ export const loop = {
     filters: parts({ label: 'filters', kinds: filters, optional: true }),
     reads: choice({ label: 'what it reads', options: { estimated: 'estimated', measured: 'measured', true: 'it truly is' } }),
     pushes: name({ label: 'push', of: 'push' }),
+    others: choice({
+      label: 'the other loops, while this one is designed',
+      options: { rest: 'the others at rest', before: 'those before it closed' },
+      otherwise: 'rest',
+    }),
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
     delay: number({ label: 'computation delay', unit: 'samples', least: 0, most: 20, whole: true }),
     least: number({ label: 'least command', unit: '', optional: true }),

@@ -10,7 +10,7 @@ import { filterProblems, filters, lawOf } from './index'
 const rate = 200
 const dt = 1 / rate
 const loopWith = (law: object, ...list: Part[]): Part => ({ kind: 'loop', rate, law, filters: Object.fromEntries(list.map((one, i) => [`f${i}`, one])) }) as Part // prettier-ignore
-const quiet = { reference: 0, rate: 0, dt, excess: 0 }
+const quiet = { reference: 0, rate: 0, dt, excess: 0, signals: [], rest: [], follow: [] }
 
 const examples: Record<string, Part> = {
   lowPass: { kind: 'lowPass', frequency: 30, order: 2, damping: 0.6 },
@@ -99,7 +99,7 @@ describe('PID with a filtered rate', () => {
     for (let k = 0; k < 50; k++) {
       const reference = k > 3 ? 1 : 0
       const measured = Math.sin(0.2 * k)
-      const step = law.step({ error: reference - measured, reference, rate: 99, dt, excess: 0 }, memory, { kp: 2, ki: 5, kd: 0.4 }) // prettier-ignore
+      const step = law.step({ error: reference - measured, reference, rate: 99, dt, excess: 0, signals: [], rest: [], follow: [] }, memory, { kp: 2, ki: 5, kd: 0.4 }) // prettier-ignore
       const weighed = 0.2 * reference - measured
       derivative = (0.03 * derivative + (weighed - before)) / (0.03 + dt)
       before = weighed
@@ -113,7 +113,11 @@ describe('PID with a filtered rate', () => {
   it('leaves the kick of a step out where only the measurement is differentiated', () => {
     const first = (derivativeWeight: number) => {
       const law = lawOf(loopWith({ kind: 'proportionalDerivative', derivativeWeight }))
-      return law.step({ error: 1, reference: 1, rate: 0, dt, excess: 0 }, [0, 0], { kp: 1, ki: 0, kd: 1 }).terms.rate
+      return law.step({ error: 1, reference: 1, rate: 0, dt, excess: 0, signals: [], rest: [], follow: [] }, [0, 0], {
+        kp: 1,
+        ki: 0,
+        kd: 1,
+      }).terms.rate
     }
     expect(first(0)).toBeNear(0, { absolute: 1e-15 })
     expect(first(1)).toBeGreaterThan(10)

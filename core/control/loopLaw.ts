@@ -8,7 +8,8 @@ import type { StateSpace } from '../linear'
 import { filters } from './filters'
 import type { Filter, FilterValues } from './filters'
 import { laws } from './laws'
-import type { GainName, LawInputs, LawStep } from './law'
+import { ofSettings } from './law'
+import type { GainName, GainsOf, LawInputs, LawStep } from './law'
 
 /** A loop's law with its own settings and the filters behind it: what runs, is linearized and is exported. */
 export interface LoopLaw {
@@ -16,7 +17,14 @@ export interface LoopLaw {
   readonly key: string
   readonly gains: readonly GainName[]
   readonly memory: readonly string[]
-  readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: Readonly<Record<GainName, Scalar>>) => LawStep
+  /** What the memory holds before the first sample. */
+  readonly start: readonly number[]
+  readonly readsRate: boolean
+  /** Quantities that it reads beside what it holds. */
+  readonly signals: readonly string[]
+  /** Why it has no linear form about rest; nothing where it has one. */
+  readonly notLinear: string | undefined
+  readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: GainsOf<Scalar>) => LawStep
   /** The filters as sampled systems, for an account of what each takes. */
   readonly filters: (dt: number) => readonly StateSpace[]
 }
@@ -57,17 +65,20 @@ function loopLaw(key: string, part: Part, behind: readonly NamedFilter[]): LoopL
     sampled.set(dt, known)
     return known
   }
-  const own = law.memory.length
+  const remembers = ofSettings(law.memory, settings)
+  const own = remembers.length
+  const filterMemory = behind.flatMap(({ name, filter, values }) => {
+    const { den } = filter.transfer(values)
+    return den.slice(1).map((_, k) => `${name}.${k + 1}`)
+  })
   return {
     key,
-    gains: law.gains,
-    memory: [
-      ...law.memory,
-      ...behind.flatMap(({ name, filter, values }) => {
-        const { den } = filter.transfer(values)
-        return den.slice(1).map((_, k) => `${name}.${k + 1}`)
-      }),
-    ],
+    gains: ofSettings(law.gains, settings),
+    memory: [...remembers, ...filterMemory],
+    start: [...(law.start?.(settings) ?? remembers.map(() => 0)), ...filterMemory.map(() => 0)],
+    readsRate: law.readsRate,
+    signals: law.signals?.(settings) ?? [],
+    notLinear: law.notLinear,
     filters: filtersAt,
     step: (inputs, memory, gains) => {
       const { terms, memory: next } = law.step(inputs, memory.slice(0, own), gains, settings)

@@ -149,15 +149,21 @@ function withRotationVector(system: StateSpace): StateSpace {
 }
 
 /**
- * From one push to a held quantity and its rate, of a continuous machine only what the push reaches, in coordinates of
- * the outputs.
+ * From one push to a held quantity, its rate where it has one and other signals, of a continuous machine only what the push
+ * reaches, in coordinates of the outputs.
  */
-export function plantOf(machine: Part, layers: ReadonlySet<AnyLayer>, push: string, holds: string): Outcome<StateSpace> {
-  return kept(plants, [partHash(machine), ...layers, push, holds].join(' '), () => {
+export function plantOf(
+  machine: Part,
+  layers: ReadonlySet<AnyLayer>,
+  push: string,
+  holds: string,
+  signals: readonly string[] = [],
+): Outcome<StateSpace> {
+  return kept(plants, [partHash(machine), ...layers, push, holds, ...signals].join(' '), () => {
     const made = linearMachine(machine, layers)
     if (made.kind === 'refused') return made
     const rate = findHeld(machine, holds)?.rate
-    const plant = channel(made.value.system, push, rate === undefined ? [holds] : [holds, rate])
+    const plant = channel(made.value.system, push, [holds, ...(rate === undefined ? [] : [rate]), ...signals])
     return done(plant.dt === null ? outputCoordinates(plant) : plant)
   })
 }

@@ -1,4 +1,6 @@
 export { parseFormula, unknownName } from './parseFormula'
+export { namesIn, parseCondition } from './parseCondition'
 export { isFormula, marked, resolveFormulas } from './resolve'
 export { renameParameter, renamedFormula } from './rename'
 export type { Formula, ParsedFormula } from './parseFormula'
+export type { Condition, ParsedCondition } from './parseCondition'

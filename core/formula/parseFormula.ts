@@ -1,5 +1,4 @@
 import { create, parseDependencies } from 'mathjs/number'
-import type { MathNode } from 'mathjs'
 import {
   abs,
   acos,
@@ -34,10 +33,15 @@ export interface Formula {
   readonly value: (lookup: (name: string) => Scalar) => Scalar
 }
 
-export type ParsedFormula =
-  | { readonly kind: 'formula'; readonly formula: Formula }
-  /** `column` counts from 1. */
-  | { readonly kind: 'wrong'; readonly column: number; readonly what: string; readonly remedy: string }
+export interface ParsedWrong {
+  readonly kind: 'wrong'
+  /** Counts from 1. */
+  readonly column: number
+  readonly what: string
+  readonly remedy: string
+}
+
+export type ParsedFormula = { readonly kind: 'formula'; readonly formula: Formula } | ParsedWrong
 
 /** Characters; a longer one belongs in parts with names of their own. */
 const longestFormula = 2000
@@ -82,46 +86,51 @@ function tanh(x: Scalar): Scalar {
  * rad. A well-kept parser makes the tree; nothing of it is ever run as code, and whatever is not arithmetic is refused.
  */
 export function parseFormula(text: string): ParsedFormula {
+  const read = readTree(text)
+  if (read.kind === 'wrong') return read
+  const { tree, check } = read
+  const names = new Set<string>()
+  const bad = check(tree, names)
+  if (bad !== undefined) return bad
+  return {
+    kind: 'formula',
+    formula: { names: [...names], value: (lookup) => valueOf(tree, lookup), latex: (word) => latexOf(tree, word) },
+  }
+}
+
+interface ReadTree {
+  readonly kind: 'tree'
+  readonly tree: Tree
+  /** What of a part of the tree is no arithmetic; adds the names that it uses. */
+  readonly check: (tree: Tree, names: Set<string>) => ParsedWrong | undefined
+}
+
+/** The tree of a text, not yet judged. */
+export function readTree(text: string): ReadTree | ParsedWrong {
   if (text.length > longestFormula)
     return wrong(
       1,
       `The formula has ${text.length} characters; at most ${longestFormula} are read.`,
       'Give parts of it names of their own.',
     )
-  let tree: MathNode
   try {
-    tree = parse(text)
+    const tree = parse(text) as unknown as Tree
+    return { kind: 'tree', tree, check: (one, names) => firstBad(one, names, text) }
   } catch (error) {
     const { char, message } = error as { char?: number; message: string }
     return wrong(char ?? 1, message.replace(/ \(char \d+\)$/, '.'), 'Correct the formula at the place marked.')
   }
-  const names = new Set<string>()
-  const bad = firstBad(tree, names, text)
-  if (bad !== undefined) return bad
-  return {
-    kind: 'formula',
-    formula: {
-      names: [...names],
-      value: (lookup) => valueOf(tree as never, lookup),
-      latex: (word) => latexOf(tree as never, word),
-    },
-  }
 }
 
 /** What a formula says of names that are not known, with the nearest known one. */
-export function unknownName(
-  text: string,
-  name: string,
-  known: readonly string[],
-  sort = 'parameter',
-): ParsedFormula & { kind: 'wrong' } {
+export function unknownName(text: string, name: string, known: readonly string[], sort = 'parameter'): ParsedWrong {
   const near = nearestName(name, known)
   const remedy = near === undefined ? `Known names: ${known.slice(0, 12).join(', ') || 'none yet'}.` : `Did you mean ${near}?`
   return wrong(columnOf(text, name), `There is no ${sort} named ${name}.`, remedy)
 }
 
 /** The parser's nodes, as far as they are used. */
-interface Tree {
+export interface Tree {
   readonly type: string
   readonly name?: string
   readonly value?: unknown
@@ -133,10 +142,8 @@ interface Tree {
   readonly index?: { readonly dimensions: readonly Tree[]; readonly dotNotation: boolean }
 }
 
-function firstBad(node: MathNode, names: Set<string>, text: string): (ParsedFormula & { kind: 'wrong' }) | undefined {
-  const tree = node as unknown as Tree
-  const inside = (of: readonly Tree[]) =>
-    of.map((one) => firstBad(one as unknown as MathNode, names, text)).find((one) => one !== undefined)
+function firstBad(tree: Tree, names: Set<string>, text: string): ParsedWrong | undefined {
+  const inside = (of: readonly Tree[]) => of.map((one) => firstBad(one, names, text)).find((one) => one !== undefined)
   switch (tree.type) {
     case 'ConstantNode':
       return typeof tree.value === 'number' && Number.isFinite(tree.value)
@@ -184,7 +191,8 @@ function firstBad(node: MathNode, names: Set<string>, text: string): (ParsedForm
   }
 }
 
-function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
+/** The value of a tree that was judged. */
+export function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
   const of = (one: Tree) => valueOf(one, lookup)
   switch (tree.type) {
     case 'ConstantNode':
@@ -288,6 +296,6 @@ function columnOf(text: string, word: string): number {
   return at < 0 ? 1 : at + 1
 }
 
-function wrong(column: number, what: string, remedy: string): ParsedFormula & { kind: 'wrong' } {
+function wrong(column: number, what: string, remedy: string): ParsedWrong {
   return { kind: 'wrong', column, what, remedy }
 }

@@ -13,7 +13,7 @@ export function blankPart(kind: AnyKind, given: Readonly<Record<string, unknown>
 }
 
 function isOptional(slot: Slot): boolean {
-  return (slot.type === 'parts' || slot.type === 'name' || slot.type === 'number') && slot.optional === true
+  return 'optional' in slot && slot.optional === true
 }
 
 function blank(slot: Slot): unknown {

@@ -38,5 +38,6 @@ export function findKind<K extends AnyKind>(kinds: readonly K[], part: Part): K 
 
 function otherwise(slot: Slot): unknown {
   if (slot.type === 'parts') return slot.optional === true ? {} : undefined
+  if (slot.type === 'table') return slot.optional === true ? [] : undefined
   return slot.type === 'number' || slot.type === 'choice' ? slot.otherwise : undefined
 }

@@ -26,7 +26,7 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
     case 'vector':
       return Joi.array().items(Joi.number().strict()).length(slot.components.length).required()
     case 'table':
-      return tableSchema(slot)
+      return requiredUnless(slot.optional, tableSchema(slot))
     case 'formula':
       return Joi.string().max(2000).required()
     case 'choice':
@@ -44,12 +44,11 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
   }
 }
 
-function tableSchema({ columns }: TableSlot): Joi.Schema {
+function tableSchema({ columns }: TableSlot): Joi.ArraySchema {
   const row = Joi.array().items(Joi.number().strict().unsafe())
   return Joi.array()
     .items(columns === undefined ? row.max(mostColumns) : row.length(columns.length))
     .max(mostRows)
-    .required()
 }
 
 /** A larger table is data, which belongs into a file beside the document. */

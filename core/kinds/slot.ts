@@ -46,6 +46,8 @@ export interface TableSlot extends SlotBase {
   /** Label and unit of each column; a matrix of any width without them. */
   readonly columns?: readonly { readonly label: string; readonly unit: string }[]
   readonly fill?: readonly (readonly number[])[]
+  /** May be left out; then it is empty. */
+  readonly optional?: true
 }
 
 /** A formula over the names that its owner knows, and the document's parameters. */
@@ -71,6 +73,7 @@ export interface NameSlot extends SlotBase {
     | 'signal'
     | 'axis'
     | 'parameter'
+    | 'sibling'
     | 'text'
   readonly optional?: true
 }

@@ -92,7 +92,9 @@ function bodilessQuantities(machine: Part): HeldQuantity[] {
   const units = unitsIn(machine, ['states', 'outputs'])
   return [...units].map(([name, unit]) => {
     const rate = rateOf(machine, name, [...units.keys()])
-    return { name, label: name, unit, ...(rate === undefined ? {} : { rate }) }
+    const angle = ((machine.states ?? {}) as Readonly<Record<string, Part>>)[name]?.angle as AngleSort | 'none' | undefined
+    const sort = angle === undefined || angle === 'none' ? {} : { angle }
+    return { name, label: name, unit, ...(rate === undefined ? {} : { rate }), ...sort }
   })
 }
 

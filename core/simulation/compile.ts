@@ -256,7 +256,7 @@ class Compiler {
     const prepared = this.hoisted()
     const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.initial)] }
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
-    const ticks = Math.round(this.duration() * this.baseRate) + 1
+    const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
     return done({
       module: printWasm(code),
       code,
@@ -410,11 +410,6 @@ class Compiler {
     this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: expressions[at++]! })))
     return { first, procedures }
   }
-
-  /** Until `after` from the end of the last cue, s. */
-  private duration(): number {
-    return lastCueEnd(this.settings) + this.settings.after
-  }
 }
 
 /** A machine as a program runs it, by its kind. */
@@ -451,6 +446,11 @@ export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): numb
     return findKind(cues, cue)!.ends((path) => numbers.get(path)!, cue)
   })
   return Math.max(0, ...ends)
+}
+
+/** s: until `after` from the end of the last cue. */
+export function trialDuration(settings: Pick<ValuesOf<typeof trial>, 'cues' | 'after'>): number {
+  return lastCueEnd(settings) + settings.after
 }
 
 /** Every so many ticks, starting with the first. */

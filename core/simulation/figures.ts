@@ -3,7 +3,7 @@ import { linearMachine } from '../control'
 import { designLayers } from '../machine'
 import { designLoop, predict, responseFigures } from '../tuning'
 import type { Prediction, ResponseFigures } from '../tuning'
-import { lastCueEnd } from './compile'
+import { trialDuration } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
 import { askedMotion, askedOf } from './reference'
@@ -51,7 +51,7 @@ export function predictTrial(document: Document, trial: string, loop: string): P
     imbalance: forward.constant - nominalPush,
     forward: forward.linear,
     closed: values.closed,
-    until: lastCueEnd(settings as never) + settings.after,
+    until: trialDuration(settings as never),
   })
   return {
     ...prediction,

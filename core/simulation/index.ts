@@ -1,5 +1,5 @@
 export { adaptiveSteps, dormandPrince, equationSlots, rungeKutta4 } from './integrate'
-export { compile, engineVersion, lastCueEnd, layersOf, runHash } from './compile'
+export { compile, engineVersion, lastCueEnd, layersOf, runHash, trialDuration } from './compile'
 export { cues } from './cues'
 export { figuresOf, predictTrial, referenceOf, trialFigures } from './figures'
 export { findColumn, rowAt } from './record'

@@ -40,16 +40,16 @@ export interface LoopSignals extends SampledBlock {
   readonly initial: Assignment[]
 }
 
+const pidGains = { kp: 0, ki: 0, kd: 0 }
+
 /** One loop as a sampled block: reads, steps its law, adds its feedforward, sends the command on its way. */
 export function loopBlock(context: LoopContext): LoopSignals {
   const { name, design, layout, dt, delay, every, parameter, read } = context
   const { law } = design.model
   const quantity = findHeld(context.machine, design.values.holds)!
-  const gains = {
-    kp: parameter(`loops.${name}.gains.kp`, design.gains.kp),
-    ki: parameter(`loops.${name}.gains.ki`, design.gains.ki),
-    kd: parameter(`loops.${name}.gains.kd`, design.gains.kd),
-  }
+  const gainAt = (gain: string) => parameter(`loops.${name}.gains.${gain}`, design.gains[gain] ?? 0)
+  const own = law.gains.filter((gain) => !(gain in pidGains)).map((gain) => [gain, gainAt(gain)] as const)
+  const gains = { kp: gainAt('kp'), ki: gainAt('ki'), kd: gainAt('kd'), ...Object.fromEntries(own) }
   const plainError = sub(context.reference, read(quantity.name))
   const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
   const memory = layout.many(law.memory.length)
@@ -57,7 +57,9 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const excess = isLimited ? layout.one() : 0
   const rate = quantity.rate === undefined ? 0 : read(quantity.rate)
   const asked = sub(context.reference, design.nominalHeld)
-  const step = law.step({ error, reference: asked, rate, dt, excess }, memory, gains)
+  const { rest, follow } = design.model.shown
+  const signals = law.signals.map((signal, i) => sub(read(signal), rest[i]!))
+  const step = law.step({ error, reference: asked, rate, signals, rest, follow, dt, excess }, memory, gains)
 
   const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
@@ -82,7 +84,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const shownForward = keep(feedforward, start)
   const commandNode = keep(command, start)
   if (closed) memory.forEach((node, i) => values.push({ slot: slotOf(node), value: step.memory[i]! }))
-  memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
+  memory.forEach((node, i) => initial.push({ slot: slotOf(node), value: law.start[i]! }))
   forward.memory.forEach((node, i) => values.push({ slot: slotOf(node), value: forward.next[i]! }))
   forward.memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
   const waiting = layout.many(delay)

@@ -15,6 +15,8 @@ export interface AccountEntry {
 
 export interface LoopAnalysis {
   readonly gains: Gains
+  /** Why there is nothing linear to tell of its law; margins, account and curve are then empty. */
+  readonly notLinear?: string
   readonly margins: Margins
   /** The first gain crossing, where there is one. */
   readonly crossover?: number
@@ -34,8 +36,13 @@ export function analysisGrid(model: LoopModel): number[] {
   return frequencyGrid(top / 1e4, top)
 }
 
+const noMargins: Margins = { phase: [], gain: [], sensitivityPeak: { factor: NaN, w: NaN } } as never
+
 /** Everything linear about a loop with its gains: margins, stability, phase account, curves. */
 export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
+  const { notLinear } = model.law
+  if (notLinear !== undefined)
+    return { gains, notLinear, margins: noMargins, account: [], stable: false, closedPoles: [], curve: [] }
   const loop = loopGain(model, gains)
   const grid = analysisGrid(model)
   const found = margins(loop, grid)
@@ -62,12 +69,15 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const continuous = responseAt(model.plant, model.plant.dt === null ? s : z)?.[0]?.[0]
   const bare = responseAt(model.machineOnly, model.machineOnly.dt === null ? s : z)?.[0]?.[0]
   const sampled = plantAt(model, w)?.g
-  const c = responseAt(lawSystem(model.law, gains, model.dt), z)?.[0]
+  const c = responseAt(lawSystem(model, gains), z)?.[0]
   if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []
-  const ratio = sampled[1] === undefined ? complex(0) : overComplex(sampled[1], sampled[0]!)
-  const byRate = timesComplex(c[1]!, ratio)
-  // of a loop that commands another: how late that one follows, as the last output shows
-  const follows = sampled[2]
+  const { rate, signals, inner: commanded } = model.shown
+  const others = [rate, ...signals].map((output, i) =>
+    output === undefined ? complex(0) : timesComplex(c[i + 1]!, overComplex(sampled[output]!, sampled[0]!)),
+  )
+  const [re, im] = [sumOf(others.map((one) => one.re)), sumOf(others.map((one) => one.im))]
+  // of a loop that commands another: how late that one follows
+  const follows = commanded === undefined ? undefined : sampled[commanded]
   const inner = follows === undefined ? 0 : below(angle(follows))
   const machine = below(angle(bare)) - inner
   const lag = angle(overComplex(continuous, bare))
@@ -76,7 +86,7 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const behind = model.law.filters(model.dt).map((filter) => responseAt(filter, z)?.[0]?.[0])
   const filters = behind.reduce((sum, value) => sum + (value === undefined ? 0 : angle(value)), 0)
   const law = margin - Math.PI - machine - inner - filters - lag - hold - delay
-  const direct = angle(complex(c[0]!.re - byRate.re, c[0]!.im - byRate.im)) - filters
+  const direct = angle(complex(c[0]!.re - re, c[0]!.im - im)) - filters
   const turns = Math.round((law - direct) / (2 * Math.PI))
   return [
     { name: 'machine', phase: machine },
@@ -87,6 +97,10 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
     { name: 'hold', phase: hold },
     { name: 'delay', phase: delay },
   ]
+}
+
+function sumOf(values: readonly number[]): number {
+  return values.reduce((all, value) => all + value, 0)
 }
 
 function curveOf(loop: (w: number) => Complex | undefined, grid: readonly number[]): LoopAnalysis['curve'] {

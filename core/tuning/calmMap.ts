@@ -152,7 +152,7 @@ function partsOf(model: LoopModel): Parts {
 
 function withGains({ names, base, each }: Parts, gains: Gains): Loop {
   const sum = (of: keyof Loop) =>
-    names.reduce<Matrix>((total, name, i) => plusMatrix(total, times(each[i]![of], gains[name])), base[of])
+    names.reduce<Matrix>((total, name, i) => plusMatrix(total, times(each[i]![of], gains[name]!)), base[of])
   return { a: sum('a'), b: sum('b'), c: sum('c'), d: sum('d') }
 }
 
@@ -228,8 +228,8 @@ function sensitivityPeak(seen: readonly (readonly Complex[])[], names: readonly 
   for (const point of seen) {
     let [re, im] = [1, 0]
     point.forEach((effect, i) => {
-      re += gains[names[i]!] * effect.re
-      im += gains[names[i]!] * effect.im
+      re += gains[names[i]!]! * effect.re
+      im += gains[names[i]!]! * effect.im
     })
     least = Math.min(least, re * re + im * im)
   }

@@ -2,12 +2,14 @@ import { partHash } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
 import { transpose } from '../algebra'
-import { channel, minimalRealization, names, sampledWithHold } from '../linear'
+import { commandedLoop } from '../control'
+import { minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
 
-/** A loop that is closed while one outside it is designed. */
+/** A loop that is closed while another one is designed. */
 export interface ClosedLoop {
+  readonly name: string
   readonly values: LoopValues
   readonly model: LoopModel
   readonly gains: Gains
@@ -17,10 +19,12 @@ export interface CascadeRequest {
   readonly machine: Part
   /** The machine about its operating point. */
   readonly system: StateSpace
-  /** The loops inside, each commanding the next; the last one pushes the machine. */
-  readonly inside: readonly ClosedLoop[]
-  /** What the loop under design holds, and how often it runs, Hz. */
+  /** The loops that are closed, every one before those that it commands. */
+  readonly closed: readonly ClosedLoop[]
+  /** The loop under design: its push, what it holds, what its law reads beside that, and how often it runs, Hz. */
+  readonly pushes: string
   readonly holds: string
+  readonly signals: readonly string[]
   readonly rate: number
 }
 
@@ -28,14 +32,14 @@ const mostKept = 60
 const kept = new Map<string, StateSpace>()
 
 /**
- * What a loop sees that commands another: from its command, held over each of its samples, to what it holds and the rate
- * of that, with the loops inside closed at their own rates. Exact: one sample of the outer loop is the composition of all
- * ticks within it. The third output is what the commanded loop holds. Every loop inside runs a whole number of times as
- * often as the one outside it, so the last one's samples are the ticks.
+ * What a loop sees while others are closed at their own rates: from its command, held over each of its samples, to what it
+ * holds, the rate of that, what its law reads, and what the loop that it commands holds. Exact: one sample is the
+ * composition of all ticks within it. Every other loop runs a whole number of times as often; a slower one counts as if it
+ * ran as often.
  */
 export function cascadedPlant(request: CascadeRequest): StateSpace {
-  const { machine, system, inside, ...own } = request
-  const loops = inside.map(({ values, gains }) => [values, gains])
+  const { machine, system, closed, ...own } = request
+  const loops = closed.map(({ values, gains }) => [values, gains])
   const key = `${partHash(machine)} ${partHash(system)} ${JSON.stringify([own, loops])}`
   const known = kept.get(key)
   if (known !== undefined) return known
@@ -45,24 +49,34 @@ export function cascadedPlant(request: CascadeRequest): StateSpace {
   return made
 }
 
-function composed({ machine, system, inside, holds, rate }: CascadeRequest): StateSpace {
+function composed(request: CascadeRequest): StateSpace {
+  const { machine, system, closed, pushes, holds, rate } = request
   const rateOf = (held: string) => findHeld(machine, held)?.rate
-  const observed = [...new Set([holds, ...inside.map(({ values }) => values.holds)])]
-  const outputs = [...new Set(observed.flatMap((held) => [held, rateOf(held) ?? held]))]
-  const last = inside.at(-1)!.values
-  const small = minimalRealization(channel(system, last.pushes, outputs))
-  const tick = small.dt === null ? sampledWithHold(small, 1 / last.rate) : small
-  const ticks = Math.round(last.rate / rate)
+  const observed = [...new Set([holds, ...closed.map(({ values }) => values.holds)])]
+  const signals = [...request.signals, ...closed.flatMap(({ model }) => model.law.signals)]
+  const outputs = [...new Set([...observed.flatMap((held) => [held, rateOf(held) ?? held]), ...signals])]
+  const ownTarget = commandedLoop(pushes)
+  const inputs = [pushes, ...closed.map(({ values }) => values.pushes)].filter((push) => commandedLoop(push) === undefined)
+  const small = minimalRealization(between(system, inputs, outputs))
+  const paceOf = (own: number) => Math.max(own, rate)
+  const fastest = closed.reduce((most, { values }) => Math.max(most, values.rate), rate)
+  const tick = small.dt === null ? sampledWithHold(small, 1 / fastest) : small
+  const ticks = Math.round(fastest / rate)
   const at = (held: string | undefined) => (held === undefined ? -1 : outputs.indexOf(held))
 
   // places in the whole state: the machine, then of each loop its memory, commands on their way, and the one applied
   let size = tick.a.length
   const take = (count: number) => (size += count) - count
-  const loops = inside.map(({ values, model: { law }, gains }) => ({
-    ...{ law, gains, delay: values.delay, dt: 1 / values.rate, isClosed: values.closed },
-    every: Math.round(last.rate / values.rate),
+  const loops = closed.map(({ name, values, model: { law, shown }, gains }) => ({
+    ...{ name, law, gains, delay: values.delay, dt: 1 / paceOf(values.rate), isClosed: values.closed },
+    every: Math.round(fastest / paceOf(values.rate)),
     held: at(values.holds),
     heldRate: at(rateOf(values.holds)),
+    signals: law.signals.map(at),
+    rest: shown.rest,
+    follow: shown.follow,
+    target: commandedLoop(values.pushes),
+    input: inputs.indexOf(values.pushes),
     memory: take(law.memory.length),
     waiting: take(values.delay),
     applied: take(1),
@@ -72,28 +86,36 @@ function composed({ machine, system, inside, holds, rate }: CascadeRequest): Sta
     for (let k = 0; k < ticks; k++) {
       const next = [...z]
       const shown = tick.c.map((row) => row.reduce((sum, value, j) => sum + value * z[j]!, 0))
-      let reference = command
+      const given = new Map<string | undefined, number>(ownTarget === undefined ? [] : [[ownTarget, command]])
+      const push = inputs.map((input) => (input === pushes ? command : 0))
       for (const loop of loops) {
+        const reference = given.get(loop.name) ?? 0
         if (k % loop.every === 0) {
           const memory = next.slice(loop.memory, loop.memory + loop.law.memory.length)
-          const inputs = {
+          const read = {
             error: reference - shown[loop.held]!,
             reference,
             excess: 0,
             rate: loop.heldRate < 0 ? 0 : shown[loop.heldRate]!,
+            signals: loop.signals.map((i) => shown[i]!),
+            rest: loop.rest,
+            follow: loop.follow,
             dt: loop.dt,
           }
-          const step = loop.law.step(inputs, memory, loop.gains)
+          const step = loop.law.step(read, memory, loop.gains)
           const asked = loop.isClosed ? Object.values(step.terms).reduce<number>((sum, term) => sum + (term as number), 0) : 0
           step.memory.forEach((value, i) => (next[loop.memory + i] = value as number))
           const pipeline = [...next.slice(loop.waiting, loop.waiting + loop.delay), asked]
           next[loop.applied] = pipeline.shift()!
           pipeline.forEach((value, i) => (next[loop.waiting + i] = value))
         }
-        reference = next[loop.applied]!
+        if (loop.target === undefined) push[loop.input]! += next[loop.applied]!
+        else given.set(loop.target, next[loop.applied]!)
       }
-      const push = reference
-      tick.a.forEach((row, i) => (next[i] = row.reduce((sum, value, j) => sum + value * z[j]!, tick.b[i]![0]! * push)))
+      tick.a.forEach((row, i) => {
+        const driven = push.reduce((sum, value, j) => sum + tick.b[i]![j]! * value, 0)
+        next[i] = row.reduce((sum, value, j) => sum + value * z[j]!, driven)
+      })
       z = next
     }
     return z
@@ -102,7 +124,14 @@ function composed({ machine, system, inside, holds, rate }: CascadeRequest): Sta
   const columns = Array.from({ length: size }, (_, j) => whole(unit(j), 0))
   const driven = whole(unit(-1), 1)
   const shownRow = (output: number) => Array.from({ length: size }, (_, j) => tick.c[output]![j] ?? 0)
-  const rows = [holds, rateOf(holds), inside[0]!.values.holds].map((name) => (name === undefined ? unit(-1) : shownRow(at(name))))
+  // in this order: what it holds, its rate, what its law reads, what the commanded loop holds
+  const ownRate = rateOf(holds)
+  const inner = closed.find(({ name }) => name === ownTarget)
+  const named = [
+    ...[holds, ...(ownRate === undefined ? [] : [ownRate]), ...request.signals],
+    ...(inner === undefined ? [] : [inner.values.holds]),
+  ]
+  const rows = named.map((name) => shownRow(at(name)))
   return {
     a: transpose(columns),
     b: driven.map((value) => [value]),
@@ -110,5 +139,20 @@ function composed({ machine, system, inside, holds, rate }: CascadeRequest): Sta
     d: rows.map(() => [0]),
     dt: 1 / rate,
     ...names(size, 1, rows.length),
+    outputs: named,
+  }
+}
+
+/** The part of a system between some inputs and some outputs. */
+function between(system: StateSpace, inputs: readonly string[], outputs: readonly string[]): StateSpace {
+  const columns = inputs.map((name) => system.inputs.indexOf(name))
+  const rows = outputs.map((name) => system.outputs.indexOf(name))
+  return {
+    ...system,
+    b: system.b.map((row) => columns.map((j) => row[j]!)),
+    c: rows.map((i) => system.c[i]!),
+    d: rows.map((i) => columns.map((j) => system.d[i]![j]!)),
+    inputs: [...inputs],
+    outputs: [...outputs],
   }
 }

@@ -9,7 +9,7 @@ import type { Gains, LoopModel } from './loopModel'
  * the plant's, the law's memory, then commands on their way.
  */
 export function closedLoop(model: LoopModel, gains: Gains): StateSpace {
-  const { sampled, law, delay, dt } = model
+  const { sampled, law, shown, delay, dt } = model
   const graph = new Graph()
   const n = sampled.a.length
   const m = law.memory.length
@@ -17,8 +17,11 @@ export function closedLoop(model: LoopModel, gains: Gains): StateSpace {
   const reference = graph.slot(slots.length)
   const [x, memory, waiting] = [slots.slice(0, n), slots.slice(n, n + m), slots.slice(n + m)]
   const row = (coefficients: readonly number[]): Scalar => sum(coefficients.map((value, k) => mul(value, x[k]!)))
-  const [held, rate] = [row(sampled.c[0]!), sampled.c[1] === undefined ? 0 : row(sampled.c[1])]
-  const step = law.step({ error: sub(reference, held), rate, reference, dt, excess: 0 }, memory, gains)
+  const held = row(sampled.c[0]!)
+  const rate = shown.rate === undefined ? 0 : row(sampled.c[shown.rate]!)
+  const signals = shown.signals.map((output) => row(sampled.c[output]!))
+  const read = { error: sub(reference, held), rate, signals, rest: shown.rest, follow: shown.follow }
+  const step = law.step({ ...read, reference, dt, excess: 0 }, memory, gains)
   const command = sum(Object.values(step.terms))
   const push = delay === 0 ? command : waiting[0]!
   const next = sampled.a.map((coefficients, i) => sum([row(coefficients), mul(sampled.b[i]![0]!, push)]))
@@ -29,7 +32,7 @@ export function closedLoop(model: LoopModel, gains: Gains): StateSpace {
     outputs: [held, command],
     stateSlots: all,
     inputSlots: [slots.length],
-    at: new Array<number>(slots.length + 1).fill(0),
+    at: slots.map((_, i) => law.start[i - n] ?? 0).concat(0),
     names: { states: all.map((i) => `x${i + 1}`), inputs: ['reference'], outputs: ['held', 'command'] },
   })
   return { ...closed, dt }

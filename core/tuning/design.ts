@@ -10,15 +10,19 @@ import {
   linearMachine,
   loop,
   measuredDisturbance,
+  outerFirst,
   plantOf,
+  poleLocations,
   pushOf,
   requirement,
   typedGains,
+  weights,
 } from '../control'
+import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
-import { movedOutputs } from '../linear'
+import { movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
-import { designLayers } from '../machine'
+import { designLayers, findHeld } from '../machine'
 import type { AnyLayer } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
@@ -27,7 +31,8 @@ import type { ForwardDesign } from './forward'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
 import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
-import { tune } from './tune'
+import { noGains, outOfReach, tune } from './tune'
+import { tuneByPoles, tuneByWeights } from './stateGains'
 import type { Tuned } from './tune'
 
 /** A loop of a document with its model, its gains and what its feedforward leaves. */
@@ -63,9 +68,16 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   }
   const law = lawOf(part)
   const layers = designLayers(machine)
-  const inside = loopsInside(document, name)
-  if (inside.kind === 'refused') return inside
-  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, inside.value)
+  const closed = loopsClosed(document, name)
+  if (closed.kind === 'refused') return closed
+  const curved = closed.value.find(({ model }) => model.law.notLinear !== undefined)
+  if (curved !== undefined)
+    return refusedFor(
+      `loops.${name}.pushes`,
+      `The loop ${curved.name}, closed while this one is designed, has no linear form. ${curved.model.law.notLinear}`,
+      'Give that loop a law with gains, or let this one push the machine with the others at rest.',
+    )
+  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value)
   const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
   const machineOnly = seen(layers.withoutLag)
@@ -86,31 +98,76 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
       `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
     )
   }
-  return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay) })
-}
-
-/** The designs of all loops that a loop commands, one through the other. */
-function loopsInside(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
-  const inside: ClosedLoop[] = []
-  for (const inner of innerLoops(document, name)) {
-    const design = designLoop(document, inner)
-    if (design.kind === 'refused') return design
-    inside.push(design.value)
+  const rest = linearMachine(machine, layers.all)
+  const restOf = (signal: string) => (rest.kind === 'refused' ? 0 : (rest.value.operatingPoint.held[signal] ?? 0))
+  const hasRate = findHeld(machine, values.holds)?.rate !== undefined
+  const first = hasRate ? 2 : 1
+  const shown = {
+    rate: hasRate ? 1 : undefined,
+    signals: law.signals.map((_, i) => first + i),
+    inner: commandedLoop(values.pushes) === undefined ? undefined : first + law.signals.length,
+    rest: law.signals.map(restOf),
+    follow: law.signals.map((_, i) => ratioAtRest(plant.value, first + i)),
   }
-  return done(inside)
+  return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown) })
 }
 
-/** What a loop sees: the machine alone, or with the loops inside closed. */
+/** How near to rest the ratio of two outputs is looked at, in rad a sample or rad/s. */
+const nearRest = 1e-5
+
+/** How far another output goes at rest for each unit that the first one has gone; 0 where that cannot be told. */
+function ratioAtRest(plant: StateSpace, output: number): number {
+  const at = responseAt(plant, complex(plant.dt === null ? nearRest : 1 + nearRest))
+  const [first, other] = [at?.[0]?.[0]?.re ?? 0, at?.[output]?.[0]?.re ?? 0]
+  const ratio = first === 0 ? 0 : other / first
+  // what is only the way there, such as a speed, has no share at rest
+  return Math.abs(ratio) < 1e3 * nearRest ? 0 : Number(ratio.toPrecision(6))
+}
+
+/** The loops that are closed while one is designed, outermost first: those it commands, and those closed before it. */
+function loopsClosed(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
+  const names = closedWith(document, name)
+  const { rate, machine } = document.loops[name] as unknown as { rate: number; machine: string }
+  const closed: ClosedLoop[] = []
+  for (const other of outerFirst(document, machine).filter((one) => names.has(one))) {
+    const design = designLoop(document, other)
+    if (design.kind === 'refused') return design
+    const own = design.value.values.rate
+    if (own > rate && own % rate !== 0)
+      return refusedFor(
+        `loops.${name}.rate`,
+        `${other}, closed while this loop is designed, runs ${own} times a second, not a whole number of times for each of its ${rate}.`,
+        'Choose rates that divide one another, or leave the others at rest.',
+      )
+    closed.push({ name: other, ...design.value })
+  }
+  return done(closed)
+}
+
+function closedWith(document: Document, name: string): ReadonlySet<string> {
+  const own = document.loops[name]!
+  const inner = innerLoops(document, name)
+  if (own.others !== 'before') return new Set(inner)
+  const all = Object.keys(document.loops)
+  const before = all.slice(0, all.indexOf(name)).filter((other) => {
+    const part = document.loops[other]!
+    return part.machine === own.machine && part.closed === true && !innerLoops(document, other).includes(name)
+  })
+  return new Set([...inner, ...before.flatMap((other) => [other, ...innerLoops(document, other)])].filter((one) => one !== name))
+}
+
+/** What a loop sees: the machine alone, or with other loops closed. */
 function plantSeen(
   machine: Part,
   layers: ReadonlySet<AnyLayer>,
   { pushes, holds, rate }: LoopValues,
-  inside: readonly ClosedLoop[],
+  signals: readonly string[],
+  closed: readonly ClosedLoop[],
 ): Outcome<StateSpace> {
-  if (inside.length === 0) return plantOf(machine, layers, pushes, holds)
+  if (closed.length === 0) return plantOf(machine, layers, pushes, holds, signals)
   const linear = linearMachine(machine, layers)
   if (linear.kind === 'refused') return linear
-  return done(cascadedPlant({ machine, system: linear.value.system, inside, holds, rate }))
+  return done(cascadedPlant({ machine, system: linear.value.system, closed, pushes, holds, signals, rate }))
 }
 
 /** By document, which nobody changes in place: ladder, charts and course ask for the same designs after one edit. */
@@ -122,6 +179,8 @@ export function designLoop(document: Document, name: string): Outcome<LoopDesign
   if (mine === undefined) designs.set(document, (mine = new Map()))
   const known = mine.get(name)
   if (known !== undefined) return known
+  const round = 'Designing this loop needs its own gains: the order in which loops are closed goes round.'
+  mine.set(name, refusedFor(`loops.${name}.others`, round, 'Design one of them with the others at rest.'))
   const made = designed(document, name)
   mine.set(name, made)
   return made
@@ -171,9 +230,18 @@ function forwardRefusal(name: string, loop: Part, plant: StateSpace, system: Sta
 const sameRate = 1e-9
 
 function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {
+  if (model.law.gains.length === 0) return done(noGains)
   if (tuning.kind === typedGains.name) {
-    const { kp, ki, kd } = valuesOf(typedGains, tuning)
-    return done({ kp, ki, kd })
+    const { kp, ki, kd, states } = valuesOf(typedGains, tuning)
+    const { signals } = model.law
+    if (states.length > signals.length)
+      return refusedFor(
+        `loops.${name}.tuning.states`,
+        `${states.length} gains are given for ${signals.length} signals.`,
+        'Give one for each signal of the law.',
+      )
+    const onSignals = model.law.gains.filter((gain) => signals.includes(gain))
+    return done({ kp, ki, kd, ...Object.fromEntries(onSignals.map((gain, i) => [gain, states[i]?.[0] ?? 0])) })
   }
   const tuned = tunedBy(model, tuning)
   if (tuned.kind === 'tuned') return done(tuned.gains)
@@ -181,7 +249,25 @@ function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {
 }
 
 function tunedBy(model: LoopModel, tuning: Part): Tuned {
+  const feedsStates = model.law.gains.some((gain) => model.law.signals.includes(gain))
+  const isForStates = tuning.kind === weights.name || tuning.kind === poleLocations.name
+  if (feedsStates !== isForStates)
+    return feedsStates
+      ? outOfReach(
+          'State feedback has a gain for each signal, which this does not tell.',
+          'Give weights or poles, or type the gains.',
+        )
+      : outOfReach('Weights and poles are for state feedback.', 'Choose that law, or ask for a crossover and margin.')
   switch (tuning.kind) {
+    case weights.name: {
+      const { deviations, most, integral } = valuesOf(weights, tuning)
+      return tuneByWeights(model, { deviations: deviations.map((row) => row[0]!), most, integral })
+    }
+    case poleLocations.name:
+      return tuneByPoles(
+        model,
+        valuesOf(poleLocations, tuning).poles.map(([re, im]) => complex(re!, im!)),
+      )
     case followWithin.name:
       return tuneByTimeConstant(model, valuesOf(followWithin, tuning).timeConstant)
     case edgeOfSwinging.name:

@@ -2,23 +2,35 @@ import { Graph, cos, sin, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { complex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import type { GainName, LoopLaw, loop } from '../control'
+import type { GainsOf, LoopLaw, loop } from '../control'
 import type { ValuesOf } from '../kinds'
 import { linearize, responseAt, sampledWithHold } from '../linear'
 import type { FrequencyFunction, StateSpace } from '../linear'
 
 export type LoopValues = ValuesOf<typeof loop>
 
-export type Gains = Readonly<Record<GainName, number>>
+export type Gains = GainsOf<number>
+
+/** Where the outputs of a plant stand that a loop reads beside what it holds, which is the first. */
+export interface ShownBy {
+  readonly rate: number | undefined
+  readonly signals: readonly number[]
+  /** What a commanded loop holds. */
+  readonly inner: number | undefined
+  /** Where the signals rest, and how far each goes for a unit of what is held, once all is at rest again. */
+  readonly rest: readonly number[]
+  readonly follow: readonly number[]
+}
 
 /** One sampled loop about its operating point: all that its linear answers depend on. */
 export interface LoopModel {
   readonly law: LoopLaw
-  /** Continuous, or sampled at the loop's own rate; outputs are the held quantity and its rate. */
+  /** Continuous, or sampled at the loop's own rate; outputs are the held quantity and what else `shown` says. */
   readonly plant: StateSpace
   /** The same with its lags left out, for the phase account. */
   readonly machineOnly: StateSpace
   readonly sampled: StateSpace
+  readonly shown: ShownBy
   /** s */
   readonly dt: number
   /** samples of computation delay */
@@ -28,8 +40,16 @@ export interface LoopModel {
 /** Models by plant: the same one again lets what is known of its frequency points be used again. */
 const models = new WeakMap<StateSpace, Map<string, LoopModel>>()
 
-export function loopModel(law: LoopLaw, plant: StateSpace, machineOnly: StateSpace, rate: number, delay: number): LoopModel {
-  const key = `${law.key} ${rate} ${delay}`
+/** `shown` may be left out where the second output, if there is one, is the rate and the law reads nothing else. */
+export function loopModel(
+  law: LoopLaw,
+  plant: StateSpace,
+  machineOnly: StateSpace,
+  rate: number,
+  delay: number,
+  shown: ShownBy = { rate: plant.c.length > 1 ? 1 : undefined, signals: [], inner: undefined, rest: [], follow: [] },
+): LoopModel {
+  const key = `${law.key} ${rate} ${delay} ${JSON.stringify(shown)}`
   let mine = models.get(plant)
   if (mine === undefined) models.set(plant, (mine = new Map()))
   const known = mine.get(key)
@@ -39,6 +59,7 @@ export function loopModel(law: LoopLaw, plant: StateSpace, machineOnly: StateSpa
     plant,
     machineOnly,
     sampled: plant.dt === null ? sampledWithHold(plant, 1 / rate) : plant,
+    shown,
     dt: 1 / rate,
     delay,
   }
@@ -46,20 +67,25 @@ export function loopModel(law: LoopLaw, plant: StateSpace, machineOnly: StateSpa
   return model
 }
 
-/** The law as a sampled system from (error, rate) to its command: exact, from the graph of its step. */
-export function lawSystem(law: LoopLaw, gains: Gains, dt: number): StateSpace {
+/** The law as a sampled system from (error, rate, signals) to its command: exact, from the graph of its step about rest. */
+export function lawSystem({ law, dt, shown }: Pick<LoopModel, 'law' | 'dt' | 'shown'>, gains: Gains): StateSpace {
   const graph = new Graph()
   const memory = law.memory.map((_, i) => graph.slot(i))
-  const [error, rate] = [graph.slot(memory.length), graph.slot(memory.length + 1)]
-  const step = law.step({ error: error!, rate: rate!, reference: 0, dt, excess: 0 }, memory, gains)
+  const [error, rate, ...signals] = [0, 1, ...law.signals.map((_, i) => i + 2)].map((i) => graph.slot(memory.length + i))
+  const step = law.step(
+    { error: error!, rate: rate!, signals, rest: shown.rest, follow: shown.follow, reference: 0, dt, excess: 0 },
+    memory,
+    gains,
+  )
   const command: Scalar = sum(Object.values(step.terms))
+  const inputs = ['error', 'rate', ...law.signals]
   const system = linearize({
     rates: step.memory,
     outputs: [command],
     stateSlots: memory.map((_, i) => i),
-    inputSlots: [memory.length, memory.length + 1],
-    at: new Array<number>(memory.length + 2).fill(0), // every law is linear
-    names: { states: law.memory, inputs: ['error', 'rate'], outputs: ['command'] },
+    inputSlots: inputs.map((_, i) => memory.length + i),
+    at: [...law.start, ...inputs.map(() => 0)],
+    names: { states: law.memory, inputs, outputs: ['command'] },
   })
   return { ...system, dt }
 }
@@ -70,7 +96,7 @@ export function onUnitCircle(w: number, dt: number): Complex {
 }
 
 interface PlantPoint {
-  /** Held quantity and its rate over the push. */
+  /** What the plant shows over the push. */
   readonly g: readonly Complex[]
   /** e^(j w dt), and e^(-j w dt delay). */
   readonly z: Complex
@@ -98,16 +124,22 @@ export function plantAt({ sampled, dt, delay }: Pick<LoopModel, 'sampled' | 'dt'
  * the sample rate. Law, hold, delay and every lag of the plant are in it.
  */
 export function loopGain(model: LoopModel, gains: Gains): FrequencyFunction {
-  const law = lawSystem(model.law, gains, model.dt)
+  const law = lawSystem(model, gains)
   const constant = law.states.length === 0 ? responseAt(law, complex(1))?.[0] : undefined
+  const { rate, signals } = model.shown
+  // what stands between law and plant: the error turns its sign, the others come as they are
+  const read = [rate, ...signals]
   return (w) => {
     const point = plantAt(model, w)
     const c = constant ?? (point === undefined ? undefined : responseAt(law, point.z)?.[0])
     if (point === undefined || c === undefined) return undefined
     const { g, late } = point
-    const byError = timesComplex(c[0]!, g[0]!)
-    const byRate = timesComplex(c[1]!, g[1] ?? complex(0))
-    const loop = complex(byError.re - byRate.re, byError.im - byRate.im)
+    let loop = timesComplex(c[0]!, g[0]!)
+    read.forEach((output, i) => {
+      if (output === undefined) return
+      const by = timesComplex(c[i + 1]!, g[output]!)
+      loop = complex(loop.re - by.re, loop.im - by.im)
+    })
     return timesComplex(loop, late)
   }
 }

@@ -4,7 +4,7 @@ import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { halfRule, skogestad, zieglerNichols } from './rules'
 import type { IdealGains, SimpleProcess } from './rules'
-import { noGains, senseOf } from './tune'
+import { noGains, outOfReach, senseOf } from './tune'
 import type { OutOfReach, Tuned } from './tune'
 
 /** rad a sample: slow beside everything. */
@@ -38,10 +38,6 @@ export function tuneByUltimateGain(model: LoopModel): Tuned {
   const sort = gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P'
   const found = zieglerNichols(sense * edge.factor, (2 * Math.PI) / edge.w, sort)
   return { kind: 'tuned', gains: inOwnGains(found, gains) }
-}
-
-function outOfReach(what: string, remedy: string): OutOfReach {
-  return { kind: 'outOfReach', what, remedy }
 }
 
 function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel['law']['gains']): Gains {

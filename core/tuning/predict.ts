@@ -25,12 +25,14 @@ export interface Prediction {
 }
 
 /** The linear closed loop sample by sample: exact between samples, with the law itself and its delay. */
-export function predict({ law, sampled, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
+export function predict({ law, sampled, shown, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
   const count = Math.floor(request.until / dt + 1e-9) + 1
   const n = sampled.a.length
   const a = Float64Array.from(sampled.a.flat())
   const b = Float64Array.from(sampled.b.map((row) => row[0]!))
-  const [c0, c1] = [sampled.c[0]!, sampled.c[1]]
+  const c0 = sampled.c[0]!
+  const c1 = shown.rate === undefined ? undefined : sampled.c[shown.rate]
+  const others = shown.signals.map((output) => sampled.c[output]!)
   const columns = {
     t: new Float64Array(count),
     held: new Float64Array(count),
@@ -39,7 +41,7 @@ export function predict({ law, sampled, dt, delay }: LoopModel, request: Predict
   }
   let x = new Float64Array(n)
   let next = new Float64Array(n)
-  let memory: readonly number[] = law.memory.map(() => 0)
+  let memory: readonly number[] = law.start
   const forward = forwardSteps(request.forward)
   // before the first command arrives the machine hangs on what the feedforward alone gives
   const waiting = new Array<number>(delay).fill(request.imbalance)
@@ -50,7 +52,9 @@ export function predict({ law, sampled, dt, delay }: LoopModel, request: Predict
     const asked = request.reference(t)
     let command = request.imbalance + forward(asked)
     if (request.closed) {
-      const step = law.step({ error: asked[0] - held, reference: asked[0], rate, dt, excess: 0 }, memory, request.gains)
+      const signals = others.map((row) => along(row, x))
+      const read = { error: asked[0] - held, reference: asked[0], rate, signals, rest: shown.rest, follow: shown.follow }
+      const step = law.step({ ...read, dt, excess: 0 }, memory, request.gains)
       for (const term of Object.values(step.terms)) command += term as number
       memory = step.memory as readonly number[]
     }

@@ -1,7 +1,6 @@
 import { complex, magnitude, solve } from '../algebra'
 import { atan2, cos, exp, sin } from '../expression'
 import type { Complex } from '../algebra'
-import type { GainName } from '../control'
 import { responseAt } from '../linear'
 import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
@@ -19,6 +18,10 @@ export interface OutOfReach {
   readonly kind: 'outOfReach'
   readonly what: string
   readonly remedy: string
+}
+
+export function outOfReach(what: string, remedy: string): OutOfReach {
+  return { kind: 'outOfReach', what, remedy }
 }
 
 export type Tuned = { readonly kind: 'tuned'; readonly gains: Gains } | OutOfReach
@@ -72,11 +75,11 @@ export function gainsFor({ crossover, directions, effects, sense }: Reach, phase
   if (factors === undefined)
     return { kind: 'outOfReach', what: 'Both gains of the law act alike at this frequency.', remedy: 'Choose another crossover.' }
   if (factors.some((factor) => factor < 0)) return beyondReach(effects, crossover, phaseMargin)
-  const gains = { ...noGains }
+  const gains: Record<string, number> = { ...noGains }
   directions.forEach((direction, i) => {
-    for (const name of Object.keys(direction) as GainName[]) gains[name] += sense * factors[i]! * direction[name]
+    for (const name of Object.keys(direction)) gains[name] = gains[name]! + sense * factors[i]! * direction[name]!
   })
-  return { kind: 'tuned', gains }
+  return { kind: 'tuned', gains: gains as Gains }
 }
 
 /** Which way a push moves what is held, at a pace in rad/s: -1 where a positive push lowers it. */
@@ -105,7 +108,9 @@ function solveTwo([a, b]: readonly Complex[], phaseMargin: number): number[] | u
 
 function beyondReach(effects: readonly Complex[], crossover: number, phaseMargin: number): Tuned {
   const margins = effects.map((effect) => degrees(atan2(-effect.im, -effect.re))).sort((a, b) => a - b)
-  const [least, most] = margins as [number, number]
+  const [low, high] = margins as [number, number]
+  // gains above 0 reach what lies between, the short way round
+  const [least, most] = high - low > 180 ? [high, low + 360] : [low, high]
   const asked = degrees(phaseMargin)
   const what = `At ${show(crossover)} rad/s this law can leave between ${least.toFixed(1)}° and ${most.toFixed(1)}° of phase margin, with machine, lags and delay counted; ${asked.toFixed(1)}° are asked.`
   const remedy =

@@ -1,4 +1,4 @@
-import { formula, name, number } from '../../kinds'
+import { choice, formula, name, number } from '../../kinds'
 import type { Kind } from '../../kinds'
 
 const unit = name({ label: 'unit', of: 'text' })
@@ -7,12 +7,19 @@ const limits = {
   most: number({ label: 'most', unit: '', optional: true }),
 } as const
 
+/** Whether a state is an angle, and of which sort: errors of one that goes round are wrapped. */
+const angle = choice({
+  label: 'as an angle',
+  options: { none: 'no angle', countsTurns: 'counts turns', goesRound: 'goes round' },
+  otherwise: 'none',
+})
+
 /** A state with its own equation. */
 export const equationState = {
   name: 'equationState',
   says: 'changes by {rate} a second, from {start}',
   about: 'A state, its value at the start, and its rate as a formula over states, inputs, constants, parameters and t.',
-  slots: { unit, start: number({ label: 'value at the start', unit: '' }), rate: formula({ label: 'rate', unit: '' }) },
+  slots: { unit, start: number({ label: 'value at the start', unit: '' }), rate: formula({ label: 'rate', unit: '' }), angle },
 } as const satisfies Kind
 
 /** What acts on a machine without bodies from outside. */
@@ -41,6 +48,7 @@ export const nominalState = {
     unit,
     nominal: number({ label: 'nominal value', unit: '', otherwise: 0 }),
     start: number({ label: 'value at the start', unit: '', optional: true }),
+    angle,
   },
 } as const satisfies Kind
 

@@ -114,8 +114,13 @@ describe('profiles as handbooks have them', () => {
 
   it('a smooth table passes its points, at the mean slope of their neighbours', () => {
     const table = { kind: '', between: 'smooth', points: [[], [], [], []] }
-    const rows = [[0, 0], [1, 2], [2, 3], [4, 1]]
-    const numbers = new Map(rows.flatMap((row, i) => row.map((value, j) => [`points.${i}.${j}`, value] as const)))
+    const rows = [
+      [0, 0],
+      [1, 2],
+      [2, 3],
+      [4, 1],
+    ]
+    const numbers = new Map<string, number>(rows.flatMap((row, i) => row.map((value, j) => [`points.${i}.${j}`, value] as const)))
     const slot = new Graph().slot(0)
     const value = named('tableCue').value(slot, (path) => numbers.get(path) ?? 0, table)
     const slope = derivatives([value], 0)[0]!

@@ -19,6 +19,25 @@ export function Around({ loop, view }: { readonly loop: string; readonly view: L
   return (
     <>
       {law !== undefined && <LedgerRows kind={law} without={[]} path={`${path}.law`} />}
+      {law !== undefined &&
+        Object.entries(law.slots).map(([slot, definition]) =>
+          definition.type === 'parts' ? (
+            <PartList
+              key={slot}
+              title={capital(definition.label)}
+              path={`${path}.law`}
+              group={slot}
+              kinds={definition.kinds}
+              fresh={{
+                signal: part.holds,
+                command: '0',
+                next: slot === 'states' ? firstOf(part.law as Part) : '',
+                when: 'since > 1',
+              }}
+              named
+            />
+          ) : null,
+        )}
       <PartList title="Filters behind the law" path={path} group="filters" kinds={filters} fresh={fresh} />
       <PartList title="Carried beforehand" path={path} group="feedforwards" kinds={feedforwards} fresh={fresh} />
       {part.reference !== 'command' && (
@@ -85,4 +104,13 @@ function startOf(limit: (typeof limits)[number], { now }: LoopView): number {
     : limit === 'least'
       ? Number((rest - round).toPrecision(3))
       : round
+}
+
+function capital(label: string): string {
+  return `${label[0]!.toUpperCase()}${label.slice(1)}`
+}
+
+/** The name of the first state of a law, to go back to. */
+function firstOf(law: Part): string {
+  return Object.keys((law.states ?? {}) as object)[0] ?? 'logicState'
 }

@@ -2,9 +2,10 @@ import { Pin } from 'lucide-react'
 import { continuousPoles } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { inWords } from '@calm-hand/core/linear'
-import { typedGains } from '@calm-hand/core/control'
+import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
+import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { SlotAt } from '../../sentence'
+import { NumberSlot, SlotAt } from '../../sentence'
 import { useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf } from '../../units'
@@ -21,7 +22,7 @@ interface LoopCardProps {
   readonly onPin: () => void
 }
 
-const gainNames = { kp: 'error', ki: 'its integral', kd: 'rate' } as const
+const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its integral', kd: 'rate' }
 
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
 export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {
@@ -80,7 +81,8 @@ function Findings({ now }: { readonly now: Judged }) {
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
   if (!design.values.closed)
     return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
-  if (Object.values(design.gains).every((gain) => gain === 0))
+  if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
+  if (design.model.law.gains.length > 0 && Object.values(design.gains).every((gain) => gain === 0))
     return (
       <p className="section finding border-ochre">
         All gains are 0: nothing holds it yet. Type gains below, or ask for a crossover and margin.
@@ -120,27 +122,82 @@ function Findings({ now }: { readonly now: Judged }) {
   )
 }
 
-/** Gains: read-only while a requirement holds, slots when they are typed. */
+/** Gains: read-only while a requirement holds, slots when they are typed; weights beside the gains of state feedback. */
 function Gains({ loop, view, now }: { readonly loop: string; readonly view: LoopView; readonly now: Judged }) {
   const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
   const typed = tuning.kind === typedGains.name
   const push = view.axis.unit
   const held = view.quantity.unit
   const under = held.includes('/') ? `(${held})` : held
-  const unit = { kp: `${push}/${under}`, ki: `${push}/(${held}·s)`, kd: `${push}·s/${under}` }
-  return now.design.model.law.gains.map((gain) => (
-    <div key={gain} className="ledger-row">
-      <span>{gain === 'kp' ? `${view.quantity.label} error` : gainNames[gain]}</span>
-      {typed ? (
-        <SlotAt path={`loops.${loop}.tuning.${gain}`} />
-      ) : (
-        <b className="number font-medium" data-gain={gain}>
-          {digitsOf(now.design.gains[gain], '')}
-        </b>
+  const pidUnits: Readonly<Record<string, string>> = {
+    kp: `${push}/${under}`,
+    ki: `${push}/(${held}·s)`,
+    kd: `${push}·s/${under}`,
+  }
+  const { law } = now.design.model
+  const path = `loops.${loop}.tuning`
+  return (
+    <>
+      {law.gains.map((gain) => {
+        const row = law.signals.indexOf(gain)
+        return (
+          <div key={gain} className="ledger-row">
+            <span>{gain === 'kp' ? `${view.quantity.label} error` : (gainNames[gain] ?? gain)}</span>
+            {typed ? (
+              row < 0 ? (
+                <SlotAt path={`${path}.${gain}`} />
+              ) : (
+                <NumberSlot
+                  path={`${path}.states.${row}.0`}
+                  label={`gain on ${gain}`}
+                  unit=""
+                  value={now.design.gains[gain] ?? 0}
+                />
+              )
+            ) : (
+              <b className="number font-medium" data-gain={gain}>
+                {digitsOf(now.design.gains[gain] ?? 0, '')}
+              </b>
+            )}
+            <span className="number text-mist">{pidUnits[gain] ?? ''}</span>
+          </div>
+        )
+      })}
+      {tuning.kind === weights.name && <Deviations path={path} names={[view.quantity.name, ...law.signals]} now={now} />}
+      {tuning.kind === poleLocations.name && <SlotAt path={`${path}.poles`} />}
+    </>
+  )
+}
+
+interface DeviationsProps {
+  readonly path: string
+  readonly names: readonly string[]
+  readonly now: Judged
+}
+
+/** The most that each signal may deviate, one row each. */
+function Deviations({ path, names, now }: DeviationsProps) {
+  const rows =
+    useOpen((project) => findAt(project.valid, `${path}.deviations`) as readonly (readonly number[])[] | undefined) ?? []
+  return (
+    <section aria-label="What may deviate" className="pt-1.5">
+      <h4 className="font-semibold text-[12.5px]">May deviate by at most</h4>
+      {names.map((name, i) => (
+        <div key={name} className="ledger-row">
+          <span>{name}</span>
+          <NumberSlot path={`${path}.deviations.${i}.0`} label={`deviation of ${name}`} unit="" value={rows[i]?.[0] ?? NaN} />
+          <span />
+        </div>
+      ))}
+      {now.design.model.law.gains.includes('ki') && (
+        <div className="ledger-row">
+          <span>integral of the error</span>
+          <SlotAt path={`${path}.integral`} />
+          <span />
+        </div>
       )}
-      <span className="number text-mist">{unit[gain]}</span>
-    </div>
-  ))
+    </section>
+  )
 }
 
 /** The plant in words, its poles, and its matrices unfolded. */

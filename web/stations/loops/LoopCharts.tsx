@@ -33,7 +33,7 @@ interface LoopChartsProps {
 export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
-  const hasMap = now !== undefined && now.design.model.law.gains.length > 1
+  const hasMap = now !== undefined && isMapped(now)
   if (now === undefined) {
     return (
       <p className="p-6 text-mist">
@@ -45,8 +45,14 @@ export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChart
     <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 min-h-0">
       <div className={`grid gap-y-1 min-h-0 ${hasMap ? 'grid-rows-[5fr_3fr_4fr]' : 'grid-rows-2'}`}>
         {hasMap && <CalmMap document={document} loop={loop} view={view} />}
-        <GainChart now={now} pinned={pinned} />
-        <PhaseChart now={now} pinned={pinned} />
+        {now.analysis.notLinear === undefined ? (
+          <>
+            <GainChart now={now} pinned={pinned} />
+            <PhaseChart now={now} pinned={pinned} />
+          </>
+        ) : (
+          <p className="p-4 text-mist">{now.analysis.notLinear}</p>
+        )}
       </div>
       <div className="grid gap-y-1 min-h-0 grid-rows-2">
         <HeldChart view={view} now={now} comparing={comparing} onAsk={onAsk} />
@@ -54,6 +60,12 @@ export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChart
       </div>
     </div>
   )
+}
+
+/** A map has two gains that a requirement solves for. */
+function isMapped({ design }: Judged): boolean {
+  const { gains } = design.model.law
+  return gains.length > 1 && gains.every((gain) => ['kp', 'ki', 'kd'].includes(gain))
 }
 
 interface PairProps {
@@ -204,7 +216,7 @@ function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk
       }
       summary={`Predicted ${trial === undefined ? `step of ${withUnit(stepSize, unit)}` : `answer to ${view.trials[trial]!}`}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
       showX={false}
-      legend
+      legend={!comparing}
     />
   )
 }

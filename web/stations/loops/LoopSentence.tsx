@@ -1,13 +1,16 @@
 import { commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
-import { findKind } from '@calm-hand/core/kinds'
-import type { Part } from '@calm-hand/core/document'
-import { edgeOfSwinging, followWithin, requirement, typedGains } from '@calm-hand/core/control'
+import type { Document, Part } from '@calm-hand/core/document'
+import { edgeOfSwinging, followWithin, poleLocations, requirement, typedGains, weights } from '@calm-hand/core/control'
+import { continuousPole } from '@calm-hand/core/linear'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/courseState'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
+import { methodsFor, startingWeights, withLaw } from './lawChoice'
 import type { LoopView } from './useLoopView'
+
+const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label]))
 
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
@@ -17,13 +20,32 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const isTyped = tuning.kind === typedGains.name
   const law = useOpen((project) => (project.document.loops[loop] as unknown as { law: Part }).law)
   const pushes = useOpen((project) => project.document.loops[loop]!.pushes as string)
-  const hasOneGain = findKind(laws, law)?.gains.length === 1
+  const document = useOpen((project) => project.valid)
+  const part = useOpen((project) => project.document.loops[loop]!)
+  const methods = methodsFor(part)
+  const hasOneGain = view.now?.design.model.law.gains.length === 1
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
-      <Sentence says={loopKind.says} path={path} className="text-[15px] leading-[27px]" />
+      <Sentence
+        says={loopKind.says}
+        path={path}
+        className="text-[15px] leading-[27px]"
+        own={{
+          law: (
+            <ChoiceSlot
+              label="law"
+              value={law.kind}
+              options={lawNames}
+              onChoose={(kind) => edit(withLaw(document, loop, part, kind))}
+            />
+          ),
+        }}
+      />
       <div className="flex items-center gap-2">
         <p className="text-[15px] leading-[27px] grow">
-          {byRequirement ? (
+          {Object.keys(methods).length === 0 ? (
+            <>It has no gains: what it does stands in the ledger.</>
+          ) : byRequirement ? (
             <>
               Cross over at <SlotAt path={`${path}.tuning.crossover`} digits={3} effect={<Effect view={view} />} />
               {hasOneGain ? (
@@ -38,25 +60,28 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           ) : (
             <Asked kind={tuning.kind} path={`${path}.tuning`} />
           )}{' '}
-          <span className="text-mist">
-            {commandedLoop(pushes) === undefined ? 'The others at rest.' : 'Those inside closed, the others at rest.'}
-          </span>
+          <span className="text-mist">{commandedLoop(pushes) === undefined ? 'With' : 'Those inside closed,'}</span>{' '}
+          <SlotAt path={`${path}.others`} />.
         </p>
-        <span className="text-[12.5px]">
-          <ChoiceSlot
-            label="where gains come from"
-            value={tuning.kind}
-            options={methods}
-            onChoose={(kind) => edit(byMethod(loop, kind, view))}
-          />
-        </span>
-        <button
-          className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"
-          disabled={view.now === undefined}
-          onClick={() => edit(byMethod(loop, isTyped ? requirement.name : typedGains.name, view))}
-        >
-          {isTyped ? 'Ask for crossover and margin' : 'Take over the gains'}
-        </button>
+        {tuning.kind in methods && (
+          <span className="text-[12.5px]">
+            <ChoiceSlot
+              label="where gains come from"
+              value={tuning.kind}
+              options={methods}
+              onChoose={(kind) => edit(byMethod(document, loop, kind, view))}
+            />
+          </span>
+        )}
+        {requirement.name in methods && (
+          <button
+            className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"
+            disabled={view.now === undefined}
+            onClick={() => edit(byMethod(document, loop, isTyped ? requirement.name : typedGains.name, view))}
+          >
+            {isTyped ? 'Ask for crossover and margin' : 'Take over the gains'}
+          </button>
+        )}
       </div>
       <Contradictions />
       {view.problems.map(({ what, remedy }) => (
@@ -116,6 +141,13 @@ function Effect({ view }: { readonly view: LoopView }) {
 /** What another method asks for, in words. */
 function Asked({ kind, path }: { readonly kind: string; readonly path: string }) {
   if (kind === edgeOfSwinging.name) return <>{edgeOfSwinging.says}</>
+  if (kind === weights.name)
+    return (
+      <>
+        Weigh each signal by what it may deviate, the command by <SlotAt path={`${path}.most`} digits={3} />.
+      </>
+    )
+  if (kind === poleLocations.name) return <>Put the poles where the ledger says.</>
   if (kind !== followWithin.name) return <>Gains as typed in the ledger.</>
   return (
     <>
@@ -124,23 +156,40 @@ function Asked({ kind, path }: { readonly kind: string; readonly path: string })
   )
 }
 
-const methods: Readonly<Record<string, string>> = {
-  [requirement.name]: 'by crossover and margin',
-  [followWithin.name]: 'by a time constant',
-  [edgeOfSwinging.name]: 'by the edge of swinging',
-  [typedGains.name]: 'as typed',
-}
-
 /** Another way to come to gains, starting from what the loop is now. */
-function byMethod(loop: string, kind: string, { now }: LoopView) {
+function byMethod(document: Document, loop: string, kind: string, { now }: LoopView) {
   const { crossover, phaseMargin } = now?.analysis ?? {}
+  const signals = now?.design.model.law.signals ?? []
   const start: Readonly<Record<string, object>> = {
-    [typedGains.name]: now?.design.gains ?? {},
+    [typedGains.name]: typedFrom(now),
+    [weights.name]: startingWeights(document, loop, signals),
+    [poleLocations.name]: { poles: polesFrom(now) },
     [requirement.name]: {
       crossover: crossover ?? 1,
       phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
     },
     [followWithin.name]: { timeConstant: Number((1 / (crossover ?? 1)).toPrecision(3)) },
   }
-  return setValue(`loops.${loop}.tuning`, { kind, ...start[kind] }, `Gains ${methods[kind]}`)
+  return setValue(`loops.${loop}.tuning`, { ...start[kind], kind }, 'Set where gains come from')
+}
+
+/** Gains as they are now, to go on from by hand. */
+function typedFrom(now: LoopView['now']): object {
+  if (now === undefined) return {}
+  const { gains, model } = now.design
+  const { kp, ki, kd } = gains
+  const states = model.law.signals.filter((signal) => model.law.gains.includes(signal)).map((signal) => [gains[signal] ?? 0])
+  return { kp, ki, kd, ...(states.length === 0 ? {} : { states }) }
+}
+
+/** The slowest closed-loop poles as they are now, as many as the law has gains. */
+function polesFrom(now: LoopView['now']): number[][] {
+  if (now === undefined) return [[-1, 0]]
+  const { model } = now.design
+  const rounded = (value: number) => Number(value.toPrecision(4))
+  const all = now.analysis.closedPoles
+    .map((pole) => continuousPole(pole, model.dt))
+    .sort((a, b) => b.re - a.re || Math.abs(a.im) - Math.abs(b.im) || a.im - b.im)
+    .map(({ re, im }) => [rounded(re), rounded(im)])
+  return all.slice(0, model.law.gains.length)
 }

@@ -1,4 +1,5 @@
 import { X } from 'lucide-react'
+import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -10,23 +11,26 @@ import { addPartTo, removePartFrom } from '../machine/partEdits'
 
 interface PartListProps {
   readonly title: string
-  /** Document path of the loop. */
+  /** Document path of what they belong to. */
   readonly path: string
-  readonly group: 'filters' | 'feedforwards' | 'shaping'
+  readonly group: string
   readonly kinds: readonly (AnyKind & { readonly label?: string })[]
   /** What a new part starts with. */
   readonly fresh: Readonly<Record<string, unknown>>
+  /** Whether their names mean something to the engineer. */
+  readonly named?: boolean
 }
 
 /** Named parts of a loop as sentences with their ledgers; those with a switch show it. */
-export function PartList({ title, path, group, kinds, fresh }: PartListProps) {
-  const loop = useOpen((project) => project.document.loops[path.split('.')[1]!]!)
-  const list = Object.entries((loop[group] ?? {}) as Readonly<Record<string, Part>>)
+export function PartList({ title, path, group, kinds, fresh, named = false }: PartListProps) {
+  const owner = useOpen((project) => findAt(project.document, path) as Part)
+  const list = Object.entries((owner[group] ?? {}) as Readonly<Record<string, Part>>)
+  const siblings = Object.fromEntries(list.map(([name]) => [name, name]))
   return (
     <section aria-label={title} className="pt-1.5">
       <div className="flex items-center justify-between">
         <h4 className="font-semibold text-[12.5px]">{title}</h4>
-        <AddOfKind to={title} kinds={kinds} onAdd={(kind) => edit(addPartTo(path, loop, group, kind, fresh).change)} />
+        <AddOfKind to={title} kinds={kinds} onAdd={(kind) => edit(addPartTo(path, owner, group, kind, fresh).change)} />
       </div>
       {list.map(([name, part]) => {
         const kind = findKind(kinds, part)
@@ -37,16 +41,44 @@ export function PartList({ title, path, group, kinds, fresh }: PartListProps) {
           <div key={name} className="border-l-2 border-line pl-2 my-1">
             <div className="flex items-start gap-1">
               <div className="grow">
-                <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[22px]" />
+                {named && <b className="text-[12.5px] font-semibold pr-1">{name}</b>}
+                <Sentence
+                  says={kind.says}
+                  path={own}
+                  className="text-[12.5px] leading-[22px]"
+                  own={siblingSlots(kind, own, siblings)}
+                />
               </div>
               {'on' in kind.slots && <SlotAt path={`${own}.on`} />}
               <Leave label={`Remove ${name}`} onClick={() => edit(removePartFrom(path, group, name))} />
             </div>
-            <LedgerRows kind={kind} without={[...said, 'on']} path={own} />
+            <LedgerRows kind={kind} without={[...said, 'on', ...siblingNames(kind)]} path={own} />
+            {siblingNames(kind)
+              .filter((slot) => !said.includes(slot))
+              .map((slot) => (
+                <div key={slot} className="ledger-row items-center">
+                  <span>{kind.slots[slot]!.label}</span>
+                  <SlotAt path={`${own}.${slot}`} names={{ '': 'the same', ...siblings }} />
+                </div>
+              ))}
           </div>
         )
       })}
     </section>
+  )
+}
+
+/** Slots that name another part of the same list. */
+function siblingNames(kind: AnyKind): string[] {
+  return Object.keys(kind.slots).filter((slot) => {
+    const definition = kind.slots[slot]!
+    return definition.type === 'name' && definition.of === 'sibling'
+  })
+}
+
+function siblingSlots(kind: AnyKind, path: string, names: Readonly<Record<string, string>>) {
+  return Object.fromEntries(
+    siblingNames(kind).map((slot) => [slot, <SlotAt key={slot} path={`${path}.${slot}`} names={names} />]),
   )
 }
 

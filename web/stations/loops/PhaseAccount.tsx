@@ -18,7 +18,9 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
   if (crossover === undefined || phaseMargin === undefined || account === undefined) {
     return (
       <p className="px-4 py-2 note border-t border-line">
-        {now === undefined ? '' : 'The loop gain never crosses 0 dB, so there is no phase account.'}
+        {now === undefined || now.analysis.notLinear !== undefined
+          ? ''
+          : 'The loop gain never crosses 0 dB, so there is no phase account.'}
       </p>
     )
   }

@@ -7,6 +7,9 @@ import { newLoop, newTrial } from './newLoop'
 
 const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'boarding-ramp', 'boat-shed-arm']
 
+/** A demo document without its loops and trials. */
+const bare = (name: string): Document => ({ ...demo(name), loops: {}, trials: {} })
+
 /** The document with a loop on every push that is free, and a trial. */
 function withAll(document: Document): Document {
   let next = document
@@ -18,7 +21,7 @@ function withAll(document: Document): Document {
 
 describe('new loops and trials', () => {
   it.each(machines)('of %s have no problems, each on a push of its own that moves what it holds', (name) => {
-    const document = withAll(demo(name))
+    const document = withAll(bare(name))
     const outcome = checkDocument(document)
     expect(outcome).toMatchObject({ kind: 'done' })
     const pushes = Object.values(document.loops).map(({ pushes: push }) => push)
@@ -29,13 +32,13 @@ describe('new loops and trials', () => {
   })
 
   it('take the law that the held quantity allows', () => {
-    const { part } = newLoop(demo('pilot-cutter'))!
+    const { part } = newLoop(bare('pilot-cutter'))!
     expect(part).toMatchObject({ holds: 'speed', pushes: 'thrust', law: { kind: 'proportionalIntegral' } })
-    expect(newLoop(demo('derrick'))!.part).toMatchObject({ law: { kind: 'pidOnRate' } })
+    expect(newLoop(bare('derrick'))!.part).toMatchObject({ law: { kind: 'pidOnRate' } })
   })
 
   it('hold what the drive itself moves', () => {
-    const held = Object.values(withAll(demo('derrick')).loops).map(({ holds }) => holds)
+    const held = Object.values(withAll(bare('derrick')).loops).map(({ holds }) => holds)
     expect(held).toEqual(['column.angle', 'boom.angle', 'load.travel'])
   })
 })

@@ -3,7 +3,7 @@ import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { askedMotion, lastCueEnd } from '@calm-hand/core/simulation'
+import { askedMotion, trialDuration } from '@calm-hand/core/simulation'
 import type { ReferenceMotion } from '@calm-hand/core/simulation'
 import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { BargainLine, LoopAnalysis, LoopDesign, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
@@ -66,7 +66,7 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   }
   const outcome = designLoop(document, loop)
   const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined
-  const window = trial === undefined ? windowOf(analysis?.crossover) : durationOf(document, trial)
+  const window = trial === undefined ? windowOf(analysis?.crossover) : trialDuration(document.trials[trial] as never)
   const now = outcome.kind === 'done' ? judged(outcome.value, asked, window, analysis) : undefined
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
@@ -99,11 +99,6 @@ function trialsOf(document: Document, loop: string): Readonly<Record<string, str
     Object.values(cues as Readonly<Record<string, Part>>).some((cue) => cue.loop === loop),
   )
   return Object.fromEntries(moving.map(([name, { title }]) => [name, title as string]))
-}
-
-function durationOf(document: Document, trial: string): number {
-  const part = document.trials[trial] as unknown as { cues: Readonly<Record<string, Part>>; after: number }
-  return lastCueEnd(part) + part.after
 }
 
 function judged(design: LoopDesign, asked: Asked, window: number, analysis = analyse(design.model, design.gains)): Judged {

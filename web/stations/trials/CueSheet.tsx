@@ -2,7 +2,7 @@ import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
 import { findHeld } from '@calm-hand/core/machine'
-import { cues as cueKinds, lastCueEnd } from '@calm-hand/core/simulation'
+import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { cancel, edit, preview, useOpen } from '../../state/project'
@@ -24,8 +24,12 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   const path = `trials.${trial}.cues`
   const unitOf = (cue: Part) => findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? view.quantity.unit
   const entries = Object.entries(part.cues)
-  const valid = useOpen((project) => project.valid.trials[trial]) as unknown as { cues: Readonly<Record<string, Part>> }
-  const end = part.after + lastCueEnd(valid)
+  const valid = useOpen((project) => project.valid.trials[trial])
+  const end = trialDuration(valid as never)
+  const rows = labelRows(
+    entries.map(([, cue]) => cue.at as number),
+    end,
+  )
   const add = () => {
     const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
     if (key === undefined) return
@@ -82,9 +86,9 @@ export function CueSheet({ trial, view }: CueSheetProps) {
           <Plus size={13} /> Cue
         </button>
       </div>
-      <svg className="w-full" height={22} aria-label="Cues in time">
+      <svg className="w-full" height={22 + rowHeight * Math.max(0, ...rows)} aria-label="Cues in time">
         <line x1="52" x2="99%" y1="14" y2="14" stroke="var(--line-2)" />
-        {entries.map(([key, cue]) => {
+        {entries.map(([key, cue], i) => {
           const x = `calc(52px + (100% - 66px) * ${(cue.at as number) / end})`
           return (
             <g
@@ -99,9 +103,9 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               onPointerDown={(event) => drag(key, cue.at as number, event)}
               onKeyDown={(event) => byKey(key, cue.at as number, event)}
             >
-              <rect x="-8" y="2" width="60" height="20" fill="transparent" />
+              <rect x="-8" y={2 + rowHeight * rows[i]!} width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
-              <text x="8" y="10" fontSize="11" fill="var(--ink)">
+              <text x="8" y={10 + rowHeight * rows[i]!} fontSize="11" fill="var(--ink)">
                 {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : `${cue.by >= 0 ? '+' : ''}${String(cue.by)}`}
               </text>
             </g>
@@ -136,6 +140,22 @@ export function CueSheet({ trial, view }: CueSheetProps) {
       </ul>
     </section>
   )
+}
+
+const rowHeight = 13
+/** Share of the lane that a label takes. */
+const labelShare = 0.13
+
+/** The row of each label, so that those of cues close in time stand under each other. */
+function labelRows(times: readonly number[], end: number): number[] {
+  const taken: { at: number; row: number }[] = []
+  return times.map((at) => {
+    const near = taken.filter((one) => Math.abs(one.at - at) < labelShare * end).map(({ row }) => row)
+    let row = 0
+    while (near.includes(row)) row++
+    taken.push({ at, row })
+    return row
+  })
 }
 
 const labels = Object.fromEntries(cueKinds.map(({ name, label }) => [name, label]))

@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import { referenceOf, findColumn } from '@calm-hand/core/simulation'
+import { findColumn, referenceOf, trialDuration } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
@@ -16,10 +16,7 @@ const referencePoints = 300
 /** Watches on one clock: the held quantity, its rate, the command, and who pushes. */
 export function Strips({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
-  const end = useMemo(
-    () => (document.trials[view.trial] as unknown as { after: number }).after + Math.max(0, ...cueTimes(document, view.trial)),
-    [document, view.trial],
-  )
+  const end = useMemo(() => trialDuration(document.trials[view.trial] as never), [document, view.trial])
   const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
   const { record, prediction, quantity, loop } = view
   const pushUnit = view.push.unit

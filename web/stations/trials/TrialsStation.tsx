@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { Plus } from 'lucide-react'
 import { useNavigate, useParams } from 'react-router'
 import { floatingBody } from '@calm-hand/core/machine'
-import { lastCueEnd } from '@calm-hand/core/simulation'
+import { trialDuration } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
@@ -50,10 +50,7 @@ function Trials() {
   const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
   const view = useTrialView(document, trial, hidden)
-  const end = useMemo(
-    () => lastCueEnd(document.trials[trial] as never) + (document.trials[trial] as unknown as { after: number }).after,
-    [document, trial],
-  )
+  const end = useMemo(() => trialDuration(document.trials[trial] as never), [document, trial])
 
   useEffect(() => setEnd(end), [end])
   useEffect(() => {

@@ -1,3 +1,5 @@
+import { withRenamedInLoops } from '@calm-hand/core/control'
+import { replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import {
   condition,
@@ -15,7 +17,6 @@ import {
   withRenamedSignal,
 } from '@calm-hand/core/machine'
 import { edit } from '../../../state/project'
-import { setValue } from '../../../state/edits'
 import { LedgerRow } from '../LedgerRow'
 import { Parameters } from '../Parameters'
 import { PartGroup } from '../PartGroup'
@@ -40,7 +41,13 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
   }
   const groups = { path, machine, chosen, onChoose, fresh }
   const renaming = (group: 'states' | 'inputs' | 'outputs') => (from: string, to: string) => {
-    edit(setValue(path, withRenamedSignal(machine, group, from, to), `Rename ${from}`))
+    edit({
+      label: `Rename ${from}`,
+      apply: (document) =>
+        withRenamedInLoops(replaceAt(document, path, withRenamedSignal(machine, group, from, to)), path.split('.')[1]!, (name) =>
+          name === from ? to : name,
+        ),
+    })
     onChoose(`${group}.${to}`)
   }
   return (

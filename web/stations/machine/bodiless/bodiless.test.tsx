@@ -117,7 +117,7 @@ describe('renaming in typed equations', () => {
     const renamed = withRenamedSignal(machine, 'states', 'v', 'speed')
     expect(renamed).toHaveProperty('states.speed.rate', 'push - speed * sqrt(abs(speed)) - value')
     expect(renamed).toHaveProperty('states.value.rate', '-speed')
-    const document = { ...demo('pilot-cutter'), machines: { cutter: renamed } }
+    const document = { ...demo('pilot-cutter'), machines: { cutter: renamed }, loops: {}, trials: {} }
     expect(checkDocument(document).kind).toBe('done')
   })
 })

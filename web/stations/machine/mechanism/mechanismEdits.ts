@@ -1,7 +1,7 @@
 import { checkDocument } from '@calm-hand/core'
 import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { drivenCoordinates } from '@calm-hand/core/control'
+import { drivenCoordinates, withRenamedInLoops } from '@calm-hand/core/control'
 import { blankPart } from '@calm-hand/core/kinds'
 import {
   bodiesOn,
@@ -71,7 +71,13 @@ export function takeBody(path: string, machine: Part, source: Part, item: ShelfI
 export function renameBody(path: string, machine: Part, from: string, to: string): Edit {
   const taken = to in (machine.bodies as object) || to === ground
   const free = taken ? freeName(Object.keys(machine.bodies as object), to) : to
-  return setValue(path, withRenamedBody(machine, from, free), `Rename ${from}`)
+  return {
+    label: `Rename ${from}`,
+    apply: (document) =>
+      withRenamedInLoops(replaceAt(document, path, withRenamedBody(machine, from, free)), path.split('.')[1]!, (name) =>
+        name.startsWith(`${from}.`) ? `${free}${name.slice(from.length)}` : name,
+      ),
+  }
 }
 
 /** Takes a body away with everything that hangs on it, and all that acted on them. */

@@ -1,0 +1,50 @@
+import type { Part } from '../../document'
+import { formula, parts } from '../../kinds'
+import type { Kind } from '../../kinds'
+import type { Law, LawSettings } from '../law'
+import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords, startSlot } from './formulas'
+
+export const lawState = {
+  name: 'lawState',
+  says: 'becomes {next}, from {start}',
+  about: 'What a typed law remembers: its value at the start, and what it becomes at the next sample.',
+  slots: { start: startSlot, next: formula({ label: 'next value', unit: '' }) },
+} as const satisfies Kind
+
+const statesOf = ({ states }: LawSettings) => (states ?? {}) as Readonly<Record<string, Part>>
+
+export const typedLaw: Law = {
+  name: 'typedLaw',
+  label: 'typed formulas',
+  says: 'the formula {command}',
+  about:
+    'command and next states as formulas over error, reference, measured, rate (each from where the machine rests), dt, states of its own, its constants and the parameters of the document.',
+  slots: {
+    command: formula({ label: 'command', unit: '' }),
+    states: parts({ label: 'states of its own', kinds: [lawState], optional: true }),
+    ...lawConstants,
+  },
+  gains: [],
+  readsRate: false,
+  memory: (settings) => Object.keys(statesOf(settings)),
+  start: (settings) => Object.values(statesOf(settings)).map(({ start }) => (start as number | undefined) ?? 0),
+  problems: (where, law) => {
+    const states = statesOf(law)
+    const known = [...lawWords, ...Object.keys(states), ...constantNames(law)]
+    return [
+      ...lawTextProblems(`${where}.command`, law.command as string, known, 'formula'),
+      ...Object.entries(states).flatMap(([name, { next }]) =>
+        lawTextProblems(`${where}.states.${name}.next`, next as string, known, 'formula'),
+      ),
+    ]
+  },
+  step: (inputs, memory, _gains, settings) => {
+    const states = statesOf(settings)
+    const own = Object.fromEntries(Object.keys(states).map((name, i) => [name, memory[i]!]))
+    const lookup = lawLookup(inputs, own, settings)
+    return {
+      terms: { formula: lawFormula(settings.command, lookup) },
+      memory: Object.values(states).map(({ next }) => lawFormula(next, lookup)),
+    }
+  },
+}

@@ -1,0 +1,236 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../index'
+import type { Document, Part } from '../document'
+import { analyse, designLoop } from '../tuning'
+import { magnitude } from '../algebra'
+import { continuousPole } from '../linear'
+import { linearPart } from '../tests/parts'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { compile, findColumn, machineRealism, predictTrial, start } from './index'
+
+type Values = Readonly<Record<string, unknown>>
+
+const realism = {
+  ...Object.fromEntries(Object.keys(machineRealism.slots).map((name) => [name, name === 'sampling'])),
+  kind: 'machineRealism',
+}
+
+/** A loop on the first input of a machine, asked for a step of 1 at 0.5 s. */
+function documentOf(machine: Part, loop: Values, after = 60): Document {
+  const states = Object.keys(machine.states as object)
+  const hold = {
+    ...{ kind: 'loop', machine: 'm', holds: states[0], reference: 'cue', reads: 'true', rate: 100, delay: 0, closed: true },
+    ...{
+      pushes: Object.keys(machine.inputs as object)[0],
+      tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
+      feedforwards: {},
+    },
+    ...loop,
+  }
+  const cues = { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 1 } }
+  const run = {
+    kind: 'trial',
+    title: 'R',
+    machine: 'm',
+    cues,
+    after,
+    method: 'fixed',
+    step: 0.001,
+    seed: 1,
+    overrides: {},
+    realism,
+  }
+  return {
+    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
+    ...{ machines: { m: machine }, loops: { hold }, trials: { run } },
+  } as unknown as Document
+}
+
+const checked = (document: Document) => expectDone(checkDocument(document)).resolved
+const problemsOf = (document: Document) => {
+  const outcome = checkDocument(document)
+  return outcome.kind === 'refused' ? outcome.problems : []
+}
+
+/** Simulated and predicted values of what is held. */
+function answers(document: Document): { simulated: number[]; predicted: number[] } {
+  const ready = checked(document)
+  const [name] = Object.keys(ready.machines.m!.states as object)
+  const record = start(expectDone(compile(ready, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+  const simulated = [...findColumn(record, `m.${name!}`)!]
+  return { simulated, predicted: [...predictTrial(ready, 'run', 'hold')!.held] }
+}
+
+/** Two carts on a spring, the first one pushed: four states. */
+const carts = linearPart(
+  [
+    [0, 0, 1, 0],
+    [0, 0, 0, 1],
+    [-4, 4, 0, 0],
+    [6, -6, 0, 0],
+  ],
+  [[0], [0], [1], [0]],
+)
+const [, x2, x3, x4] = Object.keys(carts.states as object) as [string, string, string, string]
+const states = Object.fromEntries([x2, x3, x4].map((signal, i) => [`s${i}`, { kind: 'fedBack', signal }]))
+const fed = (tuning: Values, more: Values = {}) => documentOf(carts, { law: { kind: 'stateFeedback', states, ...more }, tuning })
+const weighed = (deviations: readonly number[], most: number, more: Values = {}) =>
+  fed({ kind: 'weights', deviations: deviations.map((one) => [one]), most }, more)
+const designOf = (document: Document) => expectDone(designLoop(checked(document), 'hold'))
+const gainsOf = (document: Document) => designOf(document).gains
+
+describe('state feedback', () => {
+  it('has the poles it was asked for', () => {
+    const poles = [
+      [-1.5, 1.2],
+      [-1.5, -1.2],
+      [-2, 3],
+      [-2, -3],
+    ]
+    const { model, gains } = designOf(fed({ kind: 'poleLocations', poles }))
+    const found = analyse(model, gains).closedPoles.map((pole) => continuousPole(pole, model.dt))
+    for (const [re, im] of poles)
+      expect(Math.min(...found.map((pole) => magnitude({ re: pole.re - re!, im: pole.im - im! })))).toBeLessThan(1e-7)
+  })
+
+  // Bryson's rule: only ratios of what may deviate matter (common practice, no source)
+  it('depends on ratios of its weights alone', () => {
+    const one = gainsOf(weighed([0.2, 0.4, 1, 2], 3))
+    const other = gainsOf(weighed([0.4, 0.8, 2, 4], 6))
+    for (const name of ['kp', x2, x3, x4]) expect(other[name]).toBeNear(one[name]!, { relative: 1e-9 })
+    expect(Math.abs(gainsOf(weighed([0.1, 0.4, 1, 2], 3)).kp)).toBeGreaterThan(Math.abs(one.kp))
+  })
+
+  // a double integrator: with weights 1/d² and 1/m² the continuous gains are m/d and √(2 m/d) (Bryson & Ho, 1975, from
+  // memory); sampled fast the discrete ones come near
+  it('comes to the textbook gains of the double integrator', () => {
+    const cart = linearPart(
+      [
+        [0, 1],
+        [0, 0],
+      ],
+      [[0], [1]],
+    )
+    const [, speed] = Object.keys(cart.states as object)
+    const law = { kind: 'stateFeedback', states: { v: { kind: 'fedBack', signal: speed } } }
+    const tuning = { kind: 'weights', deviations: [[0.5], [1e6]], most: 2 }
+    const gains = gainsOf(documentOf(cart, { law, tuning, rate: 2000 }))
+    expect(gains.kp).toBeNear(4, { relative: 2e-3 })
+    expect(gains[speed!]).toBeNear(Math.sqrt(8), { relative: 2e-3 })
+  })
+
+  it.each(['with', 'without'])('%s integral flies in simulation as predicted, and arrives', (integral) => {
+    const { simulated, predicted } = answers(weighed([0.2, 0.4, 1, 2], 3, { integral }))
+    expect(simulated).toBeNear(predicted.slice(0, simulated.length), { absolute: 1e-9 })
+    expect(simulated.at(-1)).toBeNear(1, { absolute: 0.02 })
+  })
+
+  it('says what is missing, or too much', () => {
+    const two = { s: { kind: 'fedBack', signal: x2 } }
+    const refused = (document: Document) => {
+      const outcome = designLoop(checked(document), 'hold')
+      return outcome.kind === 'refused' ? outcome.problems[0]! : undefined
+    }
+    const short = documentOf(carts, {
+      law: { kind: 'stateFeedback', states: two },
+      tuning: { kind: 'weights', deviations: [[1], [1]], most: 1 },
+    })
+    expect(refused(short)).toMatchObject({ where: 'loops.hold.tuning', what: /moves in 4 ways/ })
+    expect(refused(weighed([1, 1, 1], 1))).toMatchObject({ what: /3 deviations are given for 4/ })
+    expect(refused(weighed([1, 0, 1, 1], 1))).toMatchObject({ what: /more than 0/ })
+    expect(
+      refused(
+        fed({
+          kind: 'poleLocations',
+          poles: [
+            [-1, 1],
+            [-1, 1],
+            [-2, 0],
+            [-3, 0],
+          ],
+        }),
+      ),
+    ).toMatchObject({ remedy: /conjugate/ })
+    expect(refused(fed({ kind: 'requirement', crossover: 1, phaseMargin: 1 }))).toMatchObject({ remedy: /weights or poles/ })
+    const twice = { a: { kind: 'fedBack', signal: x2 }, b: { kind: 'fedBack', signal: x2 } }
+    expect(problemsOf(documentOf(carts, { law: { kind: 'stateFeedback', states: twice } }))).toMatchObject([{ what: /twice/ }])
+    const strange = { a: { kind: 'fedBack', signal: 'x9' } }
+    expect(problemsOf(documentOf(carts, { law: { kind: 'stateFeedback', states: strange } }))).toMatchObject([
+      { what: /reads x9/ },
+    ])
+  })
+
+  it('steadies the derrick: slewing with the load fed back', () => {
+    const document = demo('derrick')
+    const { model, gains } = expectDone(designLoop(document, 'slew'))
+    const found = analyse(model, gains)
+    expect(found.stable).toBe(true)
+    expect(model.law.signals.length).toBeGreaterThan(2)
+  })
+})
+
+describe('a relay', () => {
+  // the describing function of Åström & Hägglund (1984): 1/(s (s + 1)²) swings at 1 rad/s with 4 d/π times its gain 1/2
+  it('makes a loop swing near the edge that its describing function tells', () => {
+    const machine = linearPart(
+      [
+        [0, 1, 0],
+        [0, -1, 1],
+        [0, 0, -1],
+      ],
+      [[0], [0], [1]],
+    )
+    const { simulated, predicted } = answers(documentOf(machine, { law: { kind: 'relay', amplitude: 0.5 }, rate: 200 }, 60))
+    expect(simulated).toBeNear(predicted.slice(0, simulated.length), { absolute: 1e-8 })
+    const late = simulated.slice(6000)
+    const crossings = late.flatMap((value, i) => (i > 0 && value >= 1 && late[i - 1]! < 1 ? [i / 200] : []))
+    const period = (crossings.at(-1)! - crossings[0]!) / (crossings.length - 1)
+    expect((2 * Math.PI) / period).toBeNear(1, { relative: 0.03 })
+    expect(Math.max(...late) - 1).toBeNear(((4 * 0.5) / Math.PI) * 0.5, { relative: 0.06 })
+  })
+
+  it('has no linear form, and a loop outside it says so', () => {
+    const { model, gains } = designOf(documentOf(carts, { law: { kind: 'relay' } }))
+    expect(analyse(model, gains)).toMatchObject({ notLinear: /no gain/, account: [] })
+    const inner = documentOf(carts, { law: { kind: 'relay' }, reference: 'command' })
+    const outer = { ...inner.loops.hold!, holds: x2, pushes: 'loops.hold', reference: 'cue', law: { kind: 'proportional' } }
+    const both = { ...inner, loops: { ...inner.loops, outer }, trials: {} } as unknown as Document
+    expect(designLoop(checked(both), 'outer')).toMatchObject({ kind: 'refused', problems: [{ what: /no linear form/ }] })
+  })
+})
+
+describe('laws of formulas in a trial', () => {
+  it('a typed PI is the PI, in margins and in flight', () => {
+    const pi = { law: { kind: 'proportionalIntegral' }, tuning: { kind: 'typedGains', kp: 0.4, ki: 0.1, kd: 0 } }
+    const typed = {
+      law: {
+        kind: 'typedLaw',
+        command: '0.4 * error + sum',
+        states: { sum: { kind: 'lawState', start: 0, next: 'sum + share * error * dt' } },
+      },
+    }
+    const lag = linearPart([[-0.5]], [[1]])
+    const withShare = (document: Document) =>
+      ({ ...document, parameters: { share: { kind: 'parameter', value: 0.1, unit: '' } } }) as unknown as Document
+    const documents = [documentOf(lag, pi), withShare(documentOf(lag, typed))]
+    const [first, second] = documents.map((document) => {
+      const { model, gains } = designOf(document)
+      return analyse(model, gains)
+    })
+    expect(second!.phaseMargin).toBeNear(first!.phaseMargin!, { relative: 1e-9 })
+    const [one, other] = documents.map((document) => answers(document).simulated)
+    expect(other).toBeNear(one!, { absolute: 1e-12 })
+  })
+
+  it('names the place of what it cannot read', () => {
+    const bad = (law: Values) => problemsOf(documentOf(carts, { law }))
+    expect(bad({ kind: 'typedLaw', command: '2 * eror' })).toMatchObject([{ where: 'loops.hold.law.command', remedy: /error/ }])
+    const state = { kind: 'logicState', command: '0', when: 'error', next: 'stopp' }
+    expect(bad({ kind: 'stateLogic', states: { stop: state } })).toMatchObject([
+      { where: 'loops.hold.law.states.stop.when', what: /no comparison/ },
+      { where: 'loops.hold.law.states.stop.next', remedy: /stop/ },
+    ])
+    expect(bad({ kind: 'stateLogic', states: {} })).toMatchObject([{ what: /no state/ }])
+  })
+})
