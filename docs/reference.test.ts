@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { documentJsonSchema, groups } from '@calm-hand/core'
-import { feedforwards, laws, tunings } from '@calm-hand/core/control'
+import { feedforwards, filters, laws, shapers, tunings } from '@calm-hand/core/control'
+import { findingRules } from '@calm-hand/core/tuning'
 import { referencePage } from '@calm-hand/core/kinds'
 import {
   body,
@@ -40,7 +41,15 @@ function current(): string {
     referencePage('Estimators', groups.estimators),
     referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
     referencePage('Laws', laws),
+    referencePage('Around the law', [...filters, ...shapers]),
     referencePage('Trials', [...groups.trials, ...cues, override]),
+    [
+      '## Findings',
+      '',
+      'What the words beside a step say, each by its own rule; what makes a loop useless silences the rest.',
+      '',
+      ...Object.entries(findingRules).map(([name, rule]) => `- \`${name}\` ${rule}`),
+    ].join('\n'),
     [
       '## Realism layers',
       '',

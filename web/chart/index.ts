@@ -1,5 +1,6 @@
 export { Chart } from './Chart'
 export { HorizontalMark, Span, VerticalMark } from './Marks'
+export { Points } from './Points'
 export { download } from './export'
 export { niceDomain, niceTicks } from './scales'
 export { roleOfLetter, strokes } from './series'

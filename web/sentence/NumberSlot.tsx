@@ -45,7 +45,7 @@ export function NumberSlot({
 
   const change = (read: Exclude<Typed, { kind: 'wrong' }>) =>
     setValues([path, ...also], valueOf(read), also.length === 0 ? `Set ${label}` : `Set ${label} of ${also.length + 1}`)
-  const start = () => setText(formula ?? String(Number(toShown(value, unit).toPrecision(10))))
+  const start = () => setText(formula ?? (Number.isFinite(value) ? String(Number(toShown(value, unit).toPrecision(10))) : ''))
   const follow = (next: string) => {
     setText(next)
     const read = parseTyped(next, unit)

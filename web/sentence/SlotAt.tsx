@@ -48,7 +48,12 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValues([path, ...also], next, `Set ${slot.label}`))
-  const bare = shows === 'bare' && slot.type === 'number' ? digitsOf(worked as number, slot.unit, 12) : undefined
+  const isMissing = slot.type === 'number' && worked === undefined && slot.otherwise === undefined
+  const bare = isMissing
+    ? 'none'
+    : shows === 'bare' && slot.type === 'number'
+      ? digitsOf(worked as number, slot.unit, 12)
+      : undefined
   const said = shown === undefined ? {} : { problem: shown }
   const number = { digits, words: words ?? bare, effect, ...said }
   switch (slot.type) {

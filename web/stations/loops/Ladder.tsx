@@ -217,16 +217,18 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       <ul className="note">
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
-          .map(({ name, crossover, byRequirement }) => (
-            <li key={name} className="text-coral-text">
+          .map(({ name, crossover, byRequirement, notLinear }) => (
+            <li key={name} className={notLinear ? '' : 'text-coral-text'}>
               <button className="underline" onClick={() => onChoose(name)}>
                 {name}
               </button>{' '}
-              {crossover !== undefined
-                ? 'is unstable.'
-                : byRequirement
-                  ? 'has no crossover: what is asked is out of reach.'
-                  : 'has no crossover with its gains.'}
+              {notLinear
+                ? 'has no linear form, so it has no rung.'
+                : crossover !== undefined
+                  ? 'is unstable.'
+                  : byRequirement
+                    ? 'has no crossover: what is asked is out of reach.'
+                    : 'has no crossover with its gains.'}
             </li>
           ))}
       </ul>

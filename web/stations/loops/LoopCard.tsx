@@ -2,6 +2,7 @@ import { Pin } from 'lucide-react'
 import { continuousPoles } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { inWords } from '@calm-hand/core/linear'
+import { findings } from '@calm-hand/core/tuning'
 import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
@@ -20,12 +21,14 @@ interface LoopCardProps {
   readonly comparing: boolean
   readonly onCompare: (on: boolean) => void
   readonly onPin: () => void
+  /** Leaves this answer on the chart beside the next ones. */
+  readonly onKeep: () => void
 }
 
 const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its integral', kd: 'rate' }
 
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
-export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardProps) {
+export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep }: LoopCardProps) {
   const { now, pinned } = view
   const delay = useOpen((project) => (project.document.loops[loop] as unknown as { delay: number }).delay)
   const path = `loops.${loop}`
@@ -33,11 +36,14 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
     <>
       <section className="section flex items-center gap-2">
         <h2 className="grow text-[17px]">{loop}</h2>
+        <button className="button small" onClick={onKeep}>
+          Keep <span className="key">K</span>
+        </button>
         <button className="button small" onClick={onPin}>
           <Pin size={14} /> Pin <span className="key">P</span>
         </button>
       </section>
-      {now !== undefined && <Findings now={now} />}
+      {now !== undefined && <Findings now={now} view={view} />}
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
@@ -76,51 +82,47 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin }: LoopCardPr
   )
 }
 
-function Findings({ now }: { readonly now: Judged }) {
+function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
+  if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
   if (!design.values.closed)
     return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
-  if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
-  if (design.model.law.gains.length > 0 && Object.values(design.gains).every((gain) => gain === 0))
-    return (
-      <p className="section finding border-ochre">
-        All gains are 0: nothing holds it yet. Type gains below, or ask for a crossover and margin.
-      </p>
-    )
-  if (!analysis.stable) {
-    return (
-      <section className="section">
-        <p role="alert" className="finding border-coral">
-          <b className="font-semibold text-coral-text">Unstable.</b> A closed-loop pole lies outside the unit circle. Check the
-          signs of the gains, or ask for a crossover and margin.
-        </p>
-      </section>
-    )
-  }
+  const found = view.asked.trial === undefined ? findings({ ...now, stepSize: view.asked.stepSize }) : []
   return (
-    <section className="section">
-      <p className="finding border-kelp">
-        Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> in hand
-        {analysis.gainMargin !== undefined && (
-          <>
-            {' '}
-            and <span className="number font-medium">{(20 * Math.log10(analysis.gainMargin.factor)).toFixed(1)} dB</span>
-          </>
-        )}
-        ; peak sensitivity <span className="number font-medium">{analysis.margins.sensitivityPeak.factor.toFixed(2)}</span>. A
-        step overshoots by <span className="number font-medium">{(100 * figures.overshoot).toFixed(1)} %</span>
-        {figures.settling !== undefined && (
-          <>
-            {' '}
-            and settles in <span className="number font-medium">{figures.settling.toFixed(2)} s</span>
-          </>
-        )}
-        .
-      </p>
+    <section className="section grid gap-1.5" aria-label="Findings">
+      {found
+        .filter(({ name }) => name !== 'follows')
+        .map(({ name, sort, words }) => (
+          <p key={name} role={sort === 'wrong' ? 'alert' : undefined} className={`finding ${tones[sort]}`}>
+            {words}
+          </p>
+        ))}
+      {analysis.stable && (
+        <p className="finding border-kelp">
+          Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> in hand
+          {analysis.gainMargin !== undefined && (
+            <>
+              {' '}
+              and <span className="number font-medium">{(20 * Math.log10(analysis.gainMargin.factor)).toFixed(1)} dB</span>
+            </>
+          )}
+          ; peak sensitivity <span className="number font-medium">{analysis.margins.sensitivityPeak.factor.toFixed(2)}</span>. A
+          step overshoots by <span className="number font-medium">{(100 * figures.overshoot).toFixed(1)} %</span>
+          {figures.settling !== undefined && (
+            <>
+              {' '}
+              and settles in <span className="number font-medium">{figures.settling.toFixed(2)} s</span>
+            </>
+          )}
+          .
+        </p>
+      )}
     </section>
   )
 }
+
+const tones = { wrong: 'border-coral', caution: 'border-ochre', good: 'border-kelp' } as const
 
 /** Gains: read-only while a requirement holds, slots when they are typed; weights beside the gains of state feedback. */
 function Gains({ loop, view, now }: { readonly loop: string; readonly view: LoopView; readonly now: Judged }) {

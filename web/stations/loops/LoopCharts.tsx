@@ -1,4 +1,5 @@
 import { useMemo } from 'react'
+import { useSearchParams } from 'react-router'
 import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
@@ -6,19 +7,14 @@ import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
 import { CalmMap } from './CalmMap'
 import { combinations } from './combinations'
+import { keptLetter } from './useKept'
+import type { KeptAnswer } from './useKept'
+import { looks } from './looks'
+import { decibels, degrees, frequencyAxis } from './looks/axes'
 import { answerOf, referenceLine } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
-const frequency: Axis = {
-  domain: [0.1, 600],
-  ticks: [0.1, 1, 10, 100],
-  scale: 'log',
-  label: 'frequency, rad/s',
-  format: (v) => String(v),
-}
 const timeOf = ({ window }: LoopView): Axis => ({ domain: [0, window], ticks: niceTicks(0, window, 5), label: 'time, s' })
-const decibels = (factor: number) => 20 * Math.log10(factor)
-const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Loop gain and phase on one frequency axis; the step and what it takes on one time axis. */
 interface LoopChartsProps {
@@ -26,14 +22,19 @@ interface LoopChartsProps {
   readonly loop: string
   readonly view: LoopView
   readonly comparing: boolean
+  readonly kept: readonly KeptAnswer[]
   /** Asks for the cues of a trial, or for a step. */
   readonly onAsk: (trial: string | undefined) => void
 }
 
-export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChartsProps) {
+export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
+  const [search, setSearch] = useSearchParams()
+  const look = search.get('look') ?? 'margins'
+  const Chosen = looks[look]?.Look
+  const onLook = (key: string) => setSearch(key === 'margins' ? {} : { look: key }, { replace: true })
   if (now === undefined) {
     return (
       <p className="p-6 text-mist">
@@ -43,20 +44,41 @@ export function LoopCharts({ document, loop, view, comparing, onAsk }: LoopChart
   }
   return (
     <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 min-h-0">
-      <div className={`grid gap-y-1 min-h-0 ${hasMap ? 'grid-rows-[5fr_3fr_4fr]' : 'grid-rows-2'}`}>
-        {hasMap && <CalmMap document={document} loop={loop} view={view} />}
-        {now.analysis.notLinear === undefined ? (
-          <>
-            <GainChart now={now} pinned={pinned} />
-            <PhaseChart now={now} pinned={pinned} />
-          </>
+      <div className="flex flex-col min-h-0">
+        <div role="tablist" aria-label="What to look at" className="flex gap-0.5 -ml-1">
+          {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
+            <button
+              key={key}
+              role="tab"
+              aria-selected={key === look}
+              className={`px-1.5 h-6 rounded text-[12px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
+              onClick={() => onLook(key)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+        {Chosen !== undefined && now.analysis.notLinear === undefined ? (
+          <div className="grow min-h-0">
+            <Chosen document={document} loop={loop} view={view} now={now} />
+          </div>
         ) : (
-          <p className="p-4 text-mist">{now.analysis.notLinear}</p>
+          <div className={`grow grid gap-y-1 min-h-0 ${hasMap ? 'grid-rows-[5fr_3fr_4fr]' : 'grid-rows-2'}`}>
+            {hasMap && <CalmMap document={document} loop={loop} view={view} />}
+            {now.analysis.notLinear === undefined ? (
+              <>
+                <GainChart now={now} pinned={pinned} />
+                <PhaseChart now={now} pinned={pinned} />
+              </>
+            ) : (
+              <p className="p-4 text-mist">{now.analysis.notLinear}</p>
+            )}
+          </div>
         )}
       </div>
       <div className="grid gap-y-1 min-h-0 grid-rows-2">
-        <HeldChart view={view} now={now} comparing={comparing} onAsk={onAsk} />
-        <PushChart view={view} now={now} comparing={comparing} />
+        <HeldChart view={view} now={now} comparing={comparing} kept={kept} onAsk={onAsk} />
+        <PushChart view={view} now={now} comparing={comparing} kept={kept} />
       </div>
     </div>
   )
@@ -94,7 +116,7 @@ function GainChart({ now, pinned }: PairProps) {
     <Chart
       title="Loop gain"
       unit="dB"
-      x={frequency}
+      x={frequencyAxis}
       y={{ domain: [-60, 60], ticks: [-40, -20, 0, 20, 40] }}
       series={series}
       summary={summary}
@@ -122,7 +144,7 @@ function PhaseChart({ now, pinned }: PairProps) {
     <Chart
       title="Phase"
       unit="deg"
-      x={frequency}
+      x={frequencyAxis}
       y={{ domain: [-270, -60], ticks: [-270, -225, -180, -135, -90] }}
       series={series}
       summary={`Phase margin ${margin?.toFixed(1) ?? 'none'} degrees.`}
@@ -142,10 +164,11 @@ interface StepProps {
   readonly view: LoopView
   readonly now: Judged
   readonly comparing: boolean
+  readonly kept: readonly KeptAnswer[]
 }
 
 /** The designed step and the pinned one, or the four combinations of feedback and feedforward. */
-function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push', unit: string): Series[] {
+function stepSeries({ view, now, comparing, kept }: StepProps, column: 'held' | 'push', unit: string): Series[] {
   const shown = (values: Float64Array) => values.map((value) => toShown(value, unit))
   if (comparing) {
     return combinations.map(({ name, role, feedback, feedforward }) => {
@@ -165,8 +188,13 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
             ys: shown(pinned.judged.step[column]),
           },
         ]
+  const stayed = kept.map(({ title, design }, i): Series => {
+    const answer = answerOf(design, view.asked, view.window, { feedback: design.values.closed, feedforward: undefined })
+    return { name: title, role: roleOfLetter(keptLetter(i)), xs: answer.t, ys: shown(answer[column]) }
+  })
   return [
     ...before,
+    ...stayed,
     {
       name: column === 'held' ? 'predicted' : 'command',
       role: column === 'held' ? 'prediction' : 'command',
@@ -177,22 +205,23 @@ function stepSeries({ view, now, comparing }: StepProps, column: 'held' | 'push'
 }
 
 function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
-  const { view, now, comparing } = props
+  const { view, now, comparing, kept } = props
   const { unit, label } = view.quantity
   const series = useMemo(() => {
     const { xs, ys } = referenceLine(view.asked, view.window)
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
-      ...stepSeries({ view, now, comparing }, 'held', unit),
+      ...stepSeries({ view, now, comparing, kept }, 'held', unit),
     ]
-  }, [view, now, comparing, unit])
+  }, [view, now, comparing, kept, unit])
   const { trial, stepSize } = view.asked
   const size = toShown(stepSize, unit)
   const aimed = trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
   const reach = Math.max(...aimed) - Math.min(...aimed)
   // what runs off is not followed: the others stay legible
-  const around = comparing ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
-  const domain = niceDomain(comparing ? [] : series.map(({ ys }) => ys), around)
+  const around = comparing || kept.length > 0 ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
+  const isCrowded = comparing || kept.length > 0
+  const domain = niceDomain(isCrowded ? [] : series.map(({ ys }) => ys), around)
   const y: Axis = { domain, ticks: niceTicks(...domain, 5) }
   return (
     <Chart
@@ -216,7 +245,7 @@ function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk
       }
       summary={`Predicted ${trial === undefined ? `step of ${withUnit(stepSize, unit)}` : `answer to ${view.trials[trial]!}`}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
       showX={false}
-      legend={!comparing}
+      legend={!comparing && kept.length === 0}
     />
   )
 }
@@ -226,11 +255,13 @@ function capital(label: string): string {
 }
 
 function PushChart(props: StepProps) {
-  const { view, now, comparing } = props
+  const { view, now, comparing, kept } = props
   const { unit, label } = view.axis
-  const series = useMemo(() => stepSeries({ view, now, comparing }, 'push', unit), [view, now, comparing, unit])
+  const series = useMemo(() => stepSeries({ view, now, comparing, kept }, 'push', unit), [view, now, comparing, kept, unit])
+  // beside answers that stay, one that runs off must not flatten them
+  const seen = kept.length > 0 && !now.analysis.stable ? series.slice(0, -1) : series
   const domain = niceDomain(
-    series.map(({ ys }) => ys),
+    seen.map(({ ys }) => ys),
     [0],
   )
   return (
@@ -241,7 +272,7 @@ function PushChart(props: StepProps) {
       y={{ domain, ticks: niceTicks(...domain, 5) }}
       series={series}
       summary={`Peak command ${withUnit(now.figures.peakCommand, unit)}.`}
-      legend={!comparing}
+      legend={!comparing && kept.length === 0}
     >
       {now.design.nominalPush !== 0 && (
         <HorizontalMark

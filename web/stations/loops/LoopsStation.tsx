@@ -15,6 +15,8 @@ import { LoopCard } from './LoopCard'
 import { LoopCharts } from './LoopCharts'
 import { LoopSentence } from './LoopSentence'
 import { PhaseAccount } from './PhaseAccount'
+import { Kept } from './Kept'
+import { useKept } from './useKept'
 import { useLoopView } from './useLoopView'
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
@@ -38,14 +40,16 @@ function Loops() {
   const [trial, setTrial] = useState<string>()
   const view = useLoopView(document, loop, trial)
   const [comparing, setComparing] = useState(false)
+  const kept = useKept(loop, view)
 
   useEffect(
     () =>
       offerActions('loops', [
         { name: 'Pin this design', keys: 'P', group: 'Loops', does: () => pinDesign(loop) },
+        { name: 'Keep this answer on the chart', keys: 'K', group: 'Loops', does: kept.keep },
         { name: 'Compare feedback and feedforward', keys: 'F', group: 'Loops', does: () => setComparing((on) => !on) },
       ]),
-    [loop],
+    [loop, kept.keep],
   )
   return (
     <ThreePanels
@@ -53,15 +57,27 @@ function Loops() {
       widths={[288, 320]}
       index={<Ladder document={document} chosen={loop} onChoose={(name) => void navigate(`/${project}/loops/${name}`)} />}
       stage={
-        <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk">
+        <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
           <LoopSentence loop={loop} view={view} />
           <PanelBoundary name="The charts">
-            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} onAsk={setTrial} />
+            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} kept={kept.answers} onAsk={setTrial} />
           </PanelBoundary>
-          <PhaseAccount view={view} />
+          <div>
+            <Kept kept={kept} />
+            <PhaseAccount view={view} />
+          </div>
         </div>
       }
-      card={<LoopCard loop={loop} view={view} comparing={comparing} onCompare={setComparing} onPin={() => pinDesign(loop)} />}
+      card={
+        <LoopCard
+          loop={loop}
+          view={view}
+          comparing={comparing}
+          onCompare={setComparing}
+          onPin={() => pinDesign(loop)}
+          onKeep={kept.keep}
+        />
+      }
     />
   )
 }

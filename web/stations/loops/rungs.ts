@@ -9,6 +9,7 @@ export interface Rung {
   readonly phaseMargin: number | undefined
   readonly stable: boolean
   readonly byRequirement: boolean
+  readonly notLinear: boolean
   /** The loop whose reference it moves. */
   readonly commands: string | undefined
 }
@@ -41,9 +42,10 @@ export function rungsOf(document: Document): Rung[] {
     const byRequirement = (part as unknown as { tuning: { kind: string } }).tuning.kind === requirement.name
     const known = { name, byRequirement, commands: commandedLoop(part.pushes as string) }
     const design = designLoop(document, name)
-    if (design.kind === 'refused') return { ...known, crossover: undefined, phaseMargin: undefined, stable: false }
-    const { crossover, phaseMargin, stable } = analysed(design.value)
-    return { ...known, crossover, phaseMargin, stable }
+    if (design.kind === 'refused')
+      return { ...known, crossover: undefined, phaseMargin: undefined, stable: false, notLinear: false }
+    const { crossover, phaseMargin, stable, notLinear } = analysed(design.value)
+    return { ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined }
   })
 }
 
@@ -51,7 +53,7 @@ const known = new WeakMap<object, { key: string; analysis: LoopAnalysis }>()
 
 /** Analyses are kept by plant and gains: a drag changes one rung, the others stay. */
 function analysed({ model, gains }: LoopDesign): LoopAnalysis {
-  const key = JSON.stringify([gains, model.dt, model.delay])
+  const key = JSON.stringify([gains, model.law.key, model.dt, model.delay])
   const found = known.get(model.plant)
   if (found?.key === key) return found.analysis
   const analysis = analyse(model, gains)

@@ -36,15 +36,19 @@ export interface Asked {
   readonly trial: string | undefined
   /** Of a step, in the held quantity's unit. */
   readonly stepSize: number
+  /** s */
+  readonly stepAt: number
   readonly motion: ReferenceMotion
 }
 
 export type Combination = { readonly feedback: boolean; readonly feedforward: boolean }
 
-/** s: at least, long beside a quick loop, short enough to see its rise; slow ones are looked at for some of their own times. */
-const leastWindow = 5
+/** s: without a crossover to go by, and at least. */
+const usualWindow = 5
+const leastWindow = 0.5
+/** Times of the crossover that are looked at, and when within them the step comes. */
 const crossoversSeen = 20
-const stepAt = 0.5 // s
+const stepShare = 0.1
 const angleStep = (5 * Math.PI) / 180
 
 /** Everything the Loops station shows of one loop; recomputed with each change of the document. */
@@ -59,14 +63,15 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   const axis = pushOf(document, part)!
   const trials = trialsOf(document, loop)
   const trial = wanted !== undefined && wanted in trials ? wanted : undefined
-  const stepSize = quantity.unit === 'rad' ? angleStep : 1
-  const asked: Asked = {
-    ...{ trial, stepSize },
-    motion: trial === undefined ? (t) => [t >= stepAt - 1e-9 ? stepSize : 0, 0, 0] : askedMotion(document, trial, loop),
-  }
+  const stepSize = stepSizeOf(document, loop, quantity.unit)
   const outcome = designLoop(document, loop)
   const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined
   const window = trial === undefined ? windowOf(analysis?.crossover) : trialDuration(document.trials[trial] as never)
+  const stepAt = stepShare * window
+  const asked: Asked = {
+    ...{ trial, stepSize, stepAt },
+    motion: trial === undefined ? (t) => [t >= stepAt - 1e-9 ? stepSize : 0, 0, 0] : askedMotion(document, trial, loop),
+  }
   const now = outcome.kind === 'done' ? judged(outcome.value, asked, window, analysis) : undefined
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
@@ -89,9 +94,21 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   }
 }
 
-/** Long enough for the loop at its crossover, in round seconds. */
+/** Long enough for the loop at its crossover, in round seconds or tenths. */
 function windowOf(crossover: number | undefined): number {
-  return crossover === undefined ? leastWindow : Math.max(leastWindow, Math.ceil(crossoversSeen / crossover))
+  if (crossover === undefined) return usualWindow
+  const wanted = crossoversSeen / crossover
+  const grain = wanted > 2 ? 1 : 0.1
+  return Math.max(leastWindow, Number((Math.ceil(wanted / grain) * grain).toFixed(1)))
+}
+
+/** The first step or rise that a trial asks of the loop; else a round one. */
+function stepSizeOf(document: Document, loop: string, unit: string): number {
+  const cues = Object.values(document.trials).flatMap(({ cues: all }) => Object.values(all as Readonly<Record<string, Part>>))
+  const sizes = cues.flatMap(({ loop: moved, by }) =>
+    moved === loop && typeof by === 'number' && by !== 0 ? [Math.abs(by)] : [],
+  )
+  return sizes[0] ?? (unit === 'rad' ? angleStep : 1)
 }
 
 function trialsOf(document: Document, loop: string): Readonly<Record<string, string>> {
@@ -130,7 +147,7 @@ export function answerOf(
 }
 
 /** Of a step the figures of its response; of the cues of a trial those from where the last reference began. */
-export function figuresOf(answer: Prediction, { trial, stepSize, motion }: Asked): ResponseFigures {
+export function figuresOf(answer: Prediction, { trial, stepSize, stepAt, motion }: Asked): ResponseFigures {
   const last = answer.t.at(-1) ?? 0
   return trial === undefined
     ? responseFigures(answer.t, answer.held, answer.push, stepAt, 0, stepSize)
@@ -138,7 +155,7 @@ export function figuresOf(answer: Prediction, { trial, stepSize, motion }: Asked
 }
 
 /** The reference as points of a line. */
-export function referenceLine({ trial, stepSize, motion }: Asked, window: number): { xs: number[]; ys: number[] } {
+export function referenceLine({ trial, stepSize, stepAt, motion }: Asked, window: number): { xs: number[]; ys: number[] } {
   if (trial === undefined) return { xs: [0, stepAt, stepAt, window], ys: [0, 0, stepSize, stepSize] }
   const xs = Array.from({ length: drawnPoints + 1 }, (_, i) => (window * i) / drawnPoints)
   return { xs, ys: xs.map((t) => motion(t)[0]) }

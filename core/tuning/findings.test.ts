@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest'
+import { lawOf } from '../control'
+import { fromPolynomials } from '../linear'
+import { analyse } from './analysis'
+import { responseFigures } from './figures'
+import { findings, hasWrongSign } from './findings'
+import type { FindingName } from './findings'
+import { loopModel } from './loopModel'
+import type { Gains } from './loopModel'
+import { predict } from './predict'
+
+interface Case {
+  readonly plant: readonly [num: readonly number[], den: readonly number[]]
+  readonly law?: string
+  readonly gains: Partial<Gains>
+  readonly rate?: number
+  readonly most?: number
+}
+
+const size = 0.5
+
+function found({ plant: [num, den], law = 'proportionalIntegralDerivative', gains, rate = 100, most }: Case): FindingName[] {
+  const plant = fromPolynomials(num, den, null)
+  const model = loopModel(lawOf({ kind: 'loop', law: { kind: law }, filters: {} }), plant, plant, rate, 0)
+  const all = { kp: 0, ki: 0, kd: 0, ...gains } as Gains
+  const step = predict(model, { gains: all, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 30 })
+  const figures = responseFigures(step.t, step.held, step.push, 0, 0, size)
+  const design = { gains: all, model, values: { most } } as never
+  return findings({ design, analysis: analyse(model, all), figures, step, stepSize: size }).map(({ name }) => name)
+}
+
+const inertia = [[1], [1, 0, 0]] as const
+const lag = [[1], [1, 1]] as const
+
+describe('what a step shows', () => {
+  it.each<[FindingName, Case]>([
+    ['notHeld', { plant: lag, gains: {} }],
+    ['wrongSign', { plant: lag, gains: { kp: -0.5 } }],
+    ['wrongSign', { plant: [[-1], [1, 1]], gains: { kp: 0.5 } }],
+    ['runsAway', { plant: [[1], [1, 0, -4]], gains: { kp: 1, kd: 0.5 } }],
+    ['swingsWider', { plant: [[1], [1, 3, 3, 1]], gains: { kp: 12 } }],
+    // a proportional law on a pure inertia swings for ever (common practice, no source)
+    ['swingsOn', { plant: inertia, gains: { kp: 4 }, rate: 5000 }],
+    ['alternates', { plant: lag, law: 'proportional', gains: { kp: 17 }, rate: 10 }],
+    ['hardlyMoves', { plant: lag, gains: { kp: 0.1 } }],
+    ['leavesOff', { plant: lag, gains: { kp: 4 } }],
+    ['creeps', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 9, ki: 1.2 } }],
+    ['overshoots', { plant: [[1], [1, 0.4, 0]], gains: { kp: 4 } }],
+    ['meetsLimit', { plant: lag, gains: { kp: 4, ki: 5 }, most: 1 }],
+    ['follows', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 3, ki: 4 } }],
+  ])('%s', (name, one) => {
+    expect(found(one)).toContain(name)
+  })
+
+  it('says nothing beside a good answer, and nothing of its figures where it runs off', () => {
+    expect(found({ plant: lag, law: 'proportionalIntegral', gains: { kp: 3, ki: 4 } })).toEqual(['follows'])
+    expect(found({ plant: [[1], [1, 3, 3, 1]], gains: { kp: 12 } })).toEqual(['swingsWider'])
+  })
+
+  it('knows the sign of what is unstable by nature: it falls towards the push at rest, yet goes with it', () => {
+    const plant = fromPolynomials([2], [1, 0, -9], null)
+    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportional' }, filters: {} }), plant, plant, 200, 0)
+    expect(hasWrongSign({ model, gains: { kp: 1, ki: 0, kd: 0 } })).toBe(false)
+    expect(hasWrongSign({ model, gains: { kp: -1, ki: 0, kd: 0 } })).toBe(true)
+  })
+
+  // common practice, no source: the steady error of a PD loop is the residual force over the proportional gain
+  it('leaves off by the residual over the gain', () => {
+    const plant = fromPolynomials([1], [1, 2, 0], null)
+    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportionalDerivative' }, filters: {} }), plant, plant, 500, 0)
+    const step = predict(model, {
+      gains: { kp: 5, ki: 0, kd: 1 },
+      reference: () => [0, 0, 0],
+      imbalance: -2,
+      closed: true,
+      until: 40,
+    })
+    expect(step.held.at(-1)).toBeNear(-2 / 5, { relative: 1e-4 })
+  })
+
+  // common practice, no source: ten times the inertia leaves the overshoot and lengthens the rise √10 times, where kd grows so too
+  it('keeps the overshoot of a PD loop with ten times the inertia, and rises √10 times as long', () => {
+    const run = (mass: number) => {
+      const plant = fromPolynomials([1 / mass], [1, 0, 0], null)
+      const model = loopModel(
+        lawOf({ kind: 'loop', law: { kind: 'proportionalDerivative', filterTime: 0 }, filters: {} }),
+        plant,
+        plant,
+        2000,
+        0,
+      )
+      const gains = { kp: 9, ki: 0, kd: 3 * Math.sqrt(mass) }
+      const step = predict(model, { gains, reference: () => [1, 0, 0], imbalance: 0, closed: true, until: 12 })
+      return responseFigures(step.t, step.held, step.push, 0, 0, 1)
+    }
+    const [light, heavy] = [run(1), run(10)]
+    expect(heavy.overshoot).toBeNear(light.overshoot, { absolute: 2e-3 })
+    expect(heavy.rise! / light.rise!).toBeNear(Math.sqrt(10), { relative: 5e-3 })
+  })
+})

@@ -1,0 +1,95 @@
+import { useMemo, useState } from 'react'
+import { everyNumber } from '@calm-hand/core/kinds'
+import { machineKinds } from '@calm-hand/core/machine'
+import { parameterLocus, poleMap, rootLocus } from '@calm-hand/core/tuning'
+import type { RootLocus } from '@calm-hand/core/tuning'
+import { Chart, HorizontalMark, Points, VerticalMark } from '../../../chart'
+import { ChoiceSlot } from '../../../sentence'
+import { plainAxis } from './axes'
+import type { LookProps } from './look'
+
+type Pole = { readonly re: number; readonly im: number }
+const places = (all: readonly Pole[]) => all.map(({ re, im }) => ({ x: re, y: im }))
+
+/** The part of the plane that the dominant poles are in, 1/s. */
+function planeOf(poles: readonly Pole[], pace: number) {
+  const near = poles.filter((pole) => Math.hypot(pole.re, pole.im) < 12 * pace)
+  const reach = Math.max(0.2 * pace, ...near.map(({ re, im }) => Math.max(Math.abs(re), Math.abs(im)))) * 1.15
+  return { x: plainAxis(-reach, 0.35 * reach, 'real part, 1/s'), y: plainAxis(-reach, reach) }
+}
+
+/** Poles and zeros of the plant and of the closed loop, as of continuous systems. */
+export function PolesAndZeros({ now }: LookProps) {
+  const { plantPoles, plantZeros, closedPoles } = useMemo(() => poleMap(now.design.model, now.analysis), [now])
+  const { x, y } = planeOf([...plantPoles, ...closedPoles], now.analysis.crossover ?? 1)
+  return (
+    <Chart
+      title="Poles and zeros"
+      unit="1/s"
+      x={x}
+      y={y}
+      series={[]}
+      legend={false}
+      summary={`Closed-loop poles: ${closedPoles.map(({ re, im }) => `${re.toPrecision(3)} ${im < 0 ? '-' : '+'} ${Math.abs(im).toPrecision(3)} i`).join('; ')}.`}
+      heading={
+        <h3 className="whitespace-nowrap">
+          Poles and zeros <span className="font-normal text-mist">1/s: × closed loop, grey × and ○ the plant</span>
+        </h3>
+      }
+    >
+      <HorizontalMark at={0} />
+      <VerticalMark at={0} />
+      <Points at={places(plantPoles)} shape="cross" tone="mist" />
+      <Points at={places(plantZeros)} shape="ring" tone="mist" />
+      <Points at={places(closedPoles)} shape="cross" tone="kelp" />
+    </Chart>
+  )
+}
+
+const gainFactors = Array.from({ length: 400 }, (_, i) => 10 ** (-1.5 + (2.5 * i) / 399))
+const numberFactors = Array.from({ length: 25 }, (_, i) => 2 ** (-1 + i / 12))
+
+/** Where the closed-loop poles go while a gain, all gains or a number of the machine changes. */
+export function Locus({ document, loop, view, now }: LookProps) {
+  const [over, setOver] = useState('')
+  const { model, gains } = now.design
+  const machine = document.machines[now.design.values.machine]!
+  const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
+  const options = {
+    '': 'all gains together, 0.03 to 10 times',
+    ...Object.fromEntries(model.law.gains.map((gain) => [`gain ${gain}`, `${gain}, 0.03 to 10 times`])),
+    ...Object.fromEntries(numbers.map(({ path }) => [path, `${path}, half to twice`])),
+  }
+  const chosen = over in options ? over : ''
+  const locus = useMemo((): RootLocus => {
+    const number = numbers.find(({ path }) => path === chosen)
+    if (number !== undefined) return parameterLocus(document, loop, number.path, number.value, gains, numberFactors)
+    return rootLocus(model, gains, chosen === '' ? undefined : chosen.slice('gain '.length), gainFactors)
+  }, [document, loop, numbers, chosen, model, gains])
+  const { closedPoles } = poleMap(model, now.analysis)
+  const { x, y } = planeOf([...closedPoles, ...locus.poles.flat()], 0.25 * (now.analysis.crossover ?? 1))
+  return (
+    <Chart
+      title="Root locus"
+      unit="1/s"
+      x={x}
+      y={y}
+      series={[]}
+      legend={false}
+      summary={`Closed-loop poles of ${view.quantity.label} over ${options[chosen as keyof typeof options]}.`}
+      heading={
+        <h3 className="whitespace-nowrap">
+          Root locus{' '}
+          <span className="font-normal text-[12px]">
+            over <ChoiceSlot label="what changes" value={chosen} options={options} onChoose={setOver} />
+          </span>
+        </h3>
+      }
+    >
+      <HorizontalMark at={0} />
+      <VerticalMark at={0} />
+      <Points at={places(locus.poles.flat())} shape="dot" tone="slate" />
+      <Points at={places(closedPoles)} shape="cross" tone="kelp" />
+    </Chart>
+  )
+}

@@ -1,0 +1,32 @@
+import { useMemo } from 'react'
+import { loopPoints } from '@calm-hand/core/tuning'
+import { Chart, HorizontalMark, Span } from '../../../chart'
+import type { Series } from '../../../chart'
+import { decibels, frequencyAxis } from './axes'
+import type { LookProps } from './look'
+
+/** How strongly disturbances and errors of the model come through, and how the reference is followed. */
+export function Sensitivity({ now }: LookProps) {
+  const { analysis, design } = now
+  const points = useMemo(() => loopPoints(design.model, design.gains, analysis), [design, analysis])
+  const xs = points.map(({ w }) => w)
+  const series: Series[] = [
+    { name: 'sensitivity', role: 'disturbance', xs, ys: points.map(({ sensitivity }) => decibels(sensitivity)) },
+    { name: 'complementary', role: 'actual', xs, ys: points.map(({ complementary }) => decibels(complementary)) },
+    { name: 'held over reference', role: 'prediction', xs, ys: points.map(({ follows }) => decibels(follows)) },
+  ]
+  const peak = analysis.margins.sensitivityPeak
+  return (
+    <Chart
+      title="Sensitivity and closed loop"
+      unit="dB"
+      x={frequencyAxis}
+      y={{ domain: [-50, 20], ticks: [-40, -20, 0, 20] }}
+      series={series}
+      summary={`Sensitivity peaks at ${peak.factor.toPrecision(3)} at ${peak.w.toPrecision(3)} rad/s.`}
+    >
+      <HorizontalMark at={0} />
+      <Span x={peak.w} from={0} to={decibels(peak.factor)} label={`peak ${peak.factor.toFixed(2)}`} />
+    </Chart>
+  )
+}

@@ -1,0 +1,9 @@
+import type { Document } from '@calm-hand/core/document'
+import type { Judged, LoopView } from '../useLoopView'
+
+export interface LookProps {
+  readonly document: Document
+  readonly loop: string
+  readonly view: LoopView
+  readonly now: Judged
+}
