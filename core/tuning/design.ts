@@ -153,7 +153,10 @@ function closedWith(document: Document, name: string): ReadonlySet<string> {
     const part = document.loops[other]!
     return part.machine === own.machine && part.closed === true && !innerLoops(document, other).includes(name)
   })
-  return new Set([...inner, ...before.flatMap((other) => [other, ...innerLoops(document, other)])].filter((one) => one !== name))
+  // what has no linear form stands still: its command stays as it is
+  const isLinear = (other: string) => lawOf(document.loops[other]!).notLinear === undefined
+  const others = before.flatMap((other) => [other, ...innerLoops(document, other)]).filter((one) => one !== name && isLinear(one))
+  return new Set([...inner, ...others])
 }
 
 /** What a loop sees: the machine alone, or with other loops closed. */
