@@ -1,5 +1,16 @@
 import Joi from 'joi'
-import { chainProblems, commandedLoop, filterProblems, forwardProblems, heightFilter, laws, loop, pushOf } from './control'
+import {
+  chainProblems,
+  commandedLoop,
+  filterProblems,
+  forwardProblems,
+  heightFilter,
+  laws,
+  loop,
+  observerDesign,
+  observerKind,
+  pushOf,
+} from './control'
 import {
   assert,
   done,
@@ -35,7 +46,7 @@ export const groups = {
   parameters: [parameter],
   machines: machineKinds,
   loops: [loop],
-  estimators: [heightFilter],
+  estimators: [heightFilter, observerKind],
   trials: [trial],
 } satisfies Record<string, readonly AnyKind[]>
 type GroupName = keyof typeof groups
@@ -60,7 +71,8 @@ export const documentSchema = Joi.object({
     .pattern(
       /^[A-Z]$/,
       Joi.object({
-        title: Joi.string().max(200).required(),
+        title: Joi.string().max(200).allow('').required(),
+        note: Joi.string().max(2000).allow(''),
         trial: Joi.string().required(),
         run: Joi.string().hex().max(64).required(),
         loops: Joi.object()
@@ -126,6 +138,12 @@ export function checkDocument(value: unknown): Outcome<Checked> {
   if (semantic.length > 0) return refused(semantic)
   const forward = Object.keys(resolved.loops).flatMap((name) => forwardProblems(resolved, name))
   if (forward.length > 0) return refused(forward)
+  const unseen = Object.entries(resolved.estimators).flatMap(([name, part]) => {
+    if (part.kind !== observerKind.name) return []
+    const found = observerDesign(`estimators.${name}`, resolved.machines[part.machine as string]!, part)
+    return found.kind === 'refused' ? found.problems : []
+  })
+  if (unseen.length > 0) return refused(unseen)
   return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
 }
 
@@ -254,7 +272,7 @@ function references(document: Document): Problem[] {
       expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
       if (commandedLoop(part.pushes as string) === undefined)
         expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
-      problems.push(...readingProblems(`loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
+      problems.push(...readingProblems(document, `loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
       problems.push(...limitProblems(`loops.${name}`, part), ...lawProblems(`loops.${name}.law`, part.law as Part, machine))
     }
     const key = `${part.machine as string}.${part.pushes as string}`
@@ -272,6 +290,10 @@ function references(document: Document): Problem[] {
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
+    if (part.kind === observerKind.name) {
+      problems.push(...observerProblems(path, document.machines[part.machine as string]!, part))
+      continue
+    }
     const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
     const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
     expect(`${path}.range`, part.range, named(rangeFinder.name), 'range finder')
@@ -310,7 +332,7 @@ function referenceWords(part: Part): string {
 }
 
 /** A law that needs a rate which the machine has not, or reads what nothing measures. */
-function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
+function readingProblems(document: Document, path: string, loop: Part, machine: Part): Problem[] {
   const problems: Problem[] = []
   const law = loop.law as Part
   const held = findHeld(machine, loop.holds as string)
@@ -319,9 +341,20 @@ function readingProblems(path: string, loop: Part, machine: Part): Problem[] {
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
     problems.push({ where: `${path}.law`, what, remedy })
   }
-  if (loop.reads !== 'true' && machine.kind !== floatingBody.name) {
-    const what = `The loop reads ${loop.reads as string} values; of this machine loops read true ones in this edition.`
-    problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is.' })
+  const isObserved = Object.values(document.estimators).some(
+    (one) => one.kind === observerKind.name && one.machine === loop.machine,
+  )
+  if (loop.reads === 'measured' && machine.kind !== floatingBody.name) {
+    const what = 'The loop reads measured values; of this machine loops read estimated or true ones in this edition.'
+    problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is, or what an observer estimates.' })
+  }
+  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isObserved) {
+    const what = 'The loop reads estimated values, but nothing estimates them.'
+    problems.push({
+      where: `${path}.reads`,
+      what,
+      remedy: 'Add an observer of this machine, or let the loop read what it truly is.',
+    })
   }
   return problems
 }
@@ -339,6 +372,30 @@ function lawProblems(path: string, law: Part, machine: Part): Problem[] {
     })),
     ...(kind?.problems?.(path, law, known) ?? []),
   ]
+}
+
+/** What keeps an observer of a machine from working. */
+function observerProblems(path: string, machine: Part, part: Part): Problem[] {
+  if (machine.kind === floatingBody.name)
+    return [
+      {
+        where: `${path}.machine`,
+        what: 'A lifter is estimated by its height filter.',
+        remedy: 'Choose a machine of another kind.',
+      },
+    ]
+  const known = heldQuantities(machine).map(({ name }) => name)
+  return Object.entries(part.reads as { [name: string]: Part }).flatMap(([name, { signal }]) =>
+    known.includes(signal as string)
+      ? []
+      : [
+          {
+            where: `${path}.reads.${name}.signal`,
+            what: `The machine has no ${signal as string}.`,
+            remedy: nameRemedy(signal as string, known),
+          },
+        ],
+  )
 }
 
 function limitProblems(path: string, { least, most }: Part): Problem[] {

@@ -26,6 +26,7 @@ export interface Part {
 /** What was pinned: the loops as they were, and the run made with them. */
 export interface Pin {
   readonly title: string
+  readonly note?: string
   readonly trial: string
   /** Content hash of the run. */
   readonly run: string

@@ -178,7 +178,7 @@ class Compiler {
     const observed = plant.observe(equation.x, asked, time)
     this.block('observe', [...observed.values])
     this.columns.push(...observed.columns)
-    const measured = plant.sensors({ seed, tick: control.tick, baseRate: this.baseRate })
+    const measured = plant.sensors({ seed, tick: control.tick, baseRate: this.baseRate, asked })
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
     const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant.holding)
@@ -326,7 +326,8 @@ class Compiler {
       const rest = design.nominalHeld
       const motion = asked.get(name)!
       const command = commands.get(name)
-      const read = (quantity: string) => reading({ design, truth, measured, layers: this.layers }, quantity)
+      const estimates = this.machine.kind !== floatingBody.name || this.layers.has('estimator')
+      const read = (quantity: string) => reading({ design, truth, measured, estimates }, quantity)
       const absolute: Motion = command === undefined ? [add(rest, motion[0]), motion[1], motion[2]] : [command, 0, 0]
       const block = loopBlock({
         ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read },
@@ -414,7 +415,9 @@ class Compiler {
 
 /** A machine as a program runs it, by its kind. */
 function trialPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
-  return machine.kind === floatingBody.name ? done(lifterPlant(document, machine, context)) : plainPlant(machine, context)
+  return machine.kind === floatingBody.name
+    ? done(lifterPlant(document, machine, context))
+    : plainPlant(document, machine, context)
 }
 
 /** The states at the next sample of a sampled machine. */

@@ -4,7 +4,7 @@ import type { Document, Part } from '../document'
 import { forwardNumbers } from '../control'
 import type { ForwardInputs } from '../control'
 import { findHeld } from '../machine'
-import type { AnyLayer, Push } from '../machine'
+import type { Push } from '../machine'
 import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
@@ -127,15 +127,16 @@ export interface ReadingContext {
   readonly design: LoopDesign
   readonly truth: ReadonlyMap<string, Scalar>
   readonly measured: MeasuredSignals
-  readonly layers: ReadonlySet<AnyLayer>
+  /** Whether estimators stand between; of lifters a layer of its own. */
+  readonly estimates: boolean
 }
 
 /** What a loop reads of a quantity: the truth where the layer that stands between is off. */
-export function reading({ design, truth, measured, layers }: ReadingContext, quantity: string): Scalar {
+export function reading({ design, truth, measured, estimates }: ReadingContext, quantity: string): Scalar {
   const exact = truth.get(quantity)!
   switch (design.values.reads) {
     case 'estimated':
-      return layers.has('estimator') ? (measured.estimated.get(quantity) ?? exact) : exact
+      return estimates ? (measured.estimated.get(quantity) ?? exact) : exact
     case 'measured':
       return measured.measured.get(quantity) ?? exact
     default:

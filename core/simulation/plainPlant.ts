@@ -1,6 +1,6 @@
-import type { Assignment, Scalar } from '../expression'
+import type { Assignment, NumberNode, Scalar } from '../expression'
 import { done, refusedFor } from '../document'
-import type { Outcome, Part } from '../document'
+import type { Document, Outcome, Part } from '../document'
 import { linearMachine } from '../control'
 import {
   bodilessForm,
@@ -14,6 +14,7 @@ import {
 } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { slotOf } from './layout'
+import { observerBlocks, observersOf } from './observerBlocks'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
 /** Equations of a machine with what is worth recording. */
@@ -33,7 +34,7 @@ interface Equations {
 }
 
 /** A mechanism or a machine without bodies: loops push its inputs, laws read true values; it starts where it rests. */
-export function plainPlant(machine: Part, context: PlantContext): Outcome<TrialPlant> {
+export function plainPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
   const { name, layout } = context
   const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(machine, context)
   if (equations.kind === 'refused') return equations
@@ -46,6 +47,9 @@ export function plainPlant(machine: Part, context: PlantContext): Outcome<TrialP
     inputs.map((input) => [input, context.parameter(`rest.${name}.${input}`, pushes[input] ?? 0)]),
   )
   const quantities = heldQuantities(machine)
+  const observers = observersOf(document, name, machine)
+  if (observers.kind === 'refused') return observers
+  let truth: ReadonlyMap<string, NumberNode> = new Map()
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
     const columns: ShownColumn[] = []
@@ -69,6 +73,7 @@ export function plainPlant(machine: Part, context: PlantContext): Outcome<TrialP
         return [one.name, node] as const
       }),
     )
+    truth = kept
     return { truth: kept, values, columns }
   }
   return done({
@@ -77,7 +82,7 @@ export function plainPlant(machine: Part, context: PlantContext): Outcome<TrialP
     sampleTime,
     rates: (x, asked, time) => at(x, asked, time).rates,
     observe,
-    sensors: () => ({ blocks: [], signals: { measured: new Map(), estimated: new Map() }, columns: [], initial: [] }),
+    sensors: (timing) => observerBlocks({ ...context, ...timing, machine, observers: observers.value, truth }),
     ask: (given) => inputs.map((input) => given.get(input) ?? holding.get(input)!),
     holding,
     startStates: names.map((one) => states[one] ?? 0),

@@ -26,6 +26,9 @@ export function sampleRates(
   const rates = [
     ...Object.entries(sensors).map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate })),
     ...own.map((rate) => ({ where: `machines.${settings.machine}.sampleTime`, rate: nearWhole(rate) })),
+    ...Object.entries(document.estimators)
+      .filter(([, part]) => part.machine === settings.machine && part.rate !== undefined)
+      .map(([name, { rate }]) => ({ where: `estimators.${name}.rate`, rate: rate as number })),
     ...Object.entries(loops).map(([name, { values }]) => ({ where: `loops.${name}.rate`, rate: values.rate })),
   ]
   for (const { where, rate } of rates) {

@@ -34,6 +34,8 @@ export interface SensorTiming {
   readonly seed: Scalar
   readonly tick: Scalar
   readonly baseRate: number
+  /** What was asked of the machine up to now. */
+  readonly asked: readonly Scalar[]
 }
 
 /** A machine as a program runs it under its loops, of whatever kind it is. */

@@ -10,13 +10,15 @@ interface TextSlotProps {
   readonly value: string
   /** A formula is set in figures and said to be one. */
   readonly isFormula: boolean
+  /** Words where there is none yet. */
+  readonly empty?: string
   readonly problem?: string
 }
 
 /** Words or a formula in a sentence. Everything follows while it is typed; Enter takes it, Esc puts it back. */
-export function TextSlot({ path, label, value, isFormula, problem }: TextSlotProps) {
+export function TextSlot({ path, label, value, isFormula, empty = 'nothing', problem }: TextSlotProps) {
   const [text, setText] = useState<string>()
-  const shown = value === '' ? 'nothing' : value
+  const shown = value === '' ? empty : value
   const change = (next: string) => setValue(path, next, `Set ${label}`)
   const leave = () => {
     cancel()

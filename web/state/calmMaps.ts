@@ -28,6 +28,11 @@ function startedWorkers(): readonly Remote<Mapper>[] {
   return workers
 }
 
+/** Looks for a design that keeps requirements, away from the interface. */
+export async function findDesign(...asked: Parameters<Mapper['meet']>): Promise<ReturnType<Mapper['meet']>> {
+  return startedWorkers()[0]!.meet(...asked)
+}
+
 /** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */
 function keyOf(document: Document, loop: string, integralCorner: number): string {
   const { tuning: _tuning, feedforwards: _feedforwards, ...own } = document.loops[loop]!

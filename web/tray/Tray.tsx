@@ -1,5 +1,6 @@
 import { X } from 'lucide-react'
 import { roleOfLetter, strokes } from '../chart'
+import { TextSlot } from '../sentence'
 import { takeLoops, unpin } from '../state/edits'
 import { edit, useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
@@ -25,15 +26,22 @@ export function Tray({ hint, hidden, onToggle }: TrayProps) {
       {entries.length === 0 && <p className="note">Nothing pinned yet. P keeps what you see for comparison.</p>}
       <ul>
         {entries.map(([letter, pin]) => (
-          <li key={letter} className="flex items-center gap-2 h-7 text-[12.5px]">
+          <li key={letter} className="flex items-center gap-2 min-h-7 text-[12.5px]">
             <Chip
               letter={letter}
               hollow={hidden?.has(letter) ?? false}
               {...(onToggle === undefined ? {} : { onPress: () => onToggle(letter) })}
             />
-            <span className="grow truncate" title={pin.title}>
-              {pin.title}
-              {records[pin.run] === undefined && <span className="note"> design only</span>}
+            <span className="grow">
+              <TextSlot path={`tray.${letter}.title`} label={`name of ${letter}`} value={pin.title} isFormula={false} />
+              {records[pin.run] === undefined && <span className="note"> design only</span>}{' '}
+              <TextSlot
+                path={`tray.${letter}.note`}
+                label={`note on ${letter}`}
+                value={pin.note ?? ''}
+                empty="a note"
+                isFormula={false}
+              />
             </span>
             <button
               className="text-kelp font-semibold"

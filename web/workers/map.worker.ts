@@ -1,7 +1,9 @@
 import { expose } from 'comlink'
 import type { Document } from '@calm-hand/core/document'
-import { calmMap, mapRange, modelOfLoop } from '@calm-hand/core/tuning'
-import type { CalmMap, MapRange } from '@calm-hand/core/tuning'
+import { checkDocument } from '@calm-hand/core'
+import { replaceAt } from '@calm-hand/core/document'
+import { calmMap, mapRange, meet, modelOfLoop } from '@calm-hand/core/tuning'
+import type { CalmMap, LoopModel, MapRange, Met, Wishes } from '@calm-hand/core/tuning'
 
 /** Works out parts of a loop's calm map away from the interface. */
 const mapper = {
@@ -19,6 +21,33 @@ const mapper = {
     const model = modelOfLoop(document, loop)
     return model.kind === 'done' ? calmMap(model.value.model, integralCorner, crossovers, margins) : undefined
   },
+  /** A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range. */
+  meet(
+    document: Document,
+    loop: string,
+    wishes: Wishes,
+    stepSize: number,
+    ranges: boolean,
+  ): Met | { readonly kind: 'outOfReach'; readonly what: string; readonly remedy: string } {
+    const models: LoopModel[] = []
+    for (const one of [document, ...(ranges ? atEnds(document) : [])]) {
+      const checked = checkDocument(one)
+      const model = checked.kind === 'done' ? modelOfLoop(checked.value.resolved, loop) : checked
+      if (model.kind === 'refused')
+        return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
+      models.push(model.value.model)
+    }
+    return meet(models, usualCorner, wishes, stepSize)
+  },
+}
+
+const usualCorner = 0.125
+
+/** The document with each parameter in turn at the ends of its range. */
+function atEnds(document: Document): Document[] {
+  return Object.entries(document.parameters ?? {}).flatMap(([name, { least, most }]) =>
+    [least, most].flatMap((end) => (typeof end === 'number' ? [replaceAt(document, `parameters.${name}.value`, end)] : [])),
+  )
 }
 
 export type Mapper = typeof mapper

@@ -1,7 +1,4 @@
 import { Pin } from 'lucide-react'
-import { continuousPoles } from '@calm-hand/core/linear'
-import type { StateSpace } from '@calm-hand/core/linear'
-import { inWords } from '@calm-hand/core/linear'
 import { findings } from '@calm-hand/core/tuning'
 import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
@@ -12,7 +9,9 @@ import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf } from '../../units'
 import { Around } from './Around'
 import { Bargain } from './Bargain'
+import { Estimators } from './Estimators'
 import { FourWays } from './FourWays'
+import { PlantSeen } from './PlantSeen'
 import type { Judged, LoopView } from './useLoopView'
 
 interface LoopCardProps {
@@ -76,7 +75,8 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep }: Lo
         </button>
         {comparing && now !== undefined && <FourWays now={now} view={view} />}
       </section>
-      {now !== undefined && <Plant plant={now.design.model.plant} now={now} view={view} />}
+      <Estimators loop={loop} />
+      {now !== undefined && <PlantSeen now={now} view={view} />}
       <Tray hint="P pins the design" />
     </>
   )
@@ -198,73 +198,6 @@ function Deviations({ path, names, now }: DeviationsProps) {
           <span />
         </div>
       )}
-    </section>
-  )
-}
-
-/** The plant in words, its poles, and its matrices unfolded. */
-function Plant({ plant, now, view }: { readonly plant: StateSpace; readonly now: Judged; readonly view: LoopView }) {
-  const list = continuousPoles(plant) ?? []
-  const matrix = (name: string, rows: readonly (readonly number[])[]) => (
-    <tr>
-      <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
-      <td>
-        <table className="number border-l border-r border-line-2">
-          <tbody>
-            {rows.map((row, i) => (
-              <tr key={i}>
-                {row.map((value, j) => (
-                  <td key={j} className="text-right px-1.5">
-                    {digitsOf(value, '', 4)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </td>
-    </tr>
-  )
-  return (
-    <section className="section text-[12.5px]" aria-label="The plant it sees">
-      <h3 className="pb-1">The plant it sees</h3>
-      <p>
-        From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{inWords(plant)}</b>, linearized exactly at
-        its operating point{now.design.model.plant.c.length === 3 ? ', with the loops inside closed' : ''}.
-      </p>
-      <p className="pt-1">
-        Poles{' '}
-        <span className="number">
-          {list
-            .map(({ re, im }) =>
-              Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`,
-            )
-            .join(', ')}
-        </span>
-        <span className="text-mist"> 1/s</span>
-      </p>
-      <details className="pt-1">
-        <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
-        <p className="note py-1">States: {plant.states.join(', ')}.</p>
-        <table className="border-separate border-spacing-y-1">
-          <tbody>
-            {matrix('A', plant.a)}
-            {matrix('B', plant.b)}
-            {matrix('C', plant.c)}
-            {matrix('D', plant.d)}
-          </tbody>
-        </table>
-        <p className="note pt-1">
-          Closed loop, sampled:{' '}
-          <span className="number">
-            {now.analysis.closedPoles
-              .map(({ re, im }) =>
-                im === 0 ? re.toFixed(4) : `${re.toFixed(4)}${im > 0 ? '+' : '-'}${Math.abs(im).toFixed(4)}j`,
-              )
-              .join(', ')}
-          </span>
-        </p>
-      </details>
     </section>
   )
 }

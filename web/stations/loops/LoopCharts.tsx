@@ -34,6 +34,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
   const [search, setSearch] = useSearchParams()
   const look = search.get('look') ?? 'margins'
   const Chosen = looks[look]?.Look
+  // the lanes of all loops need the room of the charts of one
+  const isWide = look === 'lanes'
   const onLook = (key: string) => setSearch(key === 'margins' ? {} : { look: key }, { replace: true })
   if (now === undefined) {
     return (
@@ -43,22 +45,24 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
     )
   }
   return (
-    <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 min-h-0">
+    <div
+      className={`grid gap-x-4 px-3 pt-2 min-h-0 ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
+    >
       <div className="flex flex-col min-h-0">
-        <div role="tablist" aria-label="What to look at" className="flex gap-0.5 -ml-1">
+        <div role="tablist" aria-label="What to look at" className="flex -ml-1 overflow-hidden shrink-0">
           {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
             <button
               key={key}
               role="tab"
               aria-selected={key === look}
-              className={`px-1.5 h-6 rounded text-[12px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
+              className={`px-[3px] h-6 rounded text-[11.5px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
               onClick={() => onLook(key)}
             >
               {label}
             </button>
           ))}
         </div>
-        {Chosen !== undefined && now.analysis.notLinear === undefined ? (
+        {Chosen !== undefined && (isWide || now.analysis.notLinear === undefined) ? (
           <div className="grow min-h-0">
             <Chosen document={document} loop={loop} view={view} now={now} />
           </div>
@@ -76,10 +80,12 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
           </div>
         )}
       </div>
-      <div className="grid gap-y-1 min-h-0 grid-rows-2">
-        <HeldChart view={view} now={now} comparing={comparing} kept={kept} onAsk={onAsk} />
-        <PushChart view={view} now={now} comparing={comparing} kept={kept} />
-      </div>
+      {!isWide && (
+        <div className="grid gap-y-1 min-h-0 grid-rows-2">
+          <HeldChart view={view} now={now} comparing={comparing} kept={kept} onAsk={onAsk} />
+          <PushChart view={view} now={now} comparing={comparing} kept={kept} />
+        </div>
+      )}
     </div>
   )
 }

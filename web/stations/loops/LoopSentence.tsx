@@ -7,6 +7,7 @@ import { stationOf } from '../../frame/courseState'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
+import { MeetRequirements } from './MeetRequirements'
 import { methodsFor, startingWeights, withLaw } from './lawChoice'
 import type { LoopView } from './useLoopView'
 
@@ -73,6 +74,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
             />
           </span>
         )}
+        {requirement.name in methods && !hasOneGain && <MeetRequirements loop={loop} view={view} />}
         {requirement.name in methods && (
           <button
             className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"

@@ -3,10 +3,11 @@ import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
+import { continuousPole } from '@calm-hand/core/linear'
 import { askedMotion, trialDuration } from '@calm-hand/core/simulation'
 import type { ReferenceMotion } from '@calm-hand/core/simulation'
 import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
-import type { BargainLine, LoopAnalysis, LoopDesign, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
+import type { BargainLine, LoopAnalysis, LoopDesign, LoopModel, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 
 export interface Judged {
   readonly design: LoopDesign
@@ -48,6 +49,9 @@ const usualWindow = 5
 const leastWindow = 0.5
 /** Times of the crossover that are looked at, and when within them the step comes. */
 const crossoversSeen = 20
+/** Time constants of its slowest pole, those far slower than the crossover apart. */
+const slowPolesSeen = 5
+const farSlower = 0.02
 const stepShare = 0.1
 const angleStep = (5 * Math.PI) / 180
 
@@ -66,7 +70,10 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   const stepSize = stepSizeOf(document, loop, quantity.unit)
   const outcome = designLoop(document, loop)
   const analysis = outcome.kind === 'done' ? analyse(outcome.value.model, outcome.value.gains) : undefined
-  const window = trial === undefined ? windowOf(analysis?.crossover) : trialDuration(document.trials[trial] as never)
+  const window =
+    trial === undefined
+      ? windowOf(outcome.kind === 'done' ? outcome.value.model : undefined, analysis)
+      : trialDuration(document.trials[trial] as never)
   const stepAt = stepShare * window
   const asked: Asked = {
     ...{ trial, stepSize, stepAt },
@@ -94,12 +101,16 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   }
 }
 
-/** Long enough for the loop at its crossover, in round seconds or tenths. */
-function windowOf(crossover: number | undefined): number {
-  if (crossover === undefined) return usualWindow
-  const wanted = crossoversSeen / crossover
+/** Long enough for the loop at its crossover and for its slow poles, in round seconds or tenths. */
+function windowOf(model: LoopModel | undefined, analysis: LoopAnalysis | undefined): number {
+  const crossover = analysis?.crossover
+  if (crossover === undefined || model === undefined || analysis === undefined) return usualWindow
+  const quick = crossoversSeen / crossover
+  const paces = analysis.closedPoles.map((pole) => -continuousPole(pole, model.dt).re)
+  const slowest = Math.min(...paces.filter((pace) => pace > farSlower * crossover), crossover)
+  const wanted = analysis.stable ? Math.max(quick, slowPolesSeen / slowest) : quick
   const grain = wanted > 2 ? 1 : 0.1
-  return Math.max(leastWindow, Number((Math.ceil(wanted / grain) * grain).toFixed(1)))
+  return Math.max(leastWindow, Number((Math.ceil(wanted / grain - 1e-9) * grain).toFixed(1)))
 }
 
 /** The first step or rise that a trial asks of the loop; else a round one. */

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react'
 import { Nichols } from './Nichols'
 import { Nyquist } from './Nyquist'
 import { Locus, PolesAndZeros } from './PoleMaps'
+import { RateLanes } from './RateLanes'
 import { Sensitivity } from './Sensitivity'
 import type { LookProps } from './look'
 
@@ -12,4 +13,5 @@ export const looks: Readonly<Record<string, { readonly label: string; readonly L
   nichols: { label: 'Nichols', Look: Nichols },
   poles: { label: 'Poles', Look: PolesAndZeros },
   locus: { label: 'Locus', Look: Locus },
+  lanes: { label: 'Lanes', Look: RateLanes },
 }

@@ -1,0 +1,115 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../index'
+import type { Document, Part } from '../document'
+import { replaceAt } from '../document'
+import { linearPart } from '../tests/parts'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { compile, findColumn, machineRealism, start } from './index'
+import type { Record as RunRecord } from './index'
+
+type Values = Readonly<Record<string, unknown>>
+
+/** A cart on a spring with little damping: place and speed. */
+const cart = linearPart(
+  [
+    [0, 1],
+    [-2, -0.1],
+  ],
+  [[0], [1]],
+)
+const [place, speed] = Object.keys(cart.states as object) as [string, string]
+
+function documentOf(loop: Values, observer: Values, errors: boolean): Document {
+  const hold = {
+    ...{ kind: 'loop', machine: 'm', holds: place, reference: 'cue', law: { kind: 'pdOnRate' }, reads: 'estimated', rate: 50 },
+    ...{ delay: 0, closed: true, pushes: Object.keys(cart.inputs as object)[0], feedforwards: {} },
+    ...{ tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 2 }, ...loop },
+  }
+  const reads = { a: { kind: 'observedSignal', signal: place, noise: 0.02 } }
+  const on = new Set(['sampling', ...(errors ? ['sensorErrors'] : [])])
+  const realism = {
+    ...Object.fromEntries(Object.keys(machineRealism.slots).map((name) => [name, on.has(name)])),
+    kind: 'machineRealism',
+  }
+  const run = {
+    ...{ kind: 'trial', title: 'R', machine: 'm', cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 1 } }, after: 60 },
+    ...{ method: 'fixed', step: 0.001, seed: 7, overrides: {}, realism },
+  }
+  return {
+    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', tray: {}, machines: { m: cart } },
+    ...{ loops: { hold }, trials: { run } },
+    estimators: { eye: { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, ...observer } },
+  } as unknown as Document
+}
+
+const checked = (document: Document) => expectDone(checkDocument(document)).resolved
+const flown = (document: Document, trial = 'run'): RunRecord =>
+  start(expectDone(compile(checked(document), trial))).run({ trial, layers: [], seed: 7 })
+const column = (record: RunRecord, name: string) => findColumn(record, name)!
+const spread = (values: ArrayLike<number>) =>
+  Math.sqrt(Array.from(values).reduce((sum, one) => sum + one * one, 0) / values.length)
+
+describe('an observer in a trial', () => {
+  it('is the truth where nothing disturbs and nothing errs', () => {
+    const record = flown(documentOf({}, {}, false))
+    for (const name of [place, speed])
+      expect([...column(record, `m.${name}.estimate`)]).toBeNear([...column(record, `m.${name}`)], { absolute: 1e-9 })
+    expect(spread(column(record, `estimators.eye.innovation.${place}`))).toBeLessThan(1e-9)
+  })
+
+  // Anderson & Moore, Optimal Filtering, 1979 (from memory): innovations are white; their variance is c p cᵀ + r
+  it('reads less noise than its sensor, with white innovations', () => {
+    const record = flown(documentOf({}, {}, true))
+    const error = column(record, `m.${place}.estimate`).map((value, k) => value - column(record, `m.${place}`)[k]!)
+    expect(spread(error)).toBeLessThan(0.01)
+    const innovations = [...column(record, `estimators.eye.innovation.${place}`)]
+    expect(spread(innovations)).toBeGreaterThan(0.018)
+    expect(spread(innovations)).toBeLessThan(0.024)
+    const along = innovations.slice(1).reduce((sum, value, k) => sum + value * innovations[k]!, 0) / innovations.length
+    expect(Math.abs(along) / spread(innovations) ** 2).toBeLessThan(0.08)
+  })
+
+  it('carries the state feedback of the derrick', () => {
+    const record = flown(demo('derrick'), 'hurried')
+    const [angle, reference] = [column(record, 'derrick.column.angle'), column(record, 'loops.slew.reference')]
+    expect(record.ending.kind).toBe('finished')
+    expect(angle.at(-1)!).toBeNear(reference.at(-1)!, { absolute: 0.01 })
+    expect(
+      spread(column(record, 'derrick.rope.angle.estimate').map((value, k) => value - column(record, 'derrick.rope.angle')[k]!)),
+    ).toBeLessThan(0.01)
+  })
+})
+
+describe('observers that cannot be', () => {
+  const problems = (document: Document) => {
+    const outcome = checkDocument(document)
+    return outcome.kind === 'refused' ? outcome.problems : []
+  }
+
+  it('are refused with the mode that nothing shows', () => {
+    // the place of a free cart does not show in its speed
+    const free = linearPart(
+      [
+        [0, 1],
+        [0, -0.1],
+      ],
+      [[0], [1]],
+    ) as Part
+    const document = replaceAt(
+      documentOf({}, { reads: { a: { kind: 'observedSignal', signal: speed, noise: 0.02 } } }, false),
+      'machines.m',
+      free,
+    )
+    expect(problems(document)).toMatchObject([{ where: 'estimators.eye', what: /No measurement shows/ }])
+  })
+
+  it('are explained where they read nothing, or something strange, or nobody is there', () => {
+    expect(problems(documentOf({}, { reads: {} }, false))).toMatchObject([{ where: 'estimators.eye.reads' }])
+    const strange = { a: { kind: 'observedSignal', signal: 'place9', noise: 1 } }
+    expect(problems(documentOf({}, { reads: strange }, false))).toMatchObject([{ where: 'estimators.eye.reads.a.signal' }])
+    expect(problems({ ...documentOf({}, {}, false), estimators: {} })).toMatchObject([
+      { where: 'loops.hold.reads', remedy: /observer/ },
+    ])
+  })
+})

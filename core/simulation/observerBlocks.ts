@@ -1,0 +1,92 @@
+import { add, mul, sub } from '../expression'
+import type { NumberNode, Scalar } from '../expression'
+import { observerDesign, observerKind, observerStep } from '../control'
+import type { ObserverDesign } from '../control'
+import { done } from '../document'
+import type { Document, Outcome, Part } from '../document'
+import { findHeld } from '../machine'
+import { slotOf } from './layout'
+import { normalPair } from './noise'
+import type { PlantContext, PlantSensors, SensorTiming, ShownColumn } from './trialPlant'
+
+export interface NamedObserver {
+  readonly name: string
+  readonly rate: number
+  readonly design: ObserverDesign
+}
+
+/** The observers of a machine, designed. */
+export function observersOf(document: Document, machineName: string, machine: Part): Outcome<readonly NamedObserver[]> {
+  const found: NamedObserver[] = []
+  for (const [name, part] of Object.entries(document.estimators)) {
+    if (part.kind !== observerKind.name || part.machine !== machineName) continue
+    const design = observerDesign(`estimators.${name}`, machine, part)
+    if (design.kind === 'refused') return design
+    found.push({ name, rate: part.rate as number, design: design.value })
+  }
+  return done(found)
+}
+
+interface ObserverContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter'>, SensorTiming {
+  readonly machine: Part
+  readonly observers: readonly NamedObserver[]
+  readonly truth: ReadonlyMap<string, NumberNode>
+}
+
+/** Streams of noise that lie beside those of sensors. */
+const firstStream = 4096
+const streamsEach = 64
+
+/** Observers as sampled blocks: what they read with its noise, what they estimate, and their innovations as columns. */
+export function observerBlocks(context: ObserverContext): PlantSensors {
+  const { layout, layers, machine, observers, truth, seed, tick, baseRate, asked, parameter } = context
+  const estimated = new Map<string, Scalar>()
+  const result = { blocks: [], signals: { measured: new Map<string, Scalar>(), estimated }, columns: [], initial: [] } as {
+    blocks: PlantSensors['blocks'][number][]
+    signals: PlantSensors['signals']
+    columns: ShownColumn[]
+    initial: PlantSensors['initial'][number][]
+  }
+  observers.forEach(({ name, rate, design }, k) => {
+    const every = Math.round(baseRate / rate)
+    const keys = design.signals.map((_, i) => `estimators.${name}.noise.${i}`)
+    const readings = design.signals.map((signal, i) => {
+      const noise = layers.has('sensorErrors')
+        ? mul(parameter(keys[i]!, design.noises[i]!), normalPair(seed, firstStream + streamsEach * k + i, tick)[0])
+        : 0
+      return sub(add(truth.get(signal)!, noise), design.rest[signal] ?? 0)
+    })
+    const memory = layout.many(design.a.length)
+    const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
+    const step = observerStep(design, memory, pushes, readings)
+    const values = step.memory.map((value, i) => ({ slot: slotOf(memory[i]!), value }))
+    memory.forEach((node) => result.initial.push({ slot: slotOf(node), value: 0 }))
+    const keep = (value: Scalar, start: number): NumberNode => {
+      const node = layout.one()
+      values.push({ slot: slotOf(node), value })
+      result.initial.push({ slot: slotOf(node), value: start })
+      return node
+    }
+    design.estimated.forEach((quantity, i) => {
+      const rest = design.rest[quantity] ?? 0
+      const node = keep(add(step.estimates[i]!, rest), rest)
+      const { label, unit } = findHeld(machine, quantity)!
+      estimated.set(quantity, node)
+      result.columns.push({
+        ...{ name: `${context.name}.${quantity}.estimate`, label: `${label} estimate`, unit, role: 'estimate', value: node },
+      })
+    })
+    design.signals.forEach((signal, i) => {
+      const { label, unit } = findHeld(machine, signal)!
+      const shown = {
+        name: `estimators.${name}.innovation.${signal}`,
+        label: `innovation of ${label}`,
+        unit,
+        role: 'measured',
+      } as const
+      result.columns.push({ ...shown, every, value: keep(step.innovations[i]!, 0) })
+    })
+    result.blocks.push({ name: `estimator_${name}`, every, values })
+  })
+  return result
+}

@@ -1,0 +1,160 @@
+import { exp } from '../expression'
+import { analyse } from './analysis'
+import { calmMap, mapRange, spaced } from './calmMap'
+import { responseFigures } from './figures'
+import type { Gains, LoopModel } from './loopModel'
+import { predict } from './predict'
+import { outOfReach, tune } from './tune'
+import type { OutOfReach, Requirement } from './tune'
+
+/** What a loop shall keep; what is left out is free. */
+export interface Wishes {
+  /** share of the step */
+  readonly overshoot?: number
+  /** s */
+  readonly settling?: number
+  /** push about rest, in its unit, for the step */
+  readonly peakCommand?: number
+  readonly sensitivityPeak?: number
+  /** rad, at least */
+  readonly phaseMargin?: number
+}
+
+export type WishName = keyof Wishes
+
+export interface MetWish {
+  readonly name: WishName
+  readonly wanted: number
+  /** The worst of all machines looked at. */
+  readonly value: number
+  /** 1 at its limit, less within. */
+  readonly share: number
+}
+
+export interface Met {
+  readonly kind: 'met'
+  readonly requirement: Requirement
+  readonly gains: Gains
+  /** Whether every wish holds on every machine. */
+  readonly holds: boolean
+  /** The one that binds first. */
+  readonly wishes: readonly MetWish[]
+}
+
+const coarse = { columns: 24, rows: 16 }
+/** Steps of the search, each halving its reach when nothing near is better. */
+const mostSteps = 40
+const leastReach = 0.02
+/** A step is looked at for so many times of the crossover. */
+const stepLength = 24
+const worst = 1e6
+
+/**
+ * The crossover and margin at which the wish that binds is furthest from its limit: the best place of a coarse calm map, then
+ * a pattern search (Hooke & Jeeves, Journal of the ACM 8, 1961). `models` holds the nominal machine first, then others that
+ * the same gains must serve. Refused where no place has a stable design.
+ */
+export function meet(models: readonly LoopModel[], integralCorner: number, wishes: Wishes, stepSize: number): Met | OutOfReach {
+  const nominal = models[0]!
+  if (Object.values(wishes).every((wish) => wish === undefined))
+    return outOfReach('Nothing is asked of the loop.', 'Give at least one requirement.')
+  if (
+    nominal.law.notLinear !== undefined ||
+    nominal.law.gains.length < 2 ||
+    nominal.law.signals.some((one) => nominal.law.gains.includes(one))
+  )
+    return outOfReach('This search turns crossover and margin of laws with two or three gains.', 'Choose such a law.')
+  const judge = (place: Requirement) => judged(models, place, wishes, stepSize)
+  const start = startOf(nominal, integralCorner, wishes, stepSize)
+  if (start === undefined)
+    return outOfReach('No crossover and margin gives a stable design.', 'Choose another law, or a faster sample rate.')
+  let best = start
+  let found = judge(best)
+  let reach = 0.2
+  for (let step = 0; step < mostSteps && reach > leastReach; step++) {
+    const around = neighbours(best, reach, nominal.law.gains.length > 2).map((place) => ({ place, found: judge(place) }))
+    const better = around.reduce((a, b) => (b.found.score < a.found.score ? b : a))
+    if (better.found.score < found.score) ({ place: best, found } = better)
+    else reach /= 2
+  }
+  if (found.gains === undefined)
+    return outOfReach('The same gains serve some of the machines and upset others.', 'Narrow the ranges of the parameters.')
+  const sorted = [...found.wishes].sort((a, b) => b.share - a.share)
+  return { kind: 'met', requirement: best, gains: found.gains, holds: found.score <= 1, wishes: sorted }
+}
+
+/** The best place of a coarse map of the nominal machine. */
+function startOf(model: LoopModel, integralCorner: number, wishes: Wishes, stepSize: number): Requirement | undefined {
+  const range = mapRange(model, integralCorner)
+  const [crossovers, margins] = [spaced(range.crossovers, coarse.columns, 'log'), spaced(range.margins, coarse.rows, 'linear')]
+  const { figures } = calmMap(model, integralCorner, crossovers, margins)
+  let best: { place: Requirement; score: number } | undefined
+  crossovers.forEach((crossover, i) =>
+    margins.forEach((phaseMargin, j) => {
+      const at = i * margins.length + j
+      if (Number.isNaN(figures.settling[at]!)) return
+      const shares = sharesOf(wishes, {
+        overshoot: figures.overshoot[at]! / 100,
+        settling: figures.settling[at]!,
+        peakCommand: figures.peakCommand[at]! * Math.abs(stepSize),
+        sensitivityPeak: figures.sensitivityPeak[at]!,
+        phaseMargin,
+      })
+      const score = Math.max(...shares.map(({ share }) => share))
+      if (best === undefined || score < best.score) best = { place: { crossover, phaseMargin, integralCorner }, score }
+    }),
+  )
+  return best?.place
+}
+
+function neighbours({ crossover, phaseMargin, integralCorner }: Requirement, reach: number, withCorner: boolean): Requirement[] {
+  const moves = [1, -1].flatMap((way) => [
+    { crossover: crossover * exp(way * reach), phaseMargin, integralCorner },
+    { crossover, phaseMargin: phaseMargin * exp(way * reach), integralCorner },
+    ...(withCorner ? [{ crossover, phaseMargin, integralCorner: Math.min(1, integralCorner * exp(way * reach)) }] : []),
+  ])
+  return moves.filter((place) => place.phaseMargin < 2.5)
+}
+
+type Figures = Required<Wishes>
+
+function judged(models: readonly LoopModel[], place: Requirement, wishes: Wishes, stepSize: number) {
+  const nothing = { score: worst, wishes: [] as readonly MetWish[], gains: undefined as Gains | undefined }
+  const tuned = tune(models[0]!, place)
+  if (tuned.kind === 'outOfReach') return nothing
+  const { gains } = tuned
+  const each = models.map((model) => figuresOf(model, gains, place.crossover, stepSize))
+  if (each.some((one) => one === undefined)) return nothing
+  const all = each as Figures[]
+  const worstOf = (name: WishName) => (name === 'phaseMargin' ? Math.min : Math.max)(...all.map((one) => one[name]))
+  const shares = sharesOf(wishes, {
+    overshoot: worstOf('overshoot'),
+    settling: worstOf('settling'),
+    peakCommand: worstOf('peakCommand'),
+    sensitivityPeak: worstOf('sensitivityPeak'),
+    phaseMargin: worstOf('phaseMargin'),
+  })
+  return { score: Math.max(...shares.map(({ share }) => share)), wishes: shares, gains }
+}
+
+function figuresOf(model: LoopModel, gains: Gains, crossover: number, stepSize: number): Figures | undefined {
+  const analysis = analyse(model, gains)
+  if (!analysis.stable || analysis.phaseMargin === undefined) return undefined
+  const until = stepLength / crossover
+  const step = predict(model, { gains, reference: () => [stepSize, 0, 0], imbalance: 0, closed: true, until })
+  const { overshoot, settling, peakCommand } = responseFigures(step.t, step.held, step.push, 0, 0, stepSize)
+  const sensitivityPeak = analysis.margins.sensitivityPeak.factor
+  return { overshoot, settling: settling ?? until, peakCommand, sensitivityPeak, phaseMargin: analysis.phaseMargin }
+}
+
+/** How near each wish is to its limit. */
+function sharesOf(wishes: Wishes, figures: Figures): MetWish[] {
+  return (Object.keys(wishes) as WishName[]).flatMap((name) => {
+    const wanted = wishes[name]
+    if (wanted === undefined) return []
+    const value = figures[name]
+    // a margin is a least, the others are mosts; an overshoot of 0 is allowed to be asked
+    const share = name === 'phaseMargin' ? wanted / Math.max(value, 1e-9) : value / Math.max(wanted, 1e-9)
+    return [{ name, wanted, value, share: Number.isFinite(share) ? share : worst }]
+  })
+}

@@ -1,0 +1,150 @@
+import { Popover } from 'radix-ui'
+import { useState } from 'react'
+import { requirement } from '@calm-hand/core/control'
+import type { MetWish, WishName } from '@calm-hand/core/tuning'
+import { findDesign } from '../../state/calmMaps'
+import { setValue } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
+import { shownUnit } from '../../units'
+import type { LoopView } from './useLoopView'
+
+interface Field {
+  readonly name: WishName
+  readonly label: string
+  readonly unit: string
+  /** SI value of one as it is typed. */
+  readonly size: number
+}
+
+function fieldsOf({ axis }: LoopView): readonly Field[] {
+  return [
+    { name: 'overshoot', label: 'overshoot at most', unit: '%', size: 0.01 },
+    { name: 'settling', label: 'settles within', unit: 's', size: 1 },
+    {
+      name: 'peakCommand',
+      label: 'command for the step at most',
+      unit: shownUnit(axis.unit),
+      size: axis.unit === 'rad' ? Math.PI / 180 : 1,
+    },
+    { name: 'sensitivityPeak', label: 'sensitivity peak at most', unit: '', size: 1 },
+    { name: 'phaseMargin', label: 'in hand at least', unit: '°', size: Math.PI / 180 },
+  ]
+}
+
+/** What to start from: as quick as the loop is now, with usual margins (common practice, no source). */
+function startOf({ now }: LoopView): Partial<Record<WishName, string>> {
+  const settling = now?.figures.settling
+  const quick = settling === undefined ? {} : { settling: String(Number(settling.toPrecision(2))) }
+  return { overshoot: '15', phaseMargin: '45', ...quick }
+}
+
+type Result = Awaited<ReturnType<typeof findDesign>>
+
+/** Asks for what the loop shall keep, looks for a crossover and margin that do, and says which requirement binds. */
+export function MeetRequirements({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
+  const document = useOpen((project) => project.document)
+  const [typed, setTyped] = useState<Partial<Record<WishName, string>>>(() => startOf(view))
+  const [ranges, setRanges] = useState(false)
+  const [looking, setLooking] = useState(false)
+  const [result, setResult] = useState<Result>()
+  const fields = fieldsOf(view)
+  const hasRanges = Object.values(document.parameters ?? {}).some(({ least, most }) => least !== undefined || most !== undefined)
+  const wrong = fields.find(({ name }) => (typed[name] ?? '').trim() !== '' && !(Number(typed[name]) >= 0))
+  const find = async () => {
+    const wishes = Object.fromEntries(
+      fields.flatMap(({ name, size }) => ((typed[name] ?? '').trim() === '' ? [] : [[name, Number(typed[name]) * size]])),
+    )
+    setLooking(true)
+    setResult(undefined)
+    try {
+      setResult(await findDesign(document, loop, wishes, view.asked.stepSize, ranges))
+    } catch {
+      setResult({ kind: 'outOfReach', what: 'The search broke off.', remedy: 'Change a requirement and look again.' })
+    } finally {
+      setLooking(false)
+    }
+  }
+  const take = () => {
+    if (result?.kind !== 'met') return
+    edit(setValue(`loops.${loop}.tuning`, { kind: requirement.name, ...result.requirement }, 'Take the design that was found'))
+  }
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <button className="text-kelp font-semibold text-[12.5px] whitespace-nowrap">Meet requirements</button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className="popover p-3 w-[300px] grid gap-1.5 text-[12.5px]" sideOffset={6} collisionPadding={8}>
+          <h3>The loop shall keep</h3>
+          {fields.map(({ name, label, unit }) => (
+            <label key={name} className="flex items-center gap-2">
+              <span className="grow">{label}</span>
+              <input
+                className="number w-[72px] h-7 px-1.5 text-right bg-chalk border border-line-2 rounded"
+                value={typed[name] ?? ''}
+                placeholder="free"
+                inputMode="decimal"
+                onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+              />
+              <span className="w-8 text-mist">{unit}</span>
+            </label>
+          ))}
+          {hasRanges && (
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={ranges} onChange={(event) => setRanges(event.target.checked)} />
+              also at the ends of the parameters' ranges
+            </label>
+          )}
+          {wrong !== undefined && (
+            <p role="alert" className="text-coral-text">
+              {wrong.label}: give a number from 0 up, or leave it free.
+            </p>
+          )}
+          <button className="button" disabled={looking || wrong !== undefined} onClick={() => void find()}>
+            {looking ? 'Looking…' : 'Look for a design'}
+          </button>
+          {result !== undefined && <Found result={result} fields={fields} onTake={take} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+interface FoundProps {
+  readonly result: Result
+  readonly fields: readonly Field[]
+  readonly onTake: () => void
+}
+
+function Found({ result, fields, onTake }: FoundProps) {
+  if (result.kind === 'outOfReach')
+    return (
+      <p role="alert" className="text-coral-text">
+        {result.what} {result.remedy}
+      </p>
+    )
+  const { requirement: place, holds, wishes } = result
+  const said = ({ name, value, wanted }: MetWish) => {
+    const { label, unit, size } = fields.find((field) => field.name === name)!
+    const shown = (one: number) => `${Number((one / size).toPrecision(3))}${unit === '' ? '' : ` ${unit}`}`
+    return `${label} ${shown(wanted)}: ${shown(value)}`
+  }
+  return (
+    <div role="status" className="grid gap-0.5 border-t border-line pt-1.5">
+      <p className={holds ? 'text-kelp' : 'text-coral-text'}>
+        {holds ? 'All of them hold' : 'Not all of them can hold; this misses least'}, at{' '}
+        <b className="number">{place.crossover.toPrecision(3)} rad/s</b> with{' '}
+        <b className="number">{((place.phaseMargin * 180) / Math.PI).toFixed(1)}°</b>.
+      </p>
+      {wishes.map((wish, i) => (
+        <p key={wish.name} className={wish.share > 1.001 ? 'text-coral-text' : ''}>
+          {said(wish)}
+          {i === 0 ? ', binds' : ''}
+        </p>
+      ))}
+      <button className="button small justify-self-start mt-1" onClick={onTake}>
+        Take it
+      </button>
+    </div>
+  )
+}

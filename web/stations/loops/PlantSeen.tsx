@@ -1,0 +1,149 @@
+import { Download } from 'lucide-react'
+import { useState } from 'react'
+import { continuousPoles, inWords, minimalRealization, transmissionZeros } from '@calm-hand/core/linear'
+import type { StateSpace } from '@calm-hand/core/linear'
+import { closedLoop } from '@calm-hand/core/tuning'
+import { download } from '../../chart'
+import { ChoiceSlot } from '../../sentence'
+import { digitsOf } from '../../units'
+import type { Judged, LoopView } from './useLoopView'
+
+interface PlantSeenProps {
+  readonly now: Judged
+  readonly view: LoopView
+}
+
+const forms = {
+  plant: 'the plant as it is',
+  machineOnly: 'the plant without its lags',
+  sampled: 'the plant with its hold, sampled',
+  closed: 'the closed loop, sampled',
+} as const
+type Form = keyof typeof forms
+
+/** The linear plant that a loop sees in words, its poles and zeros, what does not show, its matrices, and all of that as files. */
+export function PlantSeen({ now, view }: PlantSeenProps) {
+  const [form, setForm] = useState<Form>('plant')
+  const { model, gains } = now.design
+  const canClose = now.analysis.notLinear === undefined
+  const system = form === 'closed' && canClose ? closedLoop(model, gains) : form === 'closed' ? model.sampled : model[form]
+  const options = canClose ? forms : { plant: forms.plant, machineOnly: forms.machineOnly, sampled: forms.sampled }
+  return (
+    <section className="section text-[12.5px]" aria-label="The plant it sees">
+      <h3 className="pb-1">The plant it sees</h3>
+      <p>
+        From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{inWords(model.plant)}</b>, linearized
+        exactly at its operating point{model.plant.dt === null ? '' : ', with other loops closed'}.
+      </p>
+      <p className="pt-1">
+        Below, <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as Form)} />
+      </p>
+      <Modes system={system} />
+      <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
+      <details className="pt-1">
+        <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
+        <Matrices system={system} />
+      </details>
+    </section>
+  )
+}
+
+/** Poles and zeros of the first output, and how many states nothing moves or shows. */
+function Modes({ system }: { readonly system: StateSpace }) {
+  const first = { ...system, c: [system.c[0]!], d: [system.d[0]!], outputs: [system.outputs[0]!] }
+  const zeros = transmissionZeros(first) ?? []
+  const lost = system.a.length - minimalRealization(first).a.length
+  return (
+    <>
+      <p className="pt-1">
+        Poles <span className="number">{listed(continuousPoles(system) ?? [])}</span>
+        <span className="text-mist"> 1/s</span>
+      </p>
+      <p>
+        Zeros{' '}
+        {zeros.length === 0 ? (
+          <span className="text-mist">none</span>
+        ) : (
+          <span className="number">
+            {listed(zeros)} <span className="text-mist">{system.dt === null ? '1/s' : 'z'}</span>
+          </span>
+        )}
+      </p>
+      <p className="note">
+        {system.a.length} states; {lost === 0 ? 'all are reached and shown' : `${lost} of them are not reached or not shown here`}
+        .
+      </p>
+    </>
+  )
+}
+
+function listed(all: readonly { readonly re: number; readonly im: number }[]): string {
+  return all
+    .filter(({ im }) => im > -1e-9)
+    .map(({ re, im }) =>
+      Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`,
+    )
+    .join(', ')
+}
+
+/** The form as CSV, JSON and LaTeX. */
+function Files({ system, name }: { readonly system: StateSpace; readonly name: string }) {
+  const save: Readonly<Record<string, () => Promise<void>>> = {
+    CSV: async () => {
+      const { matricesToText } = await import('@calm-hand/core/formats')
+      download(`${name}.csv`, matricesToText(system), 'text/csv')
+    },
+    JSON: async () => download(`${name}.json`, `${JSON.stringify(system, null, 2)}\n`, 'application/json'),
+    LaTeX: async () => {
+      const { linearInLetters, transferInLetters } = await import('@calm-hand/core/letters')
+      const lines = [...(linearInLetters(system) ?? []), ...transferInLetters(system)]
+      const body =
+        lines.length === 0 ? '% too large to read as letters: take the CSV' : lines.map((line) => `\\[ ${line} \\]`).join('\n')
+      download(`${name}.tex`, `${body}\n`, 'text/x-tex')
+    },
+  }
+  return (
+    <p className="flex gap-1 pt-1">
+      {Object.entries(save).map(([kind, does]) => (
+        <button key={kind} className="button small" aria-label={`Save as ${kind}`} onClick={() => void does()}>
+          <Download size={12} /> {kind}
+        </button>
+      ))}
+    </p>
+  )
+}
+
+function Matrices({ system }: { readonly system: StateSpace }) {
+  const matrices = { A: system.a, B: system.b, C: system.c, D: system.d }
+  return (
+    <>
+      <p className="note py-1">
+        States: {system.states.join(', ')}. Outputs: {system.outputs.join(', ')}.
+      </p>
+      <table className="border-separate border-spacing-y-1">
+        <tbody>
+          {Object.entries(matrices).map(([name, rows]) => (
+            <tr key={name}>
+              <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
+              <td>
+                <table className="number border-l border-r border-line-2">
+                  <tbody>
+                    {rows.map((row, i) => (
+                      <tr key={i}>
+                        {row.map((value, j) => (
+                          <td key={j} className="text-right px-1.5">
+                            {digitsOf(value, '', 4)}
+                          </td>
+                        ))}
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}

@@ -1,0 +1,134 @@
+import { Download } from 'lucide-react'
+import { useMemo, useRef } from 'react'
+import { download } from '../../../chart'
+import { standaloneSvg, svgToPng } from '../../../chart/export'
+import { laneLayout, ribbonSize } from './laneLayout'
+import type { Lanes, Ribbon } from './laneLayout'
+import type { LookProps } from './look'
+
+/** Who talks to whom, drawn from the sentences: a lane for each sample rate, holds and samplers where signals cross. */
+export function RateLanes({ document, now, loop }: LookProps) {
+  const machine = now.design.values.machine
+  const lanes = useMemo(() => laneLayout(document, machine), [document, machine])
+  const svg = useRef<SVGSVGElement>(null)
+  const save = async (kind: 'svg' | 'png') => {
+    const text = standaloneSvg(svg.current!, getComputedStyle(window.document.documentElement).getPropertyValue('--chalk'))
+    if (kind === 'svg') return download(`${machine}-lanes.svg`, text, 'image/svg+xml')
+    const { width, height } = svg.current!.getBoundingClientRect()
+    download(`${machine}-lanes.png`, await svgToPng(text, width, height, 2))
+  }
+  return (
+    <figure className="h-full flex flex-col min-h-0">
+      <figcaption className="flex items-center gap-1 h-7 shrink-0">
+        <h3 className="grow">
+          Rate lanes <span className="font-normal text-mist">of {machine}, the slowest first</span>
+        </h3>
+        <button className="button small" aria-label="Save the lanes as SVG" onClick={() => void save('svg')}>
+          <Download size={12} /> SVG
+        </button>
+        <button className="button small" aria-label="Save the lanes as PNG" onClick={() => void save('png')}>
+          <Download size={12} /> PNG
+        </button>
+      </figcaption>
+      <div className="grow min-h-0 overflow-auto" tabIndex={0} role="region" aria-label="Rate lanes, to scroll">
+        <svg
+          ref={svg}
+          width={lanes.width}
+          height={lanes.height + 26}
+          role="img"
+          aria-label={`Rate lanes. ${lanes.ribbons.map(spoken).join(' ')}`}
+          fontSize="11"
+          fontFamily="var(--sans)"
+        >
+          {lanes.lanes.map(({ rate, top, height }, i) => (
+            <g key={rate}>
+              <rect x="0" y={top} width={lanes.width} height={height} fill={i % 2 === 0 ? 'var(--fog)' : 'var(--chalk)'} />
+              <text x="8" y={top + 14} fill="var(--ink)" fontFamily="var(--mono)">
+                {rate} Hz
+              </text>
+            </g>
+          ))}
+          <line x1="0" x2={lanes.width} y1={lanes.height} y2={lanes.height} stroke="var(--line-2)" />
+          <text x="8" y={lanes.height + 17} fill="var(--mist)">
+            {machine}, at all times
+          </text>
+          {lanes.ribbons.map((ribbon) => (
+            <g key={ribbon.name}>
+              <Command ribbon={ribbon} lanes={lanes} />
+              <RibbonShape ribbon={ribbon} isChosen={ribbon.name === loop} />
+            </g>
+          ))}
+        </svg>
+      </div>
+    </figure>
+  )
+}
+
+function spoken({ name, law, reads, asks }: Ribbon): string {
+  return `${name}: ${law}, from ${reads} to ${asks}.`
+}
+
+function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly isChosen: boolean }) {
+  const { x, y, name, law, reads } = ribbon
+  const { width, height } = ribbonSize
+  return (
+    <g>
+      {/* what it reads comes in through a sampler */}
+      <line x1={x - 22} x2={x} y1={y + height / 2} y2={y + height / 2} stroke="var(--kelp)" strokeWidth="1.6" />
+      <circle cx={x - 22} cy={y + height / 2} r="3" fill="var(--chalk)" stroke="var(--kelp)" strokeWidth="1.6" />
+      <text x={x - 4} y={y + height / 2 + 13} textAnchor="end" fontSize="9.5" fill="var(--mist)">
+        {reads.length > 14 ? `${reads.slice(0, 13)}…` : reads}
+      </text>
+      <path
+        d={`M${x} ${y}h${width - 8}l8 ${height / 2}l-8 ${height / 2}h${8 - width}z`}
+        fill={isChosen ? 'var(--kelp-tint)' : 'var(--slate-tint)'}
+        stroke={isChosen ? 'var(--kelp)' : 'var(--slate)'}
+        strokeWidth={isChosen ? 1.8 : 1}
+      />
+      <text x={x + 7} y={y + 13} fontWeight="600" fill="var(--ink)">
+        {name}
+      </text>
+      <text x={x + 7} y={y + 25} fontSize="9.5" fill="var(--mist)">
+        {law.length > 19 ? `${law.slice(0, 18)}…` : law}
+      </text>
+    </g>
+  )
+}
+
+/** A command to another loop, or out to the machine: held where it leaves its lane. */
+function Command({ ribbon, lanes }: { readonly ribbon: Ribbon; readonly lanes: Lanes }) {
+  const { x, y, commands, asks } = ribbon
+  const [fromX, fromY] = [x + ribbonSize.width, y + ribbonSize.height / 2]
+  const inner = lanes.ribbons.find(({ name }) => name === commands)
+  if (inner === undefined) {
+    return (
+      <g>
+        <line x1={fromX} x2={fromX + 14} y1={fromY} y2={fromY} stroke="var(--ochre)" strokeWidth="1.6" />
+        <Hold x={fromX + 18} y={fromY} />
+        <text x={fromX + 28} y={fromY + 4} fontSize="9.5" fill="var(--ink)">
+          {asks}
+        </text>
+      </g>
+    )
+  }
+  const [toX, toY] = [inner.x, inner.y + 6]
+  const lane = lanes.lanes.find(({ top, height }) => y >= top && y < top + height)!
+  const crosses = inner.y >= lane.top + lane.height
+  const middle = fromX + 14
+  return (
+    <g>
+      <path d={`M${fromX} ${fromY}H${middle}V${toY}H${toX}`} fill="none" stroke="var(--ochre)" strokeWidth="1.6" />
+      {crosses && <Hold x={middle} y={lane.top + lane.height} />}
+    </g>
+  )
+}
+
+/** A stair: the value stays until the next sample. */
+function Hold({ x, y }: { readonly x: number; readonly y: number }) {
+  return (
+    <g>
+      <rect x={x - 6} y={y - 6} width="12" height="12" rx="2" fill="var(--chalk)" stroke="var(--ochre)" />
+      <path d={`M${x - 4} ${y + 3}h3v-3h3v-3h2`} fill="none" stroke="var(--ochre)" strokeWidth="1.3" />
+    </g>
+  )
+}

@@ -1,0 +1,76 @@
+import { commandedLoop, innerLoops, laws, pushOf } from '@calm-hand/core/control'
+import type { Document, Part } from '@calm-hand/core/document'
+import { findKind } from '@calm-hand/core/kinds'
+import { findHeld } from '@calm-hand/core/machine'
+import { shownUnit } from '../../../units'
+
+export interface Ribbon {
+  readonly name: string
+  readonly law: string
+  /** What it reads and what it asks for, with units. */
+  readonly reads: string
+  readonly asks: string
+  readonly x: number
+  readonly y: number
+  /** The loop whose reference it commands. */
+  readonly commands: string | undefined
+}
+
+export interface Lane {
+  /** Hz */
+  readonly rate: number
+  readonly top: number
+  readonly height: number
+}
+
+export interface Lanes {
+  readonly lanes: readonly Lane[]
+  readonly ribbons: readonly Ribbon[]
+  readonly width: number
+  readonly height: number
+}
+
+export const ribbonSize = { width: 104, height: 30 } as const
+const columnStep = 134
+const rowStep = 40
+const firstColumn = 66
+const laneHead = 16
+
+/** Loops of a machine by sample rate, the slowest lane first; along a lane, what commands before what is commanded. */
+export function laneLayout(document: Document, machine: string): Lanes {
+  const loops = Object.entries(document.loops).filter(([, part]) => part.machine === machine)
+  const depthOf = (name: string) => loops.filter(([other]) => innerLoops(document, other).includes(name)).length
+  const rates = [...new Set(loops.map(([, part]) => part.rate as number))].sort((a, b) => a - b)
+  const lanes: Lane[] = []
+  const ribbons: Ribbon[] = []
+  let top = 0
+  for (const rate of rates) {
+    const taken = new Map<number, number>()
+    const mine = loops.filter(([, part]) => part.rate === rate)
+    for (const [name, part] of mine) {
+      const column = depthOf(name)
+      const row = taken.get(column) ?? 0
+      taken.set(column, row + 1)
+      ribbons.push({ ...said(document, name, part), x: firstColumn + columnStep * column, y: top + laneHead + rowStep * row })
+    }
+    const height = laneHead + rowStep * Math.max(...taken.values())
+    lanes.push({ rate, top, height })
+    top += height
+  }
+  const right = Math.max(firstColumn, ...ribbons.map(({ x }) => x)) + ribbonSize.width
+  return { lanes, ribbons, width: right + 84, height: top }
+}
+
+function said(document: Document, name: string, part: Part): Omit<Ribbon, 'x' | 'y'> {
+  const held = findHeld(document.machines[part.machine as string]!, part.holds as string)
+  const push = pushOf(document, part)
+  const inUnit = (one: { readonly label: string; readonly unit: string } | undefined) =>
+    one === undefined ? '' : `${one.label}${one.unit === '' ? '' : ` ${shownUnit(one.unit)}`}`
+  return {
+    name,
+    law: findKind(laws, part.law as Part)?.label ?? '',
+    reads: inUnit(held),
+    asks: inUnit(push),
+    commands: commandedLoop(part.pushes as string),
+  }
+}
