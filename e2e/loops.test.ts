@@ -21,7 +21,10 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
 
   await test.step('each loop sees the machine with those inside it closed', async () => {
     await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
-    await expect(page.getByText('Those inside closed, the others at rest.')).toBeVisible()
+    await expect(page.getByText('Those inside closed,')).toBeVisible()
+    await expect(
+      page.getByRole('button', { name: 'the other loops, while this one is designed: the others at rest' }),
+    ).toBeVisible()
     await expect(page.getByText(/an integrator with gain 9\.8/)).toBeVisible() // a tilt accelerates by gravity
     await expect(page.getByRole('region', { name: 'Phase account' })).toContainText('inner loop')
     await expect(ladder.locator('[data-arc="eastSpeed pitch"]')).toContainText('3.1×')
@@ -106,6 +109,86 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     const slider = page.getByRole('slider', { name: 'Time cursor' })
     await slider.fill('16')
     await expect(page.getByText(/east -(4|3\.99\d*|4\.0\d*) m, asks/)).toBeVisible()
+  })
+  expect(failures).toEqual([])
+})
+
+test('an engineer learns by turning gains, and asks for what he wants', async ({ page, served }) => {
+  const failures: string[] = []
+  page.on('pageerror', (error) => failures.push(error.message))
+  const findings = page.getByRole('region', { name: 'Findings' })
+  const kept = page.getByRole('region', { name: 'Kept answers' })
+
+  await test.step('each answer stays, with what was found of it', async () => {
+    await page.goto(`${served.url}/lens-float/loops/gap`)
+    await expect(findings).toContainText('Stable')
+    await page.keyboard.press('k')
+    await page.getByRole('button', { name: 'Take over the gains' }).click()
+    await give(page, /^integral gain/, '0')
+    await expect(findings).toContainText('Ends off by')
+    await page.keyboard.press('k')
+    await give(page, /^proportional gain/, '-300')
+    await expect(findings).toContainText('Pushes the wrong way')
+    await expect(findings).toContainText('Runs away')
+    await expect(kept.getByRole('listitem')).toHaveCount(2)
+    await expect(kept).toContainText('Ends off by')
+    await kept.getByRole('button', { name: 'Dismiss all' }).click()
+    await expect(kept).toHaveCount(0)
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
+    await expect(page.getByRole('button', { name: /^crossover/ })).toBeVisible()
+  })
+
+  await test.step('the loop is looked at in many ways, and the way survives a reload', async () => {
+    for (const [tab, picture] of [
+      ['Sensitivity', /^Sensitivity and closed loop/],
+      ['Nyquist', /^Nyquist/],
+      ['Nichols', /^Nichols/],
+      ['Poles', /^Poles and zeros/],
+      ['Locus', /^Root locus/],
+      ['Lanes', /^Rate lanes/],
+    ] as const) {
+      await page.getByRole('tab', { name: tab }).click()
+      await expect(page.getByRole('img', { name: picture })).toBeVisible()
+    }
+    await page.reload()
+    await expect(page.getByRole('tab', { name: 'Lanes', selected: true })).toBeVisible()
+    await page.getByRole('tab', { name: 'Margins' }).click()
+  })
+
+  await test.step('requirements are met by a search that says which one binds', async () => {
+    await page.goto(`${served.url}/sprung-cabin/loops/heave`)
+    await page.getByRole('button', { name: 'Meet requirements' }).click()
+    await page.getByRole('textbox', { name: 'overshoot at most' }).fill('none')
+    await expect(page.getByText(/give a number from 0 up/)).toBeVisible()
+    await page.getByRole('textbox', { name: 'overshoot at most' }).fill('20')
+    await page.getByRole('button', { name: 'Look for a design' }).click()
+    await expect(page.getByText(/, binds/)).toBeVisible({ timeout: 30_000 })
+    await page.getByRole('button', { name: 'Take it' }).click()
+    await page.keyboard.press('Escape')
+    await page.keyboard.press('Control+z')
+    await expect(page.getByRole('button', { name: 'crossover: 11 rad/s' })).toBeVisible()
+  })
+
+  await test.step('feedforward is compared on the cues of a trial', async () => {
+    await page.goto(`${served.url}/lens-turret/loops/pan`)
+    await choose(page, /^what is asked/, 'Passing ship')
+    await page.keyboard.press('f')
+    await expect(page.getByRole('columnheader', { name: 'lag' })).toBeVisible()
+    await expect(page.getByRole('cell', { name: 'feedforward', exact: true })).toBeVisible()
+  })
+
+  await test.step('another law brings gains that suit it; one that cannot be is explained at its slot', async () => {
+    await choose(page, /^law:/, 'state feedback')
+    await expect(page.getByRole('region', { name: 'What may deviate' })).toContainText('yoke.rate')
+    await expect(findings).toContainText('Stable')
+    await choose(page, /^law:/, 'relay')
+    await expect(page.getByText(/A relay has no gain/).first()).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await choose(page, /^what it reads/, 'estimated')
+    await expect(page.getByText(/nothing estimates them/).first()).toBeVisible()
+    await page.getByRole('button', { name: 'Observer' }).click()
+    await expect(page.getByText(/No measurement shows/).first()).toBeVisible()
   })
   expect(failures).toEqual([])
 })

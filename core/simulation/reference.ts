@@ -1,9 +1,10 @@
-import { Graph, derivatives, evaluation, mul, sum } from '../expression'
+import { Graph, assign, derivatives, loadModule, mul, printWasm, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { shaped, shapers } from '../control'
 import type { Document, Part } from '../document'
 import { everyNumber, findKind } from '../kinds'
 import { cues } from './cues'
+import { Layout, slotOf } from './layout'
 
 /** Where a number of the document comes from: itself, or memory of a program. */
 export type Keep = (path: string, value: number) => Scalar
@@ -38,13 +39,32 @@ export function withDerivatives(value: Scalar, slot: number, pace: number): read
 /** A reference as numbers: value, rate and acceleration at a time. */
 export type ReferenceMotion = (t: number) => readonly [value: number, rate: number, acceleration: number]
 
-/** What a trial asks of a loop, about where it rests. */
+/** By trial, which nobody changes in place: a drag of a gain asks for the same motion again. */
+const motions = new WeakMap<Part, Map<string, ReferenceMotion>>()
+
+/** What a trial asks of a loop, about where it rests: compiled, since predictions ask for it at every sample. */
 export function askedMotion(document: Document, trial: string, loop: string): ReferenceMotion {
+  const part = document.trials[trial]!
+  const key = `${loop} ${JSON.stringify(document.loops[loop]?.shaping ?? {})}`
+  let mine = motions.get(part)
+  if (mine === undefined) motions.set(part, (mine = new Map()))
+  const known = mine.get(key) ?? compiledMotion(document, trial, loop)
+  mine.set(key, known)
+  return known
+}
+
+function compiledMotion(document: Document, trial: string, loop: string): ReferenceMotion {
   const graph = new Graph()
-  const asked = askedOf(document, trial, loop, (_path, value) => value)(graph.slot(0))
-  const all = withDerivatives(asked, 0, 1)
+  const layout = new Layout(graph)
+  const time = layout.one()
+  const out = layout.many(3)
+  const asked = askedOf(document, trial, loop, (_path, value) => value)(time)
+  const values = withDerivatives(asked, slotOf(time), 1).map((value, i) => ({ slot: slotOf(out[i]!), value }))
+  const loaded = loadModule(printWasm({ slots: layout.slots, procedures: [{ name: 'motion', body: [assign(values)] }] }))
+  const memory = loaded.memory()
   return (t) => {
-    const values = evaluation([t])
-    return all.map((one) => values.number(one)) as unknown as [number, number, number]
+    memory[slotOf(time)] = t
+    loaded.call('motion')
+    return [memory[slotOf(out[0]!)]!, memory[slotOf(out[1]!)]!, memory[slotOf(out[2]!)]!]
   }
 }

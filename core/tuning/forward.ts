@@ -28,8 +28,26 @@ interface ForwardRequest {
   readonly dt: number
 }
 
+/** By plant: a drag of a gain leaves what is carried beforehand as it is. */
+const designs = new WeakMap<StateSpace, Map<string, ForwardDesign>>()
+
 /** The feedforwards of a loop, and what they come to in a linear prediction: friction left out, as in the linear machine. */
 export function designForward(request: ForwardRequest): ForwardDesign {
+  const { document, name, plant, dt } = request
+  const loop = document.loops[name]!
+  const others = referenceLoops(document, loop.machine as string).map((one) => [
+    document.loops[one]!.pushes,
+    document.loops[one]!.holds,
+  ])
+  const key = JSON.stringify([loop.feedforwards, loop.holds, loop.pushes, others, dt])
+  let mine = designs.get(plant)
+  if (mine === undefined) designs.set(plant, (mine = new Map()))
+  const known = mine.get(key) ?? designed(request)
+  mine.set(key, known)
+  return known
+}
+
+function designed(request: ForwardRequest): ForwardDesign {
   const { document, name, plant, nominalPush, commandsAnother, dt } = request
   const loop = document.loops[name]!
   const block = forwardOf(loop, plant)

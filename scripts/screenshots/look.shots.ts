@@ -1,2 +1,0 @@
-import { test } from '@playwright/test'
-import { open } from '../../e2e/served'
