@@ -14,7 +14,7 @@ const { startDatabase } = await import('./database.mjs')
 const { shareOfTests } = await import('./share.mjs')
 
 const counted = { passed: 0, failed: 0 }
-let good = checkSources()
+let good = await checkSources()
 if (!good) counted.failed++
 
 const database = await startDatabase('test-cluster', { fast: true })
