@@ -150,6 +150,15 @@ describe('mechanisms', () => {
     expect(operatingPoint.inputs['drives.foldDrive']).toBeNear(259.1, { relative: 1e-3 })
   })
 
+  it('show what a loop sees, with the loops closed that are closed while it is designed', async () => {
+    const { value } = await command('linearize', ramp, '--loop', 'quayHinge')
+    const { outputs, dt } = value as { outputs: string[]; dt: number }
+    expect(outputs).toEqual(['innerLeaf.angle', 'innerLeaf.rate'])
+    expect(dt).toBeNear(0.01, { relative: 1e-12 })
+    const alone = await command('linearize', ramp, '--loop', 'foldHinge')
+    expect(alone.value).toMatchObject({ inputs: ['drives.foldDrive'], dt: null })
+  })
+
   it('are linearized about positions that a file names', async () => {
     const { operatingPoint } = await linear(ramp, '--at', pointFile({ positions: { 'outerLeaf.angle': -0.9 } }))
     expect(operatingPoint.states['outerLeaf.angle']).toBe(-0.9)

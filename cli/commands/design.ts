@@ -4,7 +4,7 @@ import { bodilessPoint, designPoint, edgeOfSwinging, followWithin, linearMachine
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { assemble, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
+import { assemble, designLayers, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, modelOfLoop } from '@calm-hand/core/tuning'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
@@ -18,7 +18,7 @@ export interface LinearizeOptions {
   readonly at?: string
 }
 
-/** linearize DOC --machine NAME, or --loop NAME for that loop's plant opened at its command */
+/** linearize DOC --machine NAME, or --loop NAME for what that loop sees, opened at its command */
 export function linearize(path: string, { machine, loop, at }: LinearizeOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
@@ -30,6 +30,7 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   const part = name === undefined ? undefined : document.machines[name]
   if (part === undefined)
     return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
+  if (loop !== undefined) return plantOfLoop(document, loop, part)
   if (part.kind === mechanism.name) return linearizedMechanism(part, at)
   if (at !== undefined) {
     const what = isBodiless(part)
@@ -40,12 +41,16 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   if (isBodiless(part)) return linearizedBodiless(part)
   const whole = linearMachine(part, designRealism)
   if (whole.kind === 'refused') return badFrom(whole)
-  if (loop === undefined) {
-    const { system, operatingPoint } = whole.value
-    return answer({ ...system, operatingPoint })
-  }
+  const { system, operatingPoint } = whole.value
+  return answer({ ...system, operatingPoint })
+}
+
+/** What a loop sees from its command: the machine, with the loops closed that are closed while it is designed. */
+function plantOfLoop(document: Document, loop: string, machine: Part): Result {
   const model = modelOfLoop(document, loop)
   if (model.kind === 'refused') return badFrom(model)
+  const whole = linearMachine(machine, designLayers(machine).all)
+  if (whole.kind === 'refused') return badFrom(whole)
   return answer({ ...model.value.model.plant, operatingPoint: whole.value.operatingPoint })
 }
 

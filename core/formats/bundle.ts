@@ -74,6 +74,11 @@ export function robotOfFiles(files: Files): Outcome<string> {
 /** Mesh formats that can be read, by ending. */
 const readable = /\.(stl|obj|glb|gltf)$/i
 
+/** Whether a path is that of a mesh file which is read. */
+export function isMeshFile(path: string): boolean {
+  return readable.test(path)
+}
+
 /**
  * The file that a mesh shape means: the one whose path agrees with the named one for the most steps from the end
  * (package:// and file:// names belong to another machine's folders).
@@ -87,7 +92,7 @@ function findMeshFile(files: Files, named: string): Outcome<{ path: string; byte
     const remedy = `Put ${wanted.at(-1) ?? 'it'} among the files, or give it at the body later.`
     return refusedFor(named, 'This mesh is not among the files.', remedy)
   }
-  if (!readable.test(agreeing.path)) {
+  if (!isMeshFile(agreeing.path)) {
     const ending = agreeing.path.split('.').at(-1)!
     return refusedFor(named, `Meshes of the sort .${ending} cannot be read.`, 'Export it as STL, OBJ or glTF.')
   }

@@ -1,4 +1,4 @@
-export { documentOfBundle, keepBundleMeshes, packBundle, robotOfFiles, unzipFiles, withMeshes } from './bundle'
+export { documentOfBundle, isMeshFile, keepBundleMeshes, packBundle, robotOfFiles, unzipFiles, withMeshes } from './bundle'
 export type { Files } from './bundle'
 export { packRecord, unpackRecord } from './packedRecord'
 export { recordToCsv } from './csv'

@@ -1,7 +1,7 @@
 import { checkDocument, parseDocument } from '@calm-hand/core'
 import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
-import { documentOfBundle, keepBundleMeshes, robotOfFiles, unzipFiles, withMeshes } from '@calm-hand/core/formats'
+import { documentOfBundle, isMeshFile, keepBundleMeshes, robotOfFiles, unzipFiles, withMeshes } from '@calm-hand/core/formats'
 import type { Files } from '@calm-hand/core/formats'
 import { withMeshContent } from '@calm-hand/core/machine'
 import { keepMesh } from '../../state/server'
@@ -42,6 +42,12 @@ export async function startFromFiles(given: readonly GivenFile[]): Promise<Outco
     const unpacked = unzipFiles(content)
     return unpacked.kind === 'refused' ? unpacked : fromFiles(label, unpacked.value)
   }
+  if (isMeshFile(first.path))
+    return refusedFor(
+      first.path,
+      'A mesh alone is no machine.',
+      'Give the robot description that names it, or start from one body and take the mesh as its shape.',
+    )
   const text = new TextDecoder().decode(content)
   return /\.json$/i.test(first.path) ? fromDocument(label, text, new Map()) : fromRobot(label, text, new Map())
 }
