@@ -1,10 +1,21 @@
 import { defineConfig } from 'vitest/config'
 
+const common = { setupFiles: ['core/tests/matchers.ts'], testTimeout: 90_000 }
+
+/** Files of the core keep nothing that another could see, so they share what they import; those of the interface do. */
 export default defineConfig({
   test: {
-    include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'web/**/*.test.{ts,tsx}', 'docs/**/*.test.ts'],
-    setupFiles: ['core/tests/matchers.ts'],
-    testTimeout: 90_000,
     maxWorkers: 2,
+    projects: [
+      {
+        test: {
+          ...common,
+          name: 'core',
+          isolate: false,
+          include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'docs/**/*.test.ts'],
+        },
+      },
+      { test: { ...common, name: 'web', include: ['web/**/*.test.{ts,tsx}'] } },
+    ],
   },
 })

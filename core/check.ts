@@ -10,6 +10,7 @@ import {
   observerDesign,
   observerKind,
   pushOf,
+  stopProblems,
 } from './control'
 import {
   assert,
@@ -273,6 +274,7 @@ function references(document: Document): Problem[] {
       if (commandedLoop(part.pushes as string) === undefined)
         expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
       problems.push(...readingProblems(document, `loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
+      problems.push(...stopProblems(`loops.${name}`, part))
       problems.push(...limitProblems(`loops.${name}`, part), ...lawProblems(`loops.${name}.law`, part.law as Part, machine))
     }
     const key = `${part.machine as string}.${part.pushes as string}`

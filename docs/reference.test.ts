@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { documentJsonSchema, groups } from '@calm-hand/core'
-import { feedforwards, filters, laws, shapers, tunings } from '@calm-hand/core/control'
+import { feedforwards, filters, laws, shapers, stops, tunings } from '@calm-hand/core/control'
 import { findingRules } from '@calm-hand/core/tuning'
 import { referencePage } from '@calm-hand/core/kinds'
 import {
@@ -41,7 +41,7 @@ function current(): string {
     referencePage('Estimators', groups.estimators),
     referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
     referencePage('Laws', laws),
-    referencePage('Around the law', [...filters, ...shapers]),
+    referencePage('Around the law', [...filters, ...shapers, ...stops]),
     referencePage('Trials', [...groups.trials, ...cues, override]),
     [
       '## Findings',

@@ -59,9 +59,13 @@ test('tabs, menus and dialogs are accessible, at dusk where contrast is least', 
     await page.getByRole('button', { name: way }).click()
     expect(await violationsOf(page), way).toEqual([])
   }
-  await page.goto(`${served.url}/pilot-cutter/loops`)
-  await page.getByRole('button', { name: 'Loop', exact: true }).click()
-  await page.getByRole('button', { name: 'Ask for crossover and margin' }).click()
+  await page.goto(`${served.url}/pilot-cutter/loops/heading`)
+  await page.getByRole('button', { name: 'Keep' }).click()
   await page.waitForTimeout(800)
   expect(await violationsOf(page), 'loops of the cutter').toEqual([])
+  for (const look of ['locus', 'lanes']) {
+    await page.goto(`${served.url}/derrick/loops/slew?look=${look}`)
+    await page.waitForTimeout(1500)
+    expect(await violationsOf(page), look).toEqual([])
+  }
 })

@@ -129,7 +129,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.keyboard.press('k')
     await give(page, /^proportional gain/, '-300')
     await expect(findings).toContainText('Pushes the wrong way')
-    await expect(findings).toContainText('Runs away')
+    await expect(findings).toContainText('Unstable: runs away')
     await expect(kept.getByRole('listitem')).toHaveCount(2)
     await expect(kept).toContainText('Ends off by')
     await kept.getByRole('button', { name: 'Dismiss all' }).click()

@@ -4,6 +4,7 @@ import { feedforwards } from './feedforwards'
 import { filters } from './filters'
 import { laws } from './laws'
 import { shapers } from './shapers'
+import { stops } from './stops'
 
 /** Gains follow from where the loop shall cross over and how much phase shall be left. */
 export const requirement = {
@@ -127,6 +128,7 @@ export const loop = {
     least: number({ label: 'least command', unit: '', optional: true }),
     most: number({ label: 'most command', unit: '', optional: true }),
     fastest: number({ label: 'fastest change of the command', unit: '', above: 0, optional: true, note: 'in a second' }),
+    stops: parts({ label: 'protective stops', kinds: stops, optional: true }),
     closed: toggle({ label: 'feedback' }),
     tuning: part({ label: 'tuning', kinds: tunings }),
     feedforwards: parts({ label: 'feedforward', kinds: feedforwards, optional: true }),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { feedforwards, laws, tunings } from '../control'
+import { feedforwards, filters, laws, shapers, stops, tunings } from '../control'
 import { groups } from '../index'
 import { chains, drives, forces, joints, linkedBody, rotorRing, sensors, shapes } from '../machine'
 import { cues, override } from '../simulation'
@@ -35,6 +35,9 @@ const all: readonly AnyKind[] = [
   ...laws,
   ...tunings,
   ...feedforwards,
+  ...filters,
+  ...shapers,
+  ...stops,
   ...cues,
   linkedBody,
   rotorRing,

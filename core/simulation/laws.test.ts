@@ -234,3 +234,53 @@ describe('laws of formulas in a trial', () => {
     expect(bad({ kind: 'stateLogic', states: {} })).toMatchObject([{ what: /no state/ }])
   })
 })
+
+describe('protective stops', () => {
+  const cartPushed = (stops: Values, more: Values = {}) =>
+    documentOf(
+      linearPart([[-0.5]], [[1]]),
+      { law: { kind: 'proportional' }, tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 0 }, stops, ...more },
+      8,
+    )
+  const flown = (document: Document) => {
+    const record = start(expectDone(compile(checked(document), 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+    return (name: string) => [...findColumn(record, `loops.hold.${name}`)!]
+  }
+
+  it('cut the law off once their condition has lasted, for good', () => {
+    const stop = { kind: 'protectiveStop', when: 'measured > 0.5 for 0.3 s', action: 'nothing' }
+    const column = flown(cartPushed({ tooFar: stop }))
+    const [command, stopped] = [column('command'), column('stopped')]
+    const at = stopped.indexOf(1)
+    // 6/7 (1 - e^(-3.5 t)) passes 0.5 after 0.25 s
+    expect(at / 100).toBeGreaterThan(0.5 + 0.25 + 0.28)
+    expect(at / 100).toBeLessThan(0.5 + 0.25 + 0.36)
+    expect(command.slice(at).every((value) => value === 0)).toBe(true)
+    expect(stopped.slice(at).every((value) => value === 1)).toBe(true)
+    expect(command[at - 2]).not.toBe(0)
+    const terms = ['proportional', 'feedforward', 'stop'].map(column)
+    expect(command.map((_, k) => terms.reduce((sum, term) => sum + term[k]!, 0))).toBeNear(command, { absolute: 1e-12 })
+  })
+
+  it('keep what was last done where they say so; the first of several wins', () => {
+    const stops = {
+      first: { kind: 'protectiveStop', when: 'command > 1', action: 'keep' },
+      second: { kind: 'protectiveStop', when: 'command > 1', action: 'nothing' },
+    }
+    const column = flown(cartPushed(stops))
+    // the step asks for 3 at once: what was last done is nothing
+    expect(column('command').every((value) => value === 0)).toBe(true)
+    expect(Math.max(...column('stopped'))).toBe(1)
+  })
+
+  it('a watchdog trips on a reading that stands still', () => {
+    const column = flown(cartPushed({ frozen: { kind: 'watchdog', after: 0.2, action: 'rest' } }))
+    // at rest before the step the true reading stands still
+    expect(column('stopped').indexOf(1) / 100).toBeNear(0.2, { absolute: 0.021 })
+  })
+
+  it('explain a condition that they cannot read', () => {
+    const stop = { kind: 'protectiveStop', when: 'measred > 1', action: 'rest' }
+    expect(problemsOf(cartPushed({ a: stop }))).toMatchObject([{ where: 'loops.hold.stops.a.when', remedy: /measured/ }])
+  })
+})

@@ -1,8 +1,8 @@
 import { add, clamp, floor, isNode, max, min, mul, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { forwardNumbers } from '../control'
-import type { ForwardInputs } from '../control'
+import { forwardNumbers, lawLookup, stopsOf } from '../control'
+import type { ForwardInputs, LawInputs } from '../control'
 import { findHeld } from '../machine'
 import type { Push } from '../machine'
 import type { LoopDesign } from '../tuning'
@@ -64,12 +64,12 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
   const initial: Assignment[] = []
-  const keep = (value: Scalar, start: Scalar): NumberNode => {
-    const node = layout.one()
+  const put: Put = (node, value, first) => {
     values.push({ slot: slotOf(node), value })
-    initial.push({ slot: slotOf(node), value: start })
+    initial.push({ slot: slotOf(node), value: first })
     return node
   }
+  const keep = (value: Scalar, first: Scalar) => put(layout.one(), value, first)
   const closed = design.values.closed
   const terms = Object.entries(step.terms).map(([term, value]) => ({ term, node: keep(closed ? value : 0, 0) }))
   const unlimited = sum([...Object.values(closed ? step.terms : {}), feedforward])
@@ -80,17 +80,24 @@ export function loopBlock(context: LoopContext): LoopSignals {
     values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
     initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: start })
   }
+  const { stopped, out } = stoppedCommand(
+    context,
+    { error, reference: asked, rate, signals, rest, follow, dt, excess },
+    command,
+    start,
+    put,
+  )
   const reference = keep(context.reference, 0)
   const shownForward = keep(feedforward, start)
-  const commandNode = keep(command, start)
+  const commandNode = keep(out, start)
   if (closed) memory.forEach((node, i) => values.push({ slot: slotOf(node), value: step.memory[i]! }))
   memory.forEach((node, i) => initial.push({ slot: slotOf(node), value: law.start[i]! }))
   forward.memory.forEach((node, i) => values.push({ slot: slotOf(node), value: forward.next[i]! }))
   forward.memory.forEach((node) => initial.push({ slot: slotOf(node), value: 0 }))
   const waiting = layout.many(delay)
-  waiting.forEach((node, i) => values.push({ slot: slotOf(node), value: i + 1 < delay ? waiting[i + 1]! : command }))
+  waiting.forEach((node, i) => values.push({ slot: slotOf(node), value: i + 1 < delay ? waiting[i + 1]! : out }))
   waiting.forEach((node) => initial.push({ slot: slotOf(node), value: start }))
-  const applied = keep(delay === 0 ? command : waiting[0]!, start)
+  const applied = keep(delay === 0 ? out : waiting[0]!, start)
 
   const axis = context.push
   const column = (signal: string, label: string, unit: string, role: Column['role'], value: Scalar) => ({
@@ -110,10 +117,36 @@ export function loopBlock(context: LoopContext): LoopSignals {
     columns: [
       column('reference', `${quantity.label} reference`, quantity.unit, 'reference', reference),
       column('command', axis.label, axis.unit, 'command', commandNode),
-      ...[...terms, ...limiter].map(({ term, node }) => column(term, `${axis.label} from ${term}`, axis.unit, 'term', node)),
+      ...[...terms, ...limiter, ...stopped.terms].map(({ term, node }) =>
+        column(term, `${axis.label} from ${term}`, axis.unit, 'term', node),
+      ),
       column('feedforward', `${axis.label} from feedforward`, axis.unit, 'term', shownForward),
+      ...stopped.tripped.map((node) => column('stopped', `stop of ${name}`, '', 'actual', node)),
     ],
   }
+}
+
+/** Gives a node its value at every sample, and before the first. */
+type Put = (node: NumberNode, value: Scalar, first: Scalar) => NumberNode
+
+/** The command behind the protective stops of a loop, with what they publish. */
+function stoppedCommand(
+  { name, document, forward, base, layout, read, design }: LoopContext,
+  inputs: LawInputs,
+  command: Scalar,
+  start: Scalar,
+  put: Put,
+) {
+  const stops = stopsOf(document.loops[name]!)
+  if (stops.count === 0) return { out: command, stopped: { terms: [], tripped: [] } }
+  const [last, tripped, ...memory] = layout.many(2 + stops.memory) as [NumberNode, NumberNode, ...NumberNode[]]
+  const lookup = lawLookup(inputs, { command }, {})
+  const next = stops.step({ lookup, reading: read(design.values.holds), dt: inputs.dt }, tripped, memory)
+  const out = stops.commanded(next.tripped, { rest: add(base, forward.holding), nothing: 0, keep: last }, command)
+  put(last, out, start)
+  put(tripped, next.tripped, 0)
+  memory.forEach((node, i) => put(node, next.memory[i]!, 0))
+  return { out, stopped: { terms: [{ term: 'stop', node: put(layout.one(), sub(out, command), 0) }], tripped: [tripped] } }
 }
 
 /** Limits act on the whole command; one that must not jump starts from where the last sample left it. */

@@ -138,8 +138,8 @@ function unstable(poles: readonly Complex[], dt: number): Finding | undefined {
   if (im !== 0 && re < hardlyGrowing * Math.abs(im)) return undefined
   const doubling = short(log(2) / re)
   return worst.im === 0
-    ? { name: 'runsAway', sort: 'wrong', words: `Runs away, twice as far every ${doubling} s.` }
-    : { name: 'swingsWider', sort: 'wrong', words: `Swings ever wider, twice as far every ${doubling} s.` }
+    ? { name: 'runsAway', sort: 'wrong', words: `Unstable: runs away, twice as far every ${doubling} s.` }
+    : { name: 'swingsWider', sort: 'wrong', words: `Unstable: swings ever wider, twice as far every ${doubling} s.` }
 }
 
 function swingsOn({ re, im }: Complex, half: number): boolean {

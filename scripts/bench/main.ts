@@ -8,9 +8,10 @@ import type { Document } from '@calm-hand/core/document'
 import { loadModule } from '@calm-hand/core/expression'
 import { compile, predictTrial, start } from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
-import { identity } from '@calm-hand/core/algebra'
-import { regulator } from '@calm-hand/core/linear'
-import { analyse, calmMap, designLoop, mapRange, modelOfLoop, spaced } from '@calm-hand/core/tuning'
+import { complex, identity } from '@calm-hand/core/algebra'
+import { lawOf } from '@calm-hand/core/control'
+import { fromPolynomials, polynomialFromRoots, regulator } from '@calm-hand/core/linear'
+import { analyse, calmMap, designLoop, loopModel, mapRange, modelOfLoop, rootLocus, spaced } from '@calm-hand/core/tuning'
 import { numbersFrom } from '../../core/tests/randomGraph'
 import { firstLoad } from './firstLoad'
 import { timedC } from './timedC'
@@ -101,6 +102,17 @@ rows.push([
   'regulator of order 30',
   `${least(12, () => regulator(plant, { q: identity(order), r: identity(3) })).toFixed(1)} ms`,
   '<= 20 ms',
+])
+
+// nine lags under a PID with its filtered rate: twelve states
+const lags = fromPolynomials([1], polynomialFromRoots(Array.from({ length: 9 }, (_, i) => complex(-(1 + 0.7 * i)))), null)
+const pid = lawOf({ kind: 'loop', law: { kind: 'proportionalIntegralDerivative' }, filters: {} })
+const twelfth = loopModel(pid, lags, lags, 100, 0)
+const factors = Array.from({ length: 400 }, (_, i) => 10 ** (-1.5 + (2.5 * i) / 399))
+rows.push([
+  'root locus of order 12, 400 gains',
+  `${least(12, () => rootLocus(twelfth, { kp: 3000, ki: 900, kd: 2000 }, undefined, factors)).toFixed(0)} ms`,
+  '<= 50 ms',
 ])
 
 rows.push(...mechanismRows(least))

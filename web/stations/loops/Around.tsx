@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react'
-import { feedforwards, filters, laws, shapers } from '@calm-hand/core/control'
+import { feedforwards, filters, laws, shapers, stops } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import { SlotAt } from '../../sentence'
@@ -43,6 +43,7 @@ export function Around({ loop, view }: { readonly loop: string; readonly view: L
       {part.reference !== 'command' && (
         <PartList title="Shaping of the reference" path={path} group="shaping" kinds={shapers} fresh={fresh} />
       )}
+      <PartList title="Protective stops" path={path} group="stops" kinds={stops} fresh={{ when: 'rate > 1', after: 0.5 }} />
       <Limits part={part} path={path} view={view} />
     </>
   )

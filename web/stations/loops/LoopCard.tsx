@@ -1,10 +1,10 @@
-import { Pin } from 'lucide-react'
+import { Pin, Trash2 } from 'lucide-react'
 import { findings } from '@calm-hand/core/tuning'
 import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
-import { useOpen } from '../../state/project'
+import { edit, useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf } from '../../units'
 import { Around } from './Around'
@@ -12,6 +12,7 @@ import { Bargain } from './Bargain'
 import { Estimators } from './Estimators'
 import { FourWays } from './FourWays'
 import { PlantSeen } from './PlantSeen'
+import { withoutLoop } from './newLoop'
 import type { Judged, LoopView } from './useLoopView'
 
 interface LoopCardProps {
@@ -40,6 +41,14 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep }: Lo
         </button>
         <button className="button small" onClick={onPin}>
           <Pin size={14} /> Pin <span className="key">P</span>
+        </button>
+        <button
+          className="text-mist p-1"
+          aria-label={`Remove the loop ${loop}`}
+          title="Remove the loop and its cues"
+          onClick={() => edit({ label: `Remove ${loop}`, apply: (document) => withoutLoop(document, loop) })}
+        >
+          <Trash2 size={14} />
         </button>
       </section>
       {now !== undefined && <Findings now={now} view={view} />}

@@ -21,7 +21,7 @@ import { useLoopView } from './useLoopView'
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {
-  const isEmpty = useOpen((open) => Object.keys(open.valid.loops).length === 0)
+  const isEmpty = useOpen((open) => !Object.keys(open.valid.loops).some((name) => name in open.document.loops))
   const { project } = useParams()
   const navigate = useNavigate()
   if (!isEmpty) return <Loops />
@@ -36,7 +36,10 @@ function Loops() {
   const { project, loop: asked } = useParams()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const loop = asked !== undefined && document.loops[asked] !== undefined ? asked : Object.keys(document.loops)[0]!
+  const edited = useOpen((open) => open.document.loops)
+  // one that was just removed may still be in the last document without problems
+  const there = Object.keys(document.loops).filter((name) => name in edited)
+  const loop = asked !== undefined && there.includes(asked) ? asked : there[0]!
   const [trial, setTrial] = useState<string>()
   const view = useLoopView(document, loop, trial)
   const [comparing, setComparing] = useState(false)

@@ -3,7 +3,7 @@ import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { designLoop } from '@calm-hand/core/tuning'
 import { demo } from '../../../core/tests/demo'
-import { newLoop, newTrial } from './newLoop'
+import { newLoop, newTrial, withoutLoop } from './newLoop'
 
 const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'boarding-ramp', 'boat-shed-arm']
 
@@ -40,5 +40,12 @@ describe('new loops and trials', () => {
   it('hold what the drive itself moves', () => {
     const held = Object.values(withAll(bare('derrick')).loops).map(({ holds }) => holds)
     expect(held).toEqual(['column.angle', 'boom.angle', 'load.travel'])
+  })
+
+  it('a loop goes with the cues that asked it, and nothing else', () => {
+    const after = withoutLoop(demo('lens-turret'), 'tilt')
+    expect(Object.keys(after.loops)).toEqual(['pan'])
+    expect(Object.keys(after.trials.passingShip!.cues as object)).toEqual(['bearing'])
+    expect(checkDocument(after).kind).toBe('done')
   })
 })

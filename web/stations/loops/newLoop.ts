@@ -78,3 +78,13 @@ export function newTrial(document: Document): { readonly name: string; readonly 
   }
   return { name: 'firstStep', part }
 }
+
+/** A document without a loop, and without the cues that asked something of it. */
+export function withoutLoop(document: Document, name: string): Document {
+  const { [name]: _gone, ...loops } = document.loops
+  const trials = Object.entries(document.trials).map(([key, part]) => {
+    const cues = Object.entries(part.cues as Readonly<Record<string, Part>>).filter(([, cue]) => cue.loop !== name)
+    return [key, { ...part, cues: Object.fromEntries(cues) }]
+  })
+  return { ...document, loops, trials: Object.fromEntries(trials) as Document['trials'] }
+}

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react'
+import { Suspense, lazy, useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { checkDocument } from '@calm-hand/core'
 import { floatingBody, isBodiless, mechanism, totalMass } from '@calm-hand/core/machine'
@@ -10,7 +10,9 @@ import { withUnit } from '../../units'
 import { FigureDrawing } from './FigureDrawing'
 import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
-import { NewMachine } from './NewMachine'
+
+/** Readers of files are large; the yard itself needs none. */
+const NewMachine = lazy(async () => ({ default: (await import('./NewMachine')).NewMachine }))
 
 type Loading =
   | { readonly kind: 'loading' }
@@ -36,7 +38,7 @@ export function Yard() {
             <h1>Tern Skerry</h1>
             <p className="text-mist">A lighthouse, a slipway and a relay satellite.</p>
           </div>
-          {state.kind === 'ready' && <NewMachine projects={state.projects} />}
+          <Suspense>{state.kind === 'ready' && <NewMachine projects={state.projects} />}</Suspense>
         </div>
         {state.kind === 'loading' && <p className="text-mist">Opening the yard ...</p>}
         {state.kind === 'failed' && (

@@ -44,7 +44,7 @@ async function openYard() {
 
 async function newMachine() {
   await openYard()
-  fireEvent.click(screen.getByRole('button', { name: 'New machine' }))
+  fireEvent.click(await screen.findByRole('button', { name: 'New machine' }, { timeout: 20_000 }))
 }
 const make = () => fireEvent.click(screen.getByRole('button', { name: 'Make it' }))
 const nameIt = (name: string) => fireEvent.change(screen.getByRole('textbox', { name: 'Its name' }), { target: { value: name } })
