@@ -47,7 +47,7 @@ export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
   const grid = analysisGrid(model)
   const found = margins(loop, grid)
   const first = found.phase[0]
-  const closedPoles = eigenvalues(closedLoop(model, gains).a) ?? []
+  const closedPoles = withoutIdleIntegral(model, gains, eigenvalues(closedLoop(model, gains).a) ?? [])
   const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)
   const gainMargin = [...found.gain].filter(({ factor }) => factor > 1).sort((a, b) => a.factor - b.factor)[0]
   return {
@@ -60,6 +60,14 @@ export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
     closedPoles,
     curve: curveOf(loop, grid),
   }
+}
+
+/** An integral without a gain holds a pole at 1 that nobody feels. */
+function withoutIdleIntegral({ law }: LoopModel, gains: Gains, poles: readonly Complex[]): readonly Complex[] {
+  if (!law.gains.includes('ki') || gains.ki !== 0) return poles
+  const away = poles.map(({ re, im }) => magnitude(complex(re - 1, im)))
+  const idle = away.indexOf(Math.min(...away))
+  return poles.filter((_, i) => i !== idle)
 }
 
 /** What each part between reference and push takes from or gives to the phase at the crossover. */

@@ -57,6 +57,14 @@ describe('what a step shows', () => {
     expect(found({ plant: [[1], [1, 3, 3, 1]], gains: { kp: 12 } })).toEqual(['swingsWider'])
   })
 
+  it('an integral without a gain makes no loop unstable', () => {
+    const plant = fromPolynomials([1], [1, 1], null)
+    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportionalIntegral' }, filters: {} }), plant, plant, 100, 0)
+    expect(analyse(model, { kp: 2, ki: 0, kd: 0 }).stable).toBe(true)
+    expect(analyse(model, { kp: 2, ki: 0.1, kd: 0 }).closedPoles).toHaveLength(2)
+    expect(analyse(model, { kp: -2, ki: 0, kd: 0 }).stable).toBe(false)
+  })
+
   it('knows the sign of what is unstable by nature: it falls towards the push at rest, yet goes with it', () => {
     const plant = fromPolynomials([2], [1, 0, -9], null)
     const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportional' }, filters: {} }), plant, plant, 200, 0)

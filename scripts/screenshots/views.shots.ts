@@ -57,6 +57,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()
   await page.keyboard.press('p')
+  await page.waitForTimeout(2500) // until it is saved
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '4.2')
   await page.waitForTimeout(4000) // until the calm map is whole

@@ -86,7 +86,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
           <Plus size={13} /> Cue
         </button>
       </div>
-      <svg className="w-full" height={22 + rowHeight * Math.max(0, ...rows)} aria-label="Cues in time">
+      <svg className="w-full" height={22 + labelDrop(Math.max(0, ...rows))} aria-label="Cues in time">
         <line x1="52" x2="99%" y1="14" y2="14" stroke="var(--line-2)" />
         {entries.map(([key, cue], i) => {
           const x = `calc(52px + (100% - 66px) * ${(cue.at as number) / end})`
@@ -103,9 +103,9 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               onPointerDown={(event) => drag(key, cue.at as number, event)}
               onKeyDown={(event) => byKey(key, cue.at as number, event)}
             >
-              <rect x="-8" y={2 + rowHeight * rows[i]!} width="60" height="20" fill="transparent" />
+              <rect x="-8" y={2 + labelDrop(rows[i]!)} width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
-              <text x="8" y={10 + rowHeight * rows[i]!} fontSize="11" fill="var(--ink)">
+              <text x="8" y={10 + labelDrop(rows[i]!)} fontSize="11" fill="var(--ink)">
                 {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : `${cue.by >= 0 ? '+' : ''}${String(cue.by)}`}
               </text>
             </g>
@@ -143,6 +143,9 @@ export function CueSheet({ trial, view }: CueSheetProps) {
 }
 
 const rowHeight = 13
+/** What keeps the second row clear of the circles. */
+const belowCircles = 7
+const labelDrop = (row: number) => (row === 0 ? 0 : belowCircles + rowHeight * row)
 /** Share of the lane that a label takes. */
 const labelShare = 0.13
 
