@@ -1,6 +1,7 @@
 import { leastChange } from '../algebra'
 import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
+import { partHash, remembered } from '../document'
 import type { Part } from '../document'
 import {
   bodilessForm,
@@ -23,6 +24,9 @@ export interface AskedOfLoop {
   /** As it is, not about rest. */
   readonly motion: Motion
 }
+
+/** The two ends of a loop at its machine. */
+type LoopSide = Pick<AskedOfLoop, 'push' | 'holds'>
 
 /** Everything that takes effort; lags, limits and give are what an inverse cannot undo. */
 const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
@@ -55,8 +59,8 @@ function equationsOf(machine: Part, read: Read, layers = withFriction): Equation
 
 /**
  * The pushes with which a machine moves as its loops are asked, by its own equations x' = f(x) + B(x) u: the rows of what
- * is held, solved for u. Everything else stays where it rests, or follows what is held to first order. `read` gives the machine's numbers; the order of the answer
- * is that of `asked`. Refused by `inverseProblem`.
+ * is held, solved for u. Everything else stays where it rests, or follows what is held to first order. `read` gives the
+ * machine's numbers; the order of the answer is that of `asked`. Refused by `inverseProblem`.
  */
 export function inversePushes(
   machine: Part,
@@ -114,11 +118,7 @@ interface Follower {
 const noShare = 1e-9
 
 /** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
-function followers(
-  machine: Part,
-  rest: OperatingPoint,
-  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
-): readonly (readonly Follower[])[] {
+function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (readonly Follower[])[] {
   const graph = new Graph()
   const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), withoutFriction)
   const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
@@ -147,11 +147,7 @@ function followers(
 }
 
 /** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */
-function ordersOf(
-  machine: Part,
-  rest: OperatingPoint,
-  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
-): readonly (0 | 1 | 2)[] {
+function ordersOf(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (0 | 1 | 2)[] {
   const { states, inputs, rates } = equationsOf(machine, numbersOf(machine))
   const x = states.map((name) => rest.states[name] ?? 0)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
@@ -167,12 +163,22 @@ function ordersOf(
   })
 }
 
-/** What keeps a machine's equations from being turned round for these loops, or nothing. */
-export function inverseProblem(
-  machine: Part,
-  rest: OperatingPoint,
-  asked: readonly Pick<AskedOfLoop, 'push' | 'holds'>[],
-): { readonly what: string; readonly remedy: string } | undefined {
+interface InverseProblem {
+  readonly what: string
+  readonly remedy: string
+}
+
+/** Answers about machines seen lately: every edit checks its document anew. */
+const mostKept = 50
+const problems = new Map<string, InverseProblem | undefined>()
+
+/** What keeps a machine's equations from being turned round for these loops, or nothing. `rest` is its operating point. */
+export function inverseProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): InverseProblem | undefined {
+  const key = `${partHash(machine)} ${JSON.stringify(asked)}`
+  return remembered(problems, mostKept, key, () => foundProblem(machine, rest, asked))
+}
+
+function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): InverseProblem | undefined {
   const gainsInstead = 'Use gains on the reference and its derivatives.'
   if (machine.kind === floatingBody.name)
     return { what: 'A lifter moves by turning; its equations are not turned round here.', remedy: gainsInstead }

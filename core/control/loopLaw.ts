@@ -1,9 +1,9 @@
-import { add, mul, sub, sum, tan } from '../expression'
+import { sub, sum, tan } from '../expression'
 import type { Scalar } from '../expression'
-import { assert } from '../document'
+import { assert, remembered } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind, valuesOf } from '../kinds'
-import { fromPolynomials, sampledBilinear } from '../linear'
+import { fromPolynomials, sampledBilinear, sampledStep } from '../linear'
 import type { StateSpace } from '../linear'
 import { filters } from './filters'
 import type { Filter, FilterValues } from './filters'
@@ -41,12 +41,7 @@ const mostKept = 500
 /** The law of a checked loop. The term `filters` is what they add to the sum of the others. */
 export function lawOf(loop: Part): LoopLaw {
   const key = JSON.stringify([loop.law, loop.filters])
-  const known = made.get(key)
-  if (known !== undefined) return known
-  const law = loopLaw(key, loop.law as Part, filtersOf(loop))
-  if (made.size >= mostKept) made.clear()
-  made.set(key, law)
-  return law
+  return remembered(made, mostKept, key, () => loopLaw(key, loop.law as Part, filtersOf(loop)))
 }
 
 function filtersOf(loop: Part): NamedFilter[] {
@@ -90,11 +85,9 @@ function loopLaw(key: string, part: Part, behind: readonly NamedFilter[]): LoopL
       const kept: Scalar[] = []
       for (const system of filtersAt(inputs.dt)) {
         const x = memory.slice(at, (at += system.a.length))
-        const given = signal
-        const row = (factors: readonly number[], direct: number) =>
-          add(sum(factors.map((factor, k) => mul(factor, x[k]!))), mul(direct, given))
-        kept.push(...system.a.map((factors, i) => row(factors, system.b[i]![0]!)))
-        signal = row(system.c[0]!, system.d[0]![0]!)
+        const { outputs, next: after } = sampledStep(system, x, [signal])
+        kept.push(...after)
+        signal = outputs[0]!
       }
       return { terms: { ...terms, filters: sub(signal, asked) }, memory: [...next, ...kept] }
     },

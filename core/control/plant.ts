@@ -1,6 +1,6 @@
 import { Graph, evaluate } from '../expression'
 import type { Matrix } from '../algebra'
-import { done, partHash, refusedFor } from '../document'
+import { done, partHash, refusedFor, remembered } from '../document'
 import type { Outcome, Part } from '../document'
 import { channel, inCoordinates, linearize, outputCoordinates } from '../linear'
 import type { StateSpace } from '../linear'
@@ -48,7 +48,7 @@ const plants = new Map<string, Outcome<StateSpace>>()
 
 /** A machine linearized exactly about its operating point: a lifter about hover at the origin, allocation included. */
 export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
-  return kept(machines, [partHash(machine), ...layers].join(' '), () => {
+  return remembered(machines, mostKept, [partHash(machine), ...layers].join(' '), () => {
     if (machine.kind === floatingBody.name) return linearizedAtHover(machine, layers as Layers)
     return isBodiless(machine)
       ? linearBodiless(machine, layers as MechanismLayers)
@@ -83,15 +83,6 @@ function linearAt(
 
 function named(values: readonly number[], list: readonly { readonly name: string }[]): Record<string, number> {
   return Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
-}
-
-function kept<Value>(known: Map<string, Value>, key: string, make: () => Value): Value {
-  const found = known.get(key)
-  if (found !== undefined) return found
-  const made = make()
-  if (known.size >= mostKept) known.clear()
-  known.set(key, made)
-  return made
 }
 
 function linearizedAtHover(machine: Part, layers: Layers): Outcome<LinearMachine> {
@@ -159,7 +150,7 @@ export function plantOf(
   holds: string,
   signals: readonly string[] = [],
 ): Outcome<StateSpace> {
-  return kept(plants, [partHash(machine), ...layers, push, holds, ...signals].join(' '), () => {
+  return remembered(plants, mostKept, [partHash(machine), ...layers, push, holds, ...signals].join(' '), () => {
     const made = linearMachine(machine, layers)
     if (made.kind === 'refused') return made
     const rate = findHeld(machine, holds)?.rate

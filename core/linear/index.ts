@@ -1,4 +1,5 @@
 export {
+  between,
   channel,
   continuousPole,
   continuousPoles,
@@ -10,13 +11,15 @@ export {
   polynomialFromRoots,
   responseAt,
   steadyGain,
+  withOutputs,
   withoutIntegrators,
 } from './stateSpace'
 export { frequencyGrid, margins } from './margins'
 export { inCoordinates, linearize } from './linearize'
-export { inWords } from './words'
+export { inWords, short } from './words'
 export { movedOutputs, outputCoordinates } from './reduce'
 export { sampledBilinear, sampledWithHold, sampledWithRamp } from './discretize'
+export { sampledStep } from './sampledStep'
 export { stepFigures } from './stepFigures'
 export { stepResponse } from './stepResponse'
 export { unstableClosedPoles } from './encirclements'

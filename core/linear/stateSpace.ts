@@ -87,15 +87,27 @@ export function steadyGain(system: StateSpace): Matrix | undefined {
 
 /** The part of a system from one input to some outputs. */
 export function channel(system: StateSpace, input: string, outputs: readonly string[]): StateSpace {
-  const j = system.inputs.indexOf(input)
-  const rows = outputs.map((name) => system.outputs.indexOf(name))
+  return between(system, [input], outputs)
+}
+
+/** The part of a system from some inputs to some outputs. */
+export function between(system: StateSpace, inputs: readonly string[], outputs: readonly string[]): StateSpace {
+  const columns = inputs.map((name) => system.inputs.indexOf(name))
+  const shown = withOutputs(
+    system,
+    outputs.map((name) => system.outputs.indexOf(name)),
+  )
+  const picked = (rows: Matrix) => rows.map((row) => columns.map((j) => row[j]!))
+  return { ...shown, b: picked(shown.b), d: picked(shown.d), inputs: [...inputs], outputs: [...outputs] }
+}
+
+/** A system that shows only some of its outputs, by index and in that order. */
+export function withOutputs(system: StateSpace, rows: readonly number[]): StateSpace {
   return {
     ...system,
-    b: system.b.map((row) => [row[j]!]),
     c: rows.map((i) => system.c[i]!),
-    d: rows.map((i) => [system.d[i]![j]!]),
-    inputs: [input],
-    outputs: [...outputs],
+    d: rows.map((i) => system.d[i]!),
+    outputs: rows.map((i) => system.outputs[i]!),
   }
 }
 

@@ -2,7 +2,7 @@ import { nameRemedy } from '../document'
 import type { Part, Problem } from '../document'
 import { choice, name, number, table } from '../kinds'
 import type { Kind } from '../kinds'
-import { risingProblems } from './interpolate'
+import { risingProblemsAt } from './interpolate'
 
 /** A motion of some joints through poses at times. */
 export const motion = {
@@ -49,6 +49,6 @@ export function motionProblems(path: string, machine: Part, known: readonly stri
       const what = `Pose ${uneven + 1} has ${rows[uneven]!.length} numbers; ${names.length + 1} are wanted: the time, then ${names.join(', ')}.`
       return [{ where: `${own}.knots`, what, remedy: 'Give each row a time and one position for each coordinate.' }]
     }
-    return risingProblems(rows, 'knots').map(({ slot, ...said }) => ({ where: `${own}.${slot}`, ...said }))
+    return risingProblemsAt(own, rows, 'knots')
   })
 }

@@ -3,42 +3,28 @@ import { checkDocument } from '../check'
 import type { Document } from '../document'
 import { mechanismLayers } from '../machine'
 import { expectDone } from '../tests/expectDone'
+import { layersOn, oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
 import { sortedPoles } from '../tests/poles'
 import { reference } from '../tests/reference'
 import { analyse, designLoop } from '../tuning'
 import { compile, findColumn, predictTrial, start } from './index'
 
-type Loop = Record<string, unknown>
 const gains = (kp: number, ki = 0, kd = 0) => ({ kind: 'typedGains', kp, ki, kd })
 
-function loopPart(more: Loop): Loop {
-  return {
-    ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'proportional' }, reads: 'true', rate: 100, delay: 0 },
-    ...{ closed: true, feedforwards: {}, ...more },
-  }
-}
-
 /** A cart whose speed lags behind its push: an inner loop holds its speed, an outer one its place. */
-function cart(loops: Record<string, Loop>, cue: object | null = { kind: 'stepCue', loop: 'place', at: 0, by: 1 }): Document {
+function cart(loops: Record<string, Values>, cue: object | null = { kind: 'stepCue', loop: 'place', at: 0, by: 1 }): Document {
   const machine = typedPart({ speed: ['0', '-8 * speed + 40 * push'], place: ['0', 'speed'] }, { push: 0 })
-  const realism = Object.fromEntries(['sampling', ...mechanismLayers.map(({ name }) => name)].map((name) => [name, true]))
-  const run = {
-    ...{ kind: 'trial', title: 'Step', machine: 'm', cues: cue === null ? {} : { step: cue }, after: 1.5 },
-    ...{ method: 'fixed', step: 0.001, seed: 1, overrides: {}, realism: { kind: 'machineRealism', ...realism } },
-  }
-  return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
-    ...{ machines: { m: machine }, loops, trials: { run } },
-  } as unknown as Document
+  const realism = layersOn(['sampling', ...mechanismLayers.map(({ name }) => name)])
+  return oneMachine(machine, loops, { cues: cue === null ? {} : { step: cue }, after: 1.5, realism })
 }
 
-const speed = (more: Loop = {}) =>
-  loopPart({
-    ...{ holds: 'speed', pushes: 'push', reference: 'command', law: { kind: 'proportionalIntegral' }, delay: 1 },
-    ...{ tuning: gains(0.35, 3), ...more },
-  })
-const place = (more: Loop = {}) => loopPart({ holds: 'place', pushes: 'loops.speed', rate: 20, tuning: gains(6), ...more })
+const speed = (more: Values = {}) => ({
+  ...{ holds: 'speed', pushes: 'push', reference: 'command', law: { kind: 'proportionalIntegral' }, delay: 1 },
+  ...{ tuning: gains(0.35, 3), ...more },
+})
+const place = (more: Values = {}) => ({ holds: 'place', pushes: 'loops.speed', rate: 20, tuning: gains(6), ...more })
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved
 
@@ -93,7 +79,7 @@ describe('a loop that commands another', () => {
   })
 
   it('takes the sign that its plant needs', () => {
-    const backwards = checked(cart({ hold: loopPart({ holds: 'speed', pushes: 'push', tuning: { kind: 'requirement', crossover: 10, phaseMargin: 1 } }) }, null)) // prettier-ignore
+    const backwards = checked(cart({ hold: { holds: 'speed', pushes: 'push', tuning: { kind: 'requirement', crossover: 10, phaseMargin: 1 } } }, null)) // prettier-ignore
     const mirrored = {
       ...backwards,
       machines: { m: typedPart({ speed: ['0', '-8 * speed - 40 * push'], place: ['0', 'speed'] }, { push: 0 }) },
@@ -105,7 +91,7 @@ describe('a loop that commands another', () => {
 })
 
 describe('loops that contradict one another', () => {
-  const problems = (loops: Record<string, Loop>) => {
+  const problems = (loops: Record<string, Values>) => {
     const outcome = checkDocument(cart(loops, null))
     return outcome.kind === 'refused' ? outcome.problems : []
   }
@@ -128,8 +114,8 @@ describe('loops that contradict one another', () => {
       /in a ring: speed → place → speed/,
     ],
   ] as const)('%s', (_, loops, where, what) => {
-    const found = problems(loops as Record<string, Loop>).find((one) => one.where === where && what.test(one.what))
-    expect(found, JSON.stringify(problems(loops as Record<string, Loop>))).toBeDefined()
+    const found = problems(loops as Record<string, Values>).find((one) => one.where === where && what.test(one.what))
+    expect(found, JSON.stringify(problems(loops as Record<string, Values>))).toBeDefined()
     expect(found!.remedy.length).toBeGreaterThan(5)
   })
   it('says the rate that would fit', () => {

@@ -6,31 +6,16 @@ import { designLayers, numbersOf } from '../machine'
 import { designLoop, followingFigures } from '../tuning'
 import { bodyPart, jointPart, mechanismPart, typedPart } from '../tests/parts'
 import { expectDone } from '../tests/expectDone'
-import { compile, findColumn, machineRealism, predictTrial, start } from './index'
+import { oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
+import { compile, findColumn, predictTrial, start } from './index'
 import type { Record as RunRecord } from './index'
 
-type Values = Readonly<Record<string, unknown>>
-
-const realism = Object.fromEntries(
-  ['kind', ...Object.keys(machineRealism.slots)].map((name) => [name, name === 'kind' ? 'machineRealism' : name === 'sampling']),
-)
-
-/** A loop on one push without feedback unless said, and a trial that asks it for a cue. */
+/** Loops without feedback unless said, and a trial that asks them for cues. */
 function documentOf(machine: Part, loops: Readonly<Record<string, Values>>, cues: Readonly<Record<string, Values>>): Document {
-  const whole = {
-    ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'pidOnRate' }, reads: 'true', rate: 1000, delay: 0 },
-    ...{ closed: false, tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 } },
-  }
-  const run = {
-    ...{ kind: 'trial', title: 'Run', machine: 'm', cues, after: 1, method: 'fixed', step: 0.001, seed: 1 },
-    ...{ overrides: {}, realism },
-  }
-  return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
-    machines: { m: machine },
-    loops: Object.fromEntries(Object.entries(loops).map(([name, loop]) => [name, { ...whole, ...loop }])),
-    trials: { run },
-  } as unknown as Document
+  const whole = { law: { kind: 'pidOnRate' }, rate: 1000, closed: false }
+  const named = Object.entries(loops).map(([name, loop]) => [name, { ...whole, ...loop }])
+  return oneMachine(machine, Object.fromEntries(named) as typeof loops, { cues })
 }
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved

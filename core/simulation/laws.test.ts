@@ -7,44 +7,16 @@ import { continuousPole } from '../linear'
 import { linearPart } from '../tests/parts'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { compile, findColumn, machineRealism, predictTrial, start } from './index'
-
-type Values = Readonly<Record<string, unknown>>
-
-const realism = {
-  ...Object.fromEntries(Object.keys(machineRealism.slots).map((name) => [name, name === 'sampling'])),
-  kind: 'machineRealism',
-}
+import { oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
+import { compile, findColumn, predictTrial, start } from './index'
 
 /** A loop on the first input of a machine, asked for a step of 1 at 0.5 s. */
 function documentOf(machine: Part, loop: Values, after = 60): Document {
-  const states = Object.keys(machine.states as object)
-  const hold = {
-    ...{ kind: 'loop', machine: 'm', holds: states[0], reference: 'cue', reads: 'true', rate: 100, delay: 0, closed: true },
-    ...{
-      pushes: Object.keys(machine.inputs as object)[0],
-      tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
-      feedforwards: {},
-    },
-    ...loop,
-  }
+  const [holds] = Object.keys(machine.states as object)
+  const [pushes] = Object.keys(machine.inputs as object)
   const cues = { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 1 } }
-  const run = {
-    kind: 'trial',
-    title: 'R',
-    machine: 'm',
-    cues,
-    after,
-    method: 'fixed',
-    step: 0.001,
-    seed: 1,
-    overrides: {},
-    realism,
-  }
-  return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
-    ...{ machines: { m: machine }, loops: { hold }, trials: { run } },
-  } as unknown as Document
+  return oneMachine(machine, { hold: { holds, pushes, ...loop } }, { cues, after })
 }
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved

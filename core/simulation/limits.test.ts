@@ -1,42 +1,26 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
-import type { Document, Part } from '../document'
+import type { Part } from '../document'
+import { mechanismLayers } from '../machine'
 import { expectDone } from '../tests/expectDone'
+import { layersOn, oneMachine } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
 import { compile, findColumn, start } from './index'
 
 /** A lag that a PI loop holds, asked for more than its push can give, then for nothing. */
 function flown(law: Part, more: Record<string, unknown> = {}) {
   const machine = typedPart({ level: ['0', '-level + push'] }, { push: 0 })
-  const loop = {
-    ...{ kind: 'loop', machine: 'm', holds: 'level', reference: 'cue', law, reads: 'true', pushes: 'push', rate: 100, delay: 0 },
-    ...{ closed: true, tuning: { kind: 'typedGains', kp: 2, ki: 4, kd: 0 }, feedforwards: {}, ...more },
+  const hold = {
+    ...{ holds: 'level', law, pushes: 'push', tuning: { kind: 'typedGains', kp: 2, ki: 4, kd: 0 }, ...more },
   }
   const cues = {
     up: { kind: 'stepCue', loop: 'hold', at: 0, by: 3 },
     down: { kind: 'stepCue', loop: 'hold', at: 5, by: -3 },
   }
-  const realism = { kind: 'machineRealism', sampling: true, stops: true, driveLimits: true, air: true, wind: true }
-  const run = {
-    ...{ kind: 'trial', title: 'T', machine: 'm', cues, after: 5, method: 'fixed', step: 0.001, seed: 1, overrides: {} },
-    realism,
-  }
-  const document = {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators: {}, tray: {} },
-    ...{ machines: { m: machine }, loops: { hold: loop }, trials: { run } },
-  } as unknown as Document
-  const resolved = withLayers(document)
+  const realism = layersOn(['sampling', ...mechanismLayers.map(({ name }) => name)])
+  const { resolved } = expectDone(checkDocument(oneMachine(machine, { hold }, { cues, after: 5, realism })))
   const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
   return (name: string) => findColumn(record, name)!
-}
-
-/** Every layer that the machine knows, on. */
-function withLayers(document: Document): Document {
-  const checked = checkDocument(document)
-  if (checked.kind === 'done') return checked.value.resolved
-  const missing = checked.problems.map(({ where }) => where.split('.').at(-1)!)
-  const realism = { ...(document.trials.run!.realism as object), ...Object.fromEntries(missing.map((name) => [name, true])) }
-  return expectDone(checkDocument({ ...document, trials: { run: { ...document.trials.run!, realism } } })).resolved
 }
 
 const pi = (windup: string) => ({ kind: 'proportionalIntegral', windup, tracking: 0.5 })

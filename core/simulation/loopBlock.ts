@@ -5,6 +5,7 @@ import { forwardNumbers, lawLookup, stopsOf } from '../control'
 import type { ForwardInputs, LawInputs } from '../control'
 import { findHeld } from '../machine'
 import type { Push } from '../machine'
+import { noGains } from '../tuning'
 import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
@@ -40,15 +41,13 @@ export interface LoopSignals extends SampledBlock {
   readonly initial: Assignment[]
 }
 
-const pidGains = { kp: 0, ki: 0, kd: 0 }
-
 /** One loop as a sampled block: reads, steps its law, adds its feedforward, sends the command on its way. */
 export function loopBlock(context: LoopContext): LoopSignals {
   const { name, design, layout, dt, delay, every, parameter, read } = context
   const { law } = design.model
   const quantity = findHeld(context.machine, design.values.holds)!
   const gainAt = (gain: string) => parameter(`loops.${name}.gains.${gain}`, design.gains[gain] ?? 0)
-  const own = law.gains.filter((gain) => !(gain in pidGains)).map((gain) => [gain, gainAt(gain)] as const)
+  const own = law.gains.filter((gain) => !(gain in noGains)).map((gain) => [gain, gainAt(gain)] as const)
   const gains = { kp: gainAt('kp'), ki: gainAt('ki'), kd: gainAt('kd'), ...Object.fromEntries(own) }
   const plainError = sub(context.reference, read(quantity.name))
   const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
@@ -59,7 +58,8 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const asked = sub(context.reference, design.nominalHeld)
   const { rest, follow } = design.model.shown
   const signals = law.signals.map((signal, i) => sub(read(signal), rest[i]!))
-  const step = law.step({ error, reference: asked, rate, signals, rest, follow, dt, excess }, memory, gains)
+  const inputs = { error, reference: asked, rate, signals, rest, follow, dt, excess }
+  const step = law.step(inputs, memory, gains)
 
   const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
@@ -80,13 +80,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
     values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
     initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: start })
   }
-  const { stopped, out } = stoppedCommand(
-    context,
-    { error, reference: asked, rate, signals, rest, follow, dt, excess },
-    command,
-    start,
-    put,
-  )
+  const { stopped, out } = stoppedCommand(context, inputs, command, start, put)
   const reference = keep(context.reference, 0)
   const shownForward = keep(feedforward, start)
   const commandNode = keep(out, start)

@@ -1,17 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Document, Part } from '../document'
-import { mechanismLayers } from '../machine'
 import { designLoop } from '../tuning'
 import { expectDone } from '../tests/expectDone'
+import { layersOn, oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
 import { bodyPart, fourBar, jointPart, linearPart, mechanismPart, typedPart } from '../tests/parts'
 import { compile, findColumn, predictTrial, start } from './index'
 import type { Record as RunRecord } from './index'
 
-const realism = (on: readonly string[]) => ({
-  kind: 'machineRealism',
-  ...Object.fromEntries(['sampling', ...mechanismLayers.map(({ name }) => name)].map((name) => [name, on.includes(name)])),
-})
 const gains = (kp: number, ki: number, kd: number) => ({ kind: 'typedGains', kp, ki, kd })
 
 interface Setting {
@@ -23,24 +20,11 @@ interface Setting {
 }
 
 function documentOf({ machine, loop, cue = { at: 0.5, by: 0.1 }, on = ['sampling'], trial = {} }: Setting): Document {
-  const hold = {
-    ...{ kind: 'loop', machine: 'm', reference: 'cue', law: { kind: 'pidOnRate' }, reads: 'true', rate: 100, delay: 1 },
-    ...{ closed: true, feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } }, ...loop },
-  }
-  const run = {
-    ...{
-      kind: 'trial',
-      title: 'Step',
-      machine: 'm',
-      cues: loop === undefined ? {} : { step: { kind: 'stepCue', loop: 'hold', ...cue } },
-    },
-    ...{ after: 4, method: 'fixed', step: 0.001, seed: 1, overrides: {}, realism: realism(on), ...trial },
-  }
-  const empty = { about: '', note: '', up: '+z', estimators: {}, tray: {} }
-  return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', ...empty, machines: { m: machine } },
-    ...{ loops: loop === undefined ? {} : { hold }, trials: { run } },
-  } as unknown as Document
+  const feedforwards = { rest: { kind: 'holding', on: true, scale: 1 } }
+  const loops: Record<string, Values> =
+    loop === undefined ? {} : { hold: { law: { kind: 'pidOnRate' }, delay: 1, feedforwards, ...loop } }
+  const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop: 'hold', ...cue } }
+  return oneMachine(machine, loops, { cues, after: 4, realism: layersOn(on), ...trial })
 }
 
 function flown(document: Document): RunRecord {

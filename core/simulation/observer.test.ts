@@ -5,10 +5,10 @@ import { replaceAt } from '../document'
 import { linearPart } from '../tests/parts'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { compile, findColumn, machineRealism, start } from './index'
+import { layersOn, oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
+import { compile, findColumn, start } from './index'
 import type { Record as RunRecord } from './index'
-
-type Values = Readonly<Record<string, unknown>>
 
 /** A cart on a spring with little damping: place and speed. */
 const cart = linearPart(
@@ -22,25 +22,16 @@ const [place, speed] = Object.keys(cart.states as object) as [string, string]
 
 function documentOf(loop: Values, observer: Values, errors: boolean): Document {
   const hold = {
-    ...{ kind: 'loop', machine: 'm', holds: place, reference: 'cue', law: { kind: 'pdOnRate' }, reads: 'estimated', rate: 50 },
-    ...{ delay: 0, closed: true, pushes: Object.keys(cart.inputs as object)[0], feedforwards: {} },
+    ...{ holds: place, pushes: Object.keys(cart.inputs as object)[0], law: { kind: 'pdOnRate' }, reads: 'estimated', rate: 50 },
     ...{ tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 2 }, ...loop },
   }
   const reads = { a: { kind: 'observedSignal', signal: place, noise: 0.02 } }
-  const on = new Set(['sampling', ...(errors ? ['sensorErrors'] : [])])
-  const realism = {
-    ...Object.fromEntries(Object.keys(machineRealism.slots).map((name) => [name, on.has(name)])),
-    kind: 'machineRealism',
+  const trial = {
+    ...{ cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 1 } }, after: 60, seed: 7 },
+    realism: layersOn(['sampling', ...(errors ? ['sensorErrors'] : [])]),
   }
-  const run = {
-    ...{ kind: 'trial', title: 'R', machine: 'm', cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 1 } }, after: 60 },
-    ...{ method: 'fixed', step: 0.001, seed: 7, overrides: {}, realism },
-  }
-  return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', tray: {}, machines: { m: cart } },
-    ...{ loops: { hold }, trials: { run } },
-    estimators: { eye: { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, ...observer } },
-  } as unknown as Document
+  const eye = { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, ...observer }
+  return oneMachine(cart, { hold }, trial, { eye })
 }
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved

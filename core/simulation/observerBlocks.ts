@@ -7,7 +7,8 @@ import type { Document, Outcome, Part } from '../document'
 import { findHeld } from '../machine'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
-import type { PlantContext, PlantSensors, SensorTiming, ShownColumn } from './trialPlant'
+import type { SensorResult } from './sensorBlocks'
+import type { PlantContext, PlantSensors, SensorTiming } from './trialPlant'
 
 export interface NamedObserver {
   readonly name: string
@@ -41,18 +42,15 @@ const streamsEach = 64
 export function observerBlocks(context: ObserverContext): PlantSensors {
   const { layout, layers, machine, observers, truth, seed, tick, baseRate, asked, parameter } = context
   const estimated = new Map<string, Scalar>()
-  const result = { blocks: [], signals: { measured: new Map<string, Scalar>(), estimated }, columns: [], initial: [] } as {
-    blocks: PlantSensors['blocks'][number][]
-    signals: PlantSensors['signals']
-    columns: ShownColumn[]
-    initial: PlantSensors['initial'][number][]
-  }
+  const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated }, columns: [], initial: [] }
   observers.forEach(({ name, rate, design }, k) => {
     const every = Math.round(baseRate / rate)
-    const keys = design.signals.map((_, i) => `estimators.${name}.noise.${i}`)
     const readings = design.signals.map((signal, i) => {
       const noise = layers.has('sensorErrors')
-        ? mul(parameter(keys[i]!, design.noises[i]!), normalPair(seed, firstStream + streamsEach * k + i, tick)[0])
+        ? mul(
+            parameter(`estimators.${name}.noise.${i}`, design.noises[i]!),
+            normalPair(seed, firstStream + streamsEach * k + i, tick)[0],
+          )
         : 0
       return sub(add(truth.get(signal)!, noise), design.rest[signal] ?? 0)
     })

@@ -1,6 +1,7 @@
 import { Graph, assign, derivatives, loadModule, mul, printWasm, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { shaped, shapers } from '../control'
+import { rememberedOf } from '../document'
 import type { Document, Part } from '../document'
 import { everyNumber, findKind } from '../kinds'
 import { cues } from './cues'
@@ -46,11 +47,7 @@ const motions = new WeakMap<Part, Map<string, ReferenceMotion>>()
 export function askedMotion(document: Document, trial: string, loop: string): ReferenceMotion {
   const part = document.trials[trial]!
   const key = `${loop} ${JSON.stringify(document.loops[loop]?.shaping ?? {})}`
-  let mine = motions.get(part)
-  if (mine === undefined) motions.set(part, (mine = new Map()))
-  const known = mine.get(key) ?? compiledMotion(document, trial, loop)
-  mine.set(key, known)
-  return known
+  return rememberedOf(motions, part, key, () => compiledMotion(document, trial, loop))
 }
 
 function compiledMotion(document: Document, trial: string, loop: string): ReferenceMotion {

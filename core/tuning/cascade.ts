@@ -1,9 +1,9 @@
-import { partHash } from '../document'
+import { partHash, remembered } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
 import { transpose } from '../algebra'
 import { commandedLoop } from '../control'
-import { minimalRealization, names, sampledWithHold } from '../linear'
+import { between, minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
 
@@ -41,12 +41,7 @@ export function cascadedPlant(request: CascadeRequest): StateSpace {
   const { machine, system, closed, ...own } = request
   const loops = closed.map(({ values, gains }) => [values, gains])
   const key = `${partHash(machine)} ${partHash(system)} ${JSON.stringify([own, loops])}`
-  const known = kept.get(key)
-  if (known !== undefined) return known
-  const made = composed(request)
-  if (kept.size >= mostKept) kept.clear()
-  kept.set(key, made)
-  return made
+  return remembered(kept, mostKept, key, () => composed(request))
 }
 
 function composed(request: CascadeRequest): StateSpace {
@@ -140,19 +135,5 @@ function composed(request: CascadeRequest): StateSpace {
     dt: 1 / rate,
     ...names(size, 1, rows.length),
     outputs: named,
-  }
-}
-
-/** The part of a system between some inputs and some outputs. */
-function between(system: StateSpace, inputs: readonly string[], outputs: readonly string[]): StateSpace {
-  const columns = inputs.map((name) => system.inputs.indexOf(name))
-  const rows = outputs.map((name) => system.outputs.indexOf(name))
-  return {
-    ...system,
-    b: system.b.map((row) => columns.map((j) => row[j]!)),
-    c: rows.map((i) => system.c[i]!),
-    d: rows.map((i) => columns.map((j) => system.d[i]![j]!)),
-    inputs: [...inputs],
-    outputs: [...outputs],
   }
 }

@@ -107,7 +107,10 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
     signals: law.signals.map((_, i) => first + i),
     inner: commandedLoop(values.pushes) === undefined ? undefined : first + law.signals.length,
     rest: law.signals.map(restOf),
-    follow: law.signals.map((_, i) => ratioAtRest(plant.value, first + i)),
+    follow: sharesAtRest(
+      plant.value,
+      law.signals.map((_, i) => first + i),
+    ),
   }
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown) })
 }
@@ -115,13 +118,16 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
 /** How near to rest the ratio of two outputs is looked at, in rad a sample or rad/s. */
 const nearRest = 1e-5
 
-/** How far another output goes at rest for each unit that the first one has gone; 0 where that cannot be told. */
-function ratioAtRest(plant: StateSpace, output: number): number {
+/** How far other outputs go at rest for each unit that the first one has gone; 0 where that cannot be told. */
+function sharesAtRest(plant: StateSpace, outputs: readonly number[]): readonly number[] {
+  if (outputs.length === 0) return []
   const at = responseAt(plant, complex(plant.dt === null ? nearRest : 1 + nearRest))
-  const [first, other] = [at?.[0]?.[0]?.re ?? 0, at?.[output]?.[0]?.re ?? 0]
-  const ratio = first === 0 ? 0 : other / first
-  // what is only the way there, such as a speed, has no share at rest
-  return Math.abs(ratio) < 1e3 * nearRest ? 0 : Number(ratio.toPrecision(6))
+  const first = at?.[0]?.[0]?.re ?? 0
+  return outputs.map((output) => {
+    const ratio = first === 0 ? 0 : (at?.[output]?.[0]?.re ?? 0) / first
+    // what is only the way there, such as a speed, has no share at rest
+    return Math.abs(ratio) < 1e3 * nearRest ? 0 : Number(ratio.toPrecision(6))
+  })
 }
 
 /** The loops that are closed while one is designed, outermost first: those it commands, and those closed before it. */

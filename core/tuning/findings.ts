@@ -1,7 +1,7 @@
 import { magnitude } from '../algebra'
 import { log } from '../expression'
 import type { Complex } from '../algebra'
-import { continuousPole, continuousPoles } from '../linear'
+import { continuousPole, continuousPoles, short } from '../linear'
 import type { LoopAnalysis } from './analysis'
 import type { LoopDesign } from './design'
 import type { ResponseFigures } from './figures'
@@ -161,8 +161,4 @@ function beyondLimit({ design, step }: Answered): string | undefined {
 
 function percent(share: number): string {
   return `${Number((100 * share).toPrecision(2))} %`
-}
-
-function short(value: number): string {
-  return String(Number(value.toPrecision(3)))
 }

@@ -2,6 +2,7 @@ import { Graph, add, evaluate, isNode } from '../expression'
 import type { Scalar } from '../expression'
 import { forwardNumbers, forwardOf, inversePushes, referenceLoops } from '../control'
 import type { AskedOfLoop, ForwardInputs, LoopForward, Motion, OperatingPoint } from '../control'
+import { rememberedOf } from '../document'
 import type { Document } from '../document'
 import { linearize } from '../linear'
 import type { StateSpace } from '../linear'
@@ -40,11 +41,7 @@ export function designForward(request: ForwardRequest): ForwardDesign {
     document.loops[one]!.holds,
   ])
   const key = JSON.stringify([loop.feedforwards, loop.holds, loop.pushes, others, dt])
-  let mine = designs.get(plant)
-  if (mine === undefined) designs.set(plant, (mine = new Map()))
-  const known = mine.get(key) ?? designed(request)
-  mine.set(key, known)
-  return known
+  return rememberedOf(designs, plant, key, () => designed(request))
 }
 
 function designed(request: ForwardRequest): ForwardDesign {

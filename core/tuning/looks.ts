@@ -3,7 +3,7 @@ import type { Complex } from '../algebra'
 import { cos, sin } from '../expression'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
-import { continuousPole, poles, responseAt, transmissionZeros } from '../linear'
+import { continuousPole, poles, responseAt, transmissionZeros, withOutputs } from '../linear'
 import type { LoopAnalysis } from './analysis'
 import { closedLoop } from './closedLoop'
 import { modelOfLoop } from './design'
@@ -55,7 +55,7 @@ function asContinuous(all: readonly Complex[], dt: number | null): Complex[] {
 }
 
 export function poleMap({ plant, dt }: LoopModel, { closedPoles }: Pick<LoopAnalysis, 'closedPoles'>): PoleMap {
-  const channel = { ...plant, c: [plant.c[0]!], d: [plant.d[0]!], outputs: [plant.outputs[0]!] }
+  const channel = withOutputs(plant, [0])
   return {
     plantPoles: asContinuous(poles(plant) ?? [], plant.dt),
     plantZeros: asContinuous(transmissionZeros(channel) ?? [], plant.dt),

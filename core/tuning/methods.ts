@@ -1,5 +1,13 @@
 import { complex, magnitude } from '../algebra'
-import { continuousPoles, frequencyGrid, margins, responseAt, transmissionZeros, withoutIntegrators } from '../linear'
+import {
+  continuousPoles,
+  frequencyGrid,
+  margins,
+  responseAt,
+  transmissionZeros,
+  withOutputs,
+  withoutIntegrators,
+} from '../linear'
 import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { halfRule, skogestad, zieglerNichols } from './rules'
@@ -49,7 +57,7 @@ function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel
 
 /** The plant by its lags, integrators and delay: hold, computation and inverse response count as delay. */
 function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfReach {
-  const channel = { ...plant, c: [plant.c[0]!], d: [plant.d[0]!], outputs: [plant.outputs[0]!] }
+  const channel = withOutputs(plant, [0])
   const { integrators, rest, scale } = withoutIntegrators(continuousPoles(plant) ?? [])
   if (integrators > 2 || rest.some(({ re }) => re > 0))
     return outOfReach(

@@ -1,3 +1,4 @@
+import { sampledStep } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel } from './loopModel'
 
@@ -77,13 +78,11 @@ export function predict({ law, sampled, shown, dt, delay }: LoopModel, request: 
 /** A sampled system from the reference and its derivatives, sample by sample. */
 function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
   if (system === undefined) return () => 0
-  let memory = system.a.map(() => 0)
+  let memory: readonly number[] = system.a.map(() => 0)
   return (asked) => {
-    const row = (states: readonly number[], inputs: readonly number[]) =>
-      states.reduce((sum, value, k) => sum + value * memory[k]!, 0) + inputs.reduce((sum, value, k) => sum + value * asked[k]!, 0)
-    const given = row(system.c[0]!, system.d[0]!)
-    memory = system.a.map((states, i) => row(states, system.b[i]!))
-    return given
+    const { outputs, next } = sampledStep(system, memory, asked)
+    memory = next as readonly number[]
+    return outputs[0] as number
   }
 }
 

@@ -2,7 +2,7 @@ import { complex, identity, multiply, solve } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import { cos, exp, sin } from '../expression'
 import type { Outcome } from '../document'
-import { minimalRealization, placePoles, regulator, sampledWithHold } from '../linear'
+import { minimalRealization, placePoles, regulator, sampledWithHold, withOutputs } from '../linear'
 import type { StateSpace } from '../linear'
 import type { LoopModel } from './loopModel'
 import { noGains, outOfReach } from './tune'
@@ -37,7 +37,7 @@ export function tuneByWeights(model: LoopModel, { deviations, most, integral }: 
       'Give what you would still accept; a large one counts little.',
     )
   const q = all.map((one, i) => all.map((_, j) => (i === j ? 1 / (one * one) : 0)))
-  return gainsOf(model, names, regulator({ a, b, dt: model.dt }, { q, r: [[1 / (most * most)]] }))
+  return gainsOf(model, regulator({ a, b, dt: model.dt }, { q, r: [[1 / (most * most)]] }))
 }
 
 /** Gains of state feedback from closed-loop poles, rad/s: those of the sampled machine at e^(p dt). */
@@ -50,7 +50,7 @@ export function tuneByPoles(model: LoopModel, poles: readonly Complex[]): Tuned 
     const size = exp(re * model.dt)
     return complex(size * cos(im * model.dt), size * sin(im * model.dt))
   })
-  return gainsOf(model, names, placePoles({ a, b }, sampled))
+  return gainsOf(model, placePoles({ a, b }, sampled))
 }
 
 function hasIntegral({ law }: LoopModel): boolean {
@@ -62,14 +62,13 @@ function wrongCount(what: string, count: number, names: readonly string[]): OutO
 }
 
 /** From u = -k z to the gains of the law: the error has the sense of the reference, its integral enters as it grows. */
-function gainsOf(model: LoopModel, names: readonly string[], found: Outcome<{ readonly k: Matrix }>): Tuned {
+function gainsOf(model: LoopModel, found: Outcome<{ readonly k: Matrix }>): Tuned {
   if (found.kind === 'refused') return outOfReach(found.problems[0]!.what, found.problems[0]!.remedy)
   const row = found.value.k[0]!
-  const on = Object.fromEntries(names.map((name, i) => [name, row[i]!]))
   const signals = Object.fromEntries(model.law.signals.map((signal, i) => [signal, row[i + 1]!]))
   return {
     kind: 'tuned',
-    gains: { ...noGains, kp: row[0]!, ki: hasIntegral(model) ? -on[integralName]! : 0, ...signals },
+    gains: { ...noGains, kp: row[0]!, ki: hasIntegral(model) ? -row.at(-1)! : 0, ...signals },
   }
 }
 
@@ -78,13 +77,7 @@ const integralName = 'integral of the error'
 /** The machine that the gains are made for: lags left out, sampled with its hold. The law must read its whole state. */
 function fedStates(model: LoopModel): { readonly kind: 'fed'; readonly value: Fed } | OutOfReach {
   const { law, machineOnly, shown, dt } = model
-  const read = [0, ...shown.signals]
-  const seen = minimalRealization({
-    ...machineOnly,
-    c: read.map((i) => machineOnly.c[i]!),
-    d: read.map((i) => machineOnly.d[i]!),
-    outputs: read.map((i) => machineOnly.outputs[i]!),
-  })
+  const seen = minimalRealization(withOutputs(machineOnly, [0, ...shown.signals]))
   const names = [machineOnly.outputs[0]!, ...law.signals]
   const n = seen.a.length
   if (n !== names.length)

@@ -1,6 +1,6 @@
 import { Ellipsis } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { download, seriesToCsv, standaloneSvg, svgToPng } from './export'
+import { chalk, download, downloadPng, downloadSvg, seriesToCsv } from './export'
 import type { Series } from './series'
 
 interface ChartMenuProps {
@@ -17,19 +17,13 @@ export function ChartMenu({ title, series, plot, asTable, onTable }: ChartMenuPr
   const drawing = () => plot.current?.querySelector('svg') ?? undefined
   const png = async (scale: number, background: string | undefined) => {
     const svg = drawing()
-    if (svg === undefined) return
-    const { width, height } = svg.getBoundingClientRect()
-    download(`${file}.png`, await svgToPng(standaloneSvg(svg, background), width, height, scale))
+    if (svg !== undefined) await downloadPng(svg, file, scale, background)
   }
-  const chalk = () => getComputedStyle(document.documentElement).getPropertyValue('--chalk').trim()
   const items: [string, () => void][] = [
     [asTable ? 'Show as curves' : 'Show as a table', () => onTable(!asTable)],
     ['Save as PNG', () => void png(2, chalk())],
     ['Save as large PNG, transparent', () => void png(4, undefined)],
-    [
-      'Save as SVG',
-      () => drawing() !== undefined && download(`${file}.svg`, standaloneSvg(drawing()!, undefined), 'image/svg+xml'),
-    ],
+    ['Save as SVG', () => drawing() !== undefined && downloadSvg(drawing()!, file, undefined)],
     ['Save as CSV', () => download(`${file}.csv`, seriesToCsv(series), 'text/csv')],
   ]
   return (

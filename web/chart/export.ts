@@ -11,7 +11,7 @@ export function download(name: string, content: Blob | string, type = 'text/plai
 }
 
 /** A chart's SVG as a file of its own: colours of the theme written in, fonts named. */
-export function standaloneSvg(svg: SVGSVGElement, background: string | undefined): string {
+function standaloneSvg(svg: SVGSVGElement, background: string | undefined): string {
   const copy = svg.cloneNode(true) as SVGSVGElement
   const { width, height } = svg.getBoundingClientRect()
   copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
@@ -32,7 +32,7 @@ export function standaloneSvg(svg: SVGSVGElement, background: string | undefined
     )
 }
 
-export async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
+async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
   const image = new Image()
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`
   await image.decode()
@@ -43,6 +43,27 @@ export async function svgToPng(text: string, width: number, height: number, scal
   return new Promise((resolve, reject) =>
     canvas.toBlob((blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)), 'image/png'),
   )
+}
+
+/** The theme's colour of paper. */
+export function chalk(): string {
+  return getComputedStyle(document.documentElement).getPropertyValue('--chalk').trim()
+}
+
+/** Offers a drawing as a picture of so many points a pixel, with a background or transparent. */
+export async function downloadPng(
+  svg: SVGSVGElement,
+  name: string,
+  scale: number,
+  background: string | undefined,
+): Promise<void> {
+  const { width, height } = svg.getBoundingClientRect()
+  download(`${name}.png`, await svgToPng(standaloneSvg(svg, background), width, height, scale))
+}
+
+/** Offers a drawing as SVG. */
+export function downloadSvg(svg: SVGSVGElement, name: string, background: string | undefined): void {
+  download(`${name}.svg`, standaloneSvg(svg, background), 'image/svg+xml')
 }
 
 /** Each curve with its own x column, since curves need not share samples. */

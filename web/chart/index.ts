@@ -1,7 +1,7 @@
 export { Chart } from './Chart'
 export { HorizontalMark, Span, VerticalMark } from './Marks'
 export { Points } from './Points'
-export { download } from './export'
+export { chalk, download, downloadPng, downloadSvg } from './export'
 export { niceDomain, niceTicks } from './scales'
 export { roleOfLetter, strokes } from './series'
 export { shareUnder, usePlotScales } from './plotScales'

@@ -1,6 +1,8 @@
 import { expose } from 'comlink'
 import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
+import { requirement } from '@calm-hand/core/control'
+import { valuesOf } from '@calm-hand/core/kinds'
 import { replaceAt } from '@calm-hand/core/document'
 import { calmMap, mapRange, meet, modelOfLoop } from '@calm-hand/core/tuning'
 import type { CalmMap, LoopModel, MapRange, Met, Wishes } from '@calm-hand/core/tuning'
@@ -37,11 +39,9 @@ const mapper = {
         return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
       models.push(model.value.model)
     }
-    return meet(models, usualCorner, wishes, stepSize)
+    return meet(models, valuesOf(requirement, { kind: requirement.name }).integralCorner, wishes, stepSize)
   },
 }
-
-const usualCorner = 0.125
 
 /** The document with each parameter in turn at the ends of its range. */
 function atEnds(document: Document): Document[] {

@@ -2,11 +2,11 @@ import { multiply, times, transpose } from '../../algebra'
 import type { Matrix } from '../../algebra'
 import { add, mul, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
-import { done, refusedFor } from '../../document'
+import { done, partHash, refusedFor, remembered } from '../../document'
 import type { Outcome, Part } from '../../document'
 import { name, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { minimalRealization, observer, sampledWithHold } from '../../linear'
+import { between, minimalRealization, observer, sampledWithHold } from '../../linear'
 import { designLayers, heldQuantities } from '../../machine'
 import { linearMachine } from '../plant'
 
@@ -50,7 +50,6 @@ export interface ObserverDesign {
   readonly direct: Matrix
   /** Gain of the measurement. */
   readonly update: Matrix
-  readonly inputs: readonly string[]
   readonly signals: readonly string[]
   readonly noises: readonly number[]
   readonly estimated: readonly string[]
@@ -58,8 +57,17 @@ export interface ObserverDesign {
   readonly restOfInputs: readonly number[]
 }
 
+/** Designs of machines seen lately: every edit checks its document anew. */
+const mostKept = 50
+const designs = new Map<string, Outcome<ObserverDesign>>()
+
 /** The observer of a checked machine, or why there is none. */
 export function observerDesign(where: string, machine: Part, part: Part): Outcome<ObserverDesign> {
+  const key = `${where} ${partHash(machine)} ${JSON.stringify(part)}`
+  return remembered(designs, mostKept, key, () => designed(where, machine, part))
+}
+
+function designed(where: string, machine: Part, part: Part): Outcome<ObserverDesign> {
   const linear = linearMachine(machine, designLayers(machine).all)
   if (linear.kind === 'refused') return linear
   const { system, operatingPoint } = linear.value
@@ -68,15 +76,8 @@ export function observerDesign(where: string, machine: Part, part: Part): Outcom
   const estimated = heldQuantities(machine)
     .map((quantity) => quantity.name)
     .filter((one) => system.outputs.includes(one))
-  const rows = (names: readonly string[]) => names.map((one) => system.outputs.indexOf(one))
   const signals = list.map(({ signal }) => signal)
-  const wanted = rows(estimated)
-  const small = minimalRealization({
-    ...system,
-    c: wanted.map((i) => system.c[i]!),
-    d: wanted.map((i) => system.d[i]!),
-    outputs: estimated,
-  })
+  const small = minimalRealization(between(system, system.inputs, estimated))
   const rate = part.rate as number
   if (small.dt !== null && Math.abs(small.dt * rate - 1) > 1e-9)
     return refusedFor(`${where}.rate`, `The machine is a sampled one, every ${small.dt} s.`, `Give ${1 / small.dt} Hz.`)
@@ -94,7 +95,7 @@ export function observerDesign(where: string, machine: Part, part: Part): Outcom
   if (found.kind === 'refused') return refusedFor(where, found.problems[0]!.what, found.problems[0]!.remedy)
   return done({
     ...{ a: sampled.a, b: sampled.b, read, shown: sampled.c, direct: sampled.d, update: found.value.update! },
-    ...{ inputs: system.inputs, signals, noises, estimated },
+    ...{ signals, noises, estimated },
     rest: operatingPoint.held,
     restOfInputs: system.inputs.map((input) => operatingPoint.pushes[input] ?? 0),
   })

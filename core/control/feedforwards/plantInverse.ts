@@ -1,6 +1,14 @@
 import { add, mul, sum } from '../../expression'
-import type { Scalar } from '../../expression'
-import { fromPolynomials, minimalRealization, polynomialFromRoots, poles, sampledBilinear, transmissionZeros } from '../../linear'
+import {
+  fromPolynomials,
+  minimalRealization,
+  polynomialFromRoots,
+  poles,
+  sampledBilinear,
+  sampledStep,
+  transmissionZeros,
+  withOutputs,
+} from '../../linear'
 import type { StateSpace } from '../../linear'
 import { multiply } from '../../algebra'
 import { forwardSlots } from './feedforward'
@@ -33,7 +41,7 @@ function inverted(plant: StateSpace): Inverted {
 function invert(plant: StateSpace): Inverted {
   const gainsInstead = 'Use gains on the reference and its derivatives.'
   if (plant.dt !== null) return { kind: 'not', what: 'The machine seen by this loop is a sampled one.', remedy: gainsInstead }
-  const channel = minimalRealization({ ...plant, c: [plant.c[0]!], d: [plant.d[0]!], outputs: [plant.outputs[0]!] })
+  const channel = minimalRealization(withOutputs(plant, [0]))
   const [zeros, ends] = [transmissionZeros(channel), poles(channel)]
   if (zeros === undefined || ends === undefined)
     return { kind: 'not', what: 'Its poles or zeros were not found.', remedy: gainsInstead }
@@ -92,9 +100,7 @@ export const plantInverse: Feedforward = {
     const { gains, rest } = found.value
     const direct = sum(gains.map((gain, i) => mul(gain, asked[i]!)))
     if (rest === undefined) return { command: direct, memory: [] }
-    const { a, b, c, d } = sampledBilinear(rest, dt)!
-    const row = (factors: readonly number[], straight: number): Scalar =>
-      add(sum(factors.map((factor, k) => mul(factor, memory[k]!))), mul(straight, asked[0]))
-    return { command: add(direct, row(c[0]!, d[0]![0]!)), memory: a.map((factors, i) => row(factors, b[i]![0]!)) }
+    const { outputs, next } = sampledStep(sampledBilinear(rest, dt)!, memory, [asked[0]])
+    return { command: add(direct, outputs[0]!), memory: next }
   },
 }

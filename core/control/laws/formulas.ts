@@ -1,10 +1,10 @@
-import { add, isNode, sub } from '../../expression'
+import { isNode, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import { assert } from '../../document'
+import { assert, remembered } from '../../document'
 import type { Problem } from '../../document'
 import { marked, parseCondition, parseFormula, unknownName } from '../../formula'
-import type { Condition } from '../../formula'
-import { number, parts } from '../../kinds'
+import type { Condition, ParsedCondition, ParsedFormula } from '../../formula'
+import { parts } from '../../kinds'
 import { constant } from '../../machine'
 import type { LawInputs, LawSettings } from '../law'
 
@@ -32,16 +32,21 @@ export function lawLookup(inputs: LawInputs, own: Readonly<Record<string, Scalar
   }
 }
 
+/** Texts that were read lately: a prediction steps a law thousands of times. */
+const mostKept = 500
+const formulas = new Map<string, ParsedFormula>()
+const conditions = new Map<string, ParsedCondition>()
+
 /** A formula of a checked law. */
 export function lawFormula(text: unknown, lookup: (name: string) => Scalar): Scalar {
-  const parsed = parseFormula(text as string)
+  const parsed = remembered(formulas, mostKept, text as string, () => parseFormula(text as string))
   assert(parsed.kind === 'formula', 'The formulas of a checked law can be read.')
-  return add(parsed.formula.value(lookup), 0)
+  return parsed.formula.value(lookup)
 }
 
 /** A condition of a checked law. */
 export function lawCondition(text: unknown): Condition {
-  const parsed = parseCondition(text as string)
+  const parsed = remembered(conditions, mostKept, text as string, () => parseCondition(text as string))
   assert(parsed.kind === 'condition', 'The conditions of a checked law can be read.')
   return parsed.condition
 }
@@ -59,5 +64,3 @@ export function lawTextProblems(where: string, text: string, known: readonly str
 export function constantNames({ constants }: LawSettings): string[] {
   return Object.keys((constants ?? {}) as object)
 }
-
-export const startSlot = number({ label: 'value at the start', unit: '', otherwise: 0 })

@@ -1,7 +1,7 @@
 import { add, mul, neg } from '../../expression'
 import type { Scalar } from '../../expression'
 import { name, table } from '../../kinds'
-import { interpolated, risingProblems } from '../../machine'
+import { interpolated, risingProblemsAt } from '../../machine'
 import type { Law } from '../law'
 import { integralSlots, nextIntegral } from './integral'
 
@@ -34,8 +34,7 @@ export const gainSchedule: Law = {
   readsRate: true,
   memory: ['integral'],
   signals: ({ signal }) => [signal as string],
-  problems: (where, law) =>
-    risingProblems(law.points as readonly Row[], 'points').map(({ slot, ...words }) => ({ where: `${where}.${slot}`, ...words })),
+  problems: (where, law) => risingProblemsAt(where, law.points as readonly Row[], 'points'),
   step: (inputs, [integral], { kp, ki, kd }, settings) => {
     const rows = settings.points as readonly Row[]
     const at = add(inputs.signals[0]!, inputs.rest[0]!)

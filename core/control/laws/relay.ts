@@ -1,4 +1,4 @@
-import { add, less, mul, select } from '../../expression'
+import { less, mul, select } from '../../expression'
 import { number } from '../../kinds'
 import type { Law } from '../law'
 
@@ -20,6 +20,6 @@ export const relay: Law = {
     // the side starts at 0: then the error alone decides
     const level = mul(-(hysteresis as number), side!)
     const next = select(less(level, error), 1, select(less(error, level), -1, select(less(side!, 0), -1, 1)))
-    return { terms: { relay: mul(amplitude as number, next) }, memory: [add(next, 0)] }
+    return { terms: { relay: mul(amplitude as number, next) }, memory: [next] }
   },
 }

@@ -1,14 +1,17 @@
 import type { Part } from '../../document'
-import { formula, parts } from '../../kinds'
+import { formula, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
 import type { Law, LawSettings } from '../law'
-import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords, startSlot } from './formulas'
+import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
 
 export const lawState = {
   name: 'lawState',
   says: 'becomes {next}, from {start}',
   about: 'What a typed law remembers: its value at the start, and what it becomes at the next sample.',
-  slots: { start: startSlot, next: formula({ label: 'next value', unit: '' }) },
+  slots: {
+    start: number({ label: 'value at the start', unit: '', otherwise: 0 }),
+    next: formula({ label: 'next value', unit: '' }),
+  },
 } as const satisfies Kind
 
 const statesOf = ({ states }: LawSettings) => (states ?? {}) as Readonly<Record<string, Part>>

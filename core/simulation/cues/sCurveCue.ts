@@ -1,11 +1,10 @@
 import { mul, sub } from '../../expression'
 import { number } from '../../kinds'
 import type { Cue, ReadCue } from './cue'
-import type { Scalar } from '../../expression'
 import { sCurve } from './restToRest'
 import { travelSlots } from './trapezoidCue'
 
-const move = (read: ReadCue<Scalar>) => sCurve(read('by'), read('speed'), read('acceleration'), read('jerk'))
+const move = (read: ReadCue) => sCurve(read('by'), read('speed'), read('acceleration'), read('jerk'))
 
 export const sCurveCue: Cue = {
   name: 'sCurveCue',

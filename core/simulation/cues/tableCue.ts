@@ -1,7 +1,7 @@
-import { add, div, less, mul, select, sub } from '../../expression'
+import { add, div, mul, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { choice, table } from '../../kinds'
-import { interpolated, risingProblems } from '../../machine'
+import { interpolated, piecewise, risingProblemsAt } from '../../machine'
 import { cueSlots } from './cue'
 import type { Cue } from './cue'
 
@@ -35,8 +35,7 @@ export const tableCue: Cue = {
     return between === 'smooth' ? smoothly(rows, since) : interpolated(rows, since)
   },
   ends: (read, { points }) => read('at') + read(`points.${rowsOf(points).length - 1}.0`),
-  problems: (where, { points }) =>
-    risingProblems(rowsOf(points), 'points').map(({ slot, ...words }) => ({ where: `${where}.${slot}`, ...words })),
+  problems: (where, { points }) => risingProblemsAt(where, rowsOf(points), 'points'),
 }
 
 /** Cubics from point to point, each passed at the slope between its neighbours; the ends at rest. */
@@ -44,15 +43,14 @@ function smoothly(rows: readonly (readonly [Scalar, Scalar])[], x: Scalar): Scal
   const last = rows.length - 1
   const slope = (i: number): Scalar =>
     i === 0 || i === last ? 0 : div(sub(rows[i + 1]![1], rows[i - 1]![1]), sub(rows[i + 1]![0], rows[i - 1]![0]))
-  return rows.slice(0, -1).reduceRight<Scalar>((after, [x0, y0], i) => {
-    const [x1, y1] = rows[i + 1]!
+  return piecewise(rows, x, (i) => {
+    const [[x0, y0], [x1, y1]] = [rows[i]!, rows[i + 1]!]
     const width = sub(x1, x0)
     const s = div(sub(x, x0), width)
     const rise = sub(y1, y0)
     // y0 + s (m0 + s (3 rise - 2 m0 - m1 + s (m0 + m1 - 2 rise))), slopes over the width
     const [m0, m1] = [mul(slope(i), width), mul(slope(i + 1), width)]
     const inner = add(sub(sub(mul(3, rise), mul(2, m0)), m1), mul(s, sub(add(m0, m1), mul(2, rise))))
-    const along = add(y0, mul(s, add(m0, mul(s, inner))))
-    return select(less(x, x1), i === 0 ? select(less(x, x0), y0, along) : along, after)
-  }, rows[last]![1])
+    return add(y0, mul(s, add(m0, mul(s, inner))))
+  })
 }

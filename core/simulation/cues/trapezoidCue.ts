@@ -1,7 +1,7 @@
 import { mul, sub } from '../../expression'
 import { number } from '../../kinds'
 import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import type { Cue, ReadCue } from './cue'
 import { trapezoid } from './restToRest'
 
 export const travelSlots = {
@@ -12,6 +12,8 @@ export const travelSlots = {
   acceleration: number({ label: 'most acceleration', unit: '', above: 0, note: 'the same in a second' }),
 } as const
 
+const move = (read: ReadCue) => trapezoid(read('by'), read('speed'), read('acceleration'))
+
 export const trapezoidCue: Cue = {
   name: 'trapezoidCue',
   label: 'trapezoid of speed',
@@ -19,6 +21,6 @@ export const trapezoidCue: Cue = {
   about:
     'From rest to rest with constant acceleration, cruise and constant deceleration; a short travel has no cruise. Lynch & Park, Modern Robotics, 2017, section 9.2.2.2 (from memory).',
   slots: travelSlots,
-  value: (t, read) => mul(read('by'), trapezoid(read('by'), read('speed'), read('acceleration')).share(sub(t, read('at')))),
-  ends: (read) => read('at') + (trapezoid(read('by'), read('speed'), read('acceleration')).lasts as number),
+  value: (t, read) => mul(read('by'), move(read).share(sub(t, read('at')))),
+  ends: (read) => read('at') + (move(read).lasts as number),
 }

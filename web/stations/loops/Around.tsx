@@ -8,6 +8,7 @@ import { edit, useOpen } from '../../state/project'
 import { shownUnit } from '../../units'
 import { LedgerRows } from '../machine/LedgerRows'
 import { Leave, PartList } from './PartList'
+import { capital } from './capital'
 import type { LoopView } from './useLoopView'
 
 /** What belongs to the law beside its gains: its own settings, filters, feedforwards, shaping, limits of its command. */
@@ -105,10 +106,6 @@ function startOf(limit: (typeof limits)[number], { now }: LoopView): number {
     : limit === 'least'
       ? Number((rest - round).toPrecision(3))
       : round
-}
-
-function capital(label: string): string {
-  return `${label[0]!.toUpperCase()}${label.slice(1)}`
 }
 
 /** The name of the first state of a law, to go back to. */

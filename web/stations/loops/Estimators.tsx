@@ -8,7 +8,7 @@ import { addPart, removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { LedgerRows } from '../machine/LedgerRows'
 import { freeName } from '../machine/partEdits'
-import { Leave, PartList } from './PartList'
+import { PartItem, PartList } from './PartList'
 
 const kinds = [heightFilter, observerKind]
 
@@ -53,21 +53,19 @@ function Estimator({ name, part }: { readonly name: string; readonly part: Part 
   if (kind === undefined) return null
   const path = `estimators.${name}`
   return (
-    <div className="border-l-2 border-line pl-2 my-1">
-      <div className="flex items-start gap-1">
-        <div className="grow text-[12.5px]">
-          <b className="font-semibold">{name}</b>{' '}
-          <Sentence says={kind.says} path={path} className="inline text-[12.5px] leading-[22px]" />
-        </div>
-        <Leave label={`Remove ${name}`} onClick={() => edit(removePart(path, `Remove ${name}`))} />
-      </div>
+    <PartItem
+      title={name}
+      sentence={<Sentence says={kind.says} path={path} className="inline text-[12.5px] leading-[22px]" />}
+      removes={`Remove ${name}`}
+      onRemove={() => edit(removePart(path, `Remove ${name}`))}
+    >
       {kind === observerKind && (
         <>
           <LedgerRows kind={kind} without={['machine', 'rate']} path={path} />
           <PartList title="What it reads" path={path} group="reads" kinds={[observedSignal]} fresh={{ noise: 0.001 }} />
         </>
       )}
-    </div>
+    </PartItem>
   )
 }
 

@@ -1,5 +1,5 @@
 import { followingFigures } from '@calm-hand/core/tuning'
-import type { Prediction, ResponseFigures } from '@calm-hand/core/tuning'
+import type { FollowingFigures, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 import { strokes } from '../../chart'
 import { digitsOf, withUnit } from '../../units'
 import { combinations } from './combinations'
@@ -27,7 +27,12 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
       <tbody>
         {combinations.map(({ name, role, feedback, feedforward }) => {
           const answer = answerOf(now.design, view.asked, view.window, { feedback, feedforward })
-          const figures = figuresOf(answer, view.asked)
+          const answered = {
+            view,
+            figures: figuresOf(answer, view.asked),
+            following: followingFigures(answer.t, answer.held, (t) => view.asked.motion(t)[0]),
+            reach: reachOf(answer, view),
+          }
           return (
             <tr key={name}>
               <td className="flex items-center gap-1.5">
@@ -46,7 +51,7 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
               </td>
               {columns.map((column) => (
                 <td key={column.name} className="text-right number">
-                  {column.words({ answer, figures, view })}
+                  {column.words(answered)}
                 </td>
               ))}
             </tr>
@@ -58,9 +63,11 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
 }
 
 interface Answered {
-  readonly answer: Prediction
-  readonly figures: ResponseFigures
   readonly view: LoopView
+  readonly figures: ResponseFigures
+  readonly following: FollowingFigures
+  /** How far the reference goes, to tell what runs off. */
+  readonly reach: number
 }
 
 interface FigureColumn {
@@ -68,14 +75,13 @@ interface FigureColumn {
   readonly words: (answered: Answered) => string
 }
 
-/** How far the reference goes, to tell what runs off. */
-function reachOf({ answer, view }: Answered): number {
-  const asked = [...answer.t].map((t) => view.asked.motion(t)[0])
-  return Math.max(...asked) - Math.min(...asked)
+function reachOf({ t }: Prediction, { asked }: LoopView): number {
+  const values = Array.from(t, (at) => asked.motion(at)[0])
+  return Math.max(...values) - Math.min(...values)
 }
 
-function amount(value: number, answered: Answered): string {
-  return Math.abs(value) > runsOff * reachOf(answered) ? 'runs off' : withUnit(value, answered.view.quantity.unit, 3)
+function amount(value: number, { reach, view }: Answered): string {
+  return Math.abs(value) > runsOff * reach ? 'runs off' : withUnit(value, view.quantity.unit, 3)
 }
 
 const overshoot: FigureColumn = {
@@ -93,15 +99,9 @@ const stepColumns: readonly FigureColumn[] = [
 const motionColumns: readonly FigureColumn[] = [
   {
     name: 'lag',
-    words: (answered) => {
-      const { lag, worst } = following(answered)
-      return lag === undefined || worst > runsOff * reachOf(answered) ? '–' : `${digitsOf(lag, 's', 3)} s`
-    },
+    words: ({ following: { lag, worst }, reach }) =>
+      lag === undefined || worst > runsOff * reach ? '–' : `${digitsOf(lag, 's', 3)} s`,
   },
   overshoot,
-  { name: 'worst', words: (answered) => amount(following(answered).worst, answered) },
+  { name: 'worst', words: (answered) => amount(answered.following.worst, answered) },
 ]
-
-function following({ answer, view }: Answered) {
-  return followingFigures(answer.t, answer.held, (t) => view.asked.motion(t)[0])
-}

@@ -5,7 +5,10 @@ import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
+import { noGains } from '@calm-hand/core/tuning'
+import type { Prediction } from '@calm-hand/core/tuning'
 import { CalmMap } from './CalmMap'
+import { capital } from './capital'
 import { combinations } from './combinations'
 import { keptLetter } from './useKept'
 import type { KeptAnswer } from './useKept'
@@ -31,6 +34,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
+  // both charts draw the same answers
+  const answers = useMemo(() => answersOf({ view, comparing, kept }), [view, comparing, kept])
   const [search, setSearch] = useSearchParams()
   const look = search.get('look') ?? 'margins'
   const Chosen = looks[look]?.Look
@@ -82,8 +87,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
       </div>
       {!isWide && (
         <div className="grid gap-y-1 min-h-0 grid-rows-2">
-          <HeldChart view={view} now={now} comparing={comparing} kept={kept} onAsk={onAsk} />
-          <PushChart view={view} now={now} comparing={comparing} kept={kept} />
+          <HeldChart {...{ view, now, comparing, kept, answers, onAsk }} />
+          <PushChart {...{ view, now, comparing, kept, answers }} />
         </div>
       )}
     </div>
@@ -93,7 +98,7 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
 /** A map has two gains that a requirement solves for. */
 function isMapped({ design }: Judged): boolean {
   const { gains } = design.model.law
-  return gains.length > 1 && gains.every((gain) => ['kp', 'ki', 'kd'].includes(gain))
+  return gains.length > 1 && gains.every((gain) => gain in noGains)
 }
 
 interface PairProps {
@@ -166,67 +171,70 @@ function PhaseChart({ now, pinned }: PairProps) {
   )
 }
 
+/** An answer with the way it is drawn. */
+interface Answer {
+  readonly name: string
+  readonly role: SeriesRole
+  readonly answer: Prediction
+}
+
 interface StepProps {
   readonly view: LoopView
   readonly now: Judged
   readonly comparing: boolean
   readonly kept: readonly KeptAnswer[]
+  /** Those beside the design itself, or the ways to run it in its place. */
+  readonly answers: readonly Answer[]
 }
 
-/** The designed step and the pinned one, or the four combinations of feedback and feedforward. */
-function stepSeries({ view, now, comparing, kept }: StepProps, column: 'held' | 'push', unit: string): Series[] {
-  const shown = (values: Float64Array) => values.map((value) => toShown(value, unit))
-  if (comparing) {
-    return combinations.map(({ name, role, feedback, feedforward }) => {
-      const step = answerOf(now.design, view.asked, view.window, { feedback, feedforward })
-      return { name, role, xs: step.t, ys: shown(step[column]) }
-    })
-  }
-  const { pinned } = view
-  const before: Series[] =
-    pinned === undefined
-      ? []
-      : [
-          {
-            name: pinned.letter,
-            role: roleOfLetter(pinned.letter),
-            xs: pinned.judged.step.t,
-            ys: shown(pinned.judged.step[column]),
-          },
-        ]
-  const stayed = kept.map(({ title, design }, i): Series => {
-    const answer = answerOf(design, view.asked, view.window, { feedback: design.values.closed, feedforward: undefined })
-    return { name: title, role: roleOfLetter(keptLetter(i)), xs: answer.t, ys: shown(answer[column]) }
-  })
-  return [
-    ...before,
-    ...stayed,
-    {
-      name: column === 'held' ? 'predicted' : 'command',
-      role: column === 'held' ? 'prediction' : 'command',
-      xs: now.step.t,
-      ys: shown(now.step[column]),
-    },
-  ]
+/** What stands beside the designed answer, or the four combinations of feedback and feedforward in its place. */
+function answersOf({ view, comparing, kept }: Pick<LoopChartsProps, 'view' | 'comparing' | 'kept'>): readonly Answer[] {
+  const { now, pinned, asked, window } = view
+  if (comparing && now !== undefined)
+    return combinations.map(({ name, role, feedback, feedforward }) => ({
+      ...{ name, role },
+      answer: answerOf(now.design, asked, window, { feedback, feedforward }),
+    }))
+  const before = pinned === undefined ? [] : [{ letter: pinned.letter, name: pinned.letter, answer: pinned.judged.step }]
+  const stayed = kept.map(({ title, design }, i) => ({
+    ...{ letter: keptLetter(i), name: title },
+    answer: answerOf(design, asked, window, { feedback: design.values.closed, feedforward: undefined }),
+  }))
+  return [...before, ...stayed].map(({ letter, ...one }) => ({ ...one, role: roleOfLetter(letter) }))
 }
 
-function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
-  const { view, now, comparing, kept } = props
+/** One column of all answers in the unit of display, the designed one last. */
+function answerSeries(
+  { now, comparing, answers }: Omit<StepProps, 'view' | 'kept'>,
+  column: 'held' | 'push',
+  unit: string,
+): Series[] {
+  const own: Answer =
+    column === 'held'
+      ? { name: 'predicted', role: 'prediction', answer: now.step }
+      : { name: 'command', role: 'command', answer: now.step }
+  return [...answers, ...(comparing ? [] : [own])].map(({ name, role, answer }) => ({
+    ...{ name, role, xs: answer.t },
+    ys: answer[column].map((value) => toShown(value, unit)),
+  }))
+}
+
+function HeldChart({ view, now, comparing, kept, answers, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
+  const isCrowded = comparing || kept.length > 0
   const { unit, label } = view.quantity
   const series = useMemo(() => {
     const { xs, ys } = referenceLine(view.asked, view.window)
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
-      ...stepSeries({ view, now, comparing, kept }, 'held', unit),
+      ...answerSeries({ now, comparing, answers }, 'held', unit),
     ]
-  }, [view, now, comparing, kept, unit])
+  }, [view, now, comparing, answers, unit])
   const { trial, stepSize } = view.asked
   const size = toShown(stepSize, unit)
   const aimed = trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
   const reach = Math.max(...aimed) - Math.min(...aimed)
   // what runs off is not followed: the others stay legible
-  const around = comparing || kept.length > 0 ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
-  const isCrowded = comparing || kept.length > 0
+  const around = isCrowded ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
   const domain = niceDomain(isCrowded ? [] : series.map(({ ys }) => ys), around)
   const y: Axis = { domain, ticks: niceTicks(...domain, 5) }
   return (
@@ -251,19 +259,14 @@ function HeldChart({ onAsk, ...props }: StepProps & Pick<LoopChartsProps, 'onAsk
       }
       summary={`Predicted ${trial === undefined ? `step of ${withUnit(stepSize, unit)}` : `answer to ${view.trials[trial]!}`}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
       showX={false}
-      legend={!comparing && kept.length === 0}
+      legend={!isCrowded}
     />
   )
 }
 
-function capital(label: string): string {
-  return `${label[0]!.toUpperCase()}${label.slice(1)}`
-}
-
-function PushChart(props: StepProps) {
-  const { view, now, comparing, kept } = props
+function PushChart({ view, now, comparing, kept, answers }: StepProps) {
   const { unit, label } = view.axis
-  const series = useMemo(() => stepSeries({ view, now, comparing, kept }, 'push', unit), [view, now, comparing, kept, unit])
+  const series = useMemo(() => answerSeries({ now, comparing, answers }, 'push', unit), [now, comparing, answers, unit])
   // beside answers that stay, one that runs off must not flatten them
   const seen = kept.length > 0 && !now.analysis.stable ? series.slice(0, -1) : series
   const domain = niceDomain(

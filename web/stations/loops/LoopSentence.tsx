@@ -15,14 +15,12 @@ const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label])
 
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
-  const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
+  const part = useOpen((project) => project.document.loops[loop]!)
+  const document = useOpen((project) => project.valid)
+  const { tuning, law, pushes } = part as unknown as { tuning: Part; law: Part; pushes: string }
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
   const isTyped = tuning.kind === typedGains.name
-  const law = useOpen((project) => (project.document.loops[loop] as unknown as { law: Part }).law)
-  const pushes = useOpen((project) => project.document.loops[loop]!.pushes as string)
-  const document = useOpen((project) => project.valid)
-  const part = useOpen((project) => project.document.loops[loop]!)
   const methods = methodsFor(part)
   const hasOneGain = view.now?.design.model.law.gains.length === 1
   return (

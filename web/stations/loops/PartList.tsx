@@ -38,20 +38,21 @@ export function PartList({ title, path, group, kinds, fresh, named = false }: Pa
         const own = `${path}.${group}.${name}`
         const said = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
         return (
-          <div key={name} className="border-l-2 border-line pl-2 my-1">
-            <div className="flex items-start gap-1">
-              <div className="grow">
-                {named && <b className="text-[12.5px] font-semibold pr-1">{name}</b>}
-                <Sentence
-                  says={kind.says}
-                  path={own}
-                  className="text-[12.5px] leading-[22px]"
-                  own={siblingSlots(kind, own, siblings)}
-                />
-              </div>
-              {'on' in kind.slots && <SlotAt path={`${own}.on`} />}
-              <Leave label={`Remove ${name}`} onClick={() => edit(removePartFrom(path, group, name))} />
-            </div>
+          <PartItem
+            key={name}
+            title={named ? name : undefined}
+            sentence={
+              <Sentence
+                says={kind.says}
+                path={own}
+                className="text-[12.5px] leading-[22px]"
+                own={siblingSlots(kind, own, siblings)}
+              />
+            }
+            aside={'on' in kind.slots && <SlotAt path={`${own}.on`} />}
+            removes={`Remove ${name}`}
+            onRemove={() => edit(removePartFrom(path, group, name))}
+          >
             <LedgerRows kind={kind} without={[...said, 'on', ...siblingNames(kind)]} path={own} />
             {siblingNames(kind)
               .filter((slot) => !said.includes(slot))
@@ -61,10 +62,37 @@ export function PartList({ title, path, group, kinds, fresh, named = false }: Pa
                   <SlotAt path={`${own}.${slot}`} names={{ '': 'the same', ...siblings }} />
                 </div>
               ))}
-          </div>
+          </PartItem>
         )
       })}
     </section>
+  )
+}
+
+interface PartItemProps {
+  readonly title: string | undefined
+  readonly sentence: React.ReactNode
+  readonly aside?: React.ReactNode
+  /** What the button that takes it away is called. */
+  readonly removes: string
+  readonly onRemove: () => void
+  readonly children: React.ReactNode
+}
+
+/** A part as a sentence that can be taken away, its ledger under it. */
+export function PartItem({ title, sentence, aside, removes, onRemove, children }: PartItemProps) {
+  return (
+    <div className="border-l-2 border-line pl-2 my-1">
+      <div className="flex items-start gap-1">
+        <div className="grow">
+          {title !== undefined && <b className="text-[12.5px] font-semibold pr-1">{title}</b>}
+          {sentence}
+        </div>
+        {aside}
+        <Leave label={removes} onClick={onRemove} />
+      </div>
+      {children}
+    </div>
   )
 }
 

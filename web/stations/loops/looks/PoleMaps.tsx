@@ -18,31 +18,53 @@ function planeOf(poles: readonly Pole[], pace: number) {
   return { x: plainAxis(-reach, 0.35 * reach, 'real part, 1/s'), y: plainAxis(-reach, reach) }
 }
 
-/** Poles and zeros of the plant and of the closed loop, as of continuous systems. */
-export function PolesAndZeros({ now }: LookProps) {
-  const { plantPoles, plantZeros, closedPoles } = useMemo(() => poleMap(now.design.model, now.analysis), [now])
-  const { x, y } = planeOf([...plantPoles, ...closedPoles], now.analysis.crossover ?? 1)
+interface PlaneProps {
+  readonly title: string
+  /** What of it is drawn, in words or as a choice. */
+  readonly said: React.ReactNode
+  readonly summary: string
+  readonly axes: ReturnType<typeof planeOf>
+  readonly children: React.ReactNode
+}
+
+/** The plane of continuous poles with its two axes. */
+function Plane({ title, said, summary, axes, children }: PlaneProps) {
   return (
     <Chart
-      title="Poles and zeros"
+      {...axes}
+      title={title}
       unit="1/s"
-      x={x}
-      y={y}
       series={[]}
       legend={false}
-      summary={`Closed-loop poles: ${closedPoles.map(({ re, im }) => `${re.toPrecision(3)} ${im < 0 ? '-' : '+'} ${Math.abs(im).toPrecision(3)} i`).join('; ')}.`}
+      summary={summary}
       heading={
         <h3 className="whitespace-nowrap">
-          Poles and zeros <span className="font-normal text-mist">1/s: × closed loop, grey × and ○ the plant</span>
+          {title} {said}
         </h3>
       }
     >
       <HorizontalMark at={0} />
       <VerticalMark at={0} />
+      {children}
+    </Chart>
+  )
+}
+
+/** Poles and zeros of the plant and of the closed loop, as of continuous systems. */
+export function PolesAndZeros({ now }: LookProps) {
+  const { plantPoles, plantZeros, closedPoles } = useMemo(() => poleMap(now.design.model, now.analysis), [now])
+  const words = closedPoles.map(({ re, im }) => `${re.toPrecision(3)} ${im < 0 ? '-' : '+'} ${Math.abs(im).toPrecision(3)} i`)
+  return (
+    <Plane
+      title="Poles and zeros"
+      said={<span className="font-normal text-mist">1/s: × closed loop, grey × and ○ the plant</span>}
+      summary={`Closed-loop poles: ${words.join('; ')}.`}
+      axes={planeOf([...plantPoles, ...closedPoles], now.analysis.crossover ?? 1)}
+    >
       <Points at={places(plantPoles)} shape="cross" tone="mist" />
       <Points at={places(plantZeros)} shape="ring" tone="mist" />
       <Points at={places(closedPoles)} shape="cross" tone="kelp" />
-    </Chart>
+    </Plane>
   )
 }
 
@@ -66,30 +88,20 @@ export function Locus({ document, loop, view, now }: LookProps) {
     if (number !== undefined) return parameterLocus(document, loop, number.path, number.value, gains, numberFactors)
     return rootLocus(model, gains, chosen === '' ? undefined : chosen.slice('gain '.length), gainFactors)
   }, [document, loop, numbers, chosen, model, gains])
-  const { closedPoles } = poleMap(model, now.analysis)
-  const { x, y } = planeOf([...closedPoles, ...locus.poles.flat()], 0.25 * (now.analysis.crossover ?? 1))
+  const { closedPoles } = useMemo(() => poleMap(model, now.analysis), [model, now.analysis])
   return (
-    <Chart
+    <Plane
       title="Root locus"
-      unit="1/s"
-      x={x}
-      y={y}
-      series={[]}
-      legend={false}
-      summary={`Closed-loop poles of ${view.quantity.label} over ${options[chosen as keyof typeof options]}.`}
-      heading={
-        <h3 className="whitespace-nowrap">
-          Root locus{' '}
-          <span className="font-normal text-[12px]">
-            over <ChoiceSlot label="what changes" value={chosen} options={options} onChoose={setOver} />
-          </span>
-        </h3>
+      said={
+        <span className="font-normal text-[12px]">
+          over <ChoiceSlot label="what changes" value={chosen} options={options} onChoose={setOver} />
+        </span>
       }
+      summary={`Closed-loop poles of ${view.quantity.label} over ${options[chosen as keyof typeof options]}.`}
+      axes={planeOf([...closedPoles, ...locus.poles.flat()], 0.25 * (now.analysis.crossover ?? 1))}
     >
-      <HorizontalMark at={0} />
-      <VerticalMark at={0} />
       <Points at={places(locus.poles.flat())} shape="dot" tone="slate" />
       <Points at={places(closedPoles)} shape="cross" tone="kelp" />
-    </Chart>
+    </Plane>
   )
 }

@@ -1,7 +1,6 @@
 import { Download } from 'lucide-react'
 import { useMemo, useRef } from 'react'
-import { download } from '../../../chart'
-import { standaloneSvg, svgToPng } from '../../../chart/export'
+import { chalk, downloadPng, downloadSvg } from '../../../chart'
 import { laneLayout, ribbonSize } from './laneLayout'
 import type { Lanes, Ribbon } from './laneLayout'
 import type { LookProps } from './look'
@@ -11,22 +10,25 @@ export function RateLanes({ document, now, loop }: LookProps) {
   const machine = now.design.values.machine
   const lanes = useMemo(() => laneLayout(document, machine), [document, machine])
   const svg = useRef<SVGSVGElement>(null)
-  const save = async (kind: 'svg' | 'png') => {
-    const text = standaloneSvg(svg.current!, getComputedStyle(window.document.documentElement).getPropertyValue('--chalk'))
-    if (kind === 'svg') return download(`${machine}-lanes.svg`, text, 'image/svg+xml')
-    const { width, height } = svg.current!.getBoundingClientRect()
-    download(`${machine}-lanes.png`, await svgToPng(text, width, height, 2))
-  }
+  const file = `${machine}-lanes`
   return (
     <figure className="h-full flex flex-col min-h-0">
       <figcaption className="flex items-center gap-1 h-7 shrink-0">
         <h3 className="grow">
           Rate lanes <span className="font-normal text-mist">of {machine}, the slowest first</span>
         </h3>
-        <button className="button small" aria-label="Save the lanes as SVG" onClick={() => void save('svg')}>
+        <button
+          className="button small"
+          aria-label="Save the lanes as SVG"
+          onClick={() => downloadSvg(svg.current!, file, chalk())}
+        >
           <Download size={12} /> SVG
         </button>
-        <button className="button small" aria-label="Save the lanes as PNG" onClick={() => void save('png')}>
+        <button
+          className="button small"
+          aria-label="Save the lanes as PNG"
+          onClick={() => void downloadPng(svg.current!, file, 2, chalk())}
+        >
           <Download size={12} /> PNG
         </button>
       </figcaption>

@@ -16,10 +16,3 @@ export const degrees = (angle: number) => (angle * 180) / Math.PI
 export function plainAxis(least: number, most: number, label?: string): Axis {
   return { domain: [least, most], ticks: niceTicks(least, most, 5), ...(label === undefined ? {} : { label }) }
 }
-
-/** The frequency axis of a loop: four decades below half its rate. */
-export function frequenciesOf(half: number): Axis {
-  const top = 10 ** Math.ceil(Math.log10(half))
-  const ticks = [1e-4, 1e-3, 1e-2, 1e-1, 1].map((share) => top * share)
-  return { ...frequencyAxis, domain: [ticks[0]!, half * 1.05], ticks, format: (v) => String(Number(v.toPrecision(1))) }
-}
