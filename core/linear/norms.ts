@@ -1,10 +1,11 @@
 import { eigenvalues, identity, magnitude, multiply, plusMatrix, singularValues, solve, times, transpose } from '../algebra'
-import type { Complex, Matrix } from '../algebra'
+import type { Matrix } from '../algebra'
 import { atan, tan } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import { lyapunov } from './lyapunov'
 import { frequencyResponse, isStable } from './stateSpace'
+import { complexSingularValues } from './structured'
 import type { StateSpace } from './stateSpace'
 
 export interface Gramians {
@@ -54,11 +55,7 @@ export function norms(system: StateSpace): Outcome<Norms> {
 export function gainsAt(system: StateSpace, w: number): readonly number[] | undefined {
   const response = frequencyResponse(system, w)
   if (response === undefined) return undefined
-  // a complex matrix as a real one of twice the size: every value appears twice
-  const real = (row: readonly Complex[]) => [...row.map(({ re }) => re), ...row.map(({ im }) => -im)]
-  const imaginary = (row: readonly Complex[]) => [...row.map(({ im }) => im), ...row.map(({ re }) => re)]
-  const { values } = singularValues([...response.map(real), ...response.map(imaginary)])
-  return values.filter((_, i) => i % 2 === 0)
+  return complexSingularValues(response)
 }
 
 const mostRounds = 40

@@ -2,6 +2,7 @@ import { partHash, remembered } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
 import { transpose } from '../algebra'
+import type { Matrix } from '../algebra'
 import { commandedLoop } from '../control'
 import { between, minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
@@ -44,14 +45,32 @@ export function cascadedPlant(request: CascadeRequest): StateSpace {
   return remembered(kept, mostKept, key, () => composed(request))
 }
 
-function composed(request: CascadeRequest): StateSpace {
-  const { machine, system, closed, pushes, holds, rate } = request
+/** What happens within one sample of a rate, and how much there is to remember. */
+interface Ticker {
+  readonly size: number
+  readonly outputs: readonly string[]
+  /** Outputs of the machine over its states, which come first. */
+  readonly c: Matrix
+  /** The whole state one sample later, with the command held. */
+  readonly whole: (start: readonly number[], command: number) => number[]
+}
+
+/** `own` is left out where no loop is under design. */
+function ticker(
+  machine: Part,
+  system: StateSpace,
+  closed: readonly ClosedLoop[],
+  rate: number,
+  own?: Pick<CascadeRequest, 'pushes' | 'holds' | 'signals'>,
+): Ticker {
   const rateOf = (held: string) => findHeld(machine, held)?.rate
-  const observed = [...new Set([holds, ...closed.map(({ values }) => values.holds)])]
-  const signals = [...request.signals, ...closed.flatMap(({ model }) => model.law.signals)]
+  const observed = [...new Set([...(own === undefined ? [] : [own.holds]), ...closed.map(({ values }) => values.holds)])]
+  const signals = [...(own?.signals ?? []), ...closed.flatMap(({ model }) => model.law.signals)]
   const outputs = [...new Set([...observed.flatMap((held) => [held, rateOf(held) ?? held]), ...signals])]
-  const ownTarget = commandedLoop(pushes)
-  const inputs = [pushes, ...closed.map(({ values }) => values.pushes)].filter((push) => commandedLoop(push) === undefined)
+  const pushes = own?.pushes
+  const ownTarget = pushes === undefined ? undefined : commandedLoop(pushes)
+  const all = [...(pushes === undefined ? [] : [pushes]), ...closed.map(({ values }) => values.pushes)]
+  const inputs = all.filter((push) => commandedLoop(push) === undefined)
   const small = minimalRealization(between(system, inputs, outputs))
   const paceOf = (own: number) => Math.max(own, rate)
   const fastest = closed.reduce((most, { values }) => Math.max(most, values.rate), rate)
@@ -115,20 +134,41 @@ function composed(request: CascadeRequest): StateSpace {
     }
     return z
   }
-  const unit = (j: number) => Array.from({ length: size }, (_, i) => (i === j ? 1 : 0))
-  const columns = Array.from({ length: size }, (_, j) => whole(unit(j), 0))
-  const driven = whole(unit(-1), 1)
-  const shownRow = (output: number) => Array.from({ length: size }, (_, j) => tick.c[output]![j] ?? 0)
+  return { size, outputs, c: tick.c, whole }
+}
+
+function columnsOf({ size, whole }: Ticker): Matrix {
+  return Array.from({ length: size }, (_, j) => whole(unitVector(size, j), 0))
+}
+
+function unitVector(size: number, j: number): number[] {
+  return Array.from({ length: size }, (_, i) => (i === j ? 1 : 0))
+}
+
+/**
+ * How everything moves over the common period of all closed loops, which is the sample of the slowest; every rate is a whole
+ * number of times the slowest, and divides the fastest.
+ */
+export function periodMap(machine: Part, system: StateSpace, closed: readonly ClosedLoop[]): Matrix {
+  return transpose(columnsOf(ticker(machine, system, closed, Math.min(...closed.map(({ values }) => values.rate)))))
+}
+
+function composed(request: CascadeRequest): StateSpace {
+  const { machine, system, closed, pushes, holds, rate } = request
+  const made = ticker(machine, system, closed, rate, request)
+  const { size, outputs, whole } = made
+  const driven = whole(unitVector(size, -1), 1)
+  const shownRow = (output: number) => Array.from({ length: size }, (_, j) => made.c[output]![j] ?? 0)
   // in this order: what it holds, its rate, what its law reads, what the commanded loop holds
-  const ownRate = rateOf(holds)
-  const inner = closed.find(({ name }) => name === ownTarget)
+  const ownRate = findHeld(machine, holds)?.rate
+  const inner = closed.find(({ name }) => name === commandedLoop(pushes))
   const named = [
     ...[holds, ...(ownRate === undefined ? [] : [ownRate]), ...request.signals],
     ...(inner === undefined ? [] : [inner.values.holds]),
   ]
-  const rows = named.map((name) => shownRow(at(name)))
+  const rows = named.map((name) => shownRow(outputs.indexOf(name)))
   return {
-    a: transpose(columns),
+    a: transpose(columnsOf(made)),
     b: driven.map((value) => [value]),
     c: rows,
     d: rows.map(() => [0]),

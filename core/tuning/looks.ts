@@ -3,7 +3,7 @@ import type { Complex } from '../algebra'
 import { cos, sin } from '../expression'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
-import { continuousPole, poles, responseAt, transmissionZeros, withOutputs } from '../linear'
+import { continuousPole, poles, responder, transmissionZeros, withOutputs } from '../linear'
 import type { LoopAnalysis } from './analysis'
 import { closedLoop } from './closedLoop'
 import { modelOfLoop } from './design'
@@ -25,11 +25,11 @@ export interface LoopPoint {
 
 /** The loop gain over the plane, sensitivity, complementary sensitivity and the answer to the reference, for drawing. */
 export function loopPoints(model: LoopModel, gains: Gains, { curve }: Pick<LoopAnalysis, 'curve'>): LoopPoint[] {
-  const closed = closedLoop(model, gains)
+  const closed = responder(closedLoop(model, gains))
   return curve.map(({ w, magnitude: size, phase }) => {
     const loop = complex(size * cos(phase), size * sin(phase))
     const back = complex(1 + loop.re, loop.im)
-    const answer = responseAt(closed, onUnitCircle(w, model.dt))?.[0]?.[0]
+    const answer = closed(onUnitCircle(w, model.dt))?.[0]?.[0]
     return {
       w,
       loop,

@@ -4,8 +4,8 @@ import { complex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import type { GainsOf, LoopLaw, loop } from '../control'
 import type { ValuesOf } from '../kinds'
-import { linearize, responseAt, sampledWithHold } from '../linear'
-import type { FrequencyFunction, StateSpace } from '../linear'
+import { linearize, responder, responseAt, sampledWithHold } from '../linear'
+import type { FrequencyFunction, Responder, StateSpace } from '../linear'
 
 export type LoopValues = ValuesOf<typeof loop>
 
@@ -67,18 +67,19 @@ export function loopModel(
   return model
 }
 
-/** The law as a sampled system from (error, rate, signals) to its command: exact, from the graph of its step about rest. */
+/**
+ * The law as a sampled system from (error, rate, signals, reference) to its command: exact, from the graph of its step about
+ * rest. What moves the reference moves the error too.
+ */
 export function lawSystem({ law, dt, shown }: Pick<LoopModel, 'law' | 'dt' | 'shown'>, gains: Gains): StateSpace {
   const graph = new Graph()
   const memory = law.memory.map((_, i) => graph.slot(i))
-  const [error, rate, ...signals] = [0, 1, ...law.signals.map((_, i) => i + 2)].map((i) => graph.slot(memory.length + i))
-  const step = law.step(
-    { error: error!, rate: rate!, signals, rest: shown.rest, follow: shown.follow, reference: 0, dt, excess: 0 },
-    memory,
-    gains,
-  )
+  const inputs = ['error', 'rate', ...law.signals, 'reference']
+  const slots = inputs.map((_, i) => graph.slot(memory.length + i))
+  const [error, rate, reference] = [slots[0]!, slots[1]!, slots.at(-1)!]
+  const signals = slots.slice(2, -1)
+  const step = law.step({ error, rate, signals, rest: shown.rest, follow: shown.follow, reference, dt, excess: 0 }, memory, gains)
   const command: Scalar = sum(Object.values(step.terms))
-  const inputs = ['error', 'rate', ...law.signals]
   const system = linearize({
     rates: step.memory,
     outputs: [command],
@@ -105,17 +106,23 @@ interface PlantPoint {
 
 /** The grid and some more; the points of a search differ with every gain and are not worth keeping. */
 const mostPoints = 2000
-const points = new WeakMap<StateSpace, Map<number, PlantPoint | undefined>>()
+interface KnownPlant {
+  readonly respond: Responder
+  readonly points: Map<number, PlantPoint | undefined>
+}
+
+const plants = new WeakMap<StateSpace, KnownPlant>()
 
 /** The sampled plant at w, remembered per plant: gains change far more often than plants. */
 export function plantAt({ sampled, dt, delay }: Pick<LoopModel, 'sampled' | 'dt' | 'delay'>, w: number): PlantPoint | undefined {
-  let known = points.get(sampled)
-  if (known === undefined) points.set(sampled, (known = new Map()))
-  if (known.has(w)) return known.get(w)
+  let known = plants.get(sampled)
+  if (known === undefined) plants.set(sampled, (known = { respond: responder(sampled), points: new Map() }))
+  const { respond, points } = known
+  if (points.has(w)) return points.get(w)
   const z = onUnitCircle(w, dt)
-  const g = responseAt(sampled, z)?.map((row) => row[0]!)
+  const g = respond(z)?.map((row) => row[0]!)
   const point = g === undefined ? undefined : { g, z, late: onUnitCircle(-w * delay, dt) }
-  if (known.size < mostPoints) known.set(w, point)
+  if (points.size < mostPoints) points.set(w, point)
   return point
 }
 

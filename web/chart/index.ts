@@ -1,4 +1,5 @@
 export { Chart } from './Chart'
+export { Legend } from './Legend'
 export { HorizontalMark, Span, VerticalMark } from './Marks'
 export { Points } from './Points'
 export { chalk, download, downloadPng, downloadSvg } from './export'

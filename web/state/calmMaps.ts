@@ -1,4 +1,3 @@
-import { wrap } from 'comlink'
 import type { Remote } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
@@ -8,6 +7,7 @@ import type { Document } from '@calm-hand/core/document'
 import { mapFigures, spaced } from '@calm-hand/core/tuning'
 import type { CalmMap, MapFigure, MapRange } from '@calm-hand/core/tuning'
 import type { Mapper } from '../workers/map.worker'
+import { mappers } from './mappers'
 
 export interface MapState {
   readonly range: MapRange
@@ -22,15 +22,9 @@ const mostKept = 24
 const coarse = { columns: 24, rows: 16 }
 const fine = { columns: 96, rows: 64 }
 
-let workers: readonly Remote<Mapper>[] | undefined
-function startedWorkers(): readonly Remote<Mapper>[] {
-  workers ??= [0, 1].map(() => wrap<Mapper>(new Worker(new URL('../workers/map.worker.ts', import.meta.url), { type: 'module' })))
-  return workers
-}
-
 /** Looks for a design that keeps requirements, away from the interface. */
 export async function findDesign(...asked: Parameters<Mapper['meet']>): Promise<ReturnType<Mapper['meet']>> {
-  return startedWorkers()[0]!.meet(...asked)
+  return mappers()[0]!.meet(...asked)
 }
 
 /** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */
@@ -53,7 +47,7 @@ export function useCalmMap(document: Document, loop: string, integralCorner: num
 }
 
 async function draw(key: string, document: Document, loop: string, integralCorner: number): Promise<void> {
-  const [first, second] = startedWorkers() as [Remote<Mapper>, Remote<Mapper>]
+  const [first, second] = mappers() as [Remote<Mapper>, Remote<Mapper>]
   const range = await first.range(document, loop, integralCorner)
   if (range === undefined) return
   for (const { columns, rows } of [coarse, fine]) {

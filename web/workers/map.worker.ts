@@ -4,8 +4,8 @@ import { checkDocument } from '@calm-hand/core'
 import { requirement } from '@calm-hand/core/control'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { replaceAt } from '@calm-hand/core/document'
-import { calmMap, mapRange, meet, modelOfLoop } from '@calm-hand/core/tuning'
-import type { CalmMap, LoopModel, MapRange, Met, Wishes } from '@calm-hand/core/tuning'
+import { calmMap, mapRange, meet, modelOfLoop, togetherFigures } from '@calm-hand/core/tuning'
+import type { CalmMap, Cut, LoopModel, MapRange, Met, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
 
 /** Works out parts of a loop's calm map away from the interface. */
 const mapper = {
@@ -22,6 +22,11 @@ const mapper = {
   ): CalmMap | undefined {
     const model = modelOfLoop(document, loop)
     return model.kind === 'done' ? calmMap(model.value.model, integralCorner, crossovers, margins) : undefined
+  },
+  /** All loops of a machine together; nothing where one of them has no design. */
+  together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
+    const figures = togetherFigures(document, machine, cut)
+    return figures.kind === 'done' ? figures.value : undefined
   },
   /** A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range. */
   meet(

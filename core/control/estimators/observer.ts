@@ -1,4 +1,4 @@
-import { multiply, times, transpose } from '../../algebra'
+import { identity, multiply, plusMatrix, times, transpose, zeros } from '../../algebra'
 import type { Matrix } from '../../algebra'
 import { add, mul, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
@@ -6,7 +6,8 @@ import { done, partHash, refusedFor, remembered } from '../../document'
 import type { Outcome, Part } from '../../document'
 import { name, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { between, minimalRealization, observer, sampledWithHold } from '../../linear'
+import { between, minimalRealization, names, observer, sampledWithHold } from '../../linear'
+import type { StateSpace } from '../../linear'
 import { designLayers, heldQuantities } from '../../machine'
 import { linearMachine } from '../plant'
 
@@ -119,5 +120,29 @@ export function observerStep(
     memory: next,
     innovations,
     estimates: shown.map((factors, i) => add(row(factors, next), row(direct[i]!, pushes))),
+  }
+}
+
+/**
+ * An observer as a sampled system from what it reads and then all pushes of its machine, as they were asked, to its
+ * estimates at the same sample.
+ */
+export function observerSystem({ a, b, read, shown, direct, update }: ObserverDesign, dt: number): StateSpace {
+  const [n, m] = [a.length, b[0]?.length ?? 0]
+  const kept = plusMatrix(identity(n), times(multiply(update, read), -1))
+  // the state: what was estimated before, and the pushes since
+  const [own, pushed] = [multiply(kept, a), multiply(kept, b)]
+  const moved = own.map((row, i) => [...row, ...pushed[i]!])
+  const none = (count: number) => new Array<number>(count).fill(0)
+  return {
+    a: [...moved, ...zeros(m, n + m)],
+    b: [...update.map((gains) => [...gains, ...none(m)]), ...identity(m).map((one) => [...none(read.length), ...one])],
+    c: plusMatrix(
+      multiply(shown, moved),
+      direct.map((row) => [...none(n), ...row]),
+    ),
+    d: multiply(shown, update).map((row) => [...row, ...none(m)]),
+    dt,
+    ...names(n + m, read.length + m, shown.length),
   }
 }

@@ -3,9 +3,11 @@ import type { Document } from '@calm-hand/core/document'
 import { innerLoops } from '@calm-hand/core/control'
 import { setValue } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
+import { useTogether } from '../../state/together'
 import { AddLoop } from './AddLoop'
 import { TooClose } from './TooClose'
-import { enoughSeparation, factsOf, goodSeparation, marginWords, rungsOf, separations, spread } from './rungs'
+import { WhenAllClose } from './WhenAllClose'
+import { enoughSeparation, factsOf, goodSeparation, marginWords, moveWords, movesOf, rungsOf, separations, spread } from './rungs'
 import type { Rung } from './rungs'
 
 interface LadderProps {
@@ -31,6 +33,8 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
   const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
   const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
   const facts = useMemo(() => factsOf(document, chosen), [document, chosen]).filter(({ w }) => w >= least && w <= most)
+  const { figures: together } = useTogether(document, document.loops[chosen]!.machine as string, 'commands')
+  const moves = movesOf(rungs, together)
   const chain = [chosen, ...innerLoops(document, chosen)]
   const inChain = (name: string) => chain.includes(name) || innerLoops(document, name).includes(chosen)
   const svg = useRef<SVGSVGElement>(null)
@@ -151,6 +155,11 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                   paintOrder="stroke"
                 >
                   {pair.ratio.toPrecision(2)}×
+                  {moves.has(pair.outer.name) && (
+                    <tspan x="299" dy="12" fontWeight="400" fill="var(--mist)">
+                      {moveWords(moves.get(pair.outer.name)!)}
+                    </tspan>
+                  )}
                 </text>
               )}
             </g>
@@ -213,6 +222,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
           )
         })}
       </svg>
+      <WhenAllClose moves={moves} />
       <TooClose pairs={separations(rungs)} />
       <ul className="note">
         {rungs

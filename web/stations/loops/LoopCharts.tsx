@@ -53,14 +53,14 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
     <div
       className={`grid gap-x-4 px-3 pt-2 min-h-0 ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
     >
-      <div className="flex flex-col min-h-0">
-        <div role="tablist" aria-label="What to look at" className="flex -ml-1 overflow-hidden shrink-0">
+      <div className="flex flex-col min-h-0 min-w-0">
+        <div role="tablist" aria-label="What to look at" className="flex flex-wrap -ml-1 shrink-0">
           {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
             <button
               key={key}
               role="tab"
               aria-selected={key === look}
-              className={`px-[3px] h-6 rounded text-[11.5px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
+              className={`px-[3px] h-[22px] rounded text-[11.5px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
               onClick={() => onLook(key)}
             >
               {label}

@@ -1,6 +1,6 @@
 import { Download } from 'lucide-react'
 import { useState } from 'react'
-import { continuousPoles, inWords, minimalRealization, transmissionZeros } from '@calm-hand/core/linear'
+import { continuousPoles, inWords, minimalRealization, transmissionZeros, withOutputs } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { closedLoop } from '@calm-hand/core/tuning'
 import { download } from '../../chart'
@@ -50,7 +50,7 @@ export function PlantSeen({ now, view }: PlantSeenProps) {
 
 /** Poles and zeros of the first output, and how many states nothing moves or shows. */
 function Modes({ system }: { readonly system: StateSpace }) {
-  const first = { ...system, c: [system.c[0]!], d: [system.d[0]!], outputs: [system.outputs[0]!] }
+  const first = withOutputs(system, [0])
   const zeros = transmissionZeros(first) ?? []
   const lost = system.a.length - minimalRealization(first).a.length
   return (

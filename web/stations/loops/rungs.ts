@@ -1,7 +1,7 @@
 import { commandedLoop, requirement } from '@calm-hand/core/control'
 import type { Document } from '@calm-hand/core/document'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
-import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
+import type { LoopAnalysis, LoopDesign, TogetherFigures } from '@calm-hand/core/tuning'
 
 export interface Rung {
   readonly name: string
@@ -31,6 +31,32 @@ export function separations(rungs: readonly Rung[]): Separation[] {
     if (inner?.crossover === undefined || outer.crossover === undefined) return []
     return [{ outer, inner, ratio: inner.crossover / outer.crossover }]
   })
+}
+
+/** How a loop's margin moves when all others of its machine close, rad. */
+export interface MarginMove {
+  readonly designed: number
+  readonly together: number
+}
+
+/** rad: less is not worth a word */
+const leastMove = (0.5 * Math.PI) / 180
+
+/** By loop, where the margin moves by more than half a degree. */
+export function movesOf(rungs: readonly Rung[], together: TogetherFigures | undefined): ReadonlyMap<string, MarginMove> {
+  const channels = together?.channels ?? []
+  return new Map(
+    channels.flatMap(({ name, phaseMargin }): [string, MarginMove][] => {
+      const designed = rungs.find((rung) => rung.name === name)?.phaseMargin
+      if (designed === undefined || phaseMargin === undefined || Math.abs(phaseMargin - designed) < leastMove) return []
+      return [[name, { designed, together: phaseMargin }]]
+    }),
+  )
+}
+
+export function moveWords({ designed, together }: MarginMove): string {
+  const moved = ((together - designed) * 180) / Math.PI
+  return `${moved < 0 ? '−' : '+'}${Math.abs(moved).toFixed(0)}°`
 }
 
 export function marginWords({ phaseMargin }: Rung): string {

@@ -4,6 +4,7 @@ import { Nyquist } from './Nyquist'
 import { Locus, PolesAndZeros } from './PoleMaps'
 import { RateLanes } from './RateLanes'
 import { Sensitivity } from './Sensitivity'
+import { Together } from './Together'
 import type { LookProps } from './look'
 
 /** Ways to look at a loop beside its map, gain and phase. */
@@ -13,5 +14,6 @@ export const looks: Readonly<Record<string, { readonly label: string; readonly L
   nichols: { label: 'Nichols', Look: Nichols },
   poles: { label: 'Poles', Look: PolesAndZeros },
   locus: { label: 'Locus', Look: Locus },
+  together: { label: 'Together', Look: Together },
   lanes: { label: 'Lanes', Look: RateLanes },
 }
