@@ -148,7 +148,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
       ['Lanes', /^Rate lanes/],
     ] as const) {
       await page.getByRole('tab', { name: tab }).click()
-      await expect(page.getByRole('img', { name: picture })).toBeVisible()
+      await expect(page.getByRole('img', { name: picture }).or(page.getByRole('group', { name: picture }))).toBeVisible()
     }
     await page.reload()
     await expect(page.getByRole('tab', { name: 'Lanes', selected: true })).toBeVisible()
@@ -175,6 +175,27 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.keyboard.press('f')
     await expect(page.getByRole('columnheader', { name: 'lag' })).toBeVisible()
     await expect(page.getByRole('cell', { name: 'feedforward', exact: true })).toBeVisible()
+  })
+
+  await test.step('all loops together, what disturbs, and numbers that are not known well', async () => {
+    await page.goto(`${served.url}/lens-turret/loops/pan?look=together`)
+    await expect(page.getByText(/All at once, each in its own way/)).toBeVisible({ timeout: 30_000 })
+    await expect(page.getByRole('row', { name: /^drives.panMotor/ })).toContainText('°')
+    await page.getByRole('tab', { name: 'Margins' }).click()
+    await page.getByRole('button', { name: /^what is asked/ }).click()
+    await page.getByRole('menuitemradio', { name: /^disturbed by/ }).first().click()
+    await expect(findings).toContainText(/on .* takes .* away by/)
+    await choose(page, /^another number that varies/, 'bodies.lens.mass')
+    await expect(page.getByRole('region', { name: 'Spread' })).toContainText('Of 2 cases the least in hand', { timeout: 30_000 })
+    await page.reload()
+    await expect(page.getByRole('region', { name: 'Spread' })).toContainText('bodies.lens.mass')
+    await page
+      .getByRole('slider', { name: /^Cursor of .* time$/ })
+      .first()
+      .focus()
+    await page.keyboard.press('ArrowRight')
+    await expect(page.getByText(/^At \d/)).toContainText(/drives|brakes|holds/)
+    await page.getByRole('button', { name: 'bodies.lens.mass is known' }).click()
   })
 
   await test.step('another law brings gains that suit it; one that cannot be is explained at its slot', async () => {

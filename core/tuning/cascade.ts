@@ -27,6 +27,8 @@ export interface CascadeRequest {
   readonly holds: string
   readonly signals: readonly string[]
   readonly rate: number
+  /** A push of the machine that something else moves: the second input, held over each sample. */
+  readonly disturbs?: string
 }
 
 const mostKept = 60
@@ -34,7 +36,8 @@ const kept = new Map<string, StateSpace>()
 
 /**
  * What a loop sees while others are closed at their own rates: from its command, held over each of its samples, to what it
- * holds, the rate of that, what its law reads, and what the loop that it commands holds. Exact: one sample is the
+ * holds, the rate of that, what its law reads, and what the loop that it commands holds; a push that disturbs may be a second
+ * input. Exact: one sample is the
  * composition of all ticks within it. Every other loop runs a whole number of times as often; a slower one counts as if it
  * ran as often.
  */
@@ -51,8 +54,8 @@ interface Ticker {
   readonly outputs: readonly string[]
   /** Outputs of the machine over its states, which come first. */
   readonly c: Matrix
-  /** The whole state one sample later, with the command held. */
-  readonly whole: (start: readonly number[], command: number) => number[]
+  /** The whole state one sample later, with the command and the disturbance held. */
+  readonly whole: (start: readonly number[], command: number, disturbance: number) => number[]
 }
 
 /** `own` is left out where no loop is under design. */
@@ -61,7 +64,7 @@ function ticker(
   system: StateSpace,
   closed: readonly ClosedLoop[],
   rate: number,
-  own?: Pick<CascadeRequest, 'pushes' | 'holds' | 'signals'>,
+  own?: Pick<CascadeRequest, 'pushes' | 'holds' | 'signals' | 'disturbs'>,
 ): Ticker {
   const rateOf = (held: string) => findHeld(machine, held)?.rate
   const observed = [...new Set([...(own === undefined ? [] : [own.holds]), ...closed.map(({ values }) => values.holds)])]
@@ -69,8 +72,8 @@ function ticker(
   const outputs = [...new Set([...observed.flatMap((held) => [held, rateOf(held) ?? held]), ...signals])]
   const pushes = own?.pushes
   const ownTarget = pushes === undefined ? undefined : commandedLoop(pushes)
-  const all = [...(pushes === undefined ? [] : [pushes]), ...closed.map(({ values }) => values.pushes)]
-  const inputs = all.filter((push) => commandedLoop(push) === undefined)
+  const all = [pushes, own?.disturbs, ...closed.map(({ values }) => values.pushes)]
+  const inputs = [...new Set(all)].filter((push) => push !== undefined && commandedLoop(push) === undefined) as string[]
   const small = minimalRealization(between(system, inputs, outputs))
   const paceOf = (own: number) => Math.max(own, rate)
   const fastest = closed.reduce((most, { values }) => Math.max(most, values.rate), rate)
@@ -95,13 +98,13 @@ function ticker(
     waiting: take(values.delay),
     applied: take(1),
   }))
-  const whole = (start: readonly number[], command: number): number[] => {
+  const whole = (start: readonly number[], command: number, disturbance: number): number[] => {
     let z = [...start]
     for (let k = 0; k < ticks; k++) {
       const next = [...z]
       const shown = tick.c.map((row) => row.reduce((sum, value, j) => sum + value * z[j]!, 0))
       const given = new Map<string | undefined, number>(ownTarget === undefined ? [] : [[ownTarget, command]])
-      const push = inputs.map((input) => (input === pushes ? command : 0))
+      const push = inputs.map((input) => (input === pushes ? command : 0) + (input === own?.disturbs ? disturbance : 0))
       for (const loop of loops) {
         const reference = given.get(loop.name) ?? 0
         if (k % loop.every === 0) {
@@ -138,7 +141,7 @@ function ticker(
 }
 
 function columnsOf({ size, whole }: Ticker): Matrix {
-  return Array.from({ length: size }, (_, j) => whole(unitVector(size, j), 0))
+  return Array.from({ length: size }, (_, j) => whole(unitVector(size, j), 0, 0))
 }
 
 function unitVector(size: number, j: number): number[] {
@@ -157,7 +160,8 @@ function composed(request: CascadeRequest): StateSpace {
   const { machine, system, closed, pushes, holds, rate } = request
   const made = ticker(machine, system, closed, rate, request)
   const { size, outputs, whole } = made
-  const driven = whole(unitVector(size, -1), 1)
+  const nothing = unitVector(size, -1)
+  const driven = [whole(nothing, 1, 0), ...(request.disturbs === undefined ? [] : [whole(nothing, 0, 1)])]
   const shownRow = (output: number) => Array.from({ length: size }, (_, j) => made.c[output]![j] ?? 0)
   // in this order: what it holds, its rate, what its law reads, what the commanded loop holds
   const ownRate = findHeld(machine, holds)?.rate
@@ -169,11 +173,11 @@ function composed(request: CascadeRequest): StateSpace {
   const rows = named.map((name) => shownRow(outputs.indexOf(name)))
   return {
     a: transpose(columnsOf(made)),
-    b: driven.map((value) => [value]),
+    b: transpose(driven),
     c: rows,
-    d: rows.map(() => [0]),
+    d: rows.map(() => driven.map(() => 0)),
     dt: 1 / rate,
-    ...names(size, 1, rows.length),
+    ...names(size, driven.length, rows.length),
     outputs: named,
   }
 }

@@ -22,7 +22,7 @@ import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
-import { designLayers, findHeld } from '../machine'
+import { designLayers, findHeld, pushesOf } from '../machine'
 import type { AnyLayer } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
@@ -113,6 +113,42 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
     ),
   }
   return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown) })
+}
+
+/** Something that may disturb a loop: its push, what it reads, or another push of its machine. */
+export interface Disturbance {
+  /** `push`, `reading`, or the name of a push of the machine. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+}
+
+/** Everything of which the answer of a loop to a step can be predicted, beside its reference. */
+export function disturbancesOf(document: Document, name: string): readonly Disturbance[] {
+  const part = document.loops[name]!
+  const machine = document.machines[part.machine as string]!
+  const own = pushOf(document, part)
+  const held = findHeld(machine, part.holds as string)
+  if (own === undefined || held === undefined) return []
+  return [
+    { name: 'push', label: own.label, unit: own.unit },
+    { name: 'reading', label: `the reading of ${held.label}`, unit: held.unit },
+    ...pushesOf(machine).filter((push) => push.name !== part.pushes),
+  ]
+}
+
+/** What a designed loop sees, sampled at its rate, with its push and then another push of the machine as inputs. */
+export function disturbedPlant(document: Document, name: string, disturbs: string): Outcome<StateSpace> {
+  const found = modelOfLoop(document, name)
+  if (found.kind === 'refused') return found
+  const { values, model, machine } = found.value
+  const closed = loopsClosed(document, name)
+  if (closed.kind === 'refused') return closed
+  const linear = linearMachine(machine, designLayers(machine).all)
+  if (linear.kind === 'refused') return linear
+  const { pushes, holds, rate } = values
+  const asked = { machine, system: linear.value.system, closed: closed.value, pushes, holds, rate, disturbs }
+  return done(cascadedPlant({ ...asked, signals: model.law.signals }))
 }
 
 /** How near to rest the ratio of two outputs is looked at, in rad a sample or rad/s. */

@@ -50,6 +50,37 @@ export function responseFigures(
   }
 }
 
+/** How a disturbance that steps is taken. */
+export interface RecoveryFigures {
+  /** Largest distance from the reference, with its sign, and s from the step until it. */
+  readonly worst: number
+  readonly worstAfter: number
+  /** s from the step until it stays within a twentieth of the worst; nothing where it does not. */
+  readonly recovers?: number
+  /** Distance at the end. */
+  readonly left: number
+}
+
+/** A twentieth of the worst counts as recovered: common practice, no source. */
+const recovered = 0.05
+
+/** Figures of what is held, about its reference, after a disturbance that steps at `from`. */
+export function recoveryFigures(t: Float64Array, away: Float64Array, from: number): RecoveryFigures {
+  let worst = 0
+  away.forEach((value, i) => {
+    if (Math.abs(value) > Math.abs(away[worst]!)) worst = i
+  })
+  let last = away.length - 1
+  while (last >= 0 && Math.abs(away[last]!) <= recovered * Math.abs(away[worst]!)) last--
+  const stays = last < away.length - 1
+  return {
+    worst: away[worst]!,
+    worstAfter: Math.max(0, t[worst]! - from),
+    ...(stays ? { recovers: Math.max(0, (t[last + 1] ?? from) - from) } : {}),
+    left: away.at(-1)!,
+  }
+}
+
 /** One line of a bargain: what a change bought, cost or kept. */
 export interface BargainLine {
   readonly sort: 'bought' | 'costs' | 'kept'

@@ -9,6 +9,7 @@ import { closedLoop } from './closedLoop'
 import { modelOfLoop } from './design'
 import { onUnitCircle } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
+import { withGainsFixed } from './spread'
 import { noGains } from './tune'
 
 /** One frequency of a loop: its gain L as a point of the plane, and what follows from it. */
@@ -85,7 +86,7 @@ export function rootLocus(model: LoopModel, gains: Gains, gain: string | undefin
 }
 
 /**
- * The same while a number of the machine goes through factors of its value, gains as they are. Values at which there is no
+ * The same while a number of the machine goes through factors of its value, the gains of all loops as they are. Values at which there is no
  * operating point or loop leave a gap.
  */
 export function parameterLocus(
@@ -97,8 +98,9 @@ export function parameterLocus(
   factors: readonly number[],
 ): RootLocus {
   const machine = document.loops[loop]!.machine as string
+  const fixed = withGainsFixed(document)
   const found = factors.map((factor) => {
-    const changed = modelOfLoop(replaceAt(document, `machines.${machine}.${path}`, value * factor), loop)
+    const changed = modelOfLoop(replaceAt(fixed, `machines.${machine}.${path}`, value * factor), loop)
     if (changed.kind === 'refused') return []
     const { model } = changed.value
     return asContinuous(eigenvalues(closedLoop(model, gains).a) ?? [], model.dt)

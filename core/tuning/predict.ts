@@ -14,6 +14,16 @@ export interface PredictionRequest {
   readonly closed: boolean
   /** s */
   readonly until: number
+  /** Something that comes in beside the command: on it, on what the law reads as held, or by a second input of `plant`. */
+  readonly disturbance?:
+    { readonly through: 'push' | 'reading'; readonly value: (t: number) => number } | DisturbedPlant | undefined
+}
+
+export interface DisturbedPlant {
+  readonly through: 'plant'
+  /** What the loop sees, sampled, with the push and then the disturbance as inputs. */
+  readonly plant: StateSpace
+  readonly value: (t: number) => number
 }
 
 /** Columns over time, at the loop's own samples. */
@@ -23,14 +33,19 @@ export interface Prediction {
   readonly rate: Float64Array
   /** The push about the operating point, as it reaches the rotors' command. */
   readonly push: Float64Array
+  /** What each term of the law asks for, and what is carried beforehand, as they are given. */
+  readonly terms: Readonly<Record<string, Float64Array>>
 }
 
 /** The linear closed loop sample by sample: exact between samples, with the law itself and its delay. */
-export function predict({ law, sampled, shown, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
+export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
+  const { disturbance } = request
+  const sampled = disturbance?.through === 'plant' ? disturbance.plant : own
   const count = Math.floor(request.until / dt + 1e-9) + 1
   const n = sampled.a.length
   const a = Float64Array.from(sampled.a.flat())
   const b = Float64Array.from(sampled.b.map((row) => row[0]!))
+  const driven = disturbance?.through === 'plant' ? Float64Array.from(sampled.b.map((row) => row[1]!)) : undefined
   const c0 = sampled.c[0]!
   const c1 = shown.rate === undefined ? undefined : sampled.c[shown.rate]
   const others = shown.signals.map((output) => sampled.c[output]!)
@@ -40,6 +55,8 @@ export function predict({ law, sampled, shown, dt, delay }: LoopModel, request: 
     rate: new Float64Array(count),
     push: new Float64Array(count),
   }
+  const terms: Record<string, Float64Array> = {}
+  const keep = (name: string, k: number, value: number) => ((terms[name] ??= new Float64Array(count))[k] = value)
   let x = new Float64Array(n)
   let next = new Float64Array(n)
   let memory: readonly number[] = law.start
@@ -49,30 +66,38 @@ export function predict({ law, sampled, shown, dt, delay }: LoopModel, request: 
   for (let k = 0; k < count; k++) {
     const t = k * dt
     const held = along(c0, x)
+    const beside = disturbance?.value(t) ?? 0
+    const seen = disturbance?.through === 'reading' ? held + beside : held
     const rate = c1 === undefined ? 0 : along(c1, x)
     const asked = request.reference(t)
-    let command = request.imbalance + forward(asked)
+    const carried = request.imbalance + forward(asked)
+    let command = carried
+    keep('forward', k, carried)
     if (request.closed) {
       const signals = others.map((row) => along(row, x))
-      const read = { error: asked[0] - held, reference: asked[0], rate, signals, rest: shown.rest, follow: shown.follow }
+      const read = { error: asked[0] - seen, reference: asked[0], rate, signals, rest: shown.rest, follow: shown.follow }
       const step = law.step({ ...read, dt, excess: 0 }, memory, request.gains)
-      for (const term of Object.values(step.terms)) command += term as number
+      for (const [name, term] of Object.entries(step.terms)) {
+        command += term as number
+        keep(name, k, term as number)
+      }
       memory = step.memory as readonly number[]
     }
     waiting.push(command)
-    const push = waiting.shift()!
+    const sent = waiting.shift()!
+    const push = disturbance?.through === 'push' ? sent + beside : sent
     columns.t[k] = t
     columns.held[k] = held
     columns.rate[k] = rate
-    columns.push[k] = push
+    columns.push[k] = sent
     for (let i = 0; i < n; i++) {
-      let value = b[i]! * push
+      let value = b[i]! * push + (driven === undefined ? 0 : driven[i]! * beside)
       for (let j = 0; j < n; j++) value += a[i * n + j]! * x[j]!
       next[i] = value
     }
     ;[x, next] = [next, x]
   }
-  return columns
+  return { ...columns, terms }
 }
 
 /** A sampled system from the reference and its derivatives, sample by sample. */

@@ -1,6 +1,8 @@
 import { useId, useRef, useState } from 'react'
 import { CartesianGrid, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { ChartMenu } from './ChartMenu'
+import { Cursor } from './Cursor'
+import type { CursorOf } from './cursor'
 import { Curves } from './Curves'
 import { Legend } from './Legend'
 import { TableView } from './TableView'
@@ -30,6 +32,8 @@ interface ChartProps {
   readonly margin?: { readonly left: number; readonly right: number }
   /** Whether something drawn over it can be taken hold of: then it is a group, not one picture. */
   readonly isHeld?: boolean
+  /** Gives it a cursor that all charts of this axis share. */
+  readonly cursor?: CursorOf
 }
 
 /** Frame, axes and grid by Recharts; curves as one path each on its scales, so that they follow a drag. */
@@ -46,6 +50,7 @@ export function Chart({
   heading,
   margin = { left: 46, right: 12 },
   isHeld = false,
+  cursor,
 }: ChartProps) {
   const [asTable, setAsTable] = useState(false)
   const plot = useRef<HTMLDivElement>(null)
@@ -73,7 +78,7 @@ export function Chart({
         <div
           ref={plot}
           className="grow min-h-0 min-w-0 relative overflow-hidden"
-          role={isHeld ? 'group' : 'img'}
+          role={isHeld || cursor !== undefined ? 'group' : 'img'}
           aria-label={`${title}. ${summary}`}
         >
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
@@ -109,7 +114,10 @@ export function Chart({
                 tickLine={false}
                 tickFormatter={y.format}
               />
-              <Curves series={series}>{children}</Curves>
+              <Curves series={series}>
+                {children}
+                {cursor !== undefined && <Cursor of={cursor} x={x} series={series} title={title} />}
+              </Curves>
             </LineChart>
           </ResponsiveContainer>
         </div>

@@ -1,3 +1,4 @@
+import { useId } from 'react'
 import { usePlotScales } from './plotScales'
 
 interface MarkProps {
@@ -51,6 +52,43 @@ export function HorizontalMark({ at, label, tone = 'mist', dash }: MarkProps) {
       />
       {label !== undefined && <Label x={scales.left + scales.width - 5} y={y - 4} anchor="end" tone={tone} text={label} />}
     </g>
+  )
+}
+
+interface BandProps {
+  readonly xs: readonly number[]
+  readonly least: readonly number[]
+  readonly most: readonly number[]
+}
+
+/** All that lies between two curves: where the answers of a spread are. */
+export function Band({ xs, least, most }: BandProps) {
+  const scales = usePlotScales()
+  const clip = useId()
+  if (scales === undefined || xs.length === 0) return null
+  // far outside is clipped anyway; it must only stay a number
+  const y = (value: number) => Math.min(Math.max(scales.y(value), -1e4), 1e4).toFixed(1)
+  const along = (ys: readonly number[], order: readonly number[]) =>
+    order.flatMap((i) => (Number.isFinite(ys[i]) ? [`${scales.x(xs[i]!).toFixed(1)} ${y(ys[i]!)}`] : []))
+  const forth = xs.map((_, i) => i)
+  const points = [...along(most, forth), ...along(least, [...forth].reverse())]
+  return (
+    <>
+      <clipPath id={clip}>
+        <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} />
+      </clipPath>
+      <path
+        d={`M${points.join('L')}Z`}
+        clipPath={`url(#${clip})`}
+        fill="var(--slate)"
+        fillOpacity="0.16"
+        stroke="var(--slate)"
+        strokeOpacity="0.4"
+        strokeWidth="0.7"
+        pointerEvents="none"
+        data-band
+      />
+    </>
   )
 }
 

@@ -1,6 +1,7 @@
 export { Chart } from './Chart'
 export { Legend } from './Legend'
-export { HorizontalMark, Span, VerticalMark } from './Marks'
+export { Band, HorizontalMark, Span, VerticalMark } from './Marks'
+export { useCursors } from './cursor'
 export { Points } from './Points'
 export { chalk, download, downloadPng, downloadSvg } from './export'
 export { niceDomain, niceTicks } from './scales'

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
+import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
 export interface TogetherState {
@@ -24,7 +25,7 @@ export function useTogether(document: Document, machine: string, cut: Cut): Toge
   const [answer, setAnswer] = useState<Answer>()
   useEffect(() => {
     let wanted = true
-    void ask({ document, machine, cut }).then((figures) => {
+    void asks[cut]({ document, machine, cut }).then((figures) => {
       if (wanted && figures !== superseded) setAnswer({ key, machine, cut, figures })
     })
     return () => {
@@ -43,32 +44,9 @@ interface Question {
   readonly cut: Cut
 }
 
-const superseded = Symbol('a later question came first')
-type Figures = TogetherFigures | undefined | typeof superseded
-
-/** One question of a cut is worked on at a time; of those that wait only the last one is asked. */
-const waiting = new Map<Cut, { readonly question: Question; readonly answer: (figures: Figures) => void }>()
-const busy = new Set<Cut>()
-
-function ask(question: Question): Promise<Figures> {
-  return new Promise((answer) => {
-    waiting.get(question.cut)?.answer(superseded)
-    waiting.set(question.cut, { question, answer })
-    void work(question.cut)
-  })
-}
-
-async function work(cut: Cut): Promise<void> {
-  if (busy.has(cut)) return
-  busy.add(cut)
-  for (let next = waiting.get(cut); next !== undefined; next = waiting.get(cut)) {
-    waiting.delete(cut)
-    const { document, machine } = next.question
-    next.answer(
-      await mappers()[1]!
-        .together(document, machine, cut)
-        .catch(() => undefined),
-    )
-  }
-  busy.delete(cut)
+const answering = ({ document, machine, cut }: Question) => mappers()[1]!.together(document, machine, cut)
+const asks: Readonly<Record<Cut, ReturnType<typeof latest<Question, TogetherFigures | undefined>>>> = {
+  commands: latest(answering),
+  pushes: latest(answering),
+  readings: latest(answering),
 }

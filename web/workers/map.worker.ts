@@ -4,8 +4,10 @@ import { checkDocument } from '@calm-hand/core'
 import { requirement } from '@calm-hand/core/control'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { replaceAt } from '@calm-hand/core/document'
-import { calmMap, mapRange, meet, modelOfLoop, togetherFigures } from '@calm-hand/core/tuning'
-import type { CalmMap, Cut, LoopModel, MapRange, Met, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
+import { calmMap, mapRange, meet, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
+import type { CalmMap, Cut, LoopDesign, LoopModel, MapRange, Met, Spread, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
+import { answerOf, askedOf } from '../stations/loops/asked'
+import type { AskedFor } from '../stations/loops/asked'
 
 /** Works out parts of a loop's calm map away from the interface. */
 const mapper = {
@@ -27,6 +29,19 @@ const mapper = {
   together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
     const figures = togetherFigures(document, machine, cut)
     return figures.kind === 'done' ? figures.value : undefined
+  },
+  /** How the charted answer spreads while numbers of the machine vary. */
+  spread(
+    document: Document,
+    loop: string,
+    { paths, share }: { readonly paths: readonly string[]; readonly share: number },
+    asked: AskedFor,
+    window: number,
+  ): Spread | string {
+    const answer = (design: LoopDesign, of: Document) =>
+      answerOf(design, askedOf(of, loop, asked), window, { feedback: design.values.closed, feedforward: undefined })
+    const found = spread(document, loop, paths, share, answer)
+    return found.kind === 'done' ? found.value : found.problems[0]!.what
   },
   /** A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range. */
   meet(

@@ -3,7 +3,7 @@ import type { FollowingFigures, Prediction, ResponseFigures } from '@calm-hand/c
 import { strokes } from '../../chart'
 import { digitsOf, withUnit } from '../../units'
 import { combinations } from './combinations'
-import { answerOf, figuresOf } from './useLoopView'
+import { answerOf, figuresOf } from './asked'
 import type { Judged, LoopView } from './useLoopView'
 
 /** Beyond this many times what was asked a response runs off, and its figures say nothing more. */

@@ -1,12 +1,13 @@
 import { Pin, Trash2 } from 'lucide-react'
 import { findings } from '@calm-hand/core/tuning'
+import type { RecoveryFigures } from '@calm-hand/core/tuning'
 import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
-import { digitsOf } from '../../units'
+import { digitsOf, withUnit } from '../../units'
 import { Around } from './Around'
 import { Bargain } from './Bargain'
 import { Estimators } from './Estimators'
@@ -23,12 +24,14 @@ interface LoopCardProps {
   readonly onPin: () => void
   /** Leaves this answer on the chart beside the next ones. */
   readonly onKeep: () => void
+  /** Sections before the plant. */
+  readonly children: React.ReactNode
 }
 
 const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its integral', kd: 'rate' }
 
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
-export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep }: LoopCardProps) {
+export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, children }: LoopCardProps) {
   const { now, pinned } = view
   const delay = useOpen((project) => (project.document.loops[loop] as unknown as { delay: number }).delay)
   const path = `loops.${loop}`
@@ -84,6 +87,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep }: Lo
         </button>
         {comparing && now !== undefined && <FourWays now={now} view={view} />}
       </section>
+      {children}
       <Estimators loop={loop} />
       {now !== undefined && <PlantSeen now={now} view={view} />}
       <Tray hint="P pins the design" />
@@ -97,7 +101,9 @@ function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView
   if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
   if (!design.values.closed)
     return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
-  const found = view.asked.trial === undefined ? findings({ ...now, stepSize: view.asked.stepSize }) : []
+  const { recovery } = now
+  const found =
+    view.asked.trial === undefined && recovery === undefined ? findings({ ...now, stepSize: view.asked.stepSize }) : []
   return (
     <section className="section grid gap-1.5" aria-label="Findings">
       {found
@@ -107,6 +113,7 @@ function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView
             {words}
           </p>
         ))}
+      {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
       {analysis.stable && (
         <p className="finding border-kelp">
           Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> in hand
@@ -128,6 +135,33 @@ function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView
         </p>
       )}
     </section>
+  )
+}
+
+/** What a disturbance that steps does to what is held. */
+function Recovery({ recovery, view }: { readonly recovery: RecoveryFigures; readonly view: LoopView }) {
+  const { worst, worstAfter, recovers, left } = recovery
+  const { disturbance } = view.asked
+  const by = view.disturbances.find(({ name }) => name === disturbance?.name)
+  if (disturbance === undefined || by === undefined) return null
+  const { unit, label } = view.quantity
+  return (
+    <p className="finding border-plum">
+      {withUnit(disturbance.size, by.unit, 3)} on {by.label} takes {label} away by{' '}
+      <b className="number font-medium">{withUnit(worst, unit, 3)}</b>
+      {recovers === undefined ? (
+        <>
+          {' '}
+          and leaves it <b className="number font-medium">{withUnit(left, unit, 3)}</b> off: nothing brings it back.
+        </>
+      ) : (
+        <>
+          {' '}
+          after <span className="number">{worstAfter.toFixed(2)} s</span>; within a twentieth of that again{' '}
+          <b className="number font-medium">{recovers.toFixed(2)} s</b> after it began.
+        </>
+      )}
+    </p>
   )
 }
 

@@ -1,12 +1,13 @@
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
-import { Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
+import { Band, Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
 import { noGains } from '@calm-hand/core/tuning'
-import type { Prediction } from '@calm-hand/core/tuning'
+import type { Envelope, Prediction, Spread } from '@calm-hand/core/tuning'
+import { AtCursor } from './AtCursor'
 import { CalmMap } from './CalmMap'
 import { capital } from './capital'
 import { combinations } from './combinations'
@@ -14,7 +15,8 @@ import { keptLetter } from './useKept'
 import type { KeptAnswer } from './useKept'
 import { looks } from './looks'
 import { decibels, degrees, frequencyAxis } from './looks/axes'
-import { answerOf, referenceLine } from './useLoopView'
+import { answerOf, referenceLine } from './asked'
+import { disturbedBy } from './useLoopView'
 import type { Judged, LoopView } from './useLoopView'
 
 const timeOf = ({ window }: LoopView): Axis => ({ domain: [0, window], ticks: niceTicks(0, window, 5), label: 'time, s' })
@@ -26,11 +28,12 @@ interface LoopChartsProps {
   readonly view: LoopView
   readonly comparing: boolean
   readonly kept: readonly KeptAnswer[]
-  /** Asks for the cues of a trial, or for a step. */
-  readonly onAsk: (trial: string | undefined) => void
+  readonly spread: Spread | undefined
+  /** Asks for the cues of a trial, for a disturbance, or for a step. */
+  readonly onAsk: (wanted: string | undefined) => void
 }
 
-export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: LoopChartsProps) {
+export function LoopCharts({ document, loop, view, comparing, kept, spread, onAsk }: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
@@ -41,7 +44,12 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
   const Chosen = looks[look]?.Look
   // the lanes of all loops need the room of the charts of one
   const isWide = look === 'lanes'
-  const onLook = (key: string) => setSearch(key === 'margins' ? {} : { look: key }, { replace: true })
+  const onLook = (key: string) => {
+    const kept = new URLSearchParams(search)
+    if (key === 'margins') kept.delete('look')
+    else kept.set('look', key)
+    setSearch(kept, { replace: true })
+  }
   if (now === undefined) {
     return (
       <p className="p-6 text-mist">
@@ -76,8 +84,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
             {hasMap && <CalmMap document={document} loop={loop} view={view} />}
             {now.analysis.notLinear === undefined ? (
               <>
-                <GainChart now={now} pinned={pinned} />
-                <PhaseChart now={now} pinned={pinned} />
+                <GainChart {...{ now, pinned, spread }} />
+                <PhaseChart {...{ now, pinned, spread }} />
               </>
             ) : (
               <p className="p-4 text-mist">{now.analysis.notLinear}</p>
@@ -86,9 +94,10 @@ export function LoopCharts({ document, loop, view, comparing, kept, onAsk }: Loo
         )}
       </div>
       {!isWide && (
-        <div className="grid gap-y-1 min-h-0 grid-rows-2">
-          <HeldChart {...{ view, now, comparing, kept, answers, onAsk }} />
-          <PushChart {...{ view, now, comparing, kept, answers }} />
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-y-1 min-h-0 grid-rows-[1fr_1fr_auto]">
+          <HeldChart {...{ view, now, comparing, kept, answers, spread, onAsk }} />
+          <PushChart {...{ view, now, comparing, kept, answers, spread }} />
+          <AtCursor now={now} />
         </div>
       )}
     </div>
@@ -101,12 +110,21 @@ function isMapped({ design }: Judged): boolean {
   return gains.length > 1 && gains.every((gain) => gain in noGains)
 }
 
+/** An envelope in the unit of display. */
+function shownBand({ xs, least, most }: Envelope, shown: (value: number) => number): Envelope {
+  return { xs, least: least.map(shown), most: most.map(shown) }
+}
+
 interface PairProps {
   readonly now: Judged
   readonly pinned: LoopView['pinned']
+  readonly spread: Spread | undefined
 }
 
-function curves({ now, pinned }: PairProps, height: (point: { magnitude: number; phase: number }) => number): Series[] {
+function curves(
+  { now, pinned }: Omit<PairProps, 'spread'>,
+  height: (point: { magnitude: number; phase: number }) => number,
+): Series[] {
   const one = (name: string, role: SeriesRole, judged: Judged): Series => ({
     name,
     role,
@@ -119,7 +137,7 @@ function curves({ now, pinned }: PairProps, height: (point: { magnitude: number;
   ]
 }
 
-function GainChart({ now, pinned }: PairProps) {
+function GainChart({ now, pinned, spread }: PairProps) {
   const { crossover, gainMargin } = now.analysis
   const series = useMemo(() => curves({ now, pinned }, ({ magnitude }) => decibels(magnitude)), [now, pinned])
   const summary = `Crosses 0 dB at ${crossover?.toPrecision(3) ?? 'no'} rad/s; gain margin ${gainMargin === undefined ? 'none' : `${decibels(gainMargin.factor).toFixed(1)} dB`}.`
@@ -132,7 +150,9 @@ function GainChart({ now, pinned }: PairProps) {
       series={series}
       summary={summary}
       showX={false}
+      cursor="frequency"
     >
+      {spread !== undefined && <Band {...shownBand(spread.magnitude, decibels)} />}
       <HorizontalMark at={0} />
       {crossover !== undefined && <VerticalMark at={crossover} label={`${crossover.toPrecision(3)} rad/s`} />}
       {gainMargin !== undefined && (
@@ -147,7 +167,7 @@ function GainChart({ now, pinned }: PairProps) {
   )
 }
 
-function PhaseChart({ now, pinned }: PairProps) {
+function PhaseChart({ now, pinned, spread }: PairProps) {
   const { crossover, phaseMargin, gainMargin } = now.analysis
   const series = useMemo(() => curves({ now, pinned }, ({ phase }) => degrees(phase)), [now, pinned])
   const margin = phaseMargin === undefined ? undefined : degrees(phaseMargin)
@@ -160,7 +180,9 @@ function PhaseChart({ now, pinned }: PairProps) {
       series={series}
       summary={`Phase margin ${margin?.toFixed(1) ?? 'none'} degrees.`}
       legend={false}
+      cursor="frequency"
     >
+      {spread !== undefined && <Band {...shownBand(spread.phase, degrees)} />}
       <HorizontalMark at={-180} />
       {crossover !== undefined && <VerticalMark at={crossover} />}
       {gainMargin !== undefined && <VerticalMark at={gainMargin.w} dash="2 3" tone="mist" />}
@@ -185,6 +207,7 @@ interface StepProps {
   readonly kept: readonly KeptAnswer[]
   /** Those beside the design itself, or the ways to run it in its place. */
   readonly answers: readonly Answer[]
+  readonly spread: Spread | undefined
 }
 
 /** What stands beside the designed answer, or the four combinations of feedback and feedforward in its place. */
@@ -205,7 +228,7 @@ function answersOf({ view, comparing, kept }: Pick<LoopChartsProps, 'view' | 'co
 
 /** One column of all answers in the unit of display, the designed one last. */
 function answerSeries(
-  { now, comparing, answers }: Omit<StepProps, 'view' | 'kept'>,
+  { now, comparing, answers }: Pick<StepProps, 'now' | 'comparing' | 'answers'>,
   column: 'held' | 'push',
   unit: string,
 ): Series[] {
@@ -219,7 +242,7 @@ function answerSeries(
   }))
 }
 
-function HeldChart({ view, now, comparing, kept, answers, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
+function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
   const isCrowded = comparing || kept.length > 0
   const { unit, label } = view.quantity
   const series = useMemo(() => {
@@ -229,9 +252,11 @@ function HeldChart({ view, now, comparing, kept, answers, onAsk }: StepProps & P
       ...answerSeries({ now, comparing, answers }, 'held', unit),
     ]
   }, [view, now, comparing, answers, unit])
-  const { trial, stepSize } = view.asked
+  const { trial, stepSize, disturbance } = view.asked
   const size = toShown(stepSize, unit)
-  const aimed = trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
+  const gone = toShown(now.recovery?.worst ?? 0, unit)
+  const aimed =
+    disturbance !== undefined ? [-0.2 * gone, 1.2 * gone] : trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
   const reach = Math.max(...aimed) - Math.min(...aimed)
   // what runs off is not followed: the others stay legible
   const around = isCrowded ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
@@ -250,8 +275,14 @@ function HeldChart({ view, now, comparing, kept, answers, onAsk }: StepProps & P
           <span className="font-normal text-[12px]">
             <ChoiceSlot
               label="what is asked"
-              value={trial ?? ''}
-              options={{ '': `asked to step by ${withUnit(stepSize, unit, 3)}`, ...view.trials }}
+              value={disturbance === undefined ? (trial ?? '') : `${disturbedBy}${disturbance.name}`}
+              options={{
+                '': `asked to step by ${withUnit(stepSize, unit, 3)}`,
+                ...Object.fromEntries(
+                  view.disturbances.map(({ name, label: by }) => [`${disturbedBy}${name}`, `${disturbedBy}${by}`]),
+                ),
+                ...view.trials,
+              }}
               onChoose={(chosen) => onAsk(chosen === '' ? undefined : chosen)}
             />
           </span>
@@ -260,11 +291,14 @@ function HeldChart({ view, now, comparing, kept, answers, onAsk }: StepProps & P
       summary={`Predicted ${trial === undefined ? `step of ${withUnit(stepSize, unit)}` : `answer to ${view.trials[trial]!}`}: overshoot ${(100 * now.figures.overshoot).toFixed(1)} %, settling ${now.figures.settling?.toFixed(2) ?? 'never'} s.`}
       showX={false}
       legend={!isCrowded}
-    />
+      cursor="time"
+    >
+      {spread !== undefined && <Band {...shownBand(spread.held, (value) => toShown(value, unit))} />}
+    </Chart>
   )
 }
 
-function PushChart({ view, now, comparing, kept, answers }: StepProps) {
+function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
   const { unit, label } = view.axis
   const series = useMemo(() => answerSeries({ now, comparing, answers }, 'push', unit), [now, comparing, answers, unit])
   // beside answers that stay, one that runs off must not flatten them
@@ -282,7 +316,9 @@ function PushChart({ view, now, comparing, kept, answers }: StepProps) {
       series={series}
       summary={`Peak command ${withUnit(now.figures.peakCommand, unit)}.`}
       legend={!comparing && kept.length === 0}
+      cursor="time"
     >
+      {spread !== undefined && <Band {...shownBand(spread.push, (value) => toShown(value, unit))} />}
       {now.design.nominalPush !== 0 && (
         <HorizontalMark
           at={toShown(now.design.nominalPush, unit)}

@@ -1,5 +1,5 @@
-import { useEffect, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useEffect, useMemo, useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { runHash } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
@@ -7,6 +7,8 @@ import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { pinRun } from '../../state/edits'
 import { edit, useOpen, useProject } from '../../state/project'
+import { useSpread } from '../../state/spreads'
+import type { SpreadChoice } from '../../state/spreads'
 import { freeLetter } from '../../tray/letters'
 import { EmptyStation } from '../EmptyStation'
 import { AddLoop } from './AddLoop'
@@ -16,6 +18,7 @@ import { LoopCharts } from './LoopCharts'
 import { LoopSentence } from './LoopSentence'
 import { PhaseAccount } from './PhaseAccount'
 import { Kept } from './Kept'
+import { SpreadSection } from './SpreadSection'
 import { useKept } from './useKept'
 import { useLoopView } from './useLoopView'
 
@@ -40,8 +43,10 @@ function Loops() {
   // one that was just removed may still be in the last document without problems
   const there = Object.keys(document.loops).filter((name) => name in edited)
   const loop = asked !== undefined && there.includes(asked) ? asked : there[0]!
-  const [trial, setTrial] = useState<string>()
-  const view = useLoopView(document, loop, trial)
+  const [asks, setAsks] = useState<string>()
+  const view = useLoopView(document, loop, asks)
+  const [choice, setChoice] = useSpreadChoice()
+  const state = useSpread(document, loop, choice, view.asked, view.window)
   const [comparing, setComparing] = useState(false)
   const kept = useKept(loop, view)
 
@@ -63,7 +68,12 @@ function Loops() {
         <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
           <LoopSentence loop={loop} view={view} />
           <PanelBoundary name="The charts">
-            <LoopCharts document={document} loop={loop} view={view} comparing={comparing} kept={kept.answers} onAsk={setTrial} />
+            <LoopCharts
+              {...{ document, loop, view, comparing }}
+              kept={kept.answers}
+              spread={typeof state.spread === 'string' ? undefined : state.spread}
+              onAsk={setAsks}
+            />
           </PanelBoundary>
           <div>
             <Kept kept={kept} />
@@ -79,11 +89,34 @@ function Loops() {
           onCompare={setComparing}
           onPin={() => pinDesign(loop)}
           onKeep={kept.keep}
-        />
+        >
+          <SpreadSection {...{ document, loop, choice, state }} onChoose={setChoice} />
+        </LoopCard>
       }
     />
   )
 }
+
+/** Kept in the address, so that it can be linked and survives a reload. */
+function useSpreadChoice(): [SpreadChoice, (choice: SpreadChoice) => void] {
+  const [search, setSearch] = useSearchParams()
+  const paths = search.get('spread')
+  const share = Number(search.get('within') ?? usualShare)
+  const choice = useMemo(
+    () => ({ paths: paths === null || paths === '' ? [] : paths.split(','), share: share > 0 && share < 1 ? share : usualShare }),
+    [paths, share],
+  )
+  const choose = (next: SpreadChoice) => {
+    const kept = new URLSearchParams(search)
+    if (next.paths.length === 0) kept.delete('spread')
+    else kept.set('spread', next.paths.join(','))
+    kept.set('within', String(next.share))
+    setSearch(kept, { replace: true })
+  }
+  return [choice, choose]
+}
+
+const usualShare = 0.2
 
 /** Pins all loops as they are, under the hash of the run they would give. */
 function pinDesign(loop: string): void {

@@ -4,16 +4,30 @@ import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { continuousPole } from '@calm-hand/core/linear'
-import { askedMotion, trialDuration } from '@calm-hand/core/simulation'
-import type { ReferenceMotion } from '@calm-hand/core/simulation'
-import { analyse, bargain, designLoop, predict, responseFigures } from '@calm-hand/core/tuning'
-import type { BargainLine, LoopAnalysis, LoopDesign, LoopModel, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
+import { trialDuration } from '@calm-hand/core/simulation'
+import { analyse, bargain, designLoop, disturbancesOf, recoveryFigures } from '@calm-hand/core/tuning'
+import type {
+  BargainLine,
+  Disturbance,
+  LoopAnalysis,
+  LoopDesign,
+  LoopModel,
+  Prediction,
+  RecoveryFigures,
+  ResponseFigures,
+} from '@calm-hand/core/tuning'
+import { answerOf, askedOf, figuresOf } from './asked'
+import type { Asked } from './asked'
 
 export interface Judged {
   readonly design: LoopDesign
   readonly analysis: LoopAnalysis
+  /** The answer to what is asked. */
   readonly step: Prediction
+  /** Of the reference that steps or moves, also while a disturbance is charted. */
   readonly figures: ResponseFigures
+  /** Of a disturbance that steps. */
+  readonly recovery: RecoveryFigures | undefined
 }
 
 export interface LoopView {
@@ -23,6 +37,8 @@ export interface LoopView {
   readonly asked: Asked
   /** Trials whose cues move this loop, with their titles: what else can be asked for. */
   readonly trials: Readonly<Record<string, string>>
+  /** What may disturb it. */
+  readonly disturbances: readonly Disturbance[]
   /** s: how long steps are looked at. */
   readonly window: number
   readonly now: Judged | undefined
@@ -30,19 +46,6 @@ export interface LoopView {
   readonly pinned: { readonly letter: string; readonly judged: Judged } | undefined
   readonly bargain: readonly BargainLine[]
 }
-
-/** A reference as the charts ask for it, about where the machine rests. */
-export interface Asked {
-  /** A step, or the cues of the trial of this name. */
-  readonly trial: string | undefined
-  /** Of a step, in the held quantity's unit. */
-  readonly stepSize: number
-  /** s */
-  readonly stepAt: number
-  readonly motion: ReferenceMotion
-}
-
-export type Combination = { readonly feedback: boolean; readonly feedforward: boolean }
 
 /** s: without a crossover to go by, and at least. */
 const usualWindow = 5
@@ -56,9 +59,12 @@ const stepShare = 0.1
 const angleStep = (5 * Math.PI) / 180
 
 /** Everything the Loops station shows of one loop; recomputed with each change of the document. */
-export function useLoopView(document: Document, loop: string, trial: string | undefined): LoopView {
-  return useMemo(() => loopView(document, loop, trial), [document, loop, trial])
+export function useLoopView(document: Document, loop: string, wanted: string | undefined): LoopView {
+  return useMemo(() => loopView(document, loop, wanted), [document, loop, wanted])
 }
+
+/** Before the name of a disturbance among what can be asked. */
+export const disturbedBy = 'disturbed by '
 
 export function loopView(document: Document, loop: string, wanted?: string): LoopView {
   const part = document.loops[loop]!
@@ -75,24 +81,29 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
       ? windowOf(outcome.kind === 'done' ? outcome.value.model : undefined, analysis)
       : trialDuration(document.trials[trial] as never)
   const stepAt = stepShare * window
-  const asked: Asked = {
-    ...{ trial, stepSize, stepAt },
-    motion: trial === undefined ? (t) => [t >= stepAt - 1e-9 ? stepSize : 0, 0, 0] : askedMotion(document, trial, loop),
-  }
-  const now = outcome.kind === 'done' ? judged(outcome.value, asked, window, analysis) : undefined
+  const step = askedOf(document, loop, { trial, stepSize, stepAt, disturbance: undefined })
+  const disturbances = disturbancesOf(document, loop)
+  const plain = outcome.kind === 'done' ? judged(outcome.value, step, step, window, analysis) : undefined
+  const by = disturbances.find(({ name }) => wanted === `${disturbedBy}${name}`)
+  const asked =
+    by === undefined || plain === undefined
+      ? step
+      : askedOf(document, loop, { ...step, disturbance: { name: by.name, size: disturbanceSize(by, stepSize, plain) } })
+  const now = asked === step || plain === undefined ? plain : judged(plain.design, asked, step, window, analysis)
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
     .at(-1)
   const pinnedDesign = letter === undefined ? undefined : designLoop({ ...document, loops: document.tray[letter]!.loops }, loop)
   const pinned =
     letter !== undefined && pinnedDesign?.kind === 'done'
-      ? { letter, judged: judged(pinnedDesign.value, asked, window) }
+      ? { letter, judged: judged(pinnedDesign.value, asked, step, window) }
       : undefined
   return {
     quantity,
     axis,
     asked,
     trials,
+    disturbances,
     window,
     now,
     problems: outcome.kind === 'refused' ? outcome.problems : [],
@@ -129,47 +140,27 @@ function trialsOf(document: Document, loop: string): Readonly<Record<string, str
   return Object.fromEntries(moving.map(([name, { title }]) => [name, title as string]))
 }
 
-function judged(design: LoopDesign, asked: Asked, window: number, analysis = analyse(design.model, design.gains)): Judged {
-  const step = answerOf(design, asked, window, { feedback: design.values.closed, feedforward: undefined })
-  return { design, analysis, step, figures: figuresOf(step, asked) }
+/** Of a disturbance by half of what the step takes, or as much as the step; of others a tenth of where they rest, or one. */
+function disturbanceSize({ name }: Disturbance, stepSize: number, { step, design }: Judged): number {
+  if (name === 'reading') return stepSize
+  if (name !== 'push') return 1
+  const most = step.push.reduce((so, value) => Math.max(so, Math.abs(value - design.nominalPush)), 0)
+  return most > 0 ? Number((most / 2).toPrecision(1)) : 1
 }
 
-/** The predicted answer, with feedback and feedforward as designed or as asked. The push is absolute. */
-export function answerOf(
+function judged(
   design: LoopDesign,
-  { motion }: Asked,
+  asked: Asked,
+  step: Asked,
   window: number,
-  choice: { feedback: boolean; feedforward: boolean | undefined },
-): Prediction {
-  const { constant, linear } = design.forward
-  const isOn = choice.feedforward !== false
-  // a loop without feedforward is compared with what holds it at rest
-  const isBare = constant === 0 && linear === undefined
-  const carried = !isOn ? 0 : choice.feedforward === true && isBare ? design.nominalPush : constant
-  const prediction = predict(design.model, {
-    gains: design.gains,
-    reference: motion,
-    imbalance: carried - design.nominalPush,
-    forward: isOn ? linear : undefined,
-    closed: choice.feedback,
-    until: window,
-  })
-  return { ...prediction, push: prediction.push.map((value) => value + design.nominalPush) }
+  analysis = analyse(design.model, design.gains),
+): Judged {
+  const answer = (what: Asked) => answerOf(design, what, window, { feedback: design.values.closed, feedforward: undefined })
+  const shown = answer(asked)
+  const isDisturbed = asked.disturbance !== undefined
+  return {
+    ...{ design, analysis, step: shown },
+    figures: figuresOf(isDisturbed ? answer(step) : shown, step),
+    recovery: isDisturbed ? recoveryFigures(shown.t, shown.held, asked.stepAt) : undefined,
+  }
 }
-
-/** Of a step the figures of its response; of the cues of a trial those from where the last reference began. */
-export function figuresOf(answer: Prediction, { trial, stepSize, stepAt, motion }: Asked): ResponseFigures {
-  const last = answer.t.at(-1) ?? 0
-  return trial === undefined
-    ? responseFigures(answer.t, answer.held, answer.push, stepAt, 0, stepSize)
-    : responseFigures(answer.t, answer.held, answer.push, 0, motion(0)[0], motion(last)[0])
-}
-
-/** The reference as points of a line. */
-export function referenceLine({ trial, stepSize, stepAt, motion }: Asked, window: number): { xs: number[]; ys: number[] } {
-  if (trial === undefined) return { xs: [0, stepAt, stepAt, window], ys: [0, 0, stepSize, stepSize] }
-  const xs = Array.from({ length: drawnPoints + 1 }, (_, i) => (window * i) / drawnPoints)
-  return { xs, ys: xs.map((t) => motion(t)[0]) }
-}
-
-const drawnPoints = 300

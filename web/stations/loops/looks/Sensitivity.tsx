@@ -23,6 +23,7 @@ export function Sensitivity({ now }: LookProps) {
       x={frequencyAxis}
       y={{ domain: [-50, 20], ticks: [-40, -20, 0, 20] }}
       series={series}
+      cursor="frequency"
       summary={`Sensitivity peaks at ${peak.factor.toPrecision(3)} at ${peak.w.toPrecision(3)} rad/s.`}
     >
       <HorizontalMark at={0} />

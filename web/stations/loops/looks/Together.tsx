@@ -34,7 +34,10 @@ export function Together({ document, now }: LookProps) {
       </div>
     )
   return (
-    <div className={`h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[3fr_4fr] min-h-0 ${late ? 'opacity-60' : ''}`} aria-busy={late}>
+    <div
+      className={`h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[3fr_4fr] min-h-0 ${late ? 'opacity-60' : ''}`}
+      aria-busy={late}
+    >
       <SingularValues figures={figures} opened={opened} />
       <div
         className="overflow-y-auto min-h-0 text-[12.5px]"
@@ -56,7 +59,7 @@ function SingularValues({ figures, opened }: { readonly figures: TogetherFigures
   const { curve, atOnce } = figures
   const xs = curve.map(({ w }) => w)
   const series: Series[] = [
-    { name: 'loop gain, largest', role: 'estimate', xs, ys: curve.map(({ gain }) => decibels(gain[0])) },
+    { name: 'gain, largest', role: 'estimate', xs, ys: curve.map(({ gain }) => decibels(gain[0])) },
     { name: 'smallest', role: 'prediction', xs, ys: curve.map(({ gain }) => decibels(gain[1])) },
     { name: 'sensitivity', role: 'disturbance', xs, ys: curve.map(({ sensitivity }) => decibels(sensitivity)) },
     { name: 'complementary', role: 'actual', xs, ys: curve.map(({ complementary }) => decibels(complementary)) },
@@ -71,6 +74,7 @@ function SingularValues({ figures, opened }: { readonly figures: TogetherFigures
           x={frequencyAxis}
           y={{ domain: [-50, 50], ticks: [-40, -20, 0, 20, 40] }}
           series={series}
+          cursor="frequency"
           heading={<h3 className="whitespace-nowrap text-[12.5px]">Singular values {opened}</h3>}
           legend={false}
           summary={`Of all loops together; the sensitivity peaks at ${peak.toPrecision(3)}.`}
@@ -79,7 +83,7 @@ function SingularValues({ figures, opened }: { readonly figures: TogetherFigures
           {atOnce !== undefined && <VerticalMark at={atOnce.w} dash="2 3" tone="mist" />}
         </Chart>
       </div>
-      <div className="pl-10 pb-1">
+      <div className="pb-1">
         <Legend series={series} />
       </div>
     </div>
@@ -136,7 +140,7 @@ function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }
               delay === undefined ? 'any' : (1000 * delay).toPrecision(3),
               margins.sensitivityPeak.factor.toFixed(2),
             ].map((words, i) => (
-              <td key={i} className="number whitespace-nowrap">
+              <td key={i} className="number whitespace-nowrap pl-2">
                 {words}
               </td>
             ))}

@@ -1,0 +1,54 @@
+import { useEffect, useState } from 'react'
+import { contentHash } from '@calm-hand/core/document'
+import type { Document } from '@calm-hand/core/document'
+import type { Spread } from '@calm-hand/core/tuning'
+import type { AskedFor } from '../stations/loops/asked'
+import { latest, superseded } from './latest'
+import { mappers } from './mappers'
+
+export interface SpreadChoice {
+  /** Numbers of the machine. */
+  readonly paths: readonly string[]
+  /** How far either way, as a share. */
+  readonly share: number
+}
+
+export interface SpreadState {
+  /** Words where there is none. */
+  readonly spread: Spread | string | undefined
+  readonly late: boolean
+}
+
+interface Question {
+  readonly document: Document
+  readonly loop: string
+  readonly choice: SpreadChoice
+  readonly asked: AskedFor
+  readonly window: number
+}
+
+const ask = latest(async ({ document, loop, choice, asked, window }: Question): Promise<Spread | string> =>
+  mappers()[0]!.spread(document, loop, choice, asked, window),
+)
+
+/** How the answer of a loop spreads, worked out beside the interface; nothing while no number varies. */
+export function useSpread(document: Document, loop: string, choice: SpreadChoice, asked: AskedFor, window: number): SpreadState {
+  const { trial, stepSize, stepAt, disturbance } = asked
+  const words = { trial, stepSize, stepAt, disturbance }
+  const varies = choice.paths.length > 0
+  const key = varies ? contentHash([document.machines, document.loops, document.estimators, loop, choice, words, window]) : ''
+  const [answer, setAnswer] = useState<{ key: string; loop: string; spread: Spread | string }>()
+  useEffect(() => {
+    if (!varies) return undefined
+    let wanted = true
+    void ask({ document, loop, choice, asked: words, window }).then((spread) => {
+      if (wanted && spread !== superseded) setAnswer({ key, loop, spread })
+    })
+    return () => {
+      wanted = false
+    }
+    // the key says everything that the answer depends on
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key])
+  return { spread: varies && answer?.loop === loop ? answer.spread : undefined, late: varies && answer?.key !== key }
+}
