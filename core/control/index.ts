@@ -12,7 +12,18 @@ export type { LoopLaw } from './loopLaw'
 export { laws, stateFeedback } from './laws'
 export { chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
 export { linearMachine, plantOf } from './plant'
-export { edgeOfSwinging, followWithin, loop, poleLocations, requirement, tunings, typedGains, weights } from './loop'
+export {
+  edgeOfSwinging,
+  followWithin,
+  loop,
+  poleLocations,
+  relayExperiment,
+  requirement,
+  stepExperiment,
+  tunings,
+  typedGains,
+  weights,
+} from './loop'
 export { predicted, updated } from './kalman'
 export type { Estimate, ScalarMatrix } from './kalman'
 export type { GainName, GainsOf, Law, LawInputs, LawStep } from './law'

@@ -41,6 +41,8 @@ export const typedGains = {
       optional: true,
       note: 'state feedback: one row for each signal, in its order',
     }),
+    crossover: number({ label: 'crossover they were made for', unit: 'rad/s', above: 0, most: 1e4, optional: true }),
+    phaseMargin: number({ label: 'phase margin they were made for', unit: 'rad', above: -3.2, most: 3.2, optional: true }),
   },
 } as const satisfies Kind
 
@@ -60,6 +62,39 @@ export const edgeOfSwinging = {
   about:
     'The gain and period at which a proportional loop swings for ever, from the linear model, and the classical table of J. G. Ziegler & N. B. Nichols, Transactions of the ASME 64 (1942). Quick to get; it leaves about a quarter of each swing (common practice, no source), so look at the margins.',
   slots: {},
+} as const satisfies Kind
+
+/** Gains follow from a relay experiment on the linear model. */
+export const relayExperiment = {
+  name: 'relayExperiment',
+  says: 'Let a relay of {amplitude} swing it, and take the table of {table}.',
+  about:
+    'A relay in place of the law makes the loop swing by itself; the swing gives the gain and the period at which a proportional loop swings for ever. K. J. Åström & T. Hägglund, Automatica 20 (1984). The classical tables are quick to get and leave little damping (common practice, no source), so look at the margins.',
+  slots: {
+    amplitude: number({ label: 'amplitude of the relay', unit: '', above: 0, otherwise: 1 }),
+    hysteresis: number({ label: 'hysteresis', unit: '', least: 0, otherwise: 0 }),
+    table: choice({
+      label: 'table',
+      options: { zieglerNichols: 'Ziegler and Nichols', tyreusLuyben: 'Tyreus and Luyben' },
+      otherwise: 'zieglerNichols',
+    }),
+  },
+} as const satisfies Kind
+
+/** Gains follow from a step of the push with the loop open, on the linear model. */
+export const stepExperiment = {
+  name: 'stepExperiment',
+  says: 'Let the open loop answer to a step of {size}, and take the table of {table}.',
+  about:
+    'The answer to a step of the push is taken for a lag with delay, from where it has come to 28 and 63 % (C. L. Smith, Digital Computer Process Control, 1972, from memory), or for an integrator with delay. The tables are meant for delays of a tenth of the lag up to the lag itself (common practice, no source).',
+  slots: {
+    size: number({ label: 'size of the step', unit: '', above: 0, otherwise: 1 }),
+    table: choice({
+      label: 'table',
+      options: { zieglerNichols: 'Ziegler and Nichols', cohenCoon: 'Cohen and Coon', skogestad: 'Skogestad' },
+      otherwise: 'zieglerNichols',
+    }),
+  },
 } as const satisfies Kind
 
 /** Gains of state feedback follow from what may deviate, and by how much at most. */
@@ -98,7 +133,16 @@ export const poleLocations = {
   },
 } as const satisfies Kind
 
-export const tunings = [requirement, typedGains, followWithin, edgeOfSwinging, weights, poleLocations]
+export const tunings = [
+  requirement,
+  typedGains,
+  followWithin,
+  edgeOfSwinging,
+  relayExperiment,
+  stepExperiment,
+  weights,
+  poleLocations,
+]
 
 /** One quantity held at a reference by one law. */
 export const loop = {

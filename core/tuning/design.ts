@@ -14,7 +14,9 @@ import {
   plantOf,
   poleLocations,
   pushOf,
+  relayExperiment,
   requirement,
+  stepExperiment,
   typedGains,
   weights,
 } from '../control'
@@ -30,6 +32,7 @@ import { designForward } from './forward'
 import type { ForwardDesign } from './forward'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
+import { tuneByRelay, tuneByStep } from './experiments'
 import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
 import { noGains, outOfReach, tune } from './tune'
 import { tuneByPoles, tuneByWeights } from './stateGains'
@@ -317,6 +320,10 @@ function tunedBy(model: LoopModel, tuning: Part): Tuned {
       return tuneByTimeConstant(model, valuesOf(followWithin, tuning).timeConstant)
     case edgeOfSwinging.name:
       return tuneByUltimateGain(model)
+    case relayExperiment.name:
+      return tuneByRelay(model, valuesOf(relayExperiment, tuning))
+    case stepExperiment.name:
+      return tuneByStep(model, valuesOf(stepExperiment, tuning))
     default:
       return tune(model, valuesOf(requirement, tuning))
   }

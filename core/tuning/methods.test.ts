@@ -2,7 +2,16 @@ import { describe, expect, it } from 'vitest'
 import { lawOf } from '../control'
 import { fromPolynomials } from '../linear'
 import type { StateSpace } from '../linear'
-import { analyse, loopModel, tuneByTimeConstant, tuneByUltimateGain } from './index'
+import {
+  analyse,
+  loopModel,
+  relaySwing,
+  stepReaction,
+  tuneByRelay,
+  tuneByStep,
+  tuneByTimeConstant,
+  tuneByUltimateGain,
+} from './index'
 
 /** So fast that sampling is not felt. */
 const modelOf = (law: string, plant: StateSpace, rate = 20_000) =>
@@ -59,5 +68,68 @@ describe('gains from the edge of swinging', () => {
   })
   it('are refused where there is no such edge', () => {
     expect(what(tuneByUltimateGain(modelOf('proportionalDerivative', tf([1], [1, 0, 0]))))).toMatch(/never comes to an edge/)
+  })
+})
+
+describe('gains from a relay experiment', () => {
+  it('find the edge of 1/(s+1)³ as the describing function does', () => {
+    // gain 8, period 2π/√3; a relay's describing function is good to a few percent on such a plant (Åström & Hägglund, 1984)
+    const swing = relaySwing(modelOf('proportional', tf([1], [1, 3, 3, 1]), 400), { amplitude: 0.5, hysteresis: 0 })
+    if (swing.kind === 'outOfReach') throw new Error(swing.what)
+    expect(swing.ultimateGain).toBeNear(8, { relative: 0.08 })
+    expect(swing.period).toBeNear(3.628, { relative: 0.02 })
+  })
+  it('do not depend on how hard the relay pushes, and turn their sign with the process', () => {
+    const relay = (amplitude: number) => ({ amplitude, hysteresis: 0, table: 'zieglerNichols' }) as never
+    const plant = tf([1], [1, 3, 3, 1])
+    const [one, two] = [0.1, 7].map((d) => gains(tuneByRelay(modelOf('proportionalIntegral', plant, 200), relay(d))))
+    expect([one!.kp, one!.ki]).toBeNear([two!.kp, two!.ki], { relative: 1e-9 })
+    const turned = gains(tuneByRelay(modelOf('proportionalIntegral', tf([-1], [1, 3, 3, 1]), 200), relay(1)))
+    expect([-turned.kp, -turned.ki]).toBeNear([one!.kp, one!.ki], { relative: 1e-9 })
+    const calmer = gains(tuneByRelay(modelOf('proportionalIntegral', plant, 200), { ...(relay(1) as object), table: 'tyreusLuyben' } as never)) // prettier-ignore
+    expect(calmer.kp / one!.kp).toBeNear(1 / 3.2 / 0.45, { relative: 1e-9 })
+  })
+  it('are refused where nothing swings but the sampling', () => {
+    const found = tuneByRelay(modelOf('proportional', tf([1], [1, 1]), 50), { amplitude: 1, hysteresis: 0, table: 'zieglerNichols' } as never) // prettier-ignore
+    expect(what(found)).toMatch(/sample to sample/)
+  })
+})
+
+describe('gains from a step experiment', () => {
+  const step = (table: string) => ({ size: 2, table }) as never
+  /** A lag of 4 s whose delay of 1 s is the computation's. */
+  const delayed = (law: string) =>
+    loopModel(lawOf({ kind: 'loop', law: { kind: law } }), tf([3], [4, 1]), tf([3], [4, 1]), 100, 100)
+
+  it('see a lag with delay as it is', () => {
+    const seen = stepReaction(delayed('proportional'), 2)
+    if (seen.kind === 'outOfReach') throw new Error(seen.what)
+    expect([seen.gain, seen.lag, seen.delay]).toBeNear([3, 4, 1], { relative: 5e-3 })
+  })
+  it('see an integrator with delay as it is', () => {
+    const plant = tf([0.5], [1, 0])
+    const seen = stepReaction(loopModel(lawOf({ kind: 'loop', law: { kind: 'proportional' } }), plant, plant, 100, 50), 2)
+    if (seen.kind === 'outOfReach') throw new Error(seen.what)
+    expect([seen.gain, seen.delay, seen.lag]).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.505, 4), Infinity])
+  })
+  it('are those of the published tables', () => {
+    // Ziegler & Nichols 1942: PI 0.9/(R L) and L/0.3 with R = 3/4, L = 1; Cohen & Coon 1953 with r = 1/4 (from memory)
+    const zn = gains(tuneByStep(delayed('proportionalIntegral'), step('zieglerNichols')))
+    expect([zn.kp, zn.kp / zn.ki]).toBeNear([1.2, 3.333], { relative: 1e-2 })
+    const cc = gains(tuneByStep(delayed('proportionalIntegral'), step('cohenCoon')))
+    expect([cc.kp, cc.kp / cc.ki]).toBeNear([(4 / 3) * (0.9 + 0.25 / 12), 30.75 / 14], { relative: 1e-2 })
+    // Skogestad with a time constant of the delay: lag/(gain 2 delay), integral time min(lag, 8 delay)
+    const simc = gains(tuneByStep(delayed('proportionalIntegral'), step('skogestad')))
+    expect([simc.kp, simc.kp / simc.ki]).toBeNear([4 / 6, 4], { relative: 1e-2 })
+    for (const table of ['zieglerNichols', 'cohenCoon', 'skogestad'])
+      expect(
+        analyse(delayed('proportionalIntegral'), gains(tuneByStep(delayed('proportionalIntegral'), step(table)))).stable,
+      ).toBe(true)
+  })
+  it('are refused where a step shows no lag', () => {
+    expect(what(tuneByStep(modelOf('proportional', tf([1], [1, 0, 0]), 100), step('zieglerNichols')))).toMatch(/integrates twice/)
+    expect(what(tuneByStep(modelOf('proportional', tf([1], [1, 0.2, 4]), 100), step('zieglerNichols')))).toMatch(/swings/)
+    expect(what(tuneByStep(modelOf('proportional', tf([1], [1, -1]), 100), step('zieglerNichols')))).toMatch(/unstable/)
+    expect(what(tuneByStep(modelOf('proportional', tf([1], [1, 0]), 100), step('cohenCoon')))).toMatch(/integrates/)
   })
 })

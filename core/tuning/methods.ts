@@ -48,9 +48,10 @@ export function tuneByUltimateGain(model: LoopModel): Tuned {
   return { kind: 'tuned', gains: inOwnGains(found, gains) }
 }
 
-function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel['law']['gains']): Gains {
+/** Gains of the ideal form in those of a law. */
+export function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: LoopModel['law']['gains']): Gains {
   // without an integral its share of the gain goes too: the series form is left
-  const kp = own.includes('ki') ? gain : gain / (1 + rateTime / (integralTime - rateTime))
+  const kp = own.includes('ki') || integralTime === Infinity ? gain : gain / (1 + rateTime / (integralTime - rateTime))
   const kd = own.includes('ki') ? gain * rateTime : kp * (rateTime / (1 - rateTime / integralTime))
   return { kp, ki: own.includes('ki') ? gain / integralTime : 0, kd: own.includes('kd') ? kd : 0 }
 }

@@ -73,3 +73,66 @@ export function zieglerNichols(ultimateGain: number, period: number, law: 'P' | 
       return law satisfies never
   }
 }
+
+/**
+ * The same with more damping. B. D. Tyreus & W. L. Luyben, Industrial & Engineering Chemistry Research 31 (1992), from
+ * memory; P as by Ziegler and Nichols.
+ */
+export function tyreusLuyben(ultimateGain: number, period: number, law: 'P' | 'PI' | 'PID'): IdealGains {
+  switch (law) {
+    case 'P':
+      return zieglerNichols(ultimateGain, period, 'P')
+    case 'PI':
+      return { gain: ultimateGain / 3.2, integralTime: 2.2 * period, rateTime: 0 }
+    case 'PID':
+      return { gain: ultimateGain / 2.2, integralTime: 2.2 * period, rateTime: period / 6.3 }
+    default:
+      return law satisfies never
+  }
+}
+
+/** A lag (or, with `lag` Infinity, an integrator) with delay, as a step shows it. */
+export interface ReactionCurve {
+  /** At rest, or of an integrator the slope, for one unit of push. */
+  readonly gain: number
+  /** s; Infinity for an integrator */
+  readonly lag: number
+  /** s */
+  readonly delay: number
+}
+
+/** Gains from the slope and delay of a step. Ziegler & Nichols, Transactions of the ASME 64 (1942), the second table. */
+export function reactionTable({ gain, lag, delay }: ReactionCurve, law: 'P' | 'PI' | 'PID'): IdealGains {
+  const slope = lag === Infinity ? gain : gain / lag
+  const one = 1 / (slope * delay)
+  switch (law) {
+    case 'P':
+      return { gain: one, integralTime: Infinity, rateTime: 0 }
+    case 'PI':
+      return { gain: 0.9 * one, integralTime: delay / 0.3, rateTime: 0 }
+    case 'PID':
+      return { gain: 1.2 * one, integralTime: 2 * delay, rateTime: 0.5 * delay }
+    default:
+      return law satisfies never
+  }
+}
+
+/** Gains for a lag with delay. G. H. Cohen & G. A. Coon, Transactions of the ASME 75 (1953), from memory. */
+export function cohenCoon({ gain, lag, delay }: ReactionCurve, law: 'P' | 'PI' | 'PID'): IdealGains {
+  const r = delay / lag
+  const one = 1 / (gain * r)
+  switch (law) {
+    case 'P':
+      return { gain: one * (1 + r / 3), integralTime: Infinity, rateTime: 0 }
+    case 'PI':
+      return { gain: one * (0.9 + r / 12), integralTime: (delay * (30 + 3 * r)) / (9 + 20 * r), rateTime: 0 }
+    case 'PID':
+      return {
+        gain: one * (4 / 3 + r / 4),
+        integralTime: (delay * (32 + 6 * r)) / (13 + 8 * r),
+        rateTime: (4 * delay) / (11 + 2 * r),
+      }
+    default:
+      return law satisfies never
+  }
+}

@@ -1,5 +1,5 @@
 import { done, findAt, refusedFor, replaceAt } from '../document'
-import type { Document, Outcome } from '../document'
+import type { Document, Outcome, Part } from '../document'
 import { typedGains } from '../control'
 import { short } from '../linear'
 import { analyse } from './analysis'
@@ -7,15 +7,19 @@ import { designLoop } from './design'
 import type { LoopDesign } from './design'
 import type { Prediction } from './predict'
 
+/** The gains of a design as if they had been typed. */
+export function gainsAsTyped({ gains, model: { law } }: Pick<LoopDesign, 'gains' | 'model'>): Part {
+  const { kp, ki, kd } = gains
+  const states = law.signals.filter((signal) => law.gains.includes(signal)).map((signal) => [gains[signal] ?? 0])
+  return { kind: typedGains.name, kp, ki, kd, ...(states.length === 0 ? {} : { states }) }
+}
+
 /** The same document with every loop at the gains that it is designed with now: they stay as the machine changes. */
 export function withGainsFixed(document: Document): Document {
   return Object.keys(document.loops).reduce((fixed, name) => {
     const design = designLoop(document, name)
     if (design.kind === 'refused') return fixed
-    const { gains, model } = design.value
-    const { kp, ki, kd } = gains
-    const states = model.law.signals.filter((signal) => model.law.gains.includes(signal)).map((signal) => [gains[signal] ?? 0])
-    return replaceAt(fixed, `loops.${name}.tuning`, { kind: typedGains.name, kp, ki, kd, states })
+    return replaceAt(fixed, `loops.${name}.tuning`, gainsAsTyped(design.value))
   }, document)
 }
 

@@ -1,7 +1,7 @@
 import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { runHash } from '@calm-hand/core/simulation'
-import { designLoop } from '@calm-hand/core/tuning'
+import { designLoop, staleLoops } from '@calm-hand/core/tuning'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
 
@@ -68,6 +68,8 @@ export function loopsState(document: Document, problems = 0): State {
   if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
   const beyond = names.filter((name) => designLoop(document, name).kind === 'refused')
   if (beyond.length > 0) return { state: 'fails', line: `${beyond.join(', ')} out of reach` }
+  const stale = staleLoops(document)
+  if (stale.length > 0) return { state: 'stale', line: `${counted(stale.length, 'loop', 'loops')} to retune` }
   return { state: 'holds', line: `${names.length === 1 ? '1 loop' : `${names.length} loops`}, all in reach` }
 }
 

@@ -12,14 +12,19 @@ interface SentenceProps {
 }
 
 /** A kind's sentence with live slots. */
-export function Sentence({ says, path, own = {}, className = 'text-[15px] leading-[26px]' }: SentenceProps) {
+export function Sentence({ className = 'text-[15px] leading-[26px]', ...sentence }: SentenceProps) {
   return (
     <p className={className}>
-      {pieces(says).map((piece, i) => (
-        <Fragment key={i}>
-          {'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} shows={piece.shows} />)}
-        </Fragment>
-      ))}
+      <Words {...sentence} />
     </p>
   )
+}
+
+/** The same within other words. */
+export function Words({ says, path, own = {} }: Omit<SentenceProps, 'className'>) {
+  return pieces(says).map((piece, i) => (
+    <Fragment key={i}>
+      {'text' in piece ? piece.text : (own[piece.slot] ?? <SlotAt path={`${path}.${piece.slot}`} shows={piece.shows} />)}
+    </Fragment>
+  ))
 }

@@ -1,6 +1,6 @@
 export { ChoiceSlot } from './ChoiceSlot'
 export { NumberSlot } from './NumberSlot'
-export { Sentence } from './Sentence'
+export { Sentence, Words } from './Sentence'
 export { TextSlot } from './TextSlot'
 export { SlotAt } from './SlotAt'
 export { Toggle } from './Toggle'

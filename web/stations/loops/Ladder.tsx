@@ -5,6 +5,7 @@ import { setValue } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
 import { useTogether } from '../../state/together'
 import { AddLoop } from './AddLoop'
+import { Stale } from './Stale'
 import { TooClose } from './TooClose'
 import { WhenAllClose } from './WhenAllClose'
 import { enoughSeparation, factsOf, goodSeparation, marginWords, moveWords, movesOf, rungsOf, separations, spread } from './rungs'
@@ -222,6 +223,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
           )
         })}
       </svg>
+      <Stale document={document} />
       <WhenAllClose moves={moves} />
       <TooClose pairs={separations(rungs)} />
       <ul className="note">

@@ -1,12 +1,26 @@
+import { useMemo } from 'react'
 import { commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
-import { edgeOfSwinging, followWithin, poleLocations, requirement, typedGains, weights } from '@calm-hand/core/control'
+import {
+  edgeOfSwinging,
+  followWithin,
+  poleLocations,
+  relayExperiment,
+  requirement,
+  stepExperiment,
+  typedGains,
+  weights,
+} from '@calm-hand/core/control'
+import { findAt } from '@calm-hand/core/document'
+import { valuesOf } from '@calm-hand/core/kinds'
+import { relaySwing, stepReaction, takenOver } from '@calm-hand/core/tuning'
 import { continuousPole } from '@calm-hand/core/linear'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/courseState'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
+import { ChoiceSlot, Sentence, SlotAt, Words } from '../../sentence'
+import { withUnit } from '../../units'
 import { MeetRequirements } from './MeetRequirements'
 import { methodsFor, startingWeights, withLaw } from './lawChoice'
 import type { LoopView } from './useLoopView'
@@ -57,7 +71,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
               )}
             </>
           ) : (
-            <Asked kind={tuning.kind} path={`${path}.tuning`} />
+            <Asked kind={tuning.kind} path={`${path}.tuning`} view={view} />
           )}{' '}
           <span className="text-mist">{commandedLoop(pushes) === undefined ? 'With' : 'Those inside closed,'}</span>{' '}
           <SlotAt path={`${path}.others`} />.
@@ -139,7 +153,14 @@ function Effect({ view }: { readonly view: LoopView }) {
 }
 
 /** What another method asks for, in words. */
-function Asked({ kind, path }: { readonly kind: string; readonly path: string }) {
+function Asked({ kind, path, view }: { readonly kind: string; readonly path: string; readonly view: LoopView }) {
+  const experiment = experiments[kind]
+  if (experiment !== undefined)
+    return (
+      <>
+        <Words says={experiment.says} path={path} /> <Seen path={path} view={view} />
+      </>
+    )
   if (kind === edgeOfSwinging.name) return <>{edgeOfSwinging.says}</>
   if (kind === weights.name)
     return (
@@ -156,12 +177,58 @@ function Asked({ kind, path }: { readonly kind: string; readonly path: string })
   )
 }
 
+const experiments: Readonly<Record<string, typeof relayExperiment | typeof stepExperiment>> = {
+  [relayExperiment.name]: relayExperiment,
+  [stepExperiment.name]: stepExperiment,
+}
+
+/** What an experiment showed of the linear machine, and what its tables are worth. */
+function Seen({ path, view }: { readonly path: string; readonly view: LoopView }) {
+  const tuning = useOpen((project) => findAt(project.valid, path) as Part)
+  const model = view.now?.design.model
+  const seen = useMemo(() => {
+    if (model === undefined) return undefined
+    if (tuning.kind === relayExperiment.name) return relaySwing(model, valuesOf(relayExperiment, tuning))
+    if (tuning.kind === stepExperiment.name) return stepReaction(model, valuesOf(stepExperiment, tuning).size)
+    return undefined
+  }, [model, tuning])
+  if (seen === undefined || seen.kind === 'outOfReach') return null
+  const { unit } = view.quantity
+  return (
+    <span className="text-[12.5px] text-mist">
+      {seen.kind === 'swing' ? (
+        <>
+          It swings by {withUnit(seen.amplitude, unit, 3)} every {withUnit(seen.period, 's', 3)}.
+        </>
+      ) : seen.lag === Infinity ? (
+        <>It integrates after {withUnit(seen.delay, 's', 3)}.</>
+      ) : (
+        <>
+          It answers as a lag of {withUnit(seen.lag, 's', 3)} after {withUnit(seen.delay, 's', 3)}
+          {(seen.delay < 0.1 * seen.lag || seen.delay > seen.lag) && ', outside of what the tables are meant for'}.
+        </>
+      )}{' '}
+      Such tables leave little damping: look at the margins.
+    </span>
+  )
+}
+
+/** Sizes that the machine would feel: a fifth of what the command of a step is. */
+function experimentsFrom(now: LoopView['now']): Readonly<Record<string, object>> {
+  if (now === undefined) return {}
+  const { step, design } = now
+  const most = step.push.reduce((so, value) => Math.max(so, Math.abs(value - design.nominalPush)), 0)
+  const size = most > 0 ? Number((most / 5).toPrecision(1)) : 1
+  return { [relayExperiment.name]: { amplitude: size }, [stepExperiment.name]: { size } }
+}
+
 /** Another way to come to gains, starting from what the loop is now. */
 function byMethod(document: Document, loop: string, kind: string, { now }: LoopView) {
   const { crossover, phaseMargin } = now?.analysis ?? {}
   const signals = now?.design.model.law.signals ?? []
   const start: Readonly<Record<string, object>> = {
-    [typedGains.name]: typedFrom(now),
+    [typedGains.name]: now === undefined ? {} : takenOver(now.design, now.analysis),
+    ...experimentsFrom(now),
     [weights.name]: startingWeights(document, loop, signals),
     [poleLocations.name]: { poles: polesFrom(now) },
     [requirement.name]: {
@@ -171,15 +238,6 @@ function byMethod(document: Document, loop: string, kind: string, { now }: LoopV
     [followWithin.name]: { timeConstant: Number((1 / (crossover ?? 1)).toPrecision(3)) },
   }
   return setValue(`loops.${loop}.tuning`, { ...start[kind], kind }, 'Set where gains come from')
-}
-
-/** Gains as they are now, to go on from by hand. */
-function typedFrom(now: LoopView['now']): object {
-  if (now === undefined) return {}
-  const { gains, model } = now.design
-  const { kp, ki, kd } = gains
-  const states = model.law.signals.filter((signal) => model.law.gains.includes(signal)).map((signal) => [gains[signal] ?? 0])
-  return { kp, ki, kd, ...(states.length === 0 ? {} : { states }) }
 }
 
 /** The slowest closed-loop poles as they are now, as many as the law has gains. */

@@ -19,6 +19,7 @@ import { LoopSentence } from './LoopSentence'
 import { PhaseAccount } from './PhaseAccount'
 import { Kept } from './Kept'
 import { SpreadSection } from './SpreadSection'
+import { retune } from './retune'
 import { useKept } from './useKept'
 import { useLoopView } from './useLoopView'
 
@@ -55,9 +56,10 @@ function Loops() {
       offerActions('loops', [
         { name: 'Pin this design', keys: 'P', group: 'Loops', does: () => pinDesign(loop) },
         { name: 'Keep this answer on the chart', keys: 'K', group: 'Loops', does: kept.keep },
+        { name: 'Retune stale loops', group: 'Loops', does: () => retune(document) },
         { name: 'Compare feedback and feedforward', keys: 'F', group: 'Loops', does: () => setComparing((on) => !on) },
       ]),
-    [loop, kept.keep],
+    [loop, kept.keep, document],
   )
   return (
     <ThreePanels

@@ -5,8 +5,10 @@ import {
   lawOf,
   linearMachine,
   poleLocations,
+  relayExperiment,
   requirement,
   stateFeedback,
+  stepExperiment,
   typedGains,
   weights,
 } from '@calm-hand/core/control'
@@ -22,6 +24,8 @@ const pidMethods: Readonly<Record<string, string>> = {
   [requirement.name]: 'by crossover and margin',
   [followWithin.name]: 'by a time constant',
   [edgeOfSwinging.name]: 'by the edge of swinging',
+  [relayExperiment.name]: 'by a relay experiment',
+  [stepExperiment.name]: 'by a step experiment',
   [typedGains.name]: 'as typed',
 }
 const stateMethods: Readonly<Record<string, string>> = {

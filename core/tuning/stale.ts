@@ -1,0 +1,92 @@
+import { innerLoops, typedGains } from '../control'
+import { replaceAt } from '../document'
+import type { Document, Part } from '../document'
+import { valuesOf } from '../kinds'
+import { analyse } from './analysis'
+import type { LoopAnalysis } from './analysis'
+import { designLoop, modelOfLoop } from './design'
+import type { LoopDesign } from './design'
+import { gainsAsTyped } from './spread'
+import { tune } from './tune'
+
+/** A place on the calm map. */
+export interface Place {
+  /** rad/s */
+  readonly crossover: number
+  /** rad */
+  readonly phaseMargin: number
+}
+
+/** Gains that were made for one place and now give another: the machine, a loop inside or the gains themselves have changed. */
+export interface StaleLoop {
+  readonly name: string
+  readonly meant: Place
+  /** Nothing where it no longer crosses over. */
+  readonly now: Place | undefined
+}
+
+/** By so much a place must have moved: a share of the crossover, and rad. */
+const movedCrossover = 0.01
+const movedMargin = (0.5 * Math.PI) / 180
+
+/** The gains of a design as typed ones that remember what they were made for. */
+export function takenOver(design: LoopDesign, { crossover, phaseMargin }: Pick<LoopAnalysis, 'crossover' | 'phaseMargin'>): Part {
+  const typed = gainsAsTyped(design)
+  return crossover === undefined || phaseMargin === undefined ? typed : { ...typed, crossover, phaseMargin }
+}
+
+export function staleLoops(document: Document): readonly StaleLoop[] {
+  return Object.entries(document.loops).flatMap(([name, part]): StaleLoop[] => {
+    const meant = meantBy(part)
+    if (meant === undefined) return []
+    const design = designLoop(document, name)
+    if (design.kind === 'refused') return []
+    const { crossover, phaseMargin } = analyse(design.value.model, design.value.gains)
+    if (crossover === undefined || phaseMargin === undefined) return [{ name, meant, now: undefined }]
+    const isThere =
+      Math.abs(crossover - meant.crossover) <= movedCrossover * meant.crossover &&
+      Math.abs(phaseMargin - meant.phaseMargin) <= movedMargin
+    return isThere ? [] : [{ name, meant, now: { crossover, phaseMargin } }]
+  })
+}
+
+function meantBy({ tuning }: Part): Place | undefined {
+  if ((tuning as Part).kind !== typedGains.name) return undefined
+  const { crossover, phaseMargin } = valuesOf(typedGains, tuning as Part)
+  return crossover === undefined || phaseMargin === undefined ? undefined : { crossover, phaseMargin }
+}
+
+/** The corner of an integral where none is known, as a share of the crossover. */
+const usualCorner = 0.125
+
+export interface Retuned {
+  readonly document: Document
+  /** Loops that now are where they were meant to be, and those that cannot be, with the reason. */
+  readonly done: readonly string[]
+  readonly beyond: readonly { readonly name: string; readonly what: string }[]
+}
+
+/** Typed loops brought back to what they were made for, inner loops first, each seeing those inside it as they are then. */
+export function retuned(document: Document, names: readonly string[]): Retuned {
+  const order = [...names].sort((a, b) => innerLoops(document, a).length - innerLoops(document, b).length)
+  const done: string[] = []
+  const beyond: { name: string; what: string }[] = []
+  let next = document
+  for (const name of order) {
+    const meant = meantBy(next.loops[name]!)
+    const found = modelOfLoop(next, name)
+    if (meant === undefined || found.kind === 'refused') continue
+    const { model } = found.value
+    const { kp, ki } = valuesOf(typedGains, next.loops[name]!.tuning as Part)
+    const corner = ki !== 0 && kp !== 0 ? Math.min(1, Math.abs(ki / (kp * meant.crossover))) : usualCorner
+    const tuned = tune(model, { ...meant, integralCorner: corner })
+    if (tuned.kind === 'outOfReach') {
+      beyond.push({ name, what: tuned.what })
+      continue
+    }
+    done.push(name)
+    const typed = { ...gainsAsTyped({ gains: tuned.gains, model }), ...meant }
+    next = replaceAt(next, `loops.${name}.tuning`, typed)
+  }
+  return { document: next, done, beyond }
+}
