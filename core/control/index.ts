@@ -6,6 +6,8 @@ export { forwardNumbers, forwardOf, forwardProblems, referenceLoops } from './lo
 export type { LoopForward } from './loopForward'
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './estimators/heightFilter'
 export { filters } from './filters'
+export { keeps, keptBy } from './keeps'
+export type { Keep } from './keeps'
 export { shaped, shapers } from './shapers'
 export { filterProblems, lawOf } from './loopLaw'
 export type { LoopLaw } from './loopLaw'

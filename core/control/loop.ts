@@ -2,6 +2,7 @@ import { choice, name, number, part, parts, table, toggle } from '../kinds'
 import type { Kind } from '../kinds'
 import { feedforwards } from './feedforwards'
 import { filters } from './filters'
+import { keeps } from './keeps'
 import { laws } from './laws'
 import { shapers } from './shapers'
 import { stops } from './stops'
@@ -164,7 +165,7 @@ export const loop = {
     pushes: name({ label: 'push', of: 'push' }),
     others: choice({
       label: 'the other loops, while this one is designed',
-      options: { rest: 'the others at rest', before: 'those before it closed' },
+      options: { rest: 'the others at rest', before: 'those before it closed', trial: 'the others as in the trials' },
       otherwise: 'rest',
     }),
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
@@ -175,6 +176,7 @@ export const loop = {
     stops: parts({ label: 'protective stops', kinds: stops, optional: true }),
     closed: toggle({ label: 'feedback' }),
     tuning: part({ label: 'tuning', kinds: tunings }),
+    keeps: parts({ label: 'what it shall keep', kinds: keeps, optional: true }),
     feedforwards: parts({ label: 'feedforward', kinds: feedforwards, optional: true }),
   },
 } as const satisfies Kind

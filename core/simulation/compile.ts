@@ -427,7 +427,7 @@ function nextSample({ stage, stageTime, x, slope }: Equation, time: Scalar): Sta
   return [copied([...stage, stageTime], [...x, time]), call('derivative'), copied(x, slope)]
 }
 
-/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles and notes do not count. */
+/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, notes and requirements do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
   const { title: _title, ...content } = valuesOf(trial, document.trials[trialName]!)
   const layers = choices.layers ?? layersOf(content)
@@ -435,7 +435,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
     engineVersion,
     machine: document.machines[content.machine],
     estimators: document.estimators,
-    loops: document.loops,
+    loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
     trial: content,
     layers: [...layers].sort(),
     seed: choices.seed ?? content.seed,

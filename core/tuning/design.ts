@@ -52,7 +52,20 @@ export interface LoopDesign {
 }
 
 /** The model of a loop whose gains are yet to be found. */
-export function modelOfLoop(document: Document, name: string): Outcome<{ values: LoopValues; model: LoopModel; machine: Part }> {
+export function modelOfLoop(document: Document, name: string): Outcome<LoopWithModel> {
+  return modelWith(document, name, document.loops[name]?.others as Others | undefined)
+}
+
+interface LoopWithModel {
+  readonly values: LoopValues
+  readonly model: LoopModel
+  readonly machine: Part
+}
+
+/** What the other loops do while one is designed. */
+type Others = LoopValues['others']
+
+function modelWith(document: Document, name: string, others: Others | undefined): Outcome<LoopWithModel> {
   const part = document.loops[name]
   if (part === undefined)
     return refusedFor(
@@ -71,7 +84,7 @@ export function modelOfLoop(document: Document, name: string): Outcome<{ values:
   }
   const law = lawOf(part)
   const layers = designLayers(machine)
-  const closed = loopsClosed(document, name)
+  const closed = loopsClosed(document, name, others)
   if (closed.kind === 'refused') return closed
   const curved = closed.value.find(({ model }) => model.law.notLinear !== undefined)
   if (curved !== undefined)
@@ -145,7 +158,7 @@ export function disturbedPlant(document: Document, name: string, disturbs: strin
   const found = modelOfLoop(document, name)
   if (found.kind === 'refused') return found
   const { values, model, machine } = found.value
-  const closed = loopsClosed(document, name)
+  const closed = loopsClosed(document, name, values.others)
   if (closed.kind === 'refused') return closed
   const linear = linearMachine(machine, designLayers(machine).all)
   if (linear.kind === 'refused') return linear
@@ -170,12 +183,14 @@ function sharesAtRest(plant: StateSpace, outputs: readonly number[]): readonly n
 }
 
 /** The loops that are closed while one is designed, outermost first: those it commands, and those closed before it. */
-function loopsClosed(document: Document, name: string): Outcome<readonly ClosedLoop[]> {
-  const names = closedWith(document, name)
+function loopsClosed(document: Document, name: string, others: Others | undefined): Outcome<readonly ClosedLoop[]> {
+  const names = closedWith(document, name, others)
   const { rate, machine } = document.loops[name] as unknown as { rate: number; machine: string }
   const closed: ClosedLoop[] = []
   for (const other of outerFirst(document, machine).filter((one) => names.has(one))) {
-    const design = designLoop(document, other)
+    // typed gains are what they are whatever was closed when they were made: so loops may see one another
+    const isTyped = (document.loops[other]!.tuning as Part).kind === typedGains.name
+    const design = isTyped ? designWith(document, other, 'rest') : designLoop(document, other)
     if (design.kind === 'refused') return design
     const own = design.value.values.rate
     if (own > rate && own % rate !== 0)
@@ -189,19 +204,22 @@ function loopsClosed(document: Document, name: string): Outcome<readonly ClosedL
   return done(closed)
 }
 
-function closedWith(document: Document, name: string): ReadonlySet<string> {
+function closedWith(document: Document, name: string, others: Others | undefined): ReadonlySet<string> {
   const own = document.loops[name]!
   const inner = innerLoops(document, name)
-  if (own.others !== 'before') return new Set(inner)
+  if (others === undefined || others === 'rest') return new Set(inner)
   const all = Object.keys(document.loops)
-  const before = all.slice(0, all.indexOf(name)).filter((other) => {
+  // as in the trials: all that are closed there, but those that command this one, which are designed over it
+  const candidates = others === 'trial' ? all : all.slice(0, all.indexOf(name))
+  const before = candidates.filter((other) => {
     const part = document.loops[other]!
-    return part.machine === own.machine && part.closed === true && !innerLoops(document, other).includes(name)
+    const isAway = other !== name && part.machine === own.machine && part.closed === true
+    return isAway && !innerLoops(document, other).includes(name)
   })
   // what has no linear form stands still: its command stays as it is
   const isLinear = (other: string) => lawOf(document.loops[other]!).notLinear === undefined
-  const others = before.flatMap((other) => [other, ...innerLoops(document, other)]).filter((one) => one !== name && isLinear(one))
-  return new Set([...inner, ...others])
+  const away = before.flatMap((other) => [other, ...innerLoops(document, other)]).filter((one) => one !== name && isLinear(one))
+  return new Set([...inner, ...away])
 }
 
 /** What a loop sees: the machine alone, or with other loops closed. */
@@ -223,19 +241,24 @@ const designs = new WeakMap<Document, Map<string, Outcome<LoopDesign>>>()
 
 /** Gains from the loop's requirement, or as typed. */
 export function designLoop(document: Document, name: string): Outcome<LoopDesign> {
+  return designWith(document, name, document.loops[name]?.others as Others | undefined)
+}
+
+function designWith(document: Document, name: string, others: Others | undefined): Outcome<LoopDesign> {
   let mine = designs.get(document)
   if (mine === undefined) designs.set(document, (mine = new Map()))
-  const known = mine.get(name)
+  const key = `${name} ${others}`
+  const known = mine.get(key)
   if (known !== undefined) return known
   const round = 'Designing this loop needs its own gains: the order in which loops are closed goes round.'
-  mine.set(name, refusedFor(`loops.${name}.others`, round, 'Design one of them with the others at rest.'))
-  const made = designed(document, name)
-  mine.set(name, made)
+  mine.set(key, refusedFor(`loops.${name}.others`, round, 'Design one of them with the others at rest.'))
+  const made = designed(document, name, others)
+  mine.set(key, made)
   return made
 }
 
-function designed(document: Document, name: string): Outcome<LoopDesign> {
-  const found = modelOfLoop(document, name)
+function designed(document: Document, name: string, others: Others | undefined): Outcome<LoopDesign> {
+  const found = modelWith(document, name, others)
   if (found.kind === 'refused') return found
   const { values, model, machine } = found.value
   const gains = gainsOf(model, values.tuning, name)

@@ -201,6 +201,36 @@ describe('all loops of a machine together', () => {
     })
   })
 
+  it('is what a loop sees that is designed with the others as in the trials', () => {
+    const twin = linearPart(
+      [
+        [-1, 0],
+        [0, -1],
+      ],
+      [
+        [1, 0.4],
+        [0.4, 1],
+      ],
+    )
+    const loop = (i: number, more: object) => ({ holds: `x${i}`, pushes: `u${i}`, others: 'trial', ...more })
+    const gains = { tuning: { kind: 'typedGains', kp: 5, ki: 0, kd: 0 } }
+    const asked = { tuning: { kind: 'requirement', crossover: 6, phaseMargin: 1 } }
+    const document = checked(oneMachine(twin, { one: loop(1, gains), two: loop(2, gains) }))
+    const { opened } = expectDone(loopsTogether(document, 'm'))
+    const found = channelMargins(opened('commands').gain, 2, frequencyGrid(0.01, 300))
+    for (const [i, name] of ['one', 'two'].entries()) {
+      const { model, gains: own } = expectDone(designLoop(document, name))
+      const { crossover, phaseMargin } = analyse(model, own)
+      expect([crossover, phaseMargin]).toBeNear([found[i]!.phase[0]!.w, found[i]!.phase[0]!.margin], { relative: 1e-8 })
+    }
+    // one of them may ask for a crossover; two that wait for one another are told so
+    const oneAsks = checked(oneMachine(twin, { one: loop(1, gains), two: loop(2, asked) }))
+    expect(analyse(expectDone(designLoop(oneAsks, 'two')).model, expectDone(designLoop(oneAsks, 'two')).gains).crossover).toBeNear(6, { relative: 1e-6 }) // prettier-ignore
+    const bothAsk = checked(oneMachine(twin, { one: loop(1, asked), two: loop(2, asked) }))
+    const refused = designLoop(bothAsk, 'one')
+    expect(refused.kind === 'refused' && refused.problems[0]!.what).toMatch(/goes round/)
+  })
+
   it('counts an observer: a run at the told gain margin is at the edge', () => {
     const spring = linearPart(
       [

@@ -22,6 +22,8 @@ interface ChartProps {
   readonly x: Axis
   readonly y: Axis
   readonly series: readonly Series[]
+  /** What the table and the file of it show, where that is not the curves. */
+  readonly tabled?: readonly Series[]
   /** A sentence that says what the chart shows. */
   readonly summary: string
   /** Drawn over the curves, on the chart's scales. */
@@ -43,6 +45,7 @@ export function Chart({
   x,
   y,
   series,
+  tabled = series,
   summary,
   children,
   showX = true,
@@ -70,10 +73,10 @@ export function Chart({
         )}
         <span className="grow" />
         {legend && <Legend series={series} />}
-        <ChartMenu title={title} series={series} plot={plot} asTable={asTable} onTable={setAsTable} />
+        <ChartMenu title={title} series={tabled} plot={plot} asTable={asTable} onTable={setAsTable} />
       </figcaption>
       {asTable ? (
-        <TableView series={series} xName={x.label ?? 'x'} unit={unit} />
+        <TableView series={tabled} xName={x.label ?? 'x'} unit={unit} />
       ) : (
         <div
           ref={plot}

@@ -34,7 +34,7 @@ export function TableView({
               <td className="text-right px-2">{guide?.xs[k]?.toPrecision(4)}</td>
               {series.map(({ name, ys }) => (
                 <td key={name} className="text-right px-2">
-                  {ys[k]?.toPrecision(4) ?? ''}
+                  {wordsOf(ys[k])}
                 </td>
               ))}
             </tr>
@@ -43,4 +43,10 @@ export function TableView({
       </table>
     </div>
   )
+}
+
+/** A place without a value is a dash. */
+function wordsOf(value: number | undefined): string {
+  if (value === undefined) return ''
+  return Number.isNaN(value) ? '–' : value.toPrecision(4)
 }

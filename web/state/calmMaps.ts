@@ -29,7 +29,7 @@ export async function findDesign(...asked: Parameters<Mapper['meet']>): Promise<
 
 /** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */
 function keyOf(document: Document, loop: string, integralCorner: number): string {
-  const { tuning: _tuning, feedforwards: _feedforwards, ...own } = document.loops[loop]!
+  const { tuning: _tuning, feedforwards: _feedforwards, keeps: _keeps, ...own } = document.loops[loop]!
   const inner = innerLoops(document, loop).map((name) => document.loops[name])
   return contentHash([partHash(document.machines[own.machine as string]!), own, inner, integralCorner])
 }

@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react'
-import { feedforwards, filters, laws, shapers, stops } from '@calm-hand/core/control'
+import { feedforwards, filters, keeps, laws, shapers, stops } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import { SlotAt } from '../../sentence'
@@ -39,6 +39,7 @@ export function Around({ loop, view }: { readonly loop: string; readonly view: L
             />
           ) : null,
         )}
+      <PartList title="It shall keep" path={path} group="keeps" kinds={keeps} fresh={keepsNow(view)} />
       <PartList title="Filters behind the law" path={path} group="filters" kinds={filters} fresh={fresh} />
       <PartList title="Carried beforehand" path={path} group="feedforwards" kinds={feedforwards} fresh={fresh} />
       {part.reference !== 'command' && (
@@ -57,6 +58,12 @@ const wellAbove = 8
 function freshFor(crossover = 1): Readonly<Record<string, unknown>> {
   const frequency = Number((wellAbove * crossover).toPrecision(2))
   return { frequency, width: 0.5, depth: 0.1, lift: 0.3, factor: 2, on: true, scale: 1 }
+}
+
+/** A new requirement starts at what the loop does now, in round numbers: the figure that its kind is about. */
+function keepsNow({ now }: LoopView): Readonly<Record<string, unknown>> {
+  const margin = now?.analysis.phaseMargin
+  return { most: 0.2, least: margin !== undefined && margin > 0 ? Number(margin.toPrecision(2)) : 0.8 }
 }
 
 const limits = ['least', 'most', 'fastest'] as const

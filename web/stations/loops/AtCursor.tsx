@@ -22,8 +22,7 @@ export function AtCursor({ now }: { readonly now: Judged }) {
   const { model } = now.design
   const { t } = now.step
   const last = t.at(-1) ?? 0
-  if (at === undefined || at > last)
-    return <p className="note truncate pl-2">Point at a chart, or use its arrow keys: who pushes is told here.</p>
+  if (at === undefined || at > last) return <p className="note truncate pl-2">Point at a chart: who pushes is told here.</p>
   const sense = model.law.notLinear === undefined ? senseOf(model, slow / model.dt) : 1
   const all = whoPushes(now.step, Math.min(t.length - 1, Math.floor(at / model.dt + 1e-9)), sense)
   return (

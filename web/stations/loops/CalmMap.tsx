@@ -7,8 +7,10 @@ import { Chart, shareUnder, usePlotScales } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
+import type { Series } from '../../chart'
 import { setValue } from '../../state/edits'
 import { edit } from '../../state/project'
+import { limitLines } from './limitLines'
 import { classEdges, classOf, fills } from './mapClasses'
 import type { LoopView } from './useLoopView'
 
@@ -53,6 +55,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
       x={{ domain: [least, most], ticks, scale: 'log', label: 'crossover, rad/s', format: (w) => String(w) }}
       y={{ domain: [degrees(range.margins[0]), degrees(range.margins[1])], ticks: [15, 30, 45, 60, 75], format: (v) => `${v}°` }}
       series={[]}
+      tabled={tableOf(map, figure)}
       summary={`Designs by crossover and phase margin, coloured by ${mapFigures[figure].label}.`}
       legend={false}
       isHeld
@@ -67,6 +70,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
       }
     >
       <Picture map={map} figure={figure} edges={edges} />
+      <Limits map={map} part={document.loops[loop]!} stepSize={view.asked.stepSize} />
       <Hand state={state} view={view} onPlace={place} />
     </Chart>
   )
@@ -201,6 +205,70 @@ function reasonOf({ why }: Map): readonly string[] {
   }))
   const most = counts.reduce((a, b) => (b.count > a.count ? b : a))
   return most.count === 0 ? [] : reasons[most.reason]!
+}
+
+const rowsTabled = 9
+
+/** The same numbers to read: one column for each of some margins. */
+function tableOf({ crossovers, margins, figures }: Map, figure: MapFigure): Series[] {
+  const every = Math.max(1, Math.floor((margins.length - 1) / (rowsTabled - 1)))
+  return margins.flatMap((margin, row) =>
+    row % every === 0
+      ? [
+          {
+            name: `${degrees(margin).toFixed(0)}°`,
+            role: 'prediction',
+            xs: crossovers,
+            ys: crossovers.map((_, column) => figures[figure][column * margins.length + row]!),
+          },
+        ]
+      : [],
+  )
+}
+
+interface LimitsProps {
+  readonly map: Map
+  readonly part: Part
+  readonly stepSize: number
+}
+
+/** Where the requirements of the loop begin and end to hold, as lines with their names. */
+function Limits({ map, part, stepSize }: LimitsProps) {
+  const scales = usePlotScales()
+  const lines = useMemo(() => limitLines(map, part, stepSize), [map, part, stepSize])
+  if (scales === undefined) return null
+  const width = scales.width / map.crossovers.length
+  const height = scales.height / map.margins.length
+  const x = (column: number) => (scales.left + column * width).toFixed(1)
+  const y = (row: number) => (scales.top + scales.height - row * height).toFixed(1)
+  return (
+    <g pointerEvents="none" data-limits>
+      {lines.map(({ label, edges }) => {
+        const first = edges.reduce((a, b) => (b[1] > a[1] ? b : a), edges[0]!)
+        return (
+          <g key={label}>
+            <path
+              d={edges.map(([x1, y1, x2, y2]) => `M${x(x1)} ${y(y1)}L${x(x2)} ${y(y2)}`).join('')}
+              stroke="var(--ink)"
+              strokeWidth="1.2"
+              fill="none"
+            />
+            <text
+              x={Math.min(Number(x(first[0])) + 3, scales.left + scales.width - 70)}
+              y={Number(y(first[1])) + 11}
+              fontSize="10.5"
+              fill="var(--ink)"
+              stroke="var(--chalk)"
+              strokeWidth="3"
+              paintOrder="stroke"
+            >
+              {label}
+            </text>
+          </g>
+        )
+      })}
+    </g>
+  )
 }
 
 interface HandProps {

@@ -2,6 +2,7 @@ import { useMemo, useRef } from 'react'
 import type { Document } from '@calm-hand/core/document'
 import { innerLoops } from '@calm-hand/core/control'
 import { setValue } from '../../state/edits'
+import type { Edit } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
 import { useTogether } from '../../state/together'
 import { AddLoop } from './AddLoop'
@@ -48,18 +49,19 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
     const w = frequencyAt(((clientY - box.top) / box.height) * height)
     return Number(Math.min(Math.max(w, least), most).toPrecision(3))
   }
-  const startDrag = (name: string, event: React.PointerEvent) => {
+  const startDrag = ({ name, handle }: Rung, event: React.PointerEvent) => {
     onChoose(name)
+    if (handle === undefined) return
     const target = event.currentTarget
     target.setPointerCapture(event.pointerId)
-    let moved: number | undefined
+    let change: Edit | undefined
     const move = (next: Event) => {
-      moved = frequencyUnder((next as PointerEvent).clientY)
-      preview(setValue(`loops.${name}.tuning.crossover`, moved, `Retune ${name}`))
+      change = setValue(handle.path, handle.valueAt(frequencyUnder((next as PointerEvent).clientY)), `Retune ${name}`)
+      preview(change)
     }
     const end = () => {
       stop()
-      if (moved !== undefined) edit(setValue(`loops.${name}.tuning.crossover`, moved, `Retune ${name}`))
+      if (change !== undefined) edit(change)
     }
     const escape = (key: KeyboardEvent) => {
       if (key.key !== 'Escape') return
@@ -75,19 +77,14 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
     target.addEventListener('pointerup', end)
     window.addEventListener('keydown', escape)
   }
-  const byKey = (rung: Rung, event: React.KeyboardEvent) => {
+  const byKey = ({ name, handle, crossover }: Rung, event: React.KeyboardEvent) => {
     const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
-    if (event.key === 'Enter') onChoose(rung.name)
-    if (direction === 0 || !rung.byRequirement || rung.crossover === undefined) return
+    if (event.key === 'Enter') onChoose(name)
+    if (direction === 0 || handle === undefined || crossover === undefined) return
     event.preventDefault()
-    onChoose(rung.name)
-    edit(
-      setValue(
-        `loops.${rung.name}.tuning.crossover`,
-        Number((rung.crossover * 1.01 ** (direction * (event.shiftKey ? 10 : 1))).toPrecision(4)),
-        `Retune ${rung.name}`,
-      ),
-    )
+    onChoose(name)
+    const to = crossover * 1.01 ** (direction * (event.shiftKey ? 10 : 1))
+    edit(setValue(handle.path, handle.valueAt(to), `Retune ${name}`))
   }
 
   return (
@@ -181,11 +178,24 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               aria-valuemin={least}
               aria-valuemax={most}
               aria-valuetext={`${rung.crossover.toPrecision(3)} rad/s, ${marginWords(rung)}`}
-              className={rung.byRequirement ? 'cursor-ns-resize' : 'cursor-pointer'}
-              onPointerDown={(event) => (rung.byRequirement ? startDrag(rung.name, event) : onChoose(rung.name))}
+              className={rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'}
+              onPointerDown={(event) => startDrag(rung, event)}
               onKeyDown={(event) => byKey(rung, event)}
             >
               <rect x={ruler} y={label - 20} width={rungEnd + 8 - ruler} height="24" fill="transparent" />
+              {rung.modes !== undefined && (
+                <rect
+                  x={ruler + 5}
+                  y={y(Math.min(rung.modes[1], most))}
+                  width="6"
+                  height={Math.max(2, y(Math.max(rung.modes[0], least)) - y(Math.min(rung.modes[1], most)))}
+                  fill={mine ? 'var(--kelp)' : 'var(--ink)'}
+                  fillOpacity="0.28"
+                  rx="3"
+                >
+                  <title>{`closed-loop modes from ${rung.modes[0].toPrecision(2)} to ${rung.modes[1].toPrecision(2)} rad/s`}</title>
+                </rect>
+              )}
               <path
                 d={`M${ruler + 4} ${at} H${ruler + 16} L${ruler + 24} ${label} H${rungEnd - 4}`}
                 fill="none"
@@ -229,7 +239,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       <ul className="note">
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
-          .map(({ name, crossover, byRequirement, notLinear }) => (
+          .map(({ name, crossover, handle, notLinear }) => (
             <li key={name} className={notLinear ? '' : 'text-coral-text'}>
               <button className="underline" onClick={() => onChoose(name)}>
                 {name}
@@ -238,7 +248,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 ? 'has no linear form, so it has no rung.'
                 : crossover !== undefined
                   ? 'is unstable.'
-                  : byRequirement
+                  : handle !== undefined
                     ? 'has no crossover: what is asked is out of reach.'
                     : 'has no crossover with its gains.'}
             </li>

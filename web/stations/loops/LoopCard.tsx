@@ -1,7 +1,7 @@
 import { Pin, Trash2 } from 'lucide-react'
 import { findings } from '@calm-hand/core/tuning'
 import type { RecoveryFigures } from '@calm-hand/core/tuning'
-import { poleLocations, typedGains, weights } from '@calm-hand/core/control'
+import { keptBy, poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
@@ -33,7 +33,8 @@ const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its inte
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
 export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, children }: LoopCardProps) {
   const { now, pinned } = view
-  const delay = useOpen((project) => (project.document.loops[loop] as unknown as { delay: number }).delay)
+  const part = useOpen((project) => project.document.loops[loop]!)
+  const { delay } = part as unknown as { delay: number }
   const path = `loops.${loop}`
   return (
     <>
@@ -54,7 +55,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
           <Trash2 size={14} />
         </button>
       </section>
-      {now !== undefined && <Findings now={now} view={view} />}
+      {now !== undefined && <Findings now={now} view={view} limits={keptBy(part)} />}
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
@@ -95,7 +96,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
   )
 }
 
-function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView }) {
+function Findings({ now, view, limits }: { readonly now: Judged; readonly view: LoopView; readonly limits: Kept }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
   if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
@@ -113,6 +114,7 @@ function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView
             {words}
           </p>
         ))}
+      {analysis.stable && <Missed view={view} now={now} limits={limits} />}
       {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
       {analysis.stable && (
         <p className="finding border-kelp">
@@ -135,6 +137,45 @@ function Findings({ now, view }: { readonly now: Judged; readonly view: LoopView
         </p>
       )}
     </section>
+  )
+}
+
+type Kept = ReturnType<typeof keptBy>
+
+interface MissedProps {
+  readonly now: Judged
+  readonly view: LoopView
+  readonly limits: Kept
+}
+
+/** Requirements that the loop does not keep now. */
+function Missed({ now: { analysis, figures, beyondRest }, view, limits }: MissedProps) {
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`
+  const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(1)}°`
+  const seconds = (time: number) => (time === Infinity ? 'never' : `${time.toFixed(2)} s`)
+  const push = (value: number) => withUnit(value, view.axis.unit, 3)
+  const rows: readonly [string, number | undefined, number, (value: number) => string][] = [
+    ['overshoots by', limits.overshoot, figures.overshoot, percent],
+    ['settles in', limits.settling, figures.settling ?? Infinity, seconds],
+    ['asks for', limits.peakCommand, beyondRest, push],
+    ['peaks in sensitivity at', limits.sensitivityPeak, analysis.margins.sensitivityPeak.factor, (value) => value.toFixed(2)],
+  ]
+  const missed = rows.filter(([, limit, value]) => limit !== undefined && value > limit * 1.001)
+  const least = limits.phaseMargin
+  const margin = analysis.phaseMargin ?? Infinity
+  return (
+    <>
+      {missed.map(([does, limit, value, words]) => (
+        <p key={does} className="finding border-coral">
+          It {does} {words(value)}; at most {words(limit!)} was asked.
+        </p>
+      ))}
+      {least !== undefined && margin < least * 0.999 && (
+        <p className="finding border-coral">
+          It has {degrees(margin)} in hand; at least {degrees(least)} was asked.
+        </p>
+      )}
+    </>
   )
 }
 

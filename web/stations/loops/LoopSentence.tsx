@@ -54,8 +54,8 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           ),
         }}
       />
-      <div className="flex items-center gap-2">
-        <p className="text-[15px] leading-[27px] grow">
+      <div className="flex items-center justify-end gap-x-2 flex-wrap">
+        <p className={`text-[15px] leading-[27px] grow ${tuning.kind in experiments ? 'basis-full' : 'basis-0 min-w-[200px]'}`}>
           {Object.keys(methods).length === 0 ? (
             <>It has no gains: what it does stands in the ledger.</>
           ) : byRequirement ? (
@@ -216,9 +216,8 @@ function Seen({ path, view }: { readonly path: string; readonly view: LoopView }
 /** Sizes that the machine would feel: a fifth of what the command of a step is. */
 function experimentsFrom(now: LoopView['now']): Readonly<Record<string, object>> {
   if (now === undefined) return {}
-  const { step, design } = now
-  const most = step.push.reduce((so, value) => Math.max(so, Math.abs(value - design.nominalPush)), 0)
-  const size = most > 0 ? Number((most / 5).toPrecision(1)) : 1
+  const { beyondRest } = now
+  const size = beyondRest > 0 ? Number((beyondRest / 5).toPrecision(1)) : 1
   return { [relayExperiment.name]: { amplitude: size }, [stepExperiment.name]: { size } }
 }
 

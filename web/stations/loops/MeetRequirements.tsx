@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
-import { requirement } from '@calm-hand/core/control'
+import { keeps, keptBy, requirement } from '@calm-hand/core/control'
+import type { Part } from '@calm-hand/core/document'
 import type { MetWish, WishName } from '@calm-hand/core/tuning'
 import { findDesign } from '../../state/calmMaps'
 import { setValue } from '../../state/edits'
@@ -31,11 +32,28 @@ function fieldsOf({ axis }: LoopView): readonly Field[] {
   ]
 }
 
-/** What to start from: as quick as the loop is now, with usual margins (common practice, no source). */
-function startOf({ now }: LoopView): Partial<Record<WishName, string>> {
+/** What to start from: what the loop shall keep, or as quick as it is now, with usual margins (common practice, no source). */
+function startOf(part: Part, view: LoopView): Partial<Record<WishName, string>> {
+  const kept = keptBy(part)
+  const known = fieldsOf(view).flatMap(({ name, size }) => {
+    const limit = kept[name]
+    return limit === undefined ? [] : [[name, String(Number((limit / size).toPrecision(4)))] as const]
+  })
+  if (known.length > 0) return Object.fromEntries(known)
+  const { now } = view
   const settling = now?.figures.settling
   const quick = settling === undefined ? {} : { settling: String(Number(settling.toPrecision(2))) }
   return { overshoot: '15', phaseMargin: '45', ...quick }
+}
+
+/** The wishes as parts of the loop, by figure. */
+function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<string, Part>> {
+  return Object.fromEntries(
+    keeps.flatMap(({ name, figure, slots }): [string, Part][] => {
+      const limit = wishes[figure]
+      return limit === undefined ? [] : [[figure, { kind: name, [Object.keys(slots)[0]!]: limit }]]
+    }),
+  )
 }
 
 type Result = Awaited<ReturnType<typeof findDesign>>
@@ -43,7 +61,7 @@ type Result = Awaited<ReturnType<typeof findDesign>>
 /** Asks for what the loop shall keep, looks for a crossover and margin that do, and says which requirement binds. */
 export function MeetRequirements({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const document = useOpen((project) => project.document)
-  const [typed, setTyped] = useState<Partial<Record<WishName, string>>>(() => startOf(view))
+  const [typed, setTyped] = useState<Partial<Record<WishName, string>>>(() => startOf(document.loops[loop]!, view))
   const [ranges, setRanges] = useState(false)
   const [looking, setLooking] = useState(false)
   const [result, setResult] = useState<Result>()
@@ -51,9 +69,10 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
   const hasRanges = Object.values(document.parameters ?? {}).some(({ least, most }) => least !== undefined || most !== undefined)
   const wrong = fields.find(({ name }) => (typed[name] ?? '').trim() !== '' && !(Number(typed[name]) >= 0))
   const find = async () => {
-    const wishes = Object.fromEntries(
+    const wishes: Partial<Record<WishName, number>> = Object.fromEntries(
       fields.flatMap(({ name, size }) => ((typed[name] ?? '').trim() === '' ? [] : [[name, Number(typed[name]) * size]])),
     )
+    edit(setValue(`loops.${loop}.keeps`, keepsOf(wishes), 'Set what the loop shall keep'))
     setLooking(true)
     setResult(undefined)
     try {

@@ -21,7 +21,8 @@ export function TooClose({ pairs }: { readonly pairs: readonly Separation[] }) {
 }
 
 function Cure({ rung, to, verb }: { readonly rung: Rung; readonly to: number; readonly verb: string }) {
-  if (!rung.byRequirement) return null
+  const { handle } = rung
+  if (handle === undefined) return null
   const value = Number(to.toPrecision(3))
   return (
     <>
@@ -30,7 +31,7 @@ function Cure({ rung, to, verb }: { readonly rung: Rung; readonly to: number; re
       <button
         className="number font-semibold text-kelp underline"
         aria-label={`${verb} ${rung.name} to ${value} rad/s`}
-        onClick={() => edit(setValue(`loops.${rung.name}.tuning.crossover`, value, `Retune ${rung.name}`))}
+        onClick={() => edit(setValue(handle.path, handle.valueAt(value), `Retune ${rung.name}`))}
       >
         {value}
       </button>

@@ -1,5 +1,8 @@
-import { commandedLoop, requirement } from '@calm-hand/core/control'
-import type { Document } from '@calm-hand/core/document'
+import { magnitude } from '@calm-hand/core/algebra'
+import { commandedLoop, requirement, weights } from '@calm-hand/core/control'
+import type { Document, Part } from '@calm-hand/core/document'
+import { valuesOf } from '@calm-hand/core/kinds'
+import { continuousPole } from '@calm-hand/core/linear'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
 import type { LoopAnalysis, LoopDesign, TogetherFigures } from '@calm-hand/core/tuning'
 
@@ -8,10 +11,40 @@ export interface Rung {
   readonly crossover: number | undefined
   readonly phaseMargin: number | undefined
   readonly stable: boolean
-  readonly byRequirement: boolean
+  /** What a drag of it turns: the crossover of a requirement, or the weight on the command; nothing where gains are typed. */
+  readonly handle: Handle | undefined
+  /** rad/s: slowest and fastest closed-loop mode of a law that feeds back states. */
+  readonly modes: readonly [number, number] | undefined
   readonly notLinear: boolean
   /** The loop whose reference it moves. */
   readonly commands: string | undefined
+}
+
+export interface Handle {
+  /** Of the document. */
+  readonly path: string
+  /** What it is to be for a rung at w. */
+  readonly valueAt: (w: number) => number
+}
+
+/** With the weight on the command the crossover goes about as its root: common practice for what integrates twice, no source. */
+const weightPower = 2
+
+function handleOf(name: string, tuning: Part, crossover: number | undefined): Handle | undefined {
+  const path = `loops.${name}.tuning`
+  const rounded = (value: number) => Number(value.toPrecision(4))
+  if (tuning.kind === requirement.name) return { path: `${path}.crossover`, valueAt: rounded }
+  if (tuning.kind !== weights.name || crossover === undefined) return undefined
+  const { most } = valuesOf(weights, tuning)
+  return { path: `${path}.most`, valueAt: (w) => rounded(most * (w / crossover) ** weightPower) }
+}
+
+/** Slowest and fastest of the modes that a law with states makes, those of delays apart. */
+function modesOf({ model, gains }: LoopDesign, { closedPoles, stable }: LoopAnalysis): readonly [number, number] | undefined {
+  if (!stable || !model.law.signals.some((signal) => signal in gains)) return undefined
+  const half = Math.PI / model.dt
+  const paces = closedPoles.map((pole) => magnitude(continuousPole(pole, model.dt))).filter((pace) => pace > 0 && pace < half)
+  return paces.length < 2 ? undefined : [Math.min(...paces), Math.max(...paces)]
 }
 
 /** How many times faster a loop is than the one that commands it. */
@@ -65,13 +98,20 @@ export function marginWords({ phaseMargin }: Rung): string {
 
 export function rungsOf(document: Document): Rung[] {
   return Object.entries(document.loops).map(([name, part]) => {
-    const byRequirement = (part as unknown as { tuning: { kind: string } }).tuning.kind === requirement.name
-    const known = { name, byRequirement, commands: commandedLoop(part.pushes as string) }
+    const tuning = part.tuning as Part
+    const known = { name, commands: commandedLoop(part.pushes as string) }
     const design = designLoop(document, name)
-    if (design.kind === 'refused')
-      return { ...known, crossover: undefined, phaseMargin: undefined, stable: false, notLinear: false }
-    const { crossover, phaseMargin, stable, notLinear } = analysed(design.value)
-    return { ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined }
+    if (design.kind === 'refused') {
+      const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }
+      return { ...known, ...nothing, handle: handleOf(name, tuning, undefined) }
+    }
+    const analysis = analysed(design.value)
+    const { crossover, phaseMargin, stable, notLinear } = analysis
+    return {
+      ...{ ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined },
+      handle: handleOf(name, tuning, crossover),
+      modes: modesOf(design.value, analysis),
+    }
   })
 }
 

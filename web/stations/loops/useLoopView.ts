@@ -26,6 +26,8 @@ export interface Judged {
   readonly step: Prediction
   /** Of the reference that steps or moves, also while a disturbance is charted. */
   readonly figures: ResponseFigures
+  /** The largest command for it, about rest. */
+  readonly beyondRest: number
   /** Of a disturbance that steps. */
   readonly recovery: RecoveryFigures | undefined
 }
@@ -141,11 +143,10 @@ function trialsOf(document: Document, loop: string): Readonly<Record<string, str
 }
 
 /** Of a disturbance by half of what the step takes, or as much as the step; of others a tenth of where they rest, or one. */
-function disturbanceSize({ name }: Disturbance, stepSize: number, { step, design }: Judged): number {
+function disturbanceSize({ name }: Disturbance, stepSize: number, { beyondRest }: Judged): number {
   if (name === 'reading') return stepSize
   if (name !== 'push') return 1
-  const most = step.push.reduce((so, value) => Math.max(so, Math.abs(value - design.nominalPush)), 0)
-  return most > 0 ? Number((most / 2).toPrecision(1)) : 1
+  return beyondRest > 0 ? Number((beyondRest / 2).toPrecision(1)) : 1
 }
 
 function judged(
@@ -158,9 +159,11 @@ function judged(
   const answer = (what: Asked) => answerOf(design, what, window, { feedback: design.values.closed, feedforward: undefined })
   const shown = answer(asked)
   const isDisturbed = asked.disturbance !== undefined
+  const asReference = isDisturbed ? answer(step) : shown
   return {
     ...{ design, analysis, step: shown },
-    figures: figuresOf(isDisturbed ? answer(step) : shown, step),
+    figures: figuresOf(asReference, step),
+    beyondRest: asReference.push.reduce((most, value) => Math.max(most, Math.abs(value - design.nominalPush)), 0),
     recovery: isDisturbed ? recoveryFigures(shown.t, shown.held, asked.stepAt) : undefined,
   }
 }
