@@ -2,6 +2,8 @@ export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, 
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody } from './rotation'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
 export { exponentialOf, identity, multiply, norm, plusMatrix, rowNorm, solve, times, transpose, zeros } from './matrix'
+export { boundedLeastSquares } from './boundedLeastSquares'
+export type { BoundedProblem } from './boundedLeastSquares'
 export { leastChange } from './leastChange'
 export { complex, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from './complex'
 export { eigenvalues } from './eigenvalues'

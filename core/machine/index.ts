@@ -1,4 +1,4 @@
-export { allocate } from './allocation'
+export { allocate, allocateWithin } from './allocation'
 export { axes, findQuantity, quantities } from './quantities'
 export { body } from './body'
 export { designRealism, fullRealism, layers } from './layers'

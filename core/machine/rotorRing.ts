@@ -2,7 +2,7 @@ import { abs, add, clamp, cos, div, less, mul, neg, select, sin, sqrt, sub } fro
 import type { Scalar } from '../expression'
 import { cross, scaled } from '../algebra'
 import type { Vector } from '../algebra'
-import { number } from '../kinds'
+import { choice, number } from '../kinds'
 import type { Kind } from '../kinds'
 import type { Layers } from './layers'
 import type { Read } from './read'
@@ -27,6 +27,28 @@ export const rotorRing = {
     lag: number({ label: 'motor lag', unit: 's', above: 0 }),
     leastSpeed: number({ label: 'least speed', unit: 'rad/s', least: 0 }),
     mostSpeed: number({ label: 'most speed', unit: 'rad/s', above: 0 }),
+    allocation: choice({
+      label: 'allocation',
+      options: { mix: 'a fixed mix', leastSquares: 'least squares within the limits' },
+      otherwise: 'mix',
+    }),
+    liftCounts: number({ label: 'missed lift counts', unit: '', above: 0, most: 1000, otherwise: 1, note: 'least squares only' }),
+    tiltCounts: number({
+      label: 'missed roll and pitch count',
+      unit: '',
+      above: 0,
+      most: 1000,
+      otherwise: 30,
+      note: 'over the arm length',
+    }),
+    turnCounts: number({
+      label: 'missed yaw counts',
+      unit: '',
+      above: 0,
+      most: 1000,
+      otherwise: 0.3,
+      note: 'over the arm length',
+    }),
   },
 } as const satisfies Kind
 

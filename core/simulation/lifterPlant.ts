@@ -1,7 +1,17 @@
 import { mul } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { allocate, axes, massProperties, motion, quantities, reachableSpeed, rotorCount, stateList } from '../machine'
+import {
+  allocate,
+  allocateWithin,
+  axes,
+  massProperties,
+  motion,
+  quantities,
+  reachableSpeed,
+  rotorCount,
+  stateList,
+} from '../machine'
 import type { Layers } from '../machine'
 import { slotOf } from './layout'
 import { sensorBlocks } from './sensorBlocks'
@@ -14,6 +24,8 @@ export function lifterPlant(document: Document, machine: Part, context: PlantCon
   const layers = context.layers as Layers
   const infos = stateList(machine, layers)
   const { mass, centre } = massProperties(machine, known)
+  // where rotors have no limits the mix gives everything
+  const isWithin = (machine.rotors as Part).allocation === 'leastSquares' && layers.has('rotorLimits')
   const weight = mul(mass, known('gravity'))
   const hover = allocate(machine, known, [weight, 0, 0, 0])
   let seen: SensorContext['observed'] | undefined
@@ -65,7 +77,7 @@ export function lifterPlant(document: Document, machine: Part, context: PlantCon
         knownCentre: centre,
       }),
     ask: (pushes) =>
-      allocate(
+      (isWithin ? allocateWithin : allocate)(
         machine,
         known,
         axes.map((axis) => pushes.get(axis.name) ?? 0),
