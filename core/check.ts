@@ -4,11 +4,12 @@ import {
   commandedLoop,
   filterProblems,
   forwardProblems,
-  heightFilter,
+  estimators,
   laws,
   loop,
   observerDesign,
   observerKind,
+  sensedEstimators,
   pushOf,
   stopProblems,
 } from './control'
@@ -29,17 +30,7 @@ import { isFormula, namesIn, renameParameter, renamedFormula, resolveFormulas } 
 import { everyNumber, everyPart, findKind, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
-import {
-  findHeld,
-  floatingBody,
-  heldQuantities,
-  inertialSensor,
-  machineKinds,
-  machineProblems,
-  missingMeshes,
-  pushesOf,
-  rangeFinder,
-} from './machine'
+import { findHeld, floatingBody, heldQuantities, machineKinds, machineProblems, missingMeshes, pushesOf } from './machine'
 import { cues, realismOf, trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
@@ -47,7 +38,7 @@ export const groups = {
   parameters: [parameter],
   machines: machineKinds,
   loops: [loop],
-  estimators: [heightFilter, observerKind],
+  estimators,
   trials: [trial],
 } satisfies Record<string, readonly AnyKind[]>
 type GroupName = keyof typeof groups
@@ -298,8 +289,8 @@ function references(document: Document): Problem[] {
     }
     const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
     const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
-    expect(`${path}.range`, part.range, named(rangeFinder.name), 'range finder')
-    expect(`${path}.inertial`, part.inertial, named(inertialSensor.name), 'inertial sensor')
+    for (const [slot, kind] of Object.entries(findKind(sensedEstimators, part)?.needs ?? {}))
+      expect(`${path}.${slot}`, part[slot], named(kind), sensorWords(kind))
   }
   for (const [name, part] of Object.entries(document.trials)) {
     const path = `trials.${name}`
@@ -326,6 +317,11 @@ function references(document: Document): Problem[] {
     }
   }
   return problems
+}
+
+/** A kind of sensor in words: rangeFinder is a range finder. */
+function sensorWords(kind: string): string {
+  return kind.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
 }
 
 /** What a loop holds instead of its cue. */

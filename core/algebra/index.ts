@@ -1,5 +1,5 @@
 export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, transposedRows } from './vector'
-export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody } from './rotation'
+export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
 export { exponentialOf, identity, multiply, norm, plusMatrix, rowNorm, solve, times, transpose, zeros } from './matrix'
 export { boundedLeastSquares } from './boundedLeastSquares'

@@ -1,4 +1,4 @@
-import { add, asin, atan2, clamp, cos, div, mul, neg, sin, sqrt, square, sub, sum } from '../expression'
+import { add, asin, atan2, clamp, cos, div, floor, mul, neg, sin, sqrt, square, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import type { Rows, Vector } from './vector'
 
@@ -85,4 +85,9 @@ export function quaternionFromRotation(rows: readonly (readonly number[])[]): [n
 /** World's up seen from a body at this roll and pitch. */
 export function upInBody(roll: Scalar, pitch: Scalar): Vector {
   return [neg(sin(pitch)), mul(sin(roll), cos(pitch)), mul(cos(roll), cos(pitch))]
+}
+
+/** An error between angles that go round, in [-pi, pi). */
+export function wrapped(angle: Scalar): Scalar {
+  return sub(angle, mul(2 * Math.PI, floor(add(mul(angle, 1 / (2 * Math.PI)), 0.5))))
 }

@@ -81,7 +81,7 @@ export type { InputInfo, MechanismForm, MechanismMotion } from './mechanismMotio
 export type { EffectKind, MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
 export type { ChainKind, ChainRow } from './chains/chain'
 export type { Coordinate, JointKind, JointMotion } from './joints/joint'
-export { inertialSensor, rangeFinder, sensors } from './sensors'
+export { inertialSensor, positionFixes, rangeFinder, sensors } from './sensors'
 export { machineFacts, totalMass } from './facts'
 export { machineProblems } from './machineProblems'
 export { composedProperties, shapeProperties, shapesProperties } from './solids'

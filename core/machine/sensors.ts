@@ -26,7 +26,19 @@ export const inertialSensor = {
     gyroNoise: number({ label: 'gyroscope noise (standard deviation)', unit: 'rad/s', least: 0 }),
     accelerometerNoise: number({ label: 'accelerometer noise (standard deviation)', unit: 'm/s²', least: 0 }),
     attitudeNoise: number({ label: 'attitude noise (standard deviation)', unit: 'rad', least: 0 }),
+    gyroDrift: number({ label: 'gyroscope drift, about each axis', unit: 'rad/s', otherwise: 0 }),
   },
 } as const satisfies Kind
 
-export const sensors = [rangeFinder, inertialSensor]
+/** Place of the centre of mass, from a satellite or a radio system. */
+export const positionFixes = {
+  name: 'positionFixes',
+  says: 'fixes the position {rate#} times a second, within {noise}',
+  about: 'East, north and height of the centre of mass, each with white noise of its own.',
+  slots: {
+    rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
+    noise: number({ label: 'noise (standard deviation)', unit: 'm', least: 0 }),
+  },
+} as const satisfies Kind
+
+export const sensors = [rangeFinder, inertialSensor, positionFixes]

@@ -1,5 +1,6 @@
-import { add, clamp, floor, isNode, max, min, mul, sub, sum } from '../expression'
+import { add, clamp, isNode, max, min, sub, sum } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
+import { wrapped } from '../algebra'
 import type { Document, Part } from '../document'
 import { forwardNumbers, lawLookup, stopsOf } from '../control'
 import type { ForwardInputs, LawInputs } from '../control'
@@ -189,9 +190,4 @@ function carried({ name, design, base, forward, document, parameter, layout }: L
     read,
   )
   return { memory, next: step.memory, value: add(base, step.command), start: add(base, resting.command) }
-}
-
-/** An error between angles that go round, in [-pi, pi). */
-function wrapped(angle: Scalar): Scalar {
-  return sub(angle, mul(2 * Math.PI, floor(add(mul(angle, 1 / (2 * Math.PI)), 0.5))))
 }

@@ -2,6 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
 import type { Document, Part } from '../document'
 import { replaceAt } from '../document'
+import { eigenvalues, multiply } from '../algebra'
+import { observerDesign } from '../control'
+import { continuousPole } from '../linear'
 import { linearPart } from '../tests/parts'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
@@ -59,6 +62,31 @@ describe('an observer in a trial', () => {
     expect(spread(innovations)).toBeLessThan(0.024)
     const along = innovations.slice(1).reduce((sum, value, k) => sum + value * innovations[k]!, 0) / innovations.length
     expect(Math.abs(along) / spread(innovations) ** 2).toBeLessThan(0.08)
+  })
+
+  it('comes to its steady gains from those of each moment', () => {
+    const [steady, varying] = ['steady', 'varying'].map((gains) => {
+      const record = flown(documentOf({}, { gains, startUncertainty: 2 }, true))
+      return column(record, `m.${place}.estimate`)
+    })
+    const late = (values: ArrayLike<number>) => Array.from(values).slice(-1000)
+    expect(late(varying!)).toBeNear(late(steady!), { absolute: 1e-6 })
+    // at first it believes what it reads far more than its start
+    const early = Math.max(...Array.from(varying!, (value, k) => Math.abs(value - steady![k]!)).slice(0, 20))
+    expect(early).toBeGreaterThan(1e-3)
+  })
+
+  it('puts the poles of its errors where its pace says', () => {
+    const document = checked(documentOf({}, { gains: 'poles', pace: 6 }, false))
+    const { a, read, update } = expectDone(observerDesign('eye', document.machines.m!, document.estimators.eye!))
+    const kept = a.map((_, i) =>
+      a.map((__, j) => (i === j ? 1 : 0) - update[i]!.reduce((sum, gain, k) => sum + gain * read[k]![j]!, 0)),
+    )
+    const poles = eigenvalues(multiply(kept, a))!.map((pole) => continuousPole(pole, 1 / 50))
+    // a Butterworth pair: 6 rad/s at 45 degrees
+    for (const { re, im } of poles) expect([re, Math.abs(im)]).toBeNear([-6 / Math.SQRT2, 6 / Math.SQRT2], { relative: 1e-9 })
+    const record = flown(documentOf({}, { gains: 'poles', pace: 6 }, false))
+    expect([...column(record, `m.${speed}.estimate`)]).toBeNear([...column(record, `m.${speed}`)], { absolute: 1e-9 })
   })
 
   it('carries the state feedback of the derrick', () => {

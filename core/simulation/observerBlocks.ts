@@ -1,6 +1,6 @@
 import { add, mul, sub } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
-import { observerDesign, observerKind, observerStep } from '../control'
+import { observerDesign, observerKind, observerMemory, observerStart, observerStep } from '../control'
 import type { ObserverDesign } from '../control'
 import { done } from '../document'
 import type { Document, Outcome, Part } from '../document'
@@ -54,11 +54,12 @@ export function observerBlocks(context: ObserverContext): PlantSensors {
         : 0
       return sub(add(truth.get(signal)!, noise), design.rest[signal] ?? 0)
     })
-    const memory = layout.many(design.a.length)
+    const memory = layout.many(observerMemory(design))
     const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
     const step = observerStep(design, memory, pushes, readings)
     const values = step.memory.map((value, i) => ({ slot: slotOf(memory[i]!), value }))
-    memory.forEach((node) => result.initial.push({ slot: slotOf(node), value: 0 }))
+    const atFirst = observerStart(design)
+    memory.forEach((node, i) => result.initial.push({ slot: slotOf(node), value: atFirst[i]! }))
     const keep = (value: Scalar, start: number): NumberNode => {
       const node = layout.one()
       values.push({ slot: slotOf(node), value })

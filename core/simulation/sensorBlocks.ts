@@ -2,15 +2,16 @@ import { add, and, clamp, equal, mul, select, square, sub } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import { dot, minus, upInBody } from '../algebra'
 import type { Vector } from '../algebra'
-import { heightFilter, heightFilterStep, insideRange } from '../control'
+import { heightFilter, heightFilterStep, insideRange, poseFilter, tiltFilter } from '../control'
 import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { inertialSensor, rangeFinder, trueRange } from '../machine'
+import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
 import type { Layers, Read } from '../machine'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 import { normalPair } from './noise'
+import { poseBlock, tiltBlock } from './poseBlocks'
 import type { Column } from './record'
 
 /** A block of values that is computed every so many ticks. */
@@ -55,6 +56,11 @@ export interface SensorResult {
   readonly initial: Assignment[]
 }
 
+export interface FixReading {
+  readonly fix: Vector
+  readonly freshAt: Scalar
+}
+
 interface RangeReading {
   readonly range: Scalar
   readonly freshAt: Scalar
@@ -63,7 +69,7 @@ interface RangeReading {
   readonly arm: Vector
 }
 
-interface InertialReading {
+export interface InertialReading {
   readonly quantities: ReadonlyMap<string, Scalar>
   readonly specificForce: Vector
   readonly every: number
@@ -74,15 +80,20 @@ export function sensorBlocks(context: SensorContext): SensorResult {
   const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated: new Map() }, columns: [], initial: [] }
   const ranges = new Map<string, RangeReading>()
   const inertials = new Map<string, InertialReading>()
+  const fixes = new Map<string, FixReading>()
   Object.entries(context.machine.sensors as Readonly<Record<string, Part>>).forEach(([name, part], i) => {
     const stream = 8 * (i + 1) // each sensor has a few streams of its own
     if (part.kind === rangeFinder.name) ranges.set(name, rangeBlock(context, result, name, part, stream))
     else if (part.kind === inertialSensor.name) inertials.set(name, inertialBlock(context, result, name, part, stream))
+    else if (part.kind === positionFixes.name) fixes.set(name, fixBlock(context, result, name, part, stream))
   })
   for (const [name, part] of Object.entries(context.document.estimators)) {
     if (part.machine !== context.machineName) continue
-    const values = valuesOf(heightFilter, part)
-    filterBlock(context, result, name, values, ranges.get(values.range)!, inertials.get(values.inertial)!)
+    const inertial = inertials.get(part.inertial as string)!
+    if (part.kind === heightFilter.name)
+      filterBlock(context, result, name, valuesOf(heightFilter, part), ranges.get(part.range as string)!, inertial)
+    if (part.kind === tiltFilter.name) tiltBlock(context, result, name, part, inertial)
+    if (part.kind === poseFilter.name) poseBlock(context, result, name, part, inertial, fixes.get(part.fixes as string)!)
   }
   return result
 }
@@ -130,17 +141,42 @@ function rangeBlock(context: SensorContext, result: SensorResult, name: string, 
   return { range, freshAt, least: known(`${path}.least`), most: known(`${path}.most`), arm }
 }
 
+function fixBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): FixReading {
+  const { layout, layers, truth, observed, seed, tick } = context
+  const every = Math.round(context.baseRate / (part.rate as number))
+  const noises = [...normalPair(seed, stream, tick), ...normalPair(seed, stream + 1, tick)]
+  const nodes = layout.many(4) as [NumberNode, NumberNode, NumberNode, NumberNode]
+  const fix = [nodes[0], nodes[1], nodes[2]] as const
+  const values = fix.map((node, k) => {
+    const noise = layers.has('sensorNoise') ? mul(truth(`sensors.${name}.noise`), noises[k]!) : 0
+    return { slot: slotOf(node), value: add(observed.position[k]!, noise) }
+  })
+  result.blocks.push({ name: `sensor_${name}`, every, values: [...values, { slot: slotOf(nodes[3]), value: tick }] })
+  nodes.forEach((node, k) => result.initial.push({ slot: slotOf(node), value: k === 3 ? -1 : 0 }))
+  for (const [k, quantity] of (['east', 'north', 'height'] as const).entries()) {
+    // a range finder tells the height better
+    if (quantity === 'height' && result.signals.measured.has('height')) continue
+    ;(result.signals.measured as Map<string, Scalar>).set(quantity, fix[k]!)
+    result.columns.push({
+      ...{ name: `${context.machineName}.${quantity}.measured`, label: `${quantity} measured`, unit: 'm', role: 'measured' },
+      ...{ every, value: fix[k]! },
+    })
+  }
+  return { fix, freshAt: nodes[3] }
+}
+
 function inertialBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): InertialReading {
   const { layout, layers, truth, observed, seed, tick } = context
   const every = Math.round(context.baseRate / (part.rate as number))
   const values: Assignment[] = []
   const pairs = [0, 1, 2, 3, 4].map((k) => normalPair(seed, stream + k, tick)).flat()
   let channel = 0
+  const drift = layers.has('sensorNoise') ? truth(`sensors.${name}.gyroDrift`) : 0
   const sample = (exact: Scalar, deviation: string): NumberNode => {
     const noise = layers.has('sensorNoise') ? mul(truth(`sensors.${name}.${deviation}`), pairs[channel]!) : 0
     channel++
     const node = layout.one()
-    values.push({ slot: slotOf(node), value: add(exact, noise) })
+    values.push({ slot: slotOf(node), value: add(exact, deviation === 'gyroNoise' ? add(noise, drift) : noise) })
     result.initial.push({ slot: slotOf(node), value: 0 })
     return node
   }

@@ -3,7 +3,7 @@ import type { Flag, Scalar } from '../../expression'
 import { dot, upInBody } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { name, number } from '../../kinds'
-import type { Kind } from '../../kinds'
+import type { SensedKind } from './sensed'
 import { predicted, updated } from '../kalman'
 
 /**
@@ -13,9 +13,11 @@ import { predicted, updated } from '../kalman'
  */
 export const heightFilter = {
   name: 'heightFilter',
+  label: 'height filter',
   says: 'estimates height and climb rate from {range} and {inertial}',
   about:
     'Two states, driven by the accelerometer and corrected by the range finder; covariance propagated at every sample. Anderson & Moore, Optimal Filtering, 1979 (from memory).',
+  needs: { range: 'rangeFinder', inertial: 'inertialSensor' },
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     range: name({ label: 'range finder', of: 'text' }),
@@ -25,7 +27,7 @@ export const heightFilter = {
     startHeight: number({ label: 'uncertainty of height at the start', unit: 'm', above: 0 }),
     startRate: number({ label: 'uncertainty of climb rate at the start', unit: 'm/s', above: 0 }),
   },
-} as const satisfies Kind
+} as const satisfies SensedKind
 
 /** Height, climb rate, and the covariance's three entries. */
 export const heightFilterMemory = ['height', 'climbRate', 'heightVariance', 'covariance', 'rateVariance'] as const

@@ -1,14 +1,15 @@
-import { identity, multiply, plusMatrix, times, transpose, zeros } from '../../algebra'
-import type { Matrix } from '../../algebra'
-import { add, mul, sub, sum } from '../../expression'
+import { complex, identity, multiply, plusMatrix, times, transpose, zeros } from '../../algebra'
+import type { Complex, Matrix } from '../../algebra'
+import { add, cos, exp, mul, sin, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
 import { done, partHash, refusedFor, remembered } from '../../document'
 import type { Outcome, Part } from '../../document'
-import { name, number, parts } from '../../kinds'
+import { choice, name, number, parts, valuesOf } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { between, minimalRealization, names, observer, sampledWithHold } from '../../linear'
+import { between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { designLayers, heldQuantities } from '../../machine'
+import { predicted, updated } from '../kalman'
 import { linearMachine } from '../plant'
 
 /** A signal that an observer reads. */
@@ -22,12 +23,12 @@ export const observedSignal = {
   },
 } as const satisfies Kind
 
-/** A steady Kalman filter of the linear machine. */
+/** A Kalman filter of the linear machine, or an observer with gains that put its poles. */
 export const observerKind = {
   name: 'observer',
-  says: 'estimates everything that moves, {rate#} times a second',
+  says: 'estimates everything that moves, {rate#} times a second, with {gains}',
   about:
-    'x = A x + B u + M (y - C x) at every sample, with the linear machine about its operating point and the steady gains for disturbances of its pushes and noise of what is read. Anderson & Moore, Optimal Filtering, 1979 (from memory). Refused, with the mode named, where nothing read shows what does not die out by itself.',
+    'x = A x + B u + M (y - C x) at every sample, with the linear machine about its operating point. Its gains are the steady ones for disturbances of its pushes and noise of what is read, or those of each moment as its uncertainty goes down from the start, or such that all its errors die out at one pace (poles on a half circle). Anderson & Moore, Optimal Filtering, 1979 (from memory). Refused, with the mode named, where nothing read shows what does not die out by itself.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     rate: number({ label: 'rate', unit: 'Hz', above: 0, most: 10000 }),
@@ -36,6 +37,30 @@ export const observerKind = {
       unit: '',
       above: 0,
       note: 'standard deviation from sample to sample, in the unit of the push',
+    }),
+    gains: choice({
+      label: 'gains',
+      options: {
+        steady: 'the steady gains of a Kalman filter',
+        varying: 'the gains of a Kalman filter at each moment',
+        poles: 'gains that put its poles',
+      },
+      otherwise: 'steady',
+    }),
+    startUncertainty: number({
+      label: 'uncertainty at the start',
+      unit: '',
+      above: 0,
+      otherwise: 1,
+      note: 'of every state, as a standard deviation; gains of each moment only',
+    }),
+    pace: number({
+      label: 'pace of its errors',
+      unit: 'rad/s',
+      above: 0,
+      most: 1e4,
+      otherwise: 10,
+      note: 'gains that put its poles only',
     }),
     reads: parts({ label: 'what it reads', kinds: [observedSignal] }),
   },
@@ -49,8 +74,10 @@ export interface ObserverDesign {
   readonly read: Matrix
   readonly shown: Matrix
   readonly direct: Matrix
-  /** Gain of the measurement. */
+  /** Gain of the measurement; of a varying one where it comes to rest. */
   readonly update: Matrix
+  /** What a varying gain starts from and goes by; nothing for gains that stay. */
+  readonly varying: { readonly start: number; readonly process: Matrix } | undefined
   readonly signals: readonly string[]
   readonly noises: readonly number[]
   readonly estimated: readonly string[]
@@ -86,41 +113,107 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
   const read = signals.map((signal) => sampled.c[estimated.indexOf(signal)]!)
   const noises = list.map(({ noise }) => noise)
   const strength = part.disturbance as number
-  const found = observer(
-    { a: sampled.a, c: read, dt: 1 / rate },
-    {
-      qn: times(multiply(sampled.b, transpose(sampled.b)), strength * strength),
-      rn: noises.map((noise, i) => noises.map((_, j) => (i === j ? noise * noise : 0))),
-    },
-  )
+  const process = times(multiply(sampled.b, transpose(sampled.b)), strength * strength)
+  const { gains, startUncertainty, pace } = valuesOf(observerKind, part)
+  const found = gains === 'poles' ? byPoles(sampled.a, read, pace / rate) : steadyGain(sampled.a, read, 1 / rate, process, noises)
   if (found.kind === 'refused') return refusedFor(where, found.problems[0]!.what, found.problems[0]!.remedy)
+  if (gains === 'varying' && sampled.a.length > mostVarying)
+    return refusedFor(
+      `${where}.gains`,
+      `${sampled.a.length} states move; gains of each moment are worked out for up to ${mostVarying}.`,
+      'Take the steady gains.',
+    )
   return done({
-    ...{ a: sampled.a, b: sampled.b, read, shown: sampled.c, direct: sampled.d, update: found.value.update! },
+    ...{ a: sampled.a, b: sampled.b, read, shown: sampled.c, direct: sampled.d, update: found.value },
+    varying: gains === 'varying' ? { start: startUncertainty * startUncertainty, process } : undefined,
     ...{ signals, noises, estimated },
     rest: operatingPoint.held,
     restOfInputs: system.inputs.map((input) => operatingPoint.pushes[input] ?? 0),
   })
 }
 
+/** A covariance of so many states is carried along at every sample. */
+const mostVarying = 10
+
+function steadyGain(a: Matrix, c: Matrix, dt: number, qn: Matrix, noises: readonly number[]): Outcome<Matrix> {
+  const rn = noises.map((noise, i) => noises.map((_, j) => (i === j ? noise * noise : 0)))
+  const found = observer({ a, c, dt }, { qn, rn })
+  return found.kind === 'refused' ? found : done(found.value.update!)
+}
+
+/** Gains with the errors' poles on a half circle of one size, in rad a sample: those of a Butterworth filter. */
+function byPoles(a: Matrix, c: Matrix, pace: number): Outcome<Matrix> {
+  const n = a.length
+  const poles = Array.from({ length: n }, (_, k) => {
+    const angle = (Math.PI * (2 * k + 1 + n)) / (2 * n)
+    const [re, im] = [pace * cos(angle), pace * sin(angle)]
+    return complex(exp(re) * cos(im), n % 2 === 1 && k === (n - 1) / 2 ? 0 : exp(re) * sin(im))
+  })
+  // errors after a correction go as (1 - M c) a: the poles of the pair (aᵀ, (c a)ᵀ)
+  const found = placePoles({ a: transpose(a), b: transpose(multiply(c, a)) }, withPartners(poles))
+  return found.kind === 'refused' ? found : done(transpose(found.value.k))
+}
+
+/** Exactly conjugate pairs, whatever the rounding. */
+function withPartners(poles: readonly Complex[]): Complex[] {
+  const upper = poles.filter(({ im }) => im > 0)
+  return [...poles.filter(({ im }) => im === 0), ...upper, ...upper.map(({ re, im }) => complex(re, -im))]
+}
+
+/** How many values an observer remembers: its states, and the upper triangle of their covariance where its gains vary. */
+export function observerMemory({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number {
+  const n = a.length
+  return varying === undefined ? n : n + (n * (n + 1)) / 2
+}
+
+/** What that memory holds at the start. */
+export function observerStart({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number[] {
+  const none = a.map(() => 0)
+  return varying === undefined
+    ? none
+    : [...none, ...a.flatMap((_, i) => a.slice(i).map((__, k) => (k === 0 ? varying.start : 0)))]
+}
+
 /**
- * One sample: moved by the push since the last one, then corrected by what is read. All from rest. Gives the next state,
+ * One sample: moved by the push since the last one, then corrected by what is read. All from rest. Gives the next memory,
  * the innovations and what is estimated.
  */
 export function observerStep(
-  { a, b, read, shown, direct, update }: ObserverDesign,
+  design: ObserverDesign,
   memory: readonly Scalar[],
   pushes: readonly Scalar[],
   readings: readonly Scalar[],
 ): { readonly memory: readonly Scalar[]; readonly innovations: readonly Scalar[]; readonly estimates: readonly Scalar[] } {
+  const { a, b, read, shown, direct, update, varying, noises } = design
+  const n = a.length
   const row = (factors: readonly number[], values: readonly Scalar[]) => sum(factors.map((factor, k) => mul(factor, values[k]!)))
-  const moved = a.map((factors, i) => add(row(factors, memory), row(b[i]!, pushes)))
+  const x = memory.slice(0, n)
+  const moved = a.map((factors, i) => add(row(factors, x), row(b[i]!, pushes)))
   const innovations = read.map((factors, i) => sub(readings[i]!, row(factors, moved)))
-  const next = moved.map((value, i) => add(value, row(update[i]!, innovations)))
-  return {
-    memory: next,
+  const result = (next: readonly Scalar[], more: readonly Scalar[]) => ({
+    memory: [...next, ...more],
     innovations,
     estimates: shown.map((factors, i) => add(row(factors, next), row(direct[i]!, pushes))),
-  }
+  })
+  if (varying === undefined)
+    return result(
+      moved.map((value, i) => add(value, row(update[i]!, innovations))),
+      [],
+    )
+  const at = (i: number, j: number) => memory[n + i * n - (i * (i - 1)) / 2 + (j - i)]!
+  const p = a.map((_, i) => a.map((__, j) => (i <= j ? at(i, j) : at(j, i))))
+  const grown = predicted({ x: a.map(() => [0]), p }, a, varying.process)
+  const r = noises.map((noise, i) => noises.map((_, j) => (i === j ? noise * noise : 0)))
+  const after = updated(
+    grown,
+    read,
+    r,
+    innovations.map((one) => [one]),
+  )
+  return result(
+    moved.map((value, i) => add(value, after.x[i]![0]!)),
+    after.p.flatMap((values, i) => values.slice(i)),
+  )
 }
 
 /**

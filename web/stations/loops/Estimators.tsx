@@ -1,16 +1,16 @@
 import { Plus } from 'lucide-react'
-import { heightFilter, observedSignal, observerKind } from '@calm-hand/core/control'
+import { estimators, observedSignal, observerKind, sensedEstimators } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
-import { findKind } from '@calm-hand/core/kinds'
+import { blankPart, findKind, pieces } from '@calm-hand/core/kinds'
+import type { AnyKind } from '@calm-hand/core/kinds'
 import { floatingBody } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
 import { addPart, removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
+import { AddOfKind } from '../machine/AddOfKind'
 import { LedgerRows } from '../machine/LedgerRows'
 import { freeName } from '../machine/partEdits'
 import { PartItem, PartList } from './PartList'
-
-const kinds = [heightFilter, observerKind]
 
 /** What estimates the signals that the loops of a machine read. */
 export function Estimators({ loop }: { readonly loop: string }) {
@@ -18,12 +18,29 @@ export function Estimators({ loop }: { readonly loop: string }) {
   const part = document.loops[loop]!
   const machine = part.machine as string
   const mine = Object.entries(document.estimators).filter(([, one]) => one.machine === machine)
-  const isLifter = document.machines[machine]?.kind === floatingBody.name
+  const owner = document.machines[machine]
+  const isLifter = owner?.kind === floatingBody.name
   return (
     <section className="section" aria-label="Estimators">
       <div className="flex items-center justify-between">
         <h3>Estimators</h3>
-        {!isLifter && (
+        {isLifter ? (
+          <AddOfKind
+            to="Estimators"
+            kinds={sensedEstimators.filter(({ needs }) =>
+              Object.values(needs).every((kind) => sensorOf(owner!, kind) !== undefined),
+            )}
+            onAdd={(kind) =>
+              edit(
+                addPart(
+                  `estimators.${freeName(Object.keys(document.estimators), kind.name)}`,
+                  sensedFor(owner!, machine, kind),
+                  'Add an estimator',
+                ),
+              )
+            }
+          />
+        ) : (
           <button
             className="flex items-center gap-1 text-[12px] text-kelp font-semibold"
             onClick={() =>
@@ -49,7 +66,7 @@ export function Estimators({ loop }: { readonly loop: string }) {
 }
 
 function Estimator({ name, part }: { readonly name: string; readonly part: Part }) {
-  const kind = findKind(kinds, part)
+  const kind = findKind(estimators as readonly AnyKind[], part)
   if (kind === undefined) return null
   const path = `estimators.${name}`
   return (
@@ -59,14 +76,43 @@ function Estimator({ name, part }: { readonly name: string; readonly part: Part 
       removes={`Remove ${name}`}
       onRemove={() => edit(removePart(path, `Remove ${name}`))}
     >
+      {kind !== observerKind && <LedgerRows kind={kind} without={['machine', ...saidIn(kind)]} path={path} />}
       {kind === observerKind && (
         <>
-          <LedgerRows kind={kind} without={['machine', 'rate']} path={path} />
+          <LedgerRows kind={kind} without={['machine', 'rate', 'gains', ...unusedBy(part)]} path={path} />
           <PartList title="What it reads" path={path} group="reads" kinds={[observedSignal]} fresh={{ noise: 0.001 }} />
         </>
       )}
     </PartItem>
   )
+}
+
+/** Numbers of an observer that its way to gains does not use. */
+function unusedBy({ gains }: Part): string[] {
+  return [...(gains === 'varying' ? [] : ['startUncertainty']), ...(gains === 'poles' ? ['disturbance'] : ['pace'])]
+}
+
+/** Slots that stand in the sentence. */
+function saidIn({ says }: AnyKind): string[] {
+  return pieces(says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
+}
+
+function sensorOf(machine: Part, kind: string): string | undefined {
+  const sensors = Object.entries(machine.sensors as Readonly<Record<string, Part>>)
+  return sensors.find(([, sensor]) => sensor.kind === kind)?.[0]
+}
+
+/** What a filter assumes at first, by unit: about what small sensors have (common practice, no source). */
+const assumed: Readonly<Record<string, number>> = { m: 0.5, 'm/s': 0.3, rad: 0.02, 'rad/s': 0.005, 'm/s²': 0.2, s: 2 }
+
+/** An estimator of a lifter that reads the first sensor of each kind it needs. */
+function sensedFor(machine: Part, name: string, kind: AnyKind): Part {
+  const needs = Object.entries(sensedEstimators.find((one) => one.name === kind.name)!.needs)
+  const sensors = Object.fromEntries(needs.map(([slot, sort]) => [slot, sensorOf(machine, sort)]))
+  const numbers = Object.entries(kind.slots).flatMap(([slot, one]) =>
+    one.type === 'number' && one.otherwise === undefined ? [[slot, assumed[one.unit] ?? 1] as const] : [],
+  )
+  return blankPart(kind, { machine: name, ...sensors, ...Object.fromEntries(numbers) })
 }
 
 /** An observer that reads what a loop holds, as often as the loop runs. */

@@ -1,10 +1,14 @@
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
+import type { AnyKind } from '@calm-hand/core/kinds'
 import { sensors as sensorKinds } from '@calm-hand/core/machine'
 import { SlotAt } from '../../sentence'
+import { edit } from '../../state/project'
+import { AddOfKind } from './AddOfKind'
 import { LedgerRow } from './LedgerRow'
 import { Parameters } from './Parameters'
+import { addPartTo } from './partEdits'
 
 interface BodiesProps {
   readonly name: string
@@ -15,6 +19,17 @@ interface BodiesProps {
 
 const axes = ['x', 'y', 'z']
 const moments = ['inertia, roll', 'inertia, pitch', 'inertia, yaw', 'product xy', 'product xz', 'product yz']
+
+/** What small sensors have: common practice, no source. */
+const freshSensor = {
+  ...{ rate: 50, noise: 0.02, least: 0.2, most: 10, at: [0, 0, 0] },
+  ...{ gyroNoise: 0.004, accelerometerNoise: 0.08, attitudeNoise: 0.002 },
+}
+
+/** `rangeFinder` is a range finder. */
+function shortOf(kind: string): string {
+  return kind.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+}
 
 /** The machine's parts as sentences; the chosen one unfolds its ledger. */
 export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
@@ -53,10 +68,22 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
           </>
         }
       >
-        {['thrustCoefficient', 'torqueCoefficient', 'lag', 'leastSpeed', 'mostSpeed', 'height', 'radius'].map((slot) => (
-          <LedgerRow key={slot} path={`${path}.rotors.${slot}`} />
-        ))}
+        {['thrustCoefficient', 'torqueCoefficient', 'lag', 'leastSpeed', 'mostSpeed', 'height', 'radius', 'allocation'].map(
+          (slot) => (
+            <LedgerRow key={slot} path={`${path}.rotors.${slot}`} />
+          ),
+        )}
+        {(machine.rotors as Part).allocation === 'leastSquares' &&
+          ['liftCounts', 'tiltCounts', 'turnCounts'].map((slot) => <LedgerRow key={slot} path={`${path}.rotors.${slot}`} />)}
       </Row>
+      <div className="flex items-center justify-between px-4 pt-2">
+        <h4 className="font-semibold text-[12.5px]">Sensors</h4>
+        <AddOfKind
+          to="Sensors"
+          kinds={sensorKinds.map((kind) => ({ ...kind, label: shortOf(kind.name) }))}
+          onAdd={(kind) => edit(addPartTo(path, machine, 'sensors', kind, freshSensor).change)}
+        />
+      </div>
       {sensors.map(([sensor, part]) => (
         <Row
           key={sensor}
@@ -69,7 +96,7 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
             </>
           }
         >
-          {Object.entries(findKind(sensorKinds, part)?.slots ?? {})
+          {Object.entries((findKind(sensorKinds, part) as AnyKind | undefined)?.slots ?? {})
             .filter(([slot]) => slot !== 'rate')
             .flatMap(([slot, definition]) =>
               definition.type === 'vector'

@@ -1,0 +1,191 @@
+import { add, cos, div, mul, neg, select, sin, sqrt, square, sub, sum } from '../../expression'
+import type { Flag, Scalar } from '../../expression'
+import { applied, attitude, minus, plus, product, rotation, scaled, wrapped } from '../../algebra'
+import type { Quaternion, Vector } from '../../algebra'
+import { name, number } from '../../kinds'
+import { predicted, updated } from '../kalman'
+import type { ScalarMatrix } from '../kalman'
+import type { SensedKind } from './sensed'
+
+/** Attitude, velocity, position and drift of the gyroscope from an inertial sensor and position fixes. */
+export const poseFilter = {
+  name: 'poseFilter',
+  label: 'pose filter',
+  says: 'estimates attitude, velocity and position from {inertial} and {fixes}',
+  about:
+    'Extended Kalman filter: gyroscope and accelerometer move attitude, velocity and position, with the drift of the gyroscope as a state of its own; position fixes and the measured heading correct them. The error of the attitude is a small rotation in body axes, set to zero into the quaternion after each correction. E. J. Lefferts, F. L. Markley & M. D. Shuster, Journal of Guidance, Control and Dynamics 5 (1982), from memory.',
+  needs: { inertial: 'inertialSensor', fixes: 'positionFixes' },
+  slots: {
+    machine: name({ label: 'machine', of: 'machine' }),
+    inertial: name({ label: 'inertial sensor', of: 'text' }),
+    fixes: name({ label: 'position fixes', of: 'text' }),
+    gyroNoise: number({ label: 'gyroscope noise assumed', unit: 'rad/s', above: 0 }),
+    accelerationNoise: number({ label: 'acceleration noise assumed', unit: 'm/s²', above: 0 }),
+    driftNoise: number({ label: 'change of the drift assumed, from sample to sample', unit: 'rad/s', above: 0 }),
+    fixNoise: number({ label: 'noise of a fix assumed', unit: 'm', above: 0 }),
+    headingNoise: number({ label: 'noise of the heading assumed', unit: 'rad', above: 0 }),
+    startTilt: number({ label: 'uncertainty of the attitude at the start', unit: 'rad', above: 0 }),
+    startSpeed: number({ label: 'uncertainty of the velocity at the start', unit: 'm/s', above: 0 }),
+    startPlace: number({ label: 'uncertainty of the position at the start', unit: 'm', above: 0 }),
+    startDrift: number({ label: 'uncertainty of the drift at the start', unit: 'rad/s', above: 0 }),
+  },
+} as const satisfies SensedKind
+
+/** Errors: small rotation in body axes, velocity, position, drift. */
+const errors = 12
+const [tiltAt, speedAt, placeAt, driftAt] = [0, 3, 6, 9]
+
+/** Quaternion, velocity, position, drift, then the covariance's upper triangle by rows. */
+export const poseMemory = 4 + 9 + (errors * (errors + 1)) / 2
+
+export interface PoseInputs {
+  /** Body axes, rad/s and m/s². */
+  readonly rates: Vector
+  readonly specificForce: Vector
+  readonly gravity: Scalar
+  readonly heading: Scalar
+  readonly fix: Vector
+  /** A new fix has come. */
+  readonly fresh: Flag
+  readonly noises: Readonly<Record<'gyroNoise' | 'accelerationNoise' | 'driftNoise' | 'fixNoise' | 'headingNoise', Scalar>>
+  /** s since the last sample; 0 at the first */
+  readonly dt: Scalar
+}
+
+export interface PoseStep {
+  readonly memory: Scalar[]
+  readonly orientation: Quaternion
+  readonly velocity: Vector
+  readonly position: Vector
+  /** The measured rates less the drift. */
+  readonly rates: Vector
+  /** Fix less where it was expected, and the heading. */
+  readonly innovations: { readonly fix: Vector; readonly heading: Scalar }
+  /** The innovations of a fix squared over their covariance: 3 in the mean where the filter is right about itself. */
+  readonly surprise: Scalar
+}
+
+/** The memory at the start: level at a place, uncertain as said. */
+export function poseStart(
+  position: Vector,
+  start: Readonly<Record<'startTilt' | 'startSpeed' | 'startPlace' | 'startDrift', Scalar>>,
+): Scalar[] {
+  const { startTilt, startSpeed, startPlace, startDrift } = start
+  const spread = [startTilt, startSpeed, startPlace, startDrift].flatMap((one) => [square(one), square(one), square(one)])
+  return [...[1, 0, 0, 0], ...[0, 0, 0], ...position, ...[0, 0, 0], ...upper(diagonal(spread))]
+}
+
+/** One sample: moved by what the inertial sensor felt, then corrected by the heading and, where one has come, a fix. */
+export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): PoseStep {
+  const { dt, noises } = inputs
+  const q = memory.slice(0, 4) as unknown as Quaternion
+  const [velocity, position, drift] = [vectorAt(memory, 4), vectorAt(memory, 7), vectorAt(memory, 10)]
+  const p = full(memory.slice(13))
+  const rates = minus(inputs.rates, drift)
+  const r_world_body = rotation(q)
+  const acceleration = minus(applied(r_world_body, inputs.specificForce), [0, 0, inputs.gravity])
+  const turned = turnedBy(q, scaled(rates, dt))
+  const moved = {
+    velocity: plus(velocity, scaled(acceleration, dt)),
+    position: plus(position, plus(scaled(velocity, dt), scaled(acceleration, mul(0.5, square(dt))))),
+  }
+  const f = transition(rates, inputs.specificForce, r_world_body, dt)
+  const pace = (noise: Scalar) => square(mul(noise, dt))
+  const process = [pace(noises.gyroNoise), pace(noises.accelerationNoise), 0, square(noises.driftNoise)]
+  const grown = predicted({ x: zeroColumn(), p }, f, diagonal(process.flatMap((one) => [one, one, one])))
+
+  // the heading, by how it turns with a small rotation about the body's y and z
+  const { roll, pitch, heading } = attitude(rotation(turned))
+  const alongY = div(sin(roll), cos(pitch))
+  const alongZ = div(cos(roll), cos(pitch))
+  const headingRow = Array.from({ length: errors }, (_, i) => (i === 1 ? alongY : i === 2 ? alongZ : 0))
+  const headingInnovation = wrapped(sub(inputs.heading, heading))
+  const byHeading = updated(grown, [headingRow], [[square(noises.headingNoise)]], [[headingInnovation]])
+
+  const fixRows = [0, 1, 2].map((k) => Array.from({ length: errors }, (_, i) => (i === placeAt + k ? 1 : 0)))
+  const fixInnovation = minus(inputs.fix, moved.position)
+  const noise = diagonal([0, 1, 2].map(() => square(noises.fixNoise)))
+  const byFix = updated(
+    byHeading,
+    fixRows,
+    noise,
+    fixInnovation.map((one) => [one]),
+  )
+  const choose = (fresh: Scalar, else_: Scalar) => select(inputs.fresh, fresh, else_)
+  const x = byHeading.x.map((row, i) => choose(byFix.x[i]![0]!, row[0]!))
+  const after = byHeading.p.map((row, i) => row.map((value, j) => (j < i ? 0 : choose(byFix.p[i]![j]!, value))))
+
+  const orientation = turnedBy(turned, vectorAt(x, tiltAt))
+  const next = {
+    velocity: plus(moved.velocity, vectorAt(x, speedAt)),
+    position: plus(moved.position, vectorAt(x, placeAt)),
+    drift: plus(drift, vectorAt(x, driftAt)),
+  }
+  const expected = [0, 1, 2].map((k) => sub(fixInnovation[k]!, byHeading.x[placeAt + k]![0]!))
+  return {
+    memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...upper(after)],
+    orientation,
+    ...{ velocity: next.velocity, position: next.position, rates: minus(inputs.rates, next.drift) },
+    innovations: { fix: fixInnovation, heading: headingInnovation },
+    surprise: surpriseOf(byHeading.p, expected, noises.fixNoise),
+  }
+}
+
+/** Only the diagonal of the covariance of a fix, whose entries hardly hang together: enough to watch a filter by. */
+function surpriseOf(p: ScalarMatrix, innovation: readonly Scalar[], noise: Scalar): Scalar {
+  return sum(innovation.map((one, k) => div(square(one), add(p[placeAt + k]![placeAt + k]!, square(noise)))))
+}
+
+/** d' = (1 - [w]dt) d - b dt; v' = v - R [f] d dt; s' = s + v dt; b' = b. */
+function transition(w: Vector, f: Vector, r: readonly (readonly Scalar[])[], dt: Scalar): Scalar[][] {
+  const rows: Scalar[][] = Array.from({ length: errors }, (_, i) => Array.from({ length: errors }, (__, j) => (i === j ? 1 : 0)))
+  const [turning, pulling] = [crossing(w), crossing(f)]
+  for (let i = 0; i < 3; i++)
+    for (let j = 0; j < 3; j++) {
+      rows[tiltAt + i]![tiltAt + j] = sub(i === j ? 1 : 0, mul(dt, turning[i]![j]!))
+      const felt = sum([0, 1, 2].map((k) => mul(r[i]![k]!, pulling[k]![j]!)))
+      rows[speedAt + i]![tiltAt + j] = neg(mul(dt, felt))
+    }
+  for (let i = 0; i < 3; i++) {
+    rows[tiltAt + i]![driftAt + i] = neg(dt)
+    rows[placeAt + i]![speedAt + i] = dt
+  }
+  return rows
+}
+
+/** The matrix of the cross product with v. */
+function crossing([x, y, z]: Vector): Scalar[][] {
+  return [
+    [0, neg(z), y],
+    [z, 0, neg(x)],
+    [neg(y), x, 0],
+  ]
+}
+
+/** A quaternion turned on by a small rotation in body axes, of unit length again. */
+function turnedBy(q: Quaternion, small: Vector): Quaternion {
+  const [w, x, y, z] = product(q, [1, ...scaled(small, 0.5)])
+  const size = sqrt(sum([square(w), square(x), square(y), square(z)]))
+  return [div(w, size), div(x, size), div(y, size), div(z, size)]
+}
+
+function vectorAt(values: readonly Scalar[], from: number): Vector {
+  return [values[from]!, values[from + 1]!, values[from + 2]!]
+}
+
+function diagonal(values: readonly Scalar[]): Scalar[][] {
+  return values.map((value, i) => values.map((_, j) => (i === j ? value : 0)))
+}
+
+function zeroColumn(): Scalar[][] {
+  return Array.from({ length: errors }, () => [0])
+}
+
+function upper(p: ScalarMatrix): Scalar[] {
+  return p.flatMap((row, i) => row.slice(i))
+}
+
+function full(values: readonly Scalar[]): Scalar[][] {
+  const at = (i: number, j: number) => values[i * errors - (i * (i - 1)) / 2 + (j - i)]!
+  return Array.from({ length: errors }, (_, i) => Array.from({ length: errors }, (__, j) => (i <= j ? at(i, j) : at(j, i))))
+}
