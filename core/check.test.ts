@@ -219,7 +219,7 @@ describe('bad mechanisms', () => {
       'loops',
       loopOf({ reads: 'measured' }),
       'loops.hold.reads',
-      /estimated or true ones/,
+      /nothing measures innerLeaf.angle/,
     ],
     [
       'a law on a rate that nobody tells',

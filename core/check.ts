@@ -30,8 +30,17 @@ import { isFormula, namesIn, renameParameter, renamedFormula, resolveFormulas } 
 import { everyNumber, everyPart, findKind, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
-import { findHeld, floatingBody, heldQuantities, machineKinds, machineProblems, missingMeshes, pushesOf } from './machine'
-import { cues, realismOf, trial } from './simulation'
+import {
+  findHeld,
+  floatingBody,
+  heldQuantities,
+  machineKinds,
+  machineProblems,
+  missingMeshes,
+  pushesOf,
+  measuringSensors,
+} from './machine'
+import { cues, readBy, realismOf, trial } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -342,9 +351,14 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
   const isObserved = Object.values(document.estimators).some(
     (one) => one.kind === observerKind.name && one.machine === loop.machine,
   )
-  if (loop.reads === 'measured' && machine.kind !== floatingBody.name) {
-    const what = 'The loop reads measured values; of this machine loops read estimated or true ones in this edition.'
-    problems.push({ where: `${path}.reads`, what, remedy: 'Let it read what it truly is, or what an observer estimates.' })
+  if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
+    const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
+    for (const quantity of readBy(loop, machine).filter((one) => !measured.has(one)))
+      problems.push({
+        where: `${path}.reads`,
+        what: `The loop reads measured values, but nothing measures ${quantity}.`,
+        remedy: 'Give the machine an encoder or a tachometer there, or let the loop read what it truly is.',
+      })
   }
   if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isObserved) {
     const what = 'The loop reads estimated values, but nothing estimates them.'

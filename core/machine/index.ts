@@ -90,7 +90,16 @@ export type { MeshPlace } from './meshPlaces'
 export type { Mesh, MeshReport } from './mesh'
 export type { SolidProperties } from './solidProperties'
 export type { FindMesh } from './solids'
-export { designLayers, findHeld, findPush, heldQuantities, pushesOf, softwareLayers, trialLayers } from './loopSide'
+export {
+  designLayers,
+  findHeld,
+  findPush,
+  measuringSensors,
+  heldQuantities,
+  pushesOf,
+  softwareLayers,
+  trialLayers,
+} from './loopSide'
 export type { AnyLayer, HeldQuantity, Push } from './loopSide'
 export { massProperties } from './massProperties'
 export { numbersOf } from './numbers'
@@ -102,3 +111,4 @@ export type { MachineFacts } from './facts'
 export type { Motion, StateInfo } from './equations'
 export type { Read } from './read'
 export { interpolated, piecewise, risingProblemsAt } from './interpolate'
+export type { MeasuringSensor } from './loopSide'

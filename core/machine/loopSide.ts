@@ -8,7 +8,7 @@ import { floatingBody } from './floatingBodyKind'
 import { joints } from './joints'
 import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
-import { effectParts, inputUnit } from './mechanismMotion'
+import { effectParts, inputUnit, sensorParts } from './mechanismMotion'
 import { axes, quantities } from './quantities'
 import type { AngleSort } from './quantities'
 import { shortCoordinate, shortInput } from './shortNames'
@@ -49,6 +49,27 @@ export function findHeld(machine: Part, name: string): HeldQuantity | undefined 
 
 export function findPush(machine: Part, name: string): Push | undefined {
   return pushesOf(machine).find((one) => one.name === name)
+}
+
+/** A sensor of a mechanism and the quantity that loops can read from it. */
+export interface MeasuringSensor {
+  readonly name: string
+  readonly path: string
+  readonly part: Part
+  readonly quantity: string
+}
+
+/** The sensors of a mechanism that measure what loops can hold. Of two on one quantity the first is read. */
+export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
+  if (machine.kind === floatingBody.name || isBodiless(machine)) return []
+  const held = new Set(heldQuantities(machine).map(({ name }) => name))
+  const seen = new Set<string>()
+  return sensorParts(machine).flatMap(({ name, path, part, kind }) => {
+    const quantity = kind.measures?.(part, (one) => findHeld(machine, one)?.rate)
+    if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
+    seen.add(quantity)
+    return [{ name, path, part, quantity }]
+  })
 }
 
 /** Any layer of any machine. */

@@ -14,6 +14,7 @@ import {
 } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { slotOf } from './layout'
+import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
 import { observerBlocks, observersOf } from './observerBlocks'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
@@ -82,7 +83,19 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     sampleTime,
     rates: (x, asked, time) => at(x, asked, time).rates,
     observe,
-    sensors: (timing) => observerBlocks({ ...context, ...timing, machine, observers: observers.value, truth }),
+    sensors: (timing) => {
+      const all = { ...context, ...timing, machine, truth }
+      const [sensed, observed] = [
+        mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: states }),
+        observerBlocks({ ...all, observers: observers.value }),
+      ]
+      return {
+        blocks: [...sensed.blocks, ...observed.blocks],
+        signals: { measured: sensed.signals.measured, estimated: observed.signals.estimated },
+        columns: [...sensed.columns, ...observed.columns],
+        initial: [...sensed.initial, ...observed.initial],
+      }
+    },
     ask: (given) => inputs.map((input) => given.get(input) ?? holding.get(input)!),
     holding,
     startStates: names.map((one) => states[one] ?? 0),

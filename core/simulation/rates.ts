@@ -1,9 +1,10 @@
 import { done, refusedFor } from '../document'
-import type { Document, Outcome } from '../document'
+import type { Document, Outcome, Part } from '../document'
 import type { ValuesOf } from '../kinds'
 import { floatingBody } from '../machine'
 import type { AnyLayer } from '../machine'
 import type { LoopDesign } from '../tuning'
+import { sensorsRead } from './mechanismSensorBlocks'
 import type { trial } from './trial'
 
 /** Hz: a faster base tick than this would only record more than anyone can look at. */
@@ -20,11 +21,11 @@ export function sampleRates(
   layers: ReadonlySet<AnyLayer>,
 ): Outcome<{ base: number }> {
   const machine = document.machines[settings.machine]!
-  // sensors of other machines are not read by loops yet
-  const sensors = (machine.kind === floatingBody.name ? machine.sensors : {}) as Readonly<Record<string, { rate: number }>>
+  const carried = machine.kind === floatingBody.name ? Object.entries(machine.sensors as Readonly<Record<string, Part>>) : []
+  const sensors = [...carried, ...sensorsRead(document, settings.machine).map(({ name, part }) => [name, part] as const)]
   const own = machine.sampleTime === undefined ? [] : [1 / (machine.sampleTime as number)]
   const rates = [
-    ...Object.entries(sensors).map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate })),
+    ...sensors.map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate: rate as number })),
     ...own.map((rate) => ({ where: `machines.${settings.machine}.sampleTime`, rate: nearWhole(rate) })),
     ...Object.entries(document.estimators)
       .filter(([, part]) => part.machine === settings.machine && part.rate !== undefined)

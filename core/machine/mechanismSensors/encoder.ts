@@ -9,5 +9,6 @@ export const encoder: SensorKind = {
   says: 'An encoder reads the position of {joint} {rate#} times a second, in steps of {resolution}.',
   about: 'Position of a joint; an encoder of N counts a turn has a resolution of 2π/N rad.',
   slots: { joint: coordinateSlot, ...errorSlots },
+  measures: ({ joint }) => joint as string,
   reads: (sight, part) => [{ name: '', label: 'position', unit: '', value: sight.coordinate(part.joint as string).position }],
 }

@@ -27,6 +27,8 @@ export interface Reading {
 export interface SensorKind extends Kind {
   readonly label: string
   readonly reads: (sight: Sight, part: Part) => readonly Reading[]
+  /** What loops can hold that it measures. `rateOf` gives the rate of a quantity. */
+  readonly measures?: (part: Part, rateOf: (quantity: string) => string | undefined) => string | undefined
 }
 
 /** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */

@@ -9,5 +9,6 @@ export const tachometer: SensorKind = {
   says: 'A tachometer reads the speed of {joint} {rate#} times a second.',
   about: 'Speed of a joint.',
   slots: { joint: coordinateSlot, ...errorSlots },
+  measures: ({ joint }, rateOf) => rateOf(joint as string),
   reads: (sight, part) => [{ name: '', label: 'speed', unit: '/s', value: sight.coordinate(part.joint as string).speed }],
 }

@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react'
-import { estimators, observedSignal, observerKind, sensedEstimators } from '@calm-hand/core/control'
+import { estimators, observedSignal, observerKind, poseFilter, sensedEstimators } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart, findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -112,7 +112,12 @@ function sensedFor(machine: Part, name: string, kind: AnyKind): Part {
   const numbers = Object.entries(kind.slots).flatMap(([slot, one]) =>
     one.type === 'number' && one.otherwise === undefined ? [[slot, assumed[one.unit] ?? 1] as const] : [],
   )
-  return blankPart(kind, { machine: name, ...sensors, ...Object.fromEntries(numbers) })
+  return blankPart(kind, {
+    machine: name,
+    ...sensors,
+    ...Object.fromEntries(numbers),
+    ...(kind === poseFilter ? { driftNoise: 1e-5 } : {}),
+  })
 }
 
 /** An observer that reads what a loop holds, as often as the loop runs. */

@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import type { Document } from '../document'
+import { expectDone } from '../tests/expectDone'
+import { layersOn, oneMachine } from '../tests/oneMachine'
+import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
+import { compile, findColumn, start } from './index'
+
+const wheel = (sensors: object) =>
+  mechanismPart(
+    { wheel: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.2], jointPart('turning', 'ground', [0, 0, 0], { axis: [0, 0, 1], start: 0 })) },
+    { drives: { motor: { kind: 'effortDrive', joint: 'wheel.angle', most: 1000 } }, sensors },
+  )
+const encoder = { kind: 'encoder', joint: 'wheel.angle', rate: 500, resolution: 0.01 }
+const tachometer = { kind: 'tachometer', joint: 'wheel.angle', rate: 250, noise: 0.002, bias: 0.05 }
+
+function documentOf(sensors: object, errors = true, more: object = {}): Document {
+  const hold = {
+    ...{ holds: 'wheel.angle', pushes: 'drives.motor', reads: 'measured', rate: 250, law: { kind: 'pdOnRate' } },
+    ...{ tuning: { kind: 'typedGains', kp: 8, ki: 0, kd: 1.6 }, ...more },
+  }
+  const cues = { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 1 } }
+  return oneMachine(
+    wheel(sensors) as never,
+    { hold },
+    { cues, after: 4, realism: layersOn(['sampling', ...(errors ? ['sensorErrors'] : [])]) },
+  )
+}
+const flown = (document: Document) => {
+  const { resolved } = expectDone(checkDocument(document))
+  const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 5 })
+  return (name: string) => [...findColumn(record, name)!]
+}
+const problems = (document: Document) => {
+  const found = checkDocument(document)
+  return found.kind === 'refused' ? found.problems : []
+}
+
+describe('joint sensors that loops read', () => {
+  it('read in the steps of an encoder', () => {
+    const column = flown(documentOf({ encoder, tachometer }))
+    const read = column('m.wheel.angle.measured')
+    for (const value of read) expect(Math.abs(value / 0.01 - Math.round(value / 0.01))).toBeLessThan(1e-9)
+    const truth = column('m.wheel.angle')
+    expect(Math.max(...read.map((value, k) => Math.abs(value - truth[k]!)))).toBeLessThan(0.03)
+  })
+
+  it('lead the law astray by their bias: rate gain times bias over the gain on the error, no source, common practice', () => {
+    const column = flown(documentOf({ encoder: { ...encoder, resolution: 0 }, tachometer: { ...tachometer, noise: 0 } }))
+    expect(column('m.wheel.angle').at(-1)!).toBeNear(1 - (1.6 * 0.05) / 8, { absolute: 2e-3 })
+  })
+
+  it('read the truth at their own rate where sensors do not err', () => {
+    const exact = flown(documentOf({ encoder, tachometer }, false))
+    const truth = flown(documentOf({ encoder, tachometer }, false, { reads: 'true' }))
+    // the encoder makes the common tick twice as fine
+    const shared = exact('m.wheel.angle').filter((_, k) => k % 2 === 0)
+    expect(shared).toBeNear(truth('m.wheel.angle'), { absolute: 1e-9 })
+  })
+
+  it('come late, spread as their density says, and repeat what was lost', () => {
+    const late = flown(documentOf({ encoder: { ...encoder, resolution: 0, delay: 0.02 }, tachometer }))
+    const [read, truth] = [late('m.wheel.angle.measured'), late('m.wheel.angle')]
+    const steps = Math.round(0.02 / (5 / read.length))
+    const shift = (by: number) => Math.max(...read.slice(60).map((value, k) => Math.abs(value - truth[k + 60 - by]!)))
+    expect(shift(steps)).toBeLessThan(0.5 * shift(0))
+    const still = flown(documentOf({ encoder, tachometer: { ...tachometer, bias: 0 } }, true, { closed: false }))
+    const noise = still('m.wheel.rate.measured')
+    const spread = Math.sqrt(noise.reduce((sum, one) => sum + one * one, 0) / noise.length)
+    expect(spread).toBeNear(0.002 * Math.sqrt(250 / 2), { relative: 0.12 })
+    const lost = flown(documentOf({ encoder, tachometer: { ...tachometer, dropout: 1 } }, true, { closed: false }))
+    expect(new Set(lost('m.wheel.rate.measured')).size).toBe(1)
+  })
+
+  it('are missed by name', () => {
+    expect(problems(documentOf({ encoder }))).toMatchObject([{ where: 'loops.hold.reads', what: /nothing measures wheel\.rate/ }])
+    expect(problems(documentOf({ encoder }, true, { law: { kind: 'proportional' } }))).toEqual([])
+  })
+})
