@@ -13,21 +13,16 @@ export function identity(n: number): number[][] {
 
 export function multiply(a: Matrix, b: Matrix): number[][] {
   const columns = b[0]?.length ?? 0
-  // one flat copy of b and one row of sums: growing arrays of doubles would cost more than the arithmetic
-  const flat = new Float64Array(b.length * columns)
-  b.forEach((row, k) => {
-    for (let j = 0; j < columns; j++) flat[k * columns + j] = row[j]!
-  })
-  const sums = new Float64Array(columns)
+  const inner = b.length
   return a.map((row) => {
-    sums.fill(0)
-    for (let k = 0; k < row.length; k++) {
-      const value = row[k]!
-      if (value === 0) continue
-      const from = k * columns
-      for (let j = 0; j < columns; j++) sums[j]! += value * flat[from + j]!
+    // filled in order: growing arrays of doubles would cost more than the arithmetic
+    const out = new Array<number>(columns)
+    for (let j = 0; j < columns; j++) {
+      let sum = 0
+      for (let k = 0; k < inner; k++) sum += row[k]! * b[k]![j]!
+      out[j] = sum
     }
-    return plain(sums, 0)
+    return out
   })
 }
 

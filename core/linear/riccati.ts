@@ -8,8 +8,8 @@ const mostCorrections = 4
 /** A correction needs only some of its digits. */
 const roughly = 1e-7
 const settled = 1e-15
-/** A share of the largest term that no correction makes smaller. */
-const precise = 4e-16
+/** A share of the largest term that no correction makes much smaller. */
+const precise = 2e-15
 
 export interface RiccatiSolution {
   readonly x: Matrix
