@@ -145,6 +145,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
       ['Nichols', /^Nichols/],
       ['Poles', /^Poles and zeros/],
       ['Locus', /^Root locus/],
+      ['Forms', /^Plant/],
       ['Lanes', /^Rate lanes/],
     ] as const) {
       await page.getByRole('tab', { name: tab }).click()

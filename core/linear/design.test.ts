@@ -3,9 +3,11 @@ import { numbersFrom } from '../tests/randomGraph'
 import { expectDone } from '../tests/expectDone'
 import { sortedPoles } from '../tests/poles'
 import { reference } from '../tests/reference'
-import { complex, identity, multiply, norm, plusMatrix, schurForm, singularValues, times, transpose } from '../algebra'
+import { complex, identity, magnitude, multiply, norm, plusMatrix, schurForm, singularValues, times, transpose } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import {
+  balancedReduction,
+  frequencyResponse,
   fromPolynomials,
   gainsAt,
   gramians,
@@ -16,6 +18,7 @@ import {
   observable,
   placePoles,
   reachable,
+  sampledWithHold,
   transferFunction,
   transmissionZeros,
 } from './index'
@@ -116,6 +119,32 @@ describe('Gramians and norms', () => {
     const found = expectDone(gramians(spaceOf(inputs)))
     expect(found.controllability).toBeNear(expected.Wc, { absolute: 1e-12 })
     expect(found.observability).toBeNear(expected.Wo, { absolute: 1e-12 })
+  })
+  it('balanced, a system keeps the states that count most, and the bound holds', () => {
+    const { inputs, expected } = reference<System, { hankel: number[] }>('lti-gramian-hankel-rand31')
+    const whole = spaceOf(inputs)
+    for (let order = 1; order <= 5; order++) {
+      const { system, hankel, bound } = expectDone(balancedReduction(whole, order))
+      expect(hankel).toBeNear(expected.hankel, { relative: 1e-9 })
+      expect(system.a).toHaveLength(order)
+      // Glover, International Journal of Control 39 (1984): the largest gain of the difference is at most the bound, and at
+      // least the first value dropped
+      const difference = expectDone(norms(apart(whole, system))).hinf
+      expect(difference).toBeLessThanOrEqual(bound! * (1 + 1e-9) + 1e-12)
+      if (order < 5) expect(difference).toBeGreaterThanOrEqual(hankel[order]! * (1 - 1e-9))
+    }
+    expect(balancedReduction(whole, 6)).toMatchObject({
+      problems: [{ what: expect.stringContaining('none of a system') as string }],
+    })
+  })
+  it('balanced, an integrator behind a fast lag stays what it is', () => {
+    const plant = fromPolynomials([300], [1, 100, 0], null)
+    const { system, bound } = expectDone(balancedReduction(plant, 1))
+    expect(bound).toBeUndefined()
+    const [slow, whole] = [system, plant].map((one) => magnitude(frequencyResponse(one, 0.5)![0]![0]!))
+    expect(slow).toBeNear(whole!, { relative: 0.03 })
+    const sampled = expectDone(balancedReduction(sampledWithHold(plant, 0.01), 1)).system
+    expect(magnitude(frequencyResponse(sampled, 0.5)![0]![0]!)).toBeNear(whole!, { relative: 0.03 })
   })
   it('agree with quadrature and Hamiltonian of a random system', () => {
     const { inputs, expected } = reference<System, Record<'h2' | 'hinf' | 'w_peak', number>>('lti-norms-rand21')
@@ -273,3 +302,16 @@ describe('poles where they are wanted', () => {
     expect(what([complex(-1), complex(-1), complex(-1)], wide)).toContain('wanted 3 times')
   })
 })
+
+/** What one system shows less what another does. */
+function apart(one: StateSpace, other: StateSpace): StateSpace {
+  const [n, m] = [one.a.length, other.a.length]
+  const none = (count: number) => new Array<number>(count).fill(0)
+  return {
+    ...one,
+    a: [...one.a.map((row) => [...row, ...none(m)]), ...other.a.map((row) => [...none(n), ...row])],
+    b: [...one.b, ...other.b],
+    c: one.c.map((row, i) => [...row, ...other.c[i]!.map((value) => -value)]),
+    d: one.d.map((row, i) => row.map((value, j) => value - other.d[i]![j]!)),
+  }
+}

@@ -17,6 +17,8 @@ export {
 export { frequencyGrid, margins } from './margins'
 export { inCoordinates, linearize } from './linearize'
 export { inWords, short } from './words'
+export { balancedReduction } from './balancedReduction'
+export type { Reduced } from './balancedReduction'
 export { movedOutputs, outputCoordinates } from './reduce'
 export { sampledBilinear, sampledWithHold, sampledWithRamp } from './discretize'
 export { sampledStep } from './sampledStep'

@@ -42,6 +42,9 @@ describe('what a step shows', () => {
     // a proportional law on a pure inertia swings for ever (common practice, no source)
     ['swingsOn', { plant: inertia, gains: { kp: 4 }, rate: 5000 }],
     ['alternates', { plant: lag, law: 'proportional', gains: { kp: 17 }, rate: 10 }],
+    ['samplesTooSlow', { plant: [[100], [1, 2, 100]], law: 'proportionalIntegral', gains: { ki: 0.1 }, rate: 3 }],
+    ['samplesTooSlow', { plant: [[1], [1, -4]], law: 'proportional', gains: { kp: 5 }, rate: 4 }],
+    ['samplesTooSlow', { plant: lag, law: 'proportionalIntegral', gains: { ki: 0.05 }, rate: 0.25 }],
     ['hardlyMoves', { plant: lag, gains: { kp: 0.1 } }],
     ['leavesOff', { plant: lag, gains: { kp: 4 } }],
     ['creeps', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 9, ki: 1.2 } }],

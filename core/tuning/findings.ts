@@ -16,6 +16,7 @@ export type FindingName =
   | 'runsAway'
   | 'swingsWider'
   | 'swingsOn'
+  | 'samplesTooSlow'
   | 'alternates'
   | 'hardlyMoves'
   | 'leavesOff'
@@ -37,6 +38,8 @@ export const findingRules: Readonly<Record<FindingName, string>> = {
   runsAway: 'A closed-loop pole that does not swing lies outside the unit circle.',
   swingsWider: 'A pair of closed-loop poles lies outside the unit circle, growing by more than a percent a swing.',
   swingsOn: 'A pair of poles slower than a quarter of the sample rate is damped by less than 2 %.',
+  samplesTooSlow:
+    'Of the plant a swing is faster than half the sample rate, an unstable pole grows by more than two thirds within a sample, or everything dies out three times over between samples.',
   alternates: 'A pole with negative real part has more than 0.6 of the unit circle: commands turn round from sample to sample.',
   hardlyMoves: 'Less than a fifth of the step is reached.',
   leavesOff: 'The end differs from the reference by more than 2 % of the step, and no integral acts.',
@@ -77,8 +80,8 @@ export function findings(answered: Answered): Finding[] {
     ? [{ name: 'wrongSign', sort: 'wrong', words: 'Pushes the wrong way: turn the sign of the gain on the error.' } as const]
     : []
   const lost = unstable(analysis.closedPoles, model.dt)
-  if (lost !== undefined) return [...wrong, lost]
-  const list: Finding[] = [...wrong]
+  if (lost !== undefined) return [...wrong, lost, ...samplesTooSlow(design)]
+  const list: Finding[] = [...wrong, ...samplesTooSlow(design)]
   const swing = analysis.closedPoles.map((pole) => continuousPole(pole, model.dt)).find((pole) => swingsOn(pole, halfRate(model)))
   if (swing !== undefined)
     list.push({
@@ -118,6 +121,32 @@ export function findings(answered: Answered): Finding[] {
   const limit = beyondLimit(answered)
   if (limit !== undefined) list.push({ name: 'meetsLimit', sort: 'caution', words: limit })
   return list.length > 0 ? list : [{ name: 'follows', sort: 'good', words: 'Follows: no finding.' }]
+}
+
+/** Times its time constant that a mode has died out, or grown, within a sample. */
+const diedOut = 3
+const grown = 0.5
+/** A swing damped more than this is no swing to be seen. */
+const seenSwing = 0.7
+
+/** A sample time that is longer than what the machine does. */
+function samplesTooSlow({ model }: Pick<LoopDesign, 'model'>): Finding[] {
+  const { plant, dt } = model
+  if (plant.dt !== null) return []
+  const poles = continuousPoles(plant) ?? []
+  const half = halfRate(model)
+  const say = (words: string): Finding[] => [{ name: 'samplesTooSlow', sort: 'caution', words }]
+  const swing = poles.find((pole) => pole.im > half && Math.abs(pole.re) < seenSwing * magnitude(pole))
+  if (swing !== undefined)
+    return say(
+      `Samples come too seldom: the machine swings at ${short(swing.im)} rad/s, which looks slower at this rate. Sample at least ${short(Math.ceil(swing.im / Math.PI) * 2)} times a second.`,
+    )
+  const running = poles.find(({ re }) => re * dt > grown)
+  if (running !== undefined)
+    return say(`Samples come too seldom: left alone the machine runs off faster than that, at ${short(running.re)} 1/s.`)
+  if (poles.length > 0 && poles.every(({ re }) => -re * dt > diedOut))
+    return say('Samples come too seldom: everything has died out before the next one, so the law acts on what is over.')
+  return []
 }
 
 /** Whether the gain on the error and the plant multiply to the wrong sign. */

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { machineKinds } from '@calm-hand/core/machine'
+import { floatingBody, machineKinds } from '@calm-hand/core/machine'
 import type { Document } from '@calm-hand/core/document'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
 import { ChoiceSlot } from '../../sentence'
@@ -18,6 +18,7 @@ const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(p
 /** Numbers of the machine that are not known well, how far they may lie off, and what that does to the loop. */
 export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
   const machine = document.machines[document.loops[loop]!.machine as string]!
+  const isLifter = machine.kind === floatingBody.name
   const numbers = everyNumber(machineKinds, machine).filter(({ value }) => value !== 0)
   const left = Object.fromEntries(numbers.map(({ path }) => [path, path]).filter(([path]) => !choice.paths.includes(path!)))
   return (
@@ -31,7 +32,7 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
           options={shares}
           onChoose={(share) => onChoose({ ...choice, share: Number(share) })}
         />{' '}
-        of what they are said to be, all gains as they are.
+        of what they are said to be, all gains as they are{isLifter && '; allocation knows them as they are'}.
       </p>
       <ul>
         {choice.paths.map((path) => (

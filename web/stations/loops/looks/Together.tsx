@@ -62,7 +62,7 @@ function SingularValues({ figures, opened }: { readonly figures: TogetherFigures
     { name: 'gain, largest', role: 'estimate', xs, ys: curve.map(({ gain }) => decibels(gain[0])) },
     { name: 'smallest', role: 'prediction', xs, ys: curve.map(({ gain }) => decibels(gain[1])) },
     { name: 'sensitivity', role: 'disturbance', xs, ys: curve.map(({ sensitivity }) => decibels(sensitivity)) },
-    { name: 'complementary', role: 'actual', xs, ys: curve.map(({ complementary }) => decibels(complementary)) },
+    { name: 'complem.', role: 'actual', xs, ys: curve.map(({ complementary }) => decibels(complementary)) },
   ]
   const peak = Math.max(...curve.map(({ sensitivity }) => sensitivity))
   return (
@@ -117,14 +117,14 @@ function AtOnce({ figures: { stable, atOnce } }: { readonly figures: TogetherFig
 function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }) {
   const gain = (factor: number | undefined) => (factor === undefined ? 'any' : `${decibels(factor).toFixed(1)}`)
   return (
-    <table className="w-full mt-1.5 text-[11.5px]">
+    <table className="w-full mt-1.5 text-[11px] tracking-tight">
       <caption className="sr-only">Each opened alone, all others closed</caption>
       <thead className="text-mist text-right text-[11px]">
         <tr>
-          {['rad/s', 'in hand', 'gain, dB', 'delay, ms', 'peak'].map((title, i) => (
+          {['rad/s', 'in hand', 'gain, dB', 'late, ms', 'peak'].map((title, i) => (
             <Fragment key={title}>
               {i === 0 && <th className="text-left font-normal">opened alone</th>}
-              <th className="font-normal pl-2 whitespace-nowrap">{title}</th>
+              <th className="font-normal pl-1.5 whitespace-nowrap">{title}</th>
             </Fragment>
           ))}
         </tr>
@@ -140,7 +140,7 @@ function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }
               delay === undefined ? 'any' : (1000 * delay).toPrecision(3),
               margins.sensitivityPeak.factor.toFixed(2),
             ].map((words, i) => (
-              <td key={i} className="number whitespace-nowrap pl-2">
+              <td key={i} className="number whitespace-nowrap pl-1.5">
                 {words}
               </td>
             ))}

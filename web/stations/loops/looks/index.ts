@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { Forms } from './Forms'
 import { Nichols } from './Nichols'
 import { Nyquist } from './Nyquist'
 import { Locus, PolesAndZeros } from './PoleMaps'
@@ -14,6 +15,7 @@ export const looks: Readonly<Record<string, { readonly label: string; readonly L
   nichols: { label: 'Nichols', Look: Nichols },
   poles: { label: 'Poles', Look: PolesAndZeros },
   locus: { label: 'Locus', Look: Locus },
+  forms: { label: 'Forms', Look: Forms },
   together: { label: 'Together', Look: Together },
   lanes: { label: 'Lanes', Look: RateLanes },
 }
