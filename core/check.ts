@@ -316,6 +316,7 @@ function references(document: Document): Problem[] {
       const target = asked.loop
       problems.push(...(findKind(cues, asked)?.problems?.(`${path}.cues.${cue}`, asked) ?? []))
       if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
+      if (findKind(cues, asked)?.switchesTo !== undefined) continue
       const what = `The loop ${target as string} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
       problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })
     }

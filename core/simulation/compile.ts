@@ -41,7 +41,7 @@ import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensorBlocks'
 import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
-import { askedOf, withDerivatives } from './reference'
+import { askedOf, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
 
 /** Changes with anything that changes the numbers a run gives. */
@@ -341,6 +341,7 @@ class Compiler {
           away: (signal) => sub(read(signal), this.operatingPoint().held[signal] ?? 0),
           dt: sampling ? design.model.dt : 1 / this.baseRate,
         },
+        on: feedbackOf(this.document, this.trialName, name, (path, number) => this.parameter(path, number))?.(time),
         push: pushOf(this.document, this.document.loops[name]!)!,
         base: inner === undefined ? 0 : design.nominalPush,
         dt: sampling ? design.model.dt : 1 / this.baseRate,

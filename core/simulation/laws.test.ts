@@ -256,3 +256,50 @@ describe('protective stops', () => {
     expect(problemsOf(cartPushed({ a: stop }))).toMatchObject([{ where: 'loops.hold.stops.a.when', remedy: /measured/ }])
   })
 })
+
+describe('feedback that is switched in a trial', () => {
+  const lag = linearPart([[-1]], [[1]])
+  const flown = (law: string, gains: object, cues: object, closed: boolean) => {
+    const hold = {
+      holds: 'x1',
+      pushes: 'u1',
+      law: { kind: law },
+      closed,
+      tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0, ...gains },
+    }
+    const document = checked(
+      oneMachine(lag, { hold }, { cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 2 }, ...cues }, after: 10 }),
+    )
+    const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+    return { command: [...findColumn(record, 'loops.hold.command')!], held: [...findColumn(record, 'm.x1')!] }
+  }
+  const on = { on: { kind: 'switchCue', loop: 'hold', at: 3, turned: 'on' } }
+
+  it('takes over without a bump where there is an integral, and then holds', () => {
+    const { command, held } = flown('proportionalIntegral', { kp: 4, ki: 4 }, on, false)
+    for (const value of held.slice(0, 300)) expect(value).toBe(0)
+    const jump = Math.max(...command.slice(295, 310).map((value, k, all) => Math.abs(value - (all[k - 1] ?? 0))))
+    // only what the integral grows by in a sample: ki error dt
+    expect(jump).toBeLessThan(4 * 2 * 0.01 + 1e-9)
+    expect(held.at(-1)!).toBeNear(2, { absolute: 1e-2 })
+  })
+
+  it('bumps by the gain on the error where there is none: common practice, no source', () => {
+    const { command } = flown('proportional', { kp: 4 }, on, false)
+    expect(command[299]).toBe(0)
+    expect(command[300]).toBeCloseTo(8, 9)
+  })
+
+  it('leaves the machine to itself once it is off, and can be switched again', () => {
+    const cues = {
+      off: { kind: 'switchCue', loop: 'hold', at: 4, turned: 'off' },
+      again: { kind: 'switchCue', loop: 'hold', at: 6, turned: 'on' },
+    }
+    const { held, command } = flown('proportionalIntegral', { kp: 4, ki: 4 }, cues, true)
+    expect(held[399]!).toBeNear(2, { absolute: 0.1 })
+    // 2 s of a lag of 1 s
+    expect(held[600]! / held[400]!).toBeNear(Math.exp(-2), { relative: 1e-2 })
+    expect(command[500]).toBe(0)
+    expect(held.at(-1)!).toBeNear(2, { absolute: 2e-2 })
+  })
+})

@@ -1,5 +1,5 @@
-import { Graph, assign, derivatives, loadModule, mul, printWasm, sum } from '../expression'
-import type { Scalar } from '../expression'
+import { Graph, assign, atMost, derivatives, less, loadModule, mul, printWasm, select, sum } from '../expression'
+import type { Flag, Scalar } from '../expression'
 import { shaped, shapers } from '../control'
 import { rememberedOf } from '../document'
 import type { Document, Part } from '../document'
@@ -28,6 +28,25 @@ export function askedOf(document: Document, trial: string, loop: string, keep: K
     shaping.map(([name, part]) => ({ part, read: read(`loops.${loop}.shaping.${name}`, part) })),
     plain,
   )
+}
+
+/** Whether the feedback of a loop is on at a time; `undefined` where no cue of the trial switches it. */
+export function feedbackOf(document: Document, trial: string, loop: string, keep: Keep): ((t: Scalar) => Flag) | undefined {
+  const switches = Object.entries(document.trials[trial]!.cues as Readonly<Record<string, Part>>).flatMap(([name, cue]) => {
+    const isOn = findKind(cues, cue)?.switchesTo?.(cue)
+    return isOn === undefined || cue.loop !== loop
+      ? []
+      : [{ isOn, at: cue.at as number, when: keep(`cues.${name}.at`, cue.at as number) }]
+  })
+  if (switches.length === 0) return undefined
+  const first: Scalar = document.loops[loop]!.closed === true ? 1 : 0
+  switches.sort((a, b) => a.at - b.at)
+  // the last one that has come counts
+  return (t) =>
+    less(
+      0.5,
+      switches.reduce<Scalar>((now, { isOn, when }) => select(atMost(when, t), isOn ? 1 : 0, now), first),
+    )
 }
 
 /** A reference with its first two derivatives in time. `value` depends on the slot, which grows by 1 in `pace` seconds. */

@@ -14,6 +14,8 @@ export interface Cue extends Kind {
   readonly value: (t: Scalar, read: ReadCue, cue: Part) => Scalar
   /** s: when it is over, from the numbers of the document. */
   readonly ends: (read: ReadCue<number>, cue: Part) => number
+  /** Of a cue that switches the feedback: whether on. */
+  readonly switchesTo?: (cue: Part) => boolean
   /** What its schema cannot tell. */
   readonly problems?: (where: string, cue: Part) => readonly Problem[]
 }

@@ -18,6 +18,8 @@ const read = (slot: string) => sizes[slot]!
 const part = { kind: '', points: [[], []] }
 const at = (cue: Cue, t: number) => cue.value(t, read, part) as number
 const swings = ['sineCue', 'sweepCue']
+/** What asks for nothing: it switches the feedback. */
+const isMove = ({ name, switchesTo }: Cue) => !swings.includes(name) && switchesTo === undefined
 const named = (name: string) => cues.find((cue) => cue.name === name)!
 
 describe.each(cues)('the cue $name', (cue) => {
@@ -28,7 +30,7 @@ describe.each(cues)('the cue $name', (cue) => {
   })
 })
 
-describe.each(cues.filter(({ name }) => !swings.includes(name)))('the move $name', (cue) => {
+describe.each(cues.filter(isMove))('the move $name', (cue) => {
   it('has done all of it after its end', () => {
     const left = cue.name === 'approachCue' ? 2 * Math.exp(-4) : 0
     expect(at(cue, cue.ends(read, part) + 1e-9)).toBeNear(-2 + left, { absolute: 1e-7 })

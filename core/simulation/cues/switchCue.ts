@@ -1,0 +1,19 @@
+import { choice } from '../../kinds'
+import { cueSlots } from './cue'
+import type { Cue } from './cue'
+
+export const switchCue: Cue = {
+  name: 'switchCue',
+  label: 'switch of feedback',
+  says: 'At {at}, the feedback of {loop} is switched {turned}.',
+  about:
+    'The feedback of the loop is switched on or off; what it carries beforehand goes on. A law with an integral takes over without a bump: while it is off its integral is what makes its command nothing. Åström & Hägglund, Advanced PID Control, 2006, section 3.6 (from memory).',
+  slots: {
+    loop: cueSlots.loop,
+    at: cueSlots.at,
+    turned: choice({ label: 'feedback', options: { on: 'on', off: 'off' }, otherwise: 'on' }),
+  },
+  value: () => 0,
+  ends: (read) => read('at'),
+  switchesTo: ({ turned }) => turned !== 'off',
+}
