@@ -14,16 +14,27 @@ export function identity(n: number): number[][] {
 export function multiply(a: Matrix, b: Matrix): number[][] {
   const columns = b[0]?.length ?? 0
   const inner = b.length
-  return a.map((row) => {
+  // flat copies of one sort: rows come as arrays of several sorts, on which the inner loop would be slow
+  const across = new Float64Array(inner * columns)
+  for (let k = 0; k < inner; k++) {
+    const row = b[k]!
+    for (let j = 0; j < columns; j++) across[j * inner + k] = row[j]!
+  }
+  const own = new Float64Array(inner)
+  const product: number[][] = []
+  // no closure around the loops: what it captured would be looked up at every turn
+  for (const row of a) {
+    for (let k = 0; k < inner; k++) own[k] = row[k]!
     // filled in order: growing arrays of doubles would cost more than the arithmetic
     const out = new Array<number>(columns)
-    for (let j = 0; j < columns; j++) {
+    for (let j = 0, from = 0; j < columns; j++, from += inner) {
       let sum = 0
-      for (let k = 0; k < inner; k++) sum += row[k]! * b[k]![j]!
+      for (let k = 0; k < inner; k++) sum += own[k]! * across[from + k]!
       out[j] = sum
     }
-    return out
-  })
+    product.push(out)
+  }
+  return product
 }
 
 /** A plain array of what stands from a place on; iterating over a typed array would be far slower. */
