@@ -105,6 +105,19 @@ describe('design', () => {
     })
     expect((await command('tune', demo, '--loop', 'rollRate', '--time-constant', '-1')).status).toBe(2)
   })
+  it('tunes by experiments on the linear model, with the table that is named', async () => {
+    const gains = async (...words: string[]) =>
+      (await command('tune', demo, '--loop', 'rollRate', ...words)).value as { gains: { kp: number } }
+    const [edge, relay] = [await gains('--edge'), await gains('--relay', '0.1')]
+    expect(relay.gains.kp).toBeNear(edge.gains.kp, { relative: 0.15 }) // by its describing function
+    const step = await gains('--step', '0.1', '--table', 'skogestad')
+    expect(step.gains.kp).toBeGreaterThan(0)
+    expect(await command('tune', demo, '--loop', 'rollRate', '--step', '1', '--table', 'nobody')).toMatchObject({
+      status: 2,
+      value: { problems: [{ where: '--table' }] },
+    })
+    expect((await command('tune', demo, '--loop', 'rollRate', '--relay', '-1')).status).toBe(2)
+  })
   it('tunes, writes the changed document, and explains what is out of reach', async () => {
     const out = join(folder, 'tuned.json')
     const tuned = await command('tune', demo, '--loop', 'height', '--crossover', '3.6', '--phase-margin', '55', '--write', out)

@@ -54,7 +54,7 @@ export async function main(words: readonly string[]): Promise<number> {
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',
-    'gains from crossover and phase margin, a time constant, or the edge of swinging',
+    'gains from crossover and phase margin, a time constant, the edge of swinging, or an experiment',
     'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58',
   )
     .requiredOption('--loop <name>')
@@ -62,6 +62,9 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--phase-margin <degrees>')
     .option('--time-constant <s>', 'instead: how fast the closed loop shall follow')
     .option('--edge', 'instead: from the edge at which it would swing for ever')
+    .option('--relay <amplitude>', 'instead: by a relay experiment on the linear model')
+    .option('--step <size>', 'instead: by a step of the open loop')
+    .option('--table <name>', 'of an experiment')
     .option('--write <file>', 'writes the changed document')
     .action((doc: string, options: TuneOptions) => keep(tuneLoop(doc, options)))
   add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action(

@@ -1,6 +1,15 @@
 import { writeFileSync } from 'node:fs'
 import Joi from 'joi'
-import { bodilessPoint, designPoint, edgeOfSwinging, followWithin, linearMachine, requirement } from '@calm-hand/core/control'
+import {
+  bodilessPoint,
+  designPoint,
+  edgeOfSwinging,
+  followWithin,
+  linearMachine,
+  relayExperiment,
+  requirement,
+  stepExperiment,
+} from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
@@ -113,10 +122,13 @@ export interface TuneOptions {
   readonly phaseMargin?: string
   readonly timeConstant?: string
   readonly edge?: true
+  readonly relay?: string
+  readonly step?: string
+  readonly table?: string
   readonly write?: string
 }
 
-/** tune DOC --loop NAME --crossover W --phase-margin DEG, or --time-constant S, or --edge */
+/** tune DOC --loop NAME --crossover W --phase-margin DEG, or --time-constant S, or --edge, or --relay AMPLITUDE, or --step SIZE */
 export function tuneLoop(path: string, options: TuneOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
@@ -138,8 +150,10 @@ export function tuneLoop(path: string, options: TuneOptions): Result {
 }
 
 /** What is asked, as the loop's tuning; or what is wrong with it. */
-function tuningFrom({ crossover, phaseMargin, timeConstant, edge }: TuneOptions): Outcome<Part> {
+function tuningFrom({ crossover, phaseMargin, timeConstant, edge, relay, step, table }: TuneOptions): Outcome<Part> {
   if (edge === true) return done({ kind: edgeOfSwinging.name })
+  if (relay !== undefined) return experiment('--relay', relay, relayExperiment, 'amplitude', table)
+  if (step !== undefined) return experiment('--step', step, stepExperiment, 'size', table)
   if (timeConstant !== undefined) {
     const seconds = Number(timeConstant)
     if (!(seconds > 0))
@@ -152,6 +166,22 @@ function tuningFrom({ crossover, phaseMargin, timeConstant, edge }: TuneOptions)
   if (!(degrees > 0 && degrees < 180))
     return refusedFor('--phase-margin', `The phase margin is ${phaseMargin ?? 'not given'}.`, 'Give degrees between 0 and 180.')
   return done({ kind: requirement.name, crossover: w, phaseMargin: (degrees * Math.PI) / 180 })
+}
+
+/** An experiment of a size, with one of its tables. */
+function experiment(
+  flag: string,
+  given: string,
+  kind: typeof relayExperiment | typeof stepExperiment,
+  slot: string,
+  table: string = kind.slots.table.otherwise!,
+): Outcome<Part> {
+  const known = Object.keys(kind.slots.table.options)
+  if (!known.includes(table))
+    return refusedFor('--table', `There is no table named ${table}.`, `Give one of ${known.join(', ')}.`)
+  const size = Number(given)
+  if (!(size > 0)) return refusedFor(flag, `It is ${given}.`, 'Give a number above 0, in the unit of the push.')
+  return done({ kind: kind.name, [slot]: size, table })
 }
 
 function gainsOf(gains: Readonly<Record<string, number>>, names: readonly string[]) {

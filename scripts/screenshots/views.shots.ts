@@ -51,6 +51,15 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.waitForTimeout(2000)
   await shoot(page, 'rate-lanes')
 
+  await page.goto(`${served.url}/lamplighter/loops/height?look=together`)
+  await expect(page.getByText(/All at once, each in its own way/)).toBeVisible({ timeout: 30_000 })
+  await page.waitForTimeout(1500)
+  await shoot(page, 'loops-together')
+  await page.goto(`${served.url}/sprung-cabin/loops/heave?spread=bodies.cabin.mass&within=0.1`)
+  await page.getByLabel('Add to it shall keep').selectOption('settlesWithin')
+  await page.waitForTimeout(4000)
+  await shoot(page, 'loops-spread')
+
   await page.goto(`${served.url}/lamplighter/loops/height`)
   await take(page, /^crossover/, '3.1')
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
