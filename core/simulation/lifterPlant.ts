@@ -15,7 +15,7 @@ import {
 import type { Layers } from '../machine'
 import { slotOf } from './layout'
 import { sensorBlocks } from './sensorBlocks'
-import type { SensorContext } from './sensorBlocks'
+import type { SensorContext } from './sensed'
 import type { PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
 /** A lifter: pushes are spread over its rotors by allocation; it starts in hover at the origin. */

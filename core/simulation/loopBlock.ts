@@ -11,7 +11,7 @@ import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 import type { Column } from './record'
-import type { MeasuredSignals, SampledBlock } from './sensorBlocks'
+import type { MeasuredSignals, SampledBlock } from './sensed'
 
 export interface LoopContext {
   readonly name: string

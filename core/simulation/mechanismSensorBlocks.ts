@@ -6,7 +6,7 @@ import { findHeld, measuringSensors } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
-import type { SensorResult } from './sensorBlocks'
+import type { SensorResult } from './sensed'
 import type { PlantContext, SensorTiming } from './trialPlant'
 
 /** The sensors of a machine that some loop reads as measured. */

@@ -7,7 +7,7 @@ import type { Document, Outcome, Part } from '../document'
 import { findHeld } from '../machine'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
-import type { SensorResult } from './sensorBlocks'
+import type { SensorResult } from './sensed'
 import type { PlantContext, PlantSensors, SensorTiming } from './trialPlant'
 
 export interface NamedObserver {

@@ -7,7 +7,7 @@ import type { Part } from '../document'
 import { valuesOf } from '../kinds'
 import { findHeld } from '../machine'
 import { slotOf } from './layout'
-import type { FixReading, InertialReading, SensorContext, SensorResult } from './sensorBlocks'
+import type { FixReading, InertialReading, SensorContext, SensorResult } from './sensed'
 
 const ratesOf = ({ quantities }: InertialReading): Vector => [
   quantities.get('rollRate')!,

@@ -3,77 +3,14 @@ import type { Assignment, NumberNode, Scalar } from '../expression'
 import { dot, minus, upInBody } from '../algebra'
 import type { Vector } from '../algebra'
 import { heightFilter, heightFilterStep, insideRange, poseFilter, tiltFilter } from '../control'
-import type { Document, Part } from '../document'
+import type { Part } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
-import type { Layers, Read } from '../machine'
 import { slotOf } from './layout'
-import type { Layout } from './layout'
 import { normalPair } from './noise'
 import { poseBlock, tiltBlock } from './poseBlocks'
-import type { Column } from './record'
-
-/** A block of values that is computed every so many ticks. */
-export interface SampledBlock {
-  readonly name: string
-  readonly every: number
-  readonly values: Assignment[]
-}
-
-/** What laws can read, by quantity. */
-export interface MeasuredSignals {
-  readonly measured: ReadonlyMap<string, Scalar>
-  readonly estimated: ReadonlyMap<string, Scalar>
-}
-
-export interface SensorContext {
-  readonly document: Document
-  readonly machineName: string
-  readonly machine: Part
-  readonly layers: Layers
-  readonly layout: Layout
-  readonly seed: Scalar
-  readonly tick: Scalar
-  readonly truth: Read
-  readonly known: Read
-  readonly observed: {
-    readonly quantities: ReadonlyMap<string, Scalar>
-    readonly orientation: readonly Scalar[]
-    readonly specificForce: Vector
-    readonly position: Vector
-  }
-  readonly centre: Vector
-  readonly knownCentre: Vector
-  readonly baseRate: number
-  readonly parameter: (path: string, value: number) => NumberNode
-}
-
-export interface SensorResult {
-  readonly blocks: SampledBlock[]
-  readonly signals: MeasuredSignals
-  readonly columns: (Column & { readonly value: Scalar })[]
-  readonly initial: Assignment[]
-}
-
-export interface FixReading {
-  readonly fix: Vector
-  readonly freshAt: Scalar
-}
-
-interface RangeReading {
-  readonly range: Scalar
-  readonly freshAt: Scalar
-  readonly least: Scalar
-  readonly most: Scalar
-  readonly arm: Vector
-}
-
-export interface InertialReading {
-  readonly quantities: ReadonlyMap<string, Scalar>
-  readonly specificForce: Vector
-  readonly every: number
-}
+import type { FixReading, InertialReading, RangeReading, SensorContext, SensorResult } from './sensed'
 
 /** Sensors and estimators of a machine as sampled blocks, sensors first. */
 export function sensorBlocks(context: SensorContext): SensorResult {

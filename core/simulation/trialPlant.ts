@@ -2,7 +2,7 @@ import type { Assignment, NumberNode, Scalar } from '../expression'
 import type { AnyLayer, Read } from '../machine'
 import type { Layout } from './layout'
 import type { Column } from './record'
-import type { MeasuredSignals, SampledBlock } from './sensorBlocks'
+import type { MeasuredSignals, SampledBlock } from './sensed'
 
 export type ShownColumn = Column & { readonly value: Scalar }
 

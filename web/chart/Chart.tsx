@@ -6,15 +6,8 @@ import type { CursorOf } from './cursor'
 import { Curves } from './Curves'
 import { Legend } from './Legend'
 import { TableView } from './TableView'
+import type { Axis } from './axis'
 import type { Series } from './series'
-
-export interface Axis {
-  readonly domain: readonly [number, number]
-  readonly ticks: readonly number[]
-  readonly scale?: 'linear' | 'log'
-  readonly label?: string
-  readonly format?: (value: number) => string
-}
 
 interface ChartProps {
   readonly title: string

@@ -1,4 +1,4 @@
-import type { Axis } from './Chart'
+import type { Axis } from './axis'
 import { placeCursor, useCursors } from './cursor'
 import type { CursorOf } from './cursor'
 import { shareUnder, usePlotScales } from './plotScales'

@@ -1,0 +1,67 @@
+import type { Assignment, NumberNode, Scalar } from '../expression'
+import type { Vector } from '../algebra'
+import type { Document, Part } from '../document'
+import type { Layers, Read } from '../machine'
+import type { Layout } from './layout'
+import type { Column } from './record'
+
+/** A block of values that is computed every so many ticks. */
+export interface SampledBlock {
+  readonly name: string
+  readonly every: number
+  readonly values: Assignment[]
+}
+
+/** What laws can read, by quantity. */
+export interface MeasuredSignals {
+  readonly measured: ReadonlyMap<string, Scalar>
+  readonly estimated: ReadonlyMap<string, Scalar>
+}
+
+export interface SensorContext {
+  readonly document: Document
+  readonly machineName: string
+  readonly machine: Part
+  readonly layers: Layers
+  readonly layout: Layout
+  readonly seed: Scalar
+  readonly tick: Scalar
+  readonly truth: Read
+  readonly known: Read
+  readonly observed: {
+    readonly quantities: ReadonlyMap<string, Scalar>
+    readonly orientation: readonly Scalar[]
+    readonly specificForce: Vector
+    readonly position: Vector
+  }
+  readonly centre: Vector
+  readonly knownCentre: Vector
+  readonly baseRate: number
+  readonly parameter: (path: string, value: number) => NumberNode
+}
+
+export interface SensorResult {
+  readonly blocks: SampledBlock[]
+  readonly signals: MeasuredSignals
+  readonly columns: (Column & { readonly value: Scalar })[]
+  readonly initial: Assignment[]
+}
+
+export interface FixReading {
+  readonly fix: Vector
+  readonly freshAt: Scalar
+}
+
+export interface RangeReading {
+  readonly range: Scalar
+  readonly freshAt: Scalar
+  readonly least: Scalar
+  readonly most: Scalar
+  readonly arm: Vector
+}
+
+export interface InertialReading {
+  readonly quantities: ReadonlyMap<string, Scalar>
+  readonly specificForce: Vector
+  readonly every: number
+}
