@@ -1,4 +1,4 @@
-import { complex, eigenvalues, magnitude, solveComplex } from '../algebra'
+import { complex, eigenvalues, magnitude, norm, solveComplex, transpose } from '../algebra'
 import type { Complex } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
@@ -59,4 +59,47 @@ function shapeOf({ a, states }: StateSpace, pole: Complex): Mode['shape'] {
     const phase = complex(value.re / most, value.im / most)
     return { name, size: magnitude(phase), phase }
   })
+}
+
+/** How well one mode of a system can be moved and seen. */
+export interface ModalMeasure {
+  /** 1/s; of a sampled system the continuous one that gives the same samples. */
+  readonly pole: Complex
+  /** By input, and by output: 0 for not at all, 1 for along it alone. */
+  readonly reached: readonly number[]
+  readonly shown: readonly number[]
+}
+
+/**
+ * How far each input lies along each mode, and each mode along each output: the cosines between left eigenvectors and columns
+ * of b, and between rows of c and right eigenvectors. They depend on the units of the states. A. M. A. Hamdan & A. H. Nayfeh,
+ * Journal of Guidance, Control and Dynamics 12 (1989), from memory. One for each real pole and each pair, slowest first.
+ */
+export function modalMeasures(system: StateSpace): Outcome<readonly ModalMeasure[]> {
+  const all = eigenvalues(system.a)
+  if (all === undefined)
+    return refusedFor('modes', 'The poles cannot be found: entries are not finite.', 'Check the operating point.')
+  const turned = { ...system, a: transpose(system.a) }
+  const columns = transpose(system.b, system.inputs.length)
+  const measured = all
+    .filter(({ im }) => im >= 0)
+    .map((pole): ModalMeasure => {
+      const [left, right] = [shapeOf(turned, pole), shapeOf(system, pole)]
+      return {
+        pole: continuousPole(pole, system.dt),
+        reached: columns.map((column) => along(column, left)),
+        shown: system.c.map((row) => along(row, right)),
+      }
+    })
+  return done(measured.sort((a, b) => magnitude(a.pole) - magnitude(b.pole)))
+}
+
+/** The cosine between a real row and a complex column. */
+function along(row: readonly number[], shape: Mode['shape']): number {
+  const [re, im] = row.reduce<readonly [number, number]>(
+    ([x, y], value, i) => [x + value * shape[i]!.phase.re, y + value * shape[i]!.phase.im],
+    [0, 0],
+  )
+  const length = norm(row) * norm(shape.map(({ size }) => size))
+  return length === 0 ? 0 : magnitude(complex(re, im)) / length
 }

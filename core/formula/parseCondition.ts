@@ -6,12 +6,16 @@ import type { ParsedWrong, Tree } from './parseFormula'
 /** A condition that has been read: what it needs, and whether it holds once that is known. */
 export interface Condition {
   readonly names: readonly string[]
-  readonly holds: (lookup: (name: string) => Scalar) => Flag
+  /** `running` says whether it held at the last sample: what one with `until` needs to know. */
+  readonly holds: (lookup: (name: string) => Scalar, running?: Flag) => Flag
   /** s for which it must hold without a break; 0 for at once. */
   readonly lasting: number
 }
 
 export type ParsedCondition = { readonly kind: 'condition'; readonly condition: Condition } | ParsedWrong
+
+/** `... until ...` before it. */
+const untilWord = /^(.*?)(\s+until\s+)(.*)$/is
 
 /** `... for 0.2 s` at the end. */
 const lastingWords = /\s+for\s+([0-9.]+(?:e[-+]?[0-9]+)?)\s*s\s*$/i
@@ -26,23 +30,43 @@ const joints: Readonly<Record<string, (a: Flag, b: Flag) => Flag>> = { and, or }
 
 /**
  * Reads a condition: comparisons < <= > >= between formulas, joined by not, and, or (binding in that order, loosest last)
- * and parentheses; `for 0.2 s` at its end asks that it holds that long without a break.
+ * and parentheses. `until` before a second one is hysteresis: once the first has held it goes on until the second does.
+ * `for 0.2 s` at the end asks that it holds that long without a break.
  */
 export function parseCondition(text: string): ParsedCondition {
   const lasting = lastingWords.exec(text)
   const body = lasting === null ? text : text.slice(0, lasting.index)
-  const read = readTree(body)
-  if (read.kind === 'wrong') return read
-  const names = new Set<string>()
-  const bad = firstBad(read.tree, names, read.check)
-  if (bad !== undefined) return bad
+  const parts = untilWord.exec(body)
+  const first = readFlag(parts?.[1] ?? body)
+  if (first.kind === 'wrong') return first
+  const last = parts === null ? undefined : readFlag(parts[3]!)
+  if (last?.kind === 'wrong') return { ...last, column: last.column + parts![1]!.length + parts![2]!.length }
   const seconds = lasting === null ? 0 : Number(lasting[1])
   if (!Number.isFinite(seconds))
     return { kind: 'wrong', column: body.length + 1, what: 'The time after `for` is no number.', remedy: 'Write for 0.2 s.' }
   return {
     kind: 'condition',
-    condition: { names: [...names], lasting: seconds, holds: (lookup) => flagOf(read.tree, lookup) },
+    condition: {
+      names: [...new Set([...first.names, ...(last?.names ?? [])])],
+      lasting: seconds,
+      holds: (lookup, running = false) =>
+        last === undefined ? first.flag(lookup) : or(first.flag(lookup), and(running, not(last.flag(lookup)))),
+    },
   }
+}
+
+type ReadFlag = {
+  readonly kind: 'flag'
+  readonly names: readonly string[]
+  readonly flag: (lookup: (name: string) => Scalar) => Flag
+}
+
+function readFlag(text: string): ReadFlag | ParsedWrong {
+  const read = readTree(text)
+  if (read.kind === 'wrong') return read
+  const names = new Set<string>()
+  const bad = firstBad(read.tree, names, read.check)
+  return bad ?? { kind: 'flag', names: [...names], flag: (lookup) => flagOf(read.tree, lookup) }
 }
 
 /** Names that a formula or condition uses; none where it is neither. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
+import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { analyse, designLoop } from '../tuning'
 import { magnitude } from '../algebra'
@@ -232,6 +233,20 @@ describe('protective stops', () => {
     expect(command[at - 2]).not.toBe(0)
     const terms = ['proportional', 'feedforward', 'stop'].map(column)
     expect(command.map((_, k) => terms.reduce((sum, term) => sum + term[k]!, 0))).toBeNear(command, { absolute: 1e-12 })
+  })
+
+  it('count on through chatter where their condition has hysteresis', () => {
+    // a reference that swings about 0.5 within 0.1, once and again
+    const swing = { kind: 'sineCue', loop: 'hold', at: 2, by: 0.1, frequency: 12, over: 5 }
+    const trips = (when: string) => {
+      const document = cartPushed({ a: { kind: 'protectiveStop', when, action: 'nothing' } })
+      const up = { kind: 'stepCue', loop: 'hold', at: 0.5, by: 0.5 }
+      return flown(replaceAt(document, 'trials.run.cues', { up, swing }))('stopped').indexOf(1)
+    }
+    expect(trips('reference > 0.5 for 0.6 s')).toBe(-1)
+    const at = trips('reference > 0.5 until reference < 0.35 for 0.6 s')
+    expect(at / 100).toBeGreaterThan(2.5)
+    expect(at / 100).toBeLessThan(2.8)
   })
 
   it('keep what was last done where they say so; the first of several wins', () => {

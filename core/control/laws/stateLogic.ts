@@ -65,7 +65,7 @@ export const stateLogic: Law = {
     Object.values(states).forEach((one, i) => {
       const here = equal(state!, i)
       const condition = lawCondition(one.when)
-      const holds = condition.holds(lookup)
+      const holds = condition.holds(lookup, less(0, held!))
       const long = add(held!, inputs.dt)
       const kept: Flag = condition.lasting === 0 ? holds : and(holds, less(condition.lasting, long))
       const late: Flag = one.timeOut === undefined ? false : atMost(one.timeOut as number, since!)

@@ -1,5 +1,6 @@
 import { Download } from 'lucide-react'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
+import { modalMeasures } from '@calm-hand/core/control'
 import { continuousPoles, inWords, minimalRealization, transmissionZeros, withOutputs } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { closedLoop } from '@calm-hand/core/tuning'
@@ -39,6 +40,7 @@ export function PlantSeen({ now, view }: PlantSeenProps) {
         Below, <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as Form)} />
       </p>
       <Modes system={system} />
+      <Measures system={system} />
       <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
       <details className="pt-1">
         <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
@@ -74,6 +76,53 @@ function Modes({ system }: { readonly system: StateSpace }) {
         .
       </p>
     </>
+  )
+}
+
+/** Below this cosine a mode counts as hardly reached or shown: common practice, no source. */
+const hardly = 1e-3
+
+/** How far the input moves each mode and each output shows it. */
+function Measures({ system }: { readonly system: StateSpace }) {
+  const found = useMemo(() => modalMeasures(system), [system])
+  if (found.kind === 'refused' || found.value.length === 0) return null
+  const share = (value: number) => (value < hardly ? 'hardly' : digitsOf(value, '', 2))
+  return (
+    <details className="pt-1">
+      <summary className="cursor-pointer font-semibold text-kelp">What moves and shows each mode</summary>
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Modes, how they are moved and shown">
+        <table className="text-[11px] w-full">
+          <thead className="text-mist text-right">
+            <tr>
+              <th className="text-left font-normal">pole, 1/s</th>
+              {system.inputs.map((input) => (
+                <th key={input} className="font-normal pl-2">
+                  moved by {input}
+                </th>
+              ))}
+              {system.outputs.map((output) => (
+                <th key={output} className="font-normal pl-2">
+                  shown by {output}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="text-right">
+            {found.value.map(({ pole, reached, shown }, i) => (
+              <tr key={i} className="border-t border-line">
+                <th className="number text-left font-normal whitespace-nowrap">{listed([pole])}</th>
+                {[...reached, ...shown].map((value, k) => (
+                  <td key={k} className={`number ${value < hardly ? 'text-coral-text' : ''}`}>
+                    {share(value)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="note">1: along it alone; it depends on the units of the states.</p>
+    </details>
   )
 }
 
