@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { lamplighter } from '../tests/demo'
+import { checkDocument } from '../check'
+import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { analyse, calmMap, mapRange, modelOfLoop, predict, responseFigures, spaced, tune, unreached } from './index'
+import { analyse, calmMap, designLoop, mapRange, modelOfLoop, predict, responseFigures, spaced, tune, unreached } from './index'
 
 const { model } = expectDone(modelOfLoop(lamplighter(), 'height'))
 const corner = 0.125
@@ -62,5 +63,18 @@ describe('the calm map of the height loop', () => {
     // common practice, no source: a pure inertia n times faster takes n² the push
     const of = (i: number) => map.figures.peakCommand[i * margins.length + 4]!
     expect(of(2) / of(0)).toBeNear((crossovers[2]! / crossovers[0]!) ** 2, { relative: 0.1 })
+  })
+})
+
+describe('the range of a map', () => {
+  it('reaches beyond a swing of the machine to where its designs are', () => {
+    const document = expectDone(checkDocument(demo('derrick'))).resolved
+    for (const name of ['luff', 'hoist']) {
+      const { model, values } = expectDone(designLoop(document, name))
+      const { crossover } = values.tuning as unknown as { crossover: number }
+      const [least, most] = mapRange(model, 0.125).crossovers
+      expect(least).toBeLessThan(crossover)
+      expect(most).toBeGreaterThan(crossover)
+    }
   })
 })

@@ -39,8 +39,8 @@ export interface MapRange {
 
 const degrees = Math.PI / 180
 const mapMargins: readonly [number, number] = [10 * degrees, 85 * degrees]
-/** Phase in hand below which a design is not worth drawing. */
-const leastUseful = 15 * degrees
+/** Phases in hand of which one must be in reach; below the first a design is not worth drawing. */
+const usefulMargins = [15 * degrees, 25 * degrees, 45 * degrees, 65 * degrees]
 /** Decades of crossover shown below the fastest useful one. */
 const decadesShown = 1.7
 const samplesOfStep = 600
@@ -52,15 +52,33 @@ export function mapRange(model: LoopModel, integralCorner: number): MapRange {
   const top = halfRate(model) * 0.98
   const isUseful = (w: number) => {
     const reach = reachAt(model, w, integralCorner)
-    return reach.kind === 'reach' && gainsFor(reach, leastUseful).kind === 'tuned'
+    return reach.kind === 'reach' && usefulMargins.some((margin) => gainsFor(reach, margin).kind === 'tuned')
   }
-  // from slow to fast up to where the phase runs out; beyond, it only comes round again
   const grid = frequencyGrid(top / 1e4, top).filter((_, i) => i % 4 === 0)
-  const first = grid.findIndex(isUseful)
-  const end = grid.findIndex((w, i) => i > first && !isUseful(w))
-  const fastest = first < 0 ? top / 10 : (grid[end - 1] ?? top)
+  // stretches that leave some phase: above the last that holds it only comes round again
+  const stretches: number[][] = []
+  grid.forEach((w, i) => {
+    if (!isUseful(w)) return
+    if (i > 0 && stretches.at(-1)?.at(-1) === grid[i - 1]) stretches.at(-1)!.push(w)
+    else stretches.push([w])
+  })
+  const last = stretches.reverse().find((stretch) => holdsWithin(model, integralCorner, stretch))
+  const fastest = last?.at(-1) ?? top / 10
   const most = Math.min(top, fastest * 1.5)
   return { crossovers: [most / 10 ** decadesShown, most], margins: mapMargins }
+}
+
+/** Whether some design that crosses over at one of these frequencies holds. */
+function holdsWithin(model: LoopModel, integralCorner: number, crossovers: readonly number[]): boolean {
+  const tried = [0.3, 0.6, 0.9].map((share) => crossovers[Math.floor(share * (crossovers.length - 1))]!)
+  return tried.some((w) => {
+    const reach = reachAt(model, w, integralCorner)
+    if (reach.kind === 'outOfReach') return false
+    return usefulMargins.some((margin) => {
+      const tuned = gainsFor(reach, margin)
+      return tuned.kind === 'tuned' && isStable(closedLoop(model, tuned.gains).a)
+    })
+  })
 }
 
 /** `count` values from first to last, evenly in their logarithm or as they are. */

@@ -45,6 +45,17 @@ describe('what a step shows', () => {
     ['samplesTooSlow', { plant: [[100], [1, 2, 100]], law: 'proportionalIntegral', gains: { ki: 0.1 }, rate: 3 }],
     ['samplesTooSlow', { plant: [[1], [1, -4]], law: 'proportional', gains: { kp: 5 }, rate: 4 }],
     ['samplesTooSlow', { plant: lag, law: 'proportionalIntegral', gains: { ki: 0.05 }, rate: 0.25 }],
+    [
+      'crossesAgain',
+      {
+        plant: [
+          [1, 0.02, 1.2],
+          [1, 0.02, 4, 0, 0],
+        ],
+        law: 'proportionalDerivative',
+        gains: { kp: 2, kd: 3 },
+      },
+    ],
     ['hardlyMoves', { plant: lag, gains: { kp: 0.1 } }],
     ['leavesOff', { plant: lag, gains: { kp: 4 } }],
     ['creeps', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 9, ki: 1.2 } }],

@@ -17,6 +17,7 @@ export type FindingName =
   | 'swingsWider'
   | 'swingsOn'
   | 'samplesTooSlow'
+  | 'crossesAgain'
   | 'alternates'
   | 'hardlyMoves'
   | 'leavesOff'
@@ -40,6 +41,7 @@ export const findingRules: Readonly<Record<FindingName, string>> = {
   swingsOn: 'A pair of poles slower than a quarter of the sample rate is damped by less than 2 %.',
   samplesTooSlow:
     'Of the plant a swing is faster than half the sample rate, an unstable pole grows by more than two thirds within a sample, or everything dies out three times over between samples.',
+  crossesAgain: 'The loop gain crosses 1 more than once below half the sample rate.',
   alternates: 'A pole with negative real part has more than 0.6 of the unit circle: commands turn round from sample to sample.',
   hardlyMoves: 'Less than a fifth of the step is reached.',
   leavesOff: 'The end differs from the reference by more than 2 % of the step, and no integral acts.',
@@ -95,6 +97,16 @@ export function findings(answered: Answered): Finding[] {
       sort: 'caution',
       words: 'Commands turn round from sample to sample: too much gain for this sample rate.',
     })
+  const crossings = analysis.margins.phase
+  if (crossings.length > 1) {
+    const least = crossings.reduce((a, b) => (Math.abs(b.margin) < Math.abs(a.margin) ? b : a))
+    const all = crossings.map(({ w }) => short(w))
+    list.push({
+      name: 'crossesAgain',
+      sort: 'caution',
+      words: `Crosses over ${crossings.length} times, at ${all.slice(0, -1).join(', ')} and ${all.at(-1)!} rad/s: least in hand at ${short(least.w)} rad/s, ${short((least.margin * 180) / Math.PI)}°.`,
+    })
+  }
   const share = stepSize === 0 ? 1 : 1 + figures.steadyError / stepSize
   const isLeft = Math.abs(figures.steadyError) > off * Math.abs(stepSize)
   if (share < hardly)
