@@ -12,6 +12,7 @@ import type { StageHandle, ViewName } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
 import { useClockedStage } from './useClockedStage'
+import { withUnit } from '../../units'
 import type { TrialView } from './useTrialView'
 
 const viewNames: readonly ViewName[] = ['follow', 'fixed', 'top', 'side', 'body']
@@ -23,7 +24,8 @@ const eyes: Readonly<Record<ViewName, readonly [number, number, number]>> = {
   side: [0, -5.2, 0.2],
   body: [-1.6, 0, 0.55],
 }
-const fullScaleError = 0.5 // m, where the trail is all coral
+/** Where the trail is all coral, by the unit of what is held. */
+const fullScaleError = (unit: string) => (unit === 'rad' ? Math.PI / 18 : 0.5)
 
 interface Drawn {
   readonly group: THREE.Group
@@ -102,7 +104,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
           className="inline-block h-1.5 w-16"
           style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }}
         />{' '}
-        {fullScaleError} m
+        {withUnit(fullScaleError(view.quantity.unit), view.quantity.unit, 3)}
       </p>
       <div className="absolute right-2 bottom-2 flex bg-chalk rounded-md border border-line p-0.5">
         {viewNames.map((one) => (
@@ -168,6 +170,8 @@ function trail(
 ): THREE.Line {
   const [east, north, height] = ['east', 'north', 'height'].map((name) => findColumn(record, `${view.machineName}.${name}`)!)
   const held = findColumn(record, `${view.machineName}.${view.quantity.name}`)!
+  const asked = view.isCommanded ? findColumn(record, `loops.${view.loop}.reference`) : undefined
+  const full = fullScaleError(view.quantity.unit)
   const points: number[] = []
   const colors: number[] = []
   const [calm, middle, rough] = [new THREE.Color(palette.kelp), new THREE.Color(palette.ochre), new THREE.Color(palette.coral)]
@@ -175,7 +179,8 @@ function trail(
   for (let k = 0; k < record.time.length; k += step) {
     if (!Number.isFinite(height![k]!)) break
     points.push(east![k]!, north![k]!, height![k]!)
-    const share = Math.min(1, Math.abs(held[k]! - reference(record.time[k]!)) / fullScaleError)
+    const wanted = asked?.[k] ?? reference(record.time[k]!)
+    const share = Math.min(1, Math.abs(held[k]! - wanted) / full)
     const color = share < 0.5 ? calm.clone().lerp(middle, share * 2) : middle.clone().lerp(rough, share * 2 - 1)
     colors.push(color.r, color.g, color.b)
   }

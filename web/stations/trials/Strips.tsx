@@ -3,6 +3,7 @@ import { findColumn, referenceOf, trialDuration } from '@calm-hand/core/simulati
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
+import { ChoiceSlot } from '../../sentence'
 import { useOpen } from '../../state/project'
 import { shownUnit, toShown } from '../../units'
 import { CursorLine } from './CursorLine'
@@ -13,14 +14,14 @@ import type { TrialView } from './useTrialView'
 const margin = { left: 52, right: 14 }
 const referencePoints = 300
 
-/** Watches on one clock: the held quantity, its rate, the command, and who pushes. */
-export function Strips({ view }: { readonly view: TrialView }) {
+/** Watches on one clock: what a loop holds, its rate, the command, who pushes, and by how much an estimator was surprised. */
+export function Strips({ view, onWatch }: { readonly view: TrialView; readonly onWatch: (loop: string) => void }) {
   const document = useOpen((project) => project.valid)
   const end = useMemo(() => trialDuration(document.trials[view.trial] as never), [document, view.trial])
   const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
   const { record, prediction, quantity, loop } = view
   const pushUnit = view.push.unit
-  const { height, rate, push } = useMemo(() => {
+  const { height, rate, push, innovation } = useMemo(() => {
     const machine = view.machineName
     const rateUnit = rateUnitOf(quantity.unit)
     const reference = referenceOf(document, view.trial, loop)
@@ -39,12 +40,16 @@ export function Strips({ view }: { readonly view: TrialView }) {
         ...own(`${machine}.${quantity.name}.measured`, 'measured', 'measured', quantity.unit),
         ...pinned(`${machine}.${quantity.name}`, quantity.unit),
         ...own(`${machine}.${quantity.name}.estimate`, 'estimate', 'estimate', quantity.unit),
-        {
-          name: 'reference',
-          role: 'reference',
-          xs: referenceAt,
-          ys: referenceAt.map((t) => toShown(reference(t), quantity.unit)),
-        } satisfies Series,
+        ...(view.isCommanded
+          ? own(`loops.${loop}.reference`, 'reference', 'reference', quantity.unit)
+          : [
+              {
+                name: 'reference',
+                role: 'reference',
+                xs: referenceAt,
+                ys: referenceAt.map((t) => toShown(reference(t), quantity.unit)),
+              } satisfies Series,
+            ]),
         ...own(`${machine}.${quantity.name}`, 'actual', 'actual', quantity.unit),
         ...predicted(prediction?.held, quantity.unit),
       ],
@@ -59,6 +64,9 @@ export function Strips({ view }: { readonly view: TrialView }) {
         ...own(`loops.${loop}.command`, 'command', 'command', pushUnit),
         ...predicted(prediction?.push, pushUnit),
       ],
+      innovation: innovationsOf(record, quantity.name).flatMap(({ name, estimator }) =>
+        own(name, estimator, 'measured', quantity.unit),
+      ),
     }
   }, [document, view, record, prediction, quantity, loop, end, times, pushUnit])
 
@@ -73,9 +81,17 @@ export function Strips({ view }: { readonly view: TrialView }) {
     </>
   )
   const limit = mostPush(view)
+  const rows = [
+    '3fr',
+    ...(quantity.rate === undefined ? [] : ['2fr']),
+    '2.4fr',
+    '2.6fr',
+    ...(innovation.length > 0 ? ['1.7fr'] : []),
+  ].join(' ')
   return (
     <div
-      className={`grow min-h-[430px] grid grid-cols-1 ${quantity.rate === undefined ? 'grid-rows-[3fr_2.4fr_2.6fr]' : 'grid-rows-[3fr_2fr_2.4fr_2.6fr]'} px-3 pt-1`}
+      className="grow min-h-[430px] grid grid-cols-1 px-3 pt-1"
+      style={{ gridTemplateRows: rows }}
       data-strips={record?.hash ?? 'none'}
     >
       <Chart
@@ -84,6 +100,15 @@ export function Strips({ view }: { readonly view: TrialView }) {
         x={time}
         y={fitted(height)}
         series={height}
+        heading={
+          <h3 className="whitespace-nowrap">
+            <ChoiceSlot label="loop shown" value={loop} options={named(view.loops)} onChoose={onWatch} />{' '}
+            <span className="font-normal text-mist">
+              {quantity.label === loop ? '' : `${quantity.label} `}
+              {shownUnit(quantity.unit)}
+            </span>
+          </h3>
+        }
         summary={summaryOf(view)}
         margin={margin}
         showX={false}
@@ -121,8 +146,33 @@ export function Strips({ view }: { readonly view: TrialView }) {
       <WhoPushes view={view} time={time} margin={margin}>
         {marks}
       </WhoPushes>
+      {innovation.length > 0 && (
+        <Chart
+          title="innovation"
+          unit={shownUnit(quantity.unit)}
+          x={time}
+          y={fitted(innovation, 0)}
+          series={innovation}
+          summary={`By how much a reading of ${quantity.label} surprised its estimator.`}
+          margin={margin}
+          showX={false}
+        >
+          <HorizontalMark at={0} />
+          {marks}
+        </Chart>
+      )}
     </div>
   )
+}
+
+const named = (loops: readonly string[]) => Object.fromEntries(loops.map((name) => [name, name]))
+
+/** Columns of innovations of a quantity, with the name of their estimator. */
+function innovationsOf(record: RunRecord | undefined, quantity: string): { name: string; estimator: string }[] {
+  return (record?.columns ?? []).flatMap(({ name }) => {
+    const [, estimator] = /^estimators\.([^.]+)\.innovation\./.exec(name) ?? []
+    return estimator !== undefined && name.endsWith(`.innovation.${quantity}`) ? [{ name, estimator }] : []
+  })
 }
 
 function rateUnitOf(unit: string): string {

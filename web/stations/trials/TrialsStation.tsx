@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react'
 import { Plus } from 'lucide-react'
-import { useNavigate, useParams } from 'react-router'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { floatingBody } from '@calm-hand/core/machine'
 import { trialDuration } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
@@ -49,7 +49,9 @@ function Trials() {
   const document = useOpen((open) => open.valid)
   const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
-  const view = useTrialView(document, trial, hidden)
+  const [search, setSearch] = useSearchParams()
+  const view = useTrialView(document, trial, hidden, search.get('watch') ?? undefined)
+  const watch = (loop: string) => setSearch({ watch: loop }, { replace: true })
   const end = useMemo(() => trialDuration(document.trials[trial] as never), [document, trial])
 
   useEffect(() => setEnd(end), [end])
@@ -97,7 +99,7 @@ function Trials() {
         }
         card={
           <PanelBoundary name="The strips">
-            <Strips view={view} />
+            <Strips view={view} onWatch={watch} />
             <CueSheet trial={trial} view={view} />
           </PanelBoundary>
         }

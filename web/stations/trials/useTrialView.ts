@@ -22,8 +22,12 @@ export interface TrialView {
   readonly trial: string
   readonly machineName: string
   readonly machine: Part
-  /** The loop that the trial's cues move first. */
+  /** The loop whose strips are shown: the one asked for, or that which the trial's cues move first. */
   readonly loop: string
+  /** All loops of the machine. */
+  readonly loops: readonly string[]
+  /** Whether another loop commands it: its reference is then known from the run alone. */
+  readonly isCommanded: boolean
   readonly quantity: HeldQuantity
   readonly push: Push
   readonly record: RunRecord | undefined
@@ -36,10 +40,15 @@ export interface TrialView {
 }
 
 /** Everything the Trials station shows of one trial. */
-export function useTrialView(document: Document, trial: string, hidden: ReadonlySet<string>): TrialView {
+export function useTrialView(
+  document: Document,
+  trial: string,
+  hidden: ReadonlySet<string>,
+  watched: string | undefined,
+): TrialView {
   const records = useRuns((runs) => runs.records)
   const latest = useRuns((runs) => runs.latest[trial]?.hash)
-  const computed = useMemo(() => planned(document, trial), [document, trial])
+  const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
   return useMemo(() => {
     const current = runHash(document, trial)
     // the run of just this document wins over a later run of another state: undo brings its record back
@@ -61,12 +70,15 @@ export function useTrialView(document: Document, trial: string, hidden: Readonly
   }, [document, trial, records, latest, hidden, computed])
 }
 
-function planned(document: Document, trial: string) {
+function planned(document: Document, trial: string, watched: string | undefined) {
   const part = document.trials[trial]!
-  const loop =
+  const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === part.machine)
+  const first =
     (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
-  const { holds } = document.loops[loop] as unknown as { holds: string }
-  const prediction = predictTrial(document, trial, loop)
+  const loop = watched !== undefined && loops.includes(watched) ? watched : first
+  const { holds, reference } = document.loops[loop] as unknown as { holds: string; reference: string }
+  const isCommanded = reference === 'command'
+  const prediction = isCommanded ? undefined : predictTrial(document, trial, loop)
   const machineName = part.machine as string
   const machine = document.machines[machineName]!
   return {
@@ -74,6 +86,8 @@ function planned(document: Document, trial: string) {
     machineName,
     machine,
     loop,
+    loops,
+    isCommanded,
     quantity: findHeld(machine, holds)!,
     push: pushOf(document, document.loops[loop]!)!,
     prediction,
