@@ -44,6 +44,13 @@ export const typedGains = {
     }),
     crossover: number({ label: 'crossover they were made for', unit: 'rad/s', above: 0, most: 1e4, optional: true }),
     phaseMargin: number({ label: 'phase margin they were made for', unit: 'rad', above: -3.2, most: 3.2, optional: true }),
+    made: table({
+      label: 'gains that were made for it',
+      columns: [{ label: 'gain', unit: '' }],
+      fill: [],
+      optional: true,
+      note: 'on the error, its integral, its rate, then on signals; others were typed since',
+    }),
   },
 } as const satisfies Kind
 

@@ -17,7 +17,7 @@ export interface Place {
   readonly phaseMargin: number
 }
 
-/** Gains that were made for one place and now give another: the machine, a loop inside or the gains themselves have changed. */
+/** Gains that were made for one place and now give another: the machine or a loop inside has changed, not they. */
 export interface StaleLoop {
   readonly name: string
   readonly meant: Place
@@ -30,9 +30,18 @@ const movedCrossover = 0.01
 const movedMargin = (0.5 * Math.PI) / 180
 
 /** The gains of a design as typed ones that remember what they were made for. */
-export function takenOver(design: LoopDesign, { crossover, phaseMargin }: Pick<LoopAnalysis, 'crossover' | 'phaseMargin'>): Part {
+export function takenOver(
+  design: Pick<LoopDesign, 'gains' | 'model'>,
+  { crossover, phaseMargin }: Pick<LoopAnalysis, 'crossover' | 'phaseMargin'>,
+): Part {
   const typed = gainsAsTyped(design)
-  return crossover === undefined || phaseMargin === undefined ? typed : { ...typed, crossover, phaseMargin }
+  if (crossover === undefined || phaseMargin === undefined) return typed
+  return { ...typed, crossover, phaseMargin, made: rowsOf(typed) }
+}
+
+function rowsOf(tuning: Part): readonly (readonly number[])[] {
+  const { kp, ki, kd, states } = valuesOf(typedGains, tuning)
+  return [[kp], [ki], [kd], ...states]
 }
 
 export function staleLoops(document: Document): readonly StaleLoop[] {
@@ -52,7 +61,9 @@ export function staleLoops(document: Document): readonly StaleLoop[] {
 
 function meantBy({ tuning }: Part): Place | undefined {
   if ((tuning as Part).kind !== typedGains.name) return undefined
-  const { crossover, phaseMargin } = valuesOf(typedGains, tuning as Part)
+  const { crossover, phaseMargin, made } = valuesOf(typedGains, tuning as Part)
+  // typed anew since then: they were made for nothing but themselves
+  if (JSON.stringify(made) !== JSON.stringify(rowsOf(tuning as Part))) return undefined
   return crossover === undefined || phaseMargin === undefined ? undefined : { crossover, phaseMargin }
 }
 
@@ -85,8 +96,7 @@ export function retuned(document: Document, names: readonly string[]): Retuned {
       continue
     }
     done.push(name)
-    const typed = { ...gainsAsTyped({ gains: tuned.gains, model }), ...meant }
-    next = replaceAt(next, `loops.${name}.tuning`, typed)
+    next = replaceAt(next, `loops.${name}.tuning`, takenOver({ gains: tuned.gains, model }, meant))
   }
   return { document: next, done, beyond }
 }
