@@ -33,11 +33,13 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   const add = () => {
     const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
     if (key === undefined) return
+    // as far as the last one went: a lens floats by millimetres, a lifter by metres
+    const last = entries.map(([, one]) => one).findLast(({ by }) => typeof by === 'number')
     const cue = {
       kind: 'stepCue',
-      loop: Object.keys(loops)[0]!,
+      loop: (last?.loop as string | undefined) ?? Object.keys(loops)[0]!,
       at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)),
-      by: 0.5,
+      by: (last?.by as number | undefined) ?? 0.5,
     }
     edit(addPart(`${path}.${key}`, cue, 'Add a cue'))
   }
