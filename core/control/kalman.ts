@@ -29,6 +29,22 @@ export function updated({ x, p }: Estimate, h: ScalarMatrix, r: ScalarMatrix, y:
   return { x: sum(x, scalarProduct(gain, surprise)), p: difference(p, scalarProduct(gain, hp)), gain }
 }
 
+/** The upper triangle of a symmetric matrix by rows, as memories keep it. */
+export function packed<Value extends Scalar>(p: readonly (readonly Value[])[]): Value[] {
+  return p.flatMap((row, i) => row.slice(i))
+}
+
+/** The symmetric n x n matrix of an upper triangle by rows. */
+export function unpacked(values: readonly Scalar[], n: number): Scalar[][] {
+  const at = (i: number, j: number) => values[i * n - (i * (i - 1)) / 2 + (j - i)]!
+  return Array.from({ length: n }, (_, i) => Array.from({ length: n }, (__, j) => (i <= j ? at(i, j) : at(j, i))))
+}
+
+/** How many values such a triangle has. */
+export function packedSize(n: number): number {
+  return (n * (n + 1)) / 2
+}
+
 function sum(a: ScalarMatrix, b: ScalarMatrix): Scalar[][] {
   return a.map((row, i) => row.map((value, j) => add(value, b[i]![j]!)))
 }

@@ -7,14 +7,15 @@ export function remembered<Answer>(answers: Map<string, Answer>, most: number, k
   return made
 }
 
-/** The same for answers that are about something which nobody changes in place: they go with it. */
+/** The same for answers that are about something which nobody changes in place: they go with it, all of them kept unless told. */
 export function rememberedOf<Owner extends object, Answer>(
   answers: WeakMap<Owner, Map<string, Answer>>,
   owner: Owner,
   key: string,
   make: () => Answer,
+  most = Infinity,
 ): Answer {
   let mine = answers.get(owner)
   if (mine === undefined) answers.set(owner, (mine = new Map()))
-  return remembered(mine, Infinity, key, make)
+  return remembered(mine, most, key, make)
 }

@@ -1,4 +1,4 @@
-import { complex, magnitude, plusComplex, singularValues, solveComplex, timesComplex } from '../algebra'
+import { complex, magnitude, overComplex, plusComplex, singularValues, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { atan, exp } from '../expression'
 import { margins } from './margins'
@@ -36,27 +36,19 @@ export function channelMargins(loop: MatrixFunction, count: number, grid: readon
   return Array.from({ length: count }, (_, k) => {
     const own: FrequencyFunction = (w) => {
       const s = sensitivity(w)?.[k]?.[k]
-      return s === undefined || magnitude(s) === 0 ? undefined : minusOne(inverse(s))
+      return s === undefined || magnitude(s) === 0 ? undefined : overComplex(complex(1 - s.re, -s.im), s)
     }
     return margins(own, grid)
   })
 }
 
-function remembering(of: MatrixFunction): MatrixFunction {
+/** The same, each frequency worked out once. */
+export function remembering(of: MatrixFunction): MatrixFunction {
   const known = new Map<number, Complex[][] | undefined>()
   return (w) => {
     if (!known.has(w)) known.set(w, of(w))
     return known.get(w)
   }
-}
-
-function inverse({ re, im }: Complex): Complex {
-  const square = re * re + im * im
-  return complex(re / square, -im / square)
-}
-
-function minusOne({ re, im }: Complex): Complex {
-  return complex(re - 1, im)
 }
 
 /** What every channel may change by at the same time, each in its own way. */

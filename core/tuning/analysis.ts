@@ -1,6 +1,7 @@
 import { atan2 } from '../expression'
 import { complex, eigenvalues, magnitude, overComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
+import { rememberedOf } from '../document'
 import { frequencyGrid, margins, responseAt } from '../linear'
 import type { Margins } from '../linear'
 import { closedLoop } from './closedLoop'
@@ -38,8 +39,16 @@ export function analysisGrid(model: LoopModel): number[] {
 
 const noMargins: Margins = { phase: [], gain: [], sensitivityPeak: { factor: NaN, w: NaN } } as never
 
+/** An edit of one loop has all of them looked at, in several places: those whose model and gains stay need no second look. */
+const mostKept = 8
+const analyses = new WeakMap<LoopModel, Map<string, LoopAnalysis>>()
+
 /** Everything linear about a loop with its gains: margins, stability, phase account, curves. */
 export function analyse(model: LoopModel, gains: Gains): LoopAnalysis {
+  return rememberedOf(analyses, model, Object.entries(gains).join(' '), () => analysed(model, gains), mostKept)
+}
+
+function analysed(model: LoopModel, gains: Gains): LoopAnalysis {
   const { notLinear } = model.law
   if (notLinear !== undefined)
     return { gains, notLinear, margins: noMargins, account: [], stable: false, closedPoles: [], curve: [] }

@@ -2,13 +2,13 @@ import type { relayExperiment, stepExperiment } from '../control'
 import { lawOf } from '../control'
 import type { ValuesOf } from '../kinds'
 import { continuousPoles, withoutIntegrators } from '../linear'
-import { inOwnGains } from './methods'
+import { byTable, inOwnGains } from './methods'
 import type { LoopModel } from './loopModel'
 import { predict } from './predict'
 import type { Prediction } from './predict'
 import { cohenCoon, reactionTable, skogestad, tyreusLuyben, zieglerNichols } from './rules'
-import type { IdealGains, ReactionCurve } from './rules'
-import { noGains, outOfReach, senseOf } from './tune'
+import type { ReactionCurve } from './rules'
+import { noGains, outOfReach, senseAtRest } from './tune'
 import type { OutOfReach, Tuned } from './tune'
 
 /** How a loop swings with a relay in place of its law. */
@@ -28,15 +28,13 @@ const steady = 0.01
 const leastHalves = 12
 /** A swing of fewer samples is one of the sampling, not of the machine. */
 const leastSamples = 8
-/** rad a sample: slow beside everything */
-const atRest = 1e-6
 
 /** Lets a relay swing the linear loop, samples and delay included, until its periods agree. Åström & Hägglund, Automatica 20 (1984). */
 export function relaySwing(
   model: LoopModel,
   { amplitude, hysteresis }: Omit<ValuesOf<typeof relayExperiment>, 'kind' | 'table'>,
 ): Swing | OutOfReach {
-  const sense = senseOf(model, atRest / model.dt)
+  const sense = senseAtRest(model)
   const law = lawOf({ kind: 'loop', law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
   let samples = 500
   for (; samples <= mostSamples; samples *= 4) {
@@ -88,12 +86,7 @@ export function tuneByRelay(model: LoopModel, { table, ...relay }: ValuesOf<type
   const swing = relaySwing(model, relay)
   if (swing.kind === 'outOfReach') return swing
   const rule = table === 'tyreusLuyben' ? tyreusLuyben : zieglerNichols
-  return tuned(model, (sort) => rule(swing.ultimateGain, swing.period, sort))
-}
-
-function tuned(model: LoopModel, rule: (sort: 'P' | 'PI' | 'PID') => IdealGains): Tuned {
-  const { gains } = model.law
-  return { kind: 'tuned', gains: inOwnGains(rule(gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P'), gains) }
+  return byTable(model, (law) => rule(swing.ultimateGain, swing.period, law))
 }
 
 /** What a step of the open push shows. */
@@ -166,5 +159,5 @@ export function tuneByStep(model: LoopModel, { size, table }: ValuesOf<typeof st
       'The table of Cohen and Coon is for machines that come to rest by themselves; this one integrates.',
       'Take another table.',
     )
-  return tuned(model, (sort) => (table === 'cohenCoon' ? cohenCoon : reactionTable)(reaction, sort))
+  return byTable(model, (law) => (table === 'cohenCoon' ? cohenCoon : reactionTable)(reaction, law))
 }

@@ -12,11 +12,8 @@ import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { halfRule, skogestad, zieglerNichols } from './rules'
 import type { IdealGains, SimpleProcess } from './rules'
-import { noGains, outOfReach, senseOf } from './tune'
+import { noGains, outOfReach, senseAtRest } from './tune'
 import type { OutOfReach, Tuned } from './tune'
-
-/** rad a sample: slow beside everything. */
-const atRest = 1e-6
 
 /** Gains that let the closed loop follow within a time constant, s, by the rules for lags and delay (`skogestad`). */
 export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tuned {
@@ -34,7 +31,7 @@ export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tune
 /** Gains from where a proportional loop would swing for ever (`zieglerNichols`): quick to get, lightly damped. */
 export function tuneByUltimateGain(model: LoopModel): Tuned {
   const top = halfRate(model) * 0.999
-  const sense = senseOf(model, atRest / model.dt)
+  const sense = senseAtRest(model)
   const loop = loopGain(model, { ...noGains, kp: sense })
   const edge = margins(loop, frequencyGrid(top / 1e4, top)).gain[0]
   if (edge === undefined || edge.w < (top / 1e4) * 1.01)
@@ -42,9 +39,12 @@ export function tuneByUltimateGain(model: LoopModel): Tuned {
       'A proportional loop about it never comes to an edge at which it swings for ever.',
       'Ask for a crossover and margin, or a time constant.',
     )
-  const { gains } = model.law
-  const sort = gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P'
-  const found = zieglerNichols(sense * edge.factor, (2 * Math.PI) / edge.w, sort)
+  return byTable(model, (law) => zieglerNichols(sense * edge.factor, (2 * Math.PI) / edge.w, law))
+}
+
+/** Gains by a table that has a line for each set of actions. */
+export function byTable({ law: { gains } }: LoopModel, rule: (law: 'P' | 'PI' | 'PID') => IdealGains): Tuned {
+  const found = rule(gains.includes('kd') ? 'PID' : gains.includes('ki') ? 'PI' : 'P')
   return { kind: 'tuned', gains: inOwnGains(found, gains) }
 }
 

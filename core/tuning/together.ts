@@ -11,12 +11,13 @@ import {
   frequencyGrid,
   inScales,
   minimalRealization,
+  remembering,
   responder,
   sampledWithHold,
   sensitivityOf,
   simultaneousMargin,
 } from '../linear'
-import type { Margins, MatrixFunction, Responder, SimultaneousMargin, StateSpace } from '../linear'
+import type { Margins, MatrixFunction, SimultaneousMargin, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
 import { periodMap } from './cascade'
 import type { ClosedLoop } from './cascade'
@@ -154,7 +155,7 @@ function responsesOf(document: Document, machine: string, system: StateSpace, cl
   const pushes = [...new Set(closed.map(({ values }) => values.pushes).filter((push) => commandedLoop(push) === undefined))]
   const pushOf = closed.map(({ values }) => pushes.indexOf(values.pushes))
   const fastest = Math.max(...closed.map(({ values }) => values.rate))
-  const { system: sampled, tick, known } = sampledMachine(system, pushes, quantities, 1 / fastest)
+  const { respond, tick } = sampledMachine(system, pushes, quantities, 1 / fastest)
   const estimate = (loop: ClosedLoop, quantity: string): Estimate | undefined => {
     const found = observerOf(loop, quantity)
     if (found === undefined) return undefined
@@ -175,8 +176,7 @@ function responsesOf(document: Document, machine: string, system: StateSpace, cl
     target: closed.findIndex(({ name }) => name === commandedLoop(loop.values.pushes)),
   }))
   const at = (w: number): Blocks | undefined => {
-    if (!known.has(w)) known.set(w, sampled(onUnitCircle(w, tick)))
-    const g = known.get(w)
+    const g = respond(w)
     if (g === undefined) return undefined
     const out = loops.map(() => quantities.map(() => complex(0)))
     const r = loops.map(() => loops.map(() => complex(0)))
@@ -218,9 +218,8 @@ function responsesOf(document: Document, machine: string, system: StateSpace, cl
 
 /** The machine with its hold and its points over frequency: gains change far more often. */
 interface SampledMachine {
-  readonly system: Responder
+  readonly respond: MatrixFunction
   readonly tick: number
-  readonly known: Map<number, Complex[][] | undefined>
 }
 
 const mostKept = 20
@@ -236,22 +235,19 @@ function sampledMachine(
   return remembered(machines, mostKept, key, () => {
     const small = minimalRealization(between(system, pushes, quantities))
     const tick = small.dt ?? dt
-    return { system: responder(small.dt === null ? sampledWithHold(small, tick) : small), tick, known: new Map() }
+    const respond = responder(small.dt === null ? sampledWithHold(small, tick) : small)
+    return { respond: remembering((w) => respond(onUnitCircle(w, tick))), tick }
   })
 }
 
-const observers = new WeakMap<ObserverDesign, (w: number) => Complex[][] | undefined>()
+const observers = new WeakMap<ObserverDesign, MatrixFunction>()
 
 /** Points of an observer over frequency: neither it nor they change with the gains of loops. */
-function observerResponse(design: ObserverDesign, dt: number): (w: number) => Complex[][] | undefined {
+function observerResponse(design: ObserverDesign, dt: number): MatrixFunction {
   const found = observers.get(design)
   if (found !== undefined) return found
   const respond = responder(observerSystem(design, dt))
-  const known = new Map<number, Complex[][] | undefined>()
-  const made = (w: number) => {
-    if (!known.has(w)) known.set(w, respond(onUnitCircle(w, dt)))
-    return known.get(w)
-  }
+  const made = remembering((w) => respond(onUnitCircle(w, dt)))
   observers.set(design, made)
   return made
 }
@@ -381,7 +377,8 @@ export function togetherFigures(document: Document, machine: string, cut: Cut): 
   const together = loopsTogether(document, machine)
   if (together.kind === 'refused') return together
   const { loops, still, stable, top, opened } = together.value
-  const { cuts, tops, gain } = opened(cut)
+  const { cuts, tops, gain: worked } = opened(cut)
+  const gain = remembering(worked)
   const grid = frequencyGrid(top / 1e5, top)
   const looked = grid.filter((_, i) => i % everyLooked === 0)
   const atOnce = stable === true ? simultaneousMargin(gain, cuts.length, looked) : undefined

@@ -88,6 +88,14 @@ export function senseOf({ sampled, dt }: Pick<LoopModel, 'sampled' | 'dt'>, pace
   return at !== undefined && at.re < 0 ? -1 : 1
 }
 
+/** rad a sample: slow beside everything. */
+const atRest = 1e-6
+
+/** The same for a push that stays. */
+export function senseAtRest(model: Pick<LoopModel, 'sampled' | 'dt'>): 1 | -1 {
+  return senseOf(model, atRest / model.dt)
+}
+
 /** The independent gain vectors of a law: one for P, two for the others. */
 function gainDirections({ law }: LoopModel, crossover: number, integralCorner: number): Gains[] {
   if (law.gains.length < 3) return law.gains.map((name) => ({ ...noGains, [name]: 1 }))

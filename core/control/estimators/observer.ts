@@ -9,7 +9,7 @@ import type { Kind } from '../../kinds'
 import { between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { designLayers, heldQuantities } from '../../machine'
-import { predicted, updated } from '../kalman'
+import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { linearMachine } from '../plant'
 
 /** A signal that an observer reads. */
@@ -163,15 +163,13 @@ function withPartners(poles: readonly Complex[]): Complex[] {
 /** How many values an observer remembers: its states, and the upper triangle of their covariance where its gains vary. */
 export function observerMemory({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number {
   const n = a.length
-  return varying === undefined ? n : n + (n * (n + 1)) / 2
+  return varying === undefined ? n : n + packedSize(n)
 }
 
 /** What that memory holds at the start. */
 export function observerStart({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number[] {
   const none = a.map(() => 0)
-  return varying === undefined
-    ? none
-    : [...none, ...a.flatMap((_, i) => a.slice(i).map((__, k) => (k === 0 ? varying.start : 0)))]
+  return varying === undefined ? none : [...none, ...packed(times(identity(a.length), varying.start))]
 }
 
 /**
@@ -200,8 +198,7 @@ export function observerStep(
       moved.map((value, i) => add(value, row(update[i]!, innovations))),
       [],
     )
-  const at = (i: number, j: number) => memory[n + i * n - (i * (i - 1)) / 2 + (j - i)]!
-  const p = a.map((_, i) => a.map((__, j) => (i <= j ? at(i, j) : at(j, i))))
+  const p = unpacked(memory.slice(n), n)
   const grown = predicted({ x: a.map(() => [0]), p }, a, varying.process)
   const r = noises.map((noise, i) => noises.map((_, j) => (i === j ? noise * noise : 0)))
   const after = updated(
@@ -212,7 +209,7 @@ export function observerStep(
   )
   return result(
     moved.map((value, i) => add(value, after.x[i]![0]!)),
-    after.p.flatMap((values, i) => values.slice(i)),
+    packed(after.p),
   )
 }
 

@@ -3,7 +3,7 @@ import type { Flag, Scalar } from '../../expression'
 import { applied, attitude, minus, plus, product, rotation, scaled, wrapped } from '../../algebra'
 import type { Quaternion, Vector } from '../../algebra'
 import { name, number } from '../../kinds'
-import { predicted, updated } from '../kalman'
+import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import type { ScalarMatrix } from '../kalman'
 import type { SensedKind } from './sensed'
 
@@ -36,7 +36,7 @@ const errors = 12
 const [tiltAt, speedAt, placeAt, driftAt] = [0, 3, 6, 9]
 
 /** Quaternion, velocity, position, drift, then the covariance's upper triangle by rows. */
-export const poseMemory = 4 + 9 + (errors * (errors + 1)) / 2
+export const poseMemory = 4 + 9 + packedSize(errors)
 
 export interface PoseInputs {
   /** Body axes, rad/s and m/s². */
@@ -54,9 +54,6 @@ export interface PoseInputs {
 
 export interface PoseStep {
   readonly memory: Scalar[]
-  readonly orientation: Quaternion
-  readonly velocity: Vector
-  readonly position: Vector
   /** The measured rates less the drift. */
   readonly rates: Vector
   /** Fix less where it was expected, and the heading. */
@@ -72,7 +69,7 @@ export function poseStart(
 ): Scalar[] {
   const { startTilt, startSpeed, startPlace, startDrift } = start
   const spread = [startTilt, startSpeed, startPlace, startDrift].flatMap((one) => [square(one), square(one), square(one)])
-  return [...[1, 0, 0, 0], ...[0, 0, 0], ...position, ...[0, 0, 0], ...upper(diagonal(spread))]
+  return [...[1, 0, 0, 0], ...[0, 0, 0], ...position, ...[0, 0, 0], ...packed(diagonal(spread))]
 }
 
 /** One sample: moved by what the inertial sensor felt, then corrected by the heading and, where one has come, a fix. */
@@ -80,7 +77,7 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
   const { dt, noises } = inputs
   const q = memory.slice(0, 4) as unknown as Quaternion
   const [velocity, position, drift] = [vectorAt(memory, 4), vectorAt(memory, 7), vectorAt(memory, 10)]
-  const p = full(memory.slice(13))
+  const p = unpacked(memory.slice(13), errors)
   const rates = minus(inputs.rates, drift)
   const r_world_body = rotation(q)
   const acceleration = minus(applied(r_world_body, inputs.specificForce), [0, 0, inputs.gravity])
@@ -123,9 +120,8 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
   }
   const expected = [0, 1, 2].map((k) => sub(fixInnovation[k]!, byHeading.x[placeAt + k]![0]!))
   return {
-    memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...upper(after)],
-    orientation,
-    ...{ velocity: next.velocity, position: next.position, rates: minus(inputs.rates, next.drift) },
+    memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...packed(after)],
+    rates: minus(inputs.rates, next.drift),
     innovations: { fix: fixInnovation, heading: headingInnovation },
     surprise: surpriseOf(byHeading.p, expected, noises.fixNoise),
   }
@@ -179,13 +175,4 @@ function diagonal(values: readonly Scalar[]): Scalar[][] {
 
 function zeroColumn(): Scalar[][] {
   return Array.from({ length: errors }, () => [0])
-}
-
-function upper(p: ScalarMatrix): Scalar[] {
-  return p.flatMap((row, i) => row.slice(i))
-}
-
-function full(values: readonly Scalar[]): Scalar[][] {
-  const at = (i: number, j: number) => values[i * errors - (i * (i - 1)) / 2 + (j - i)]!
-  return Array.from({ length: errors }, (_, i) => Array.from({ length: errors }, (__, j) => (i <= j ? at(i, j) : at(j, i))))
 }

@@ -105,7 +105,7 @@ export function rungsOf(document: Document): Rung[] {
       const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }
       return { ...known, ...nothing, handle: handleOf(name, tuning, undefined) }
     }
-    const analysis = analysed(design.value)
+    const analysis = analyse(design.value.model, design.value.gains)
     const { crossover, phaseMargin, stable, notLinear } = analysis
     return {
       ...{ ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined },
@@ -113,18 +113,6 @@ export function rungsOf(document: Document): Rung[] {
       modes: modesOf(design.value, analysis),
     }
   })
-}
-
-const known = new WeakMap<object, { key: string; analysis: LoopAnalysis }>()
-
-/** Analyses are kept by plant and gains: a drag changes one rung, the others stay. */
-function analysed({ model, gains }: LoopDesign): LoopAnalysis {
-  const key = JSON.stringify([gains, model.law.key, model.dt, model.delay])
-  const found = known.get(model.plant)
-  if (found?.key === key) return found.analysis
-  const analysis = analyse(model, gains)
-  known.set(model.plant, { key, analysis })
-  return analysis
 }
 
 /** What limits the chosen loop: half its rate, its delay and its plant's lags. */
