@@ -10,15 +10,21 @@ const mostPasses = 60
  * Computation II, 1971; written from memory). `undefined` where it does not converge (entries not finite).
  */
 export function eigenvalues(matrix: Matrix): Complex[] | undefined {
-  const a = matrix.map((row) => [...row])
-  if (a.some((row) => row.some((value) => !Number.isFinite(value)))) return undefined
-  balance(a)
-  toHessenberg(a)
-  return hessenbergEigenvalues(a)
+  const n = matrix.length
+  const a = new Float64Array(n * n)
+  for (let i = 0; i < n; i++) a.set(matrix[i]!, i * n)
+  return eigenvaluesWithin(a, n)
 }
 
-function balance(a: number[][]): void {
-  const n = a.length
+/** The same for n x n entries row by row, which are used up. */
+export function eigenvaluesWithin(a: Float64Array, n: number): Complex[] | undefined {
+  for (let i = 0; i < n * n; i++) if (!Number.isFinite(a[i]!)) return undefined
+  balance(a, n)
+  toHessenberg(a, n)
+  return hessenbergEigenvalues(a, n)
+}
+
+function balance(a: Float64Array, n: number): void {
   for (let converged = false; !converged;) {
     converged = true
     for (let i = 0; i < n; i++) {
@@ -26,8 +32,8 @@ function balance(a: number[][]): void {
       let column = 0
       for (let j = 0; j < n; j++) {
         if (j === i) continue
-        row += Math.abs(a[i]![j]!)
-        column += Math.abs(a[j]![i]!)
+        row += Math.abs(a[i * n + j]!)
+        column += Math.abs(a[j * n + i]!)
       }
       if (row === 0 || column === 0) continue
       const total = row + column
@@ -36,56 +42,61 @@ function balance(a: number[][]): void {
       for (; column >= row * 2; column /= 4) f /= 2
       if ((column + row) / f >= 0.95 * total) continue
       converged = false
-      for (let j = 0; j < n; j++) a[i]![j]! /= f
-      for (let j = 0; j < n; j++) a[j]![i]! *= f
+      for (let j = 0; j < n; j++) a[i * n + j]! /= f
+      for (let j = 0; j < n; j++) a[j * n + i]! *= f
     }
   }
 }
 
-function toHessenberg(a: number[][]): void {
-  const n = a.length
+function toHessenberg(a: Float64Array, n: number): void {
   for (let m = 1; m < n - 1; m++) {
     let pivot = m
-    for (let i = m; i < n; i++) if (Math.abs(a[i]![m - 1]!) > Math.abs(a[pivot]![m - 1]!)) pivot = i
-    const x = a[pivot]![m - 1]!
+    for (let i = m; i < n; i++) if (Math.abs(a[i * n + m - 1]!) > Math.abs(a[pivot * n + m - 1]!)) pivot = i
+    const x = a[pivot * n + m - 1]!
     if (x === 0) continue
     if (pivot !== m) {
-      ;[a[m], a[pivot]] = [a[pivot]!, a[m]!]
-      for (const row of a) [row[m], row[pivot]] = [row[pivot]!, row[m]!]
+      for (let j = 0; j < n; j++) exchange(a, m * n + j, pivot * n + j)
+      for (let j = 0; j < n; j++) exchange(a, j * n + m, j * n + pivot)
     }
     for (let i = m + 1; i < n; i++) {
-      const y = a[i]![m - 1]! / x
+      const y = a[i * n + m - 1]! / x
       if (y === 0) continue
-      for (let j = m - 1; j < n; j++) a[i]![j]! -= y * a[m]![j]!
-      a[i]![m - 1] = 0
-      for (let j = 0; j < n; j++) a[j]![m]! += y * a[j]![i]!
+      for (let j = m - 1, own = i * n, above = m * n; j < n; j++) a[own + j]! -= y * a[above + j]!
+      a[i * n + m - 1] = 0
+      for (let at = 0; at < n * n; at += n) a[at + m]! += y * a[at + i]!
     }
   }
+}
+
+function exchange(a: Float64Array, i: number, j: number): void {
+  const kept = a[i]!
+  a[i] = a[j]!
+  a[j] = kept
 }
 
 /** Letters as in hqr. */
-function hessenbergEigenvalues(a: number[][]): Complex[] | undefined {
-  const n = a.length
+function hessenbergEigenvalues(a: Float64Array, n: number): Complex[] | undefined {
   const found: Complex[] = []
   let norm = 0
-  for (let i = 0; i < n; i++) for (let j = Math.max(i - 1, 0); j < n; j++) norm += Math.abs(a[i]![j]!)
+  for (let i = 0; i < n; i++) for (let j = Math.max(i - 1, 0); j < n; j++) norm += Math.abs(a[i * n + j]!)
   let t = 0
   let passes = 0
   for (let high = n - 1; high >= 0;) {
     let l = high
     for (; l > 0; l--) {
-      const s = Math.abs(a[l - 1]![l - 1]!) + Math.abs(a[l]![l]!) || norm
-      if (Math.abs(a[l]![l - 1]!) + s === s) break
+      const s = Math.abs(a[(l - 1) * n + l - 1]!) + Math.abs(a[l * n + l]!) || norm
+      if (Math.abs(a[l * n + l - 1]!) + s === s) break
     }
-    let x = a[high]![high]!
+    const last = high * n + high
+    let x = a[last]!
     if (l === high) {
       found.push({ re: x + t, im: 0 })
       high--
       passes = 0
       continue
     }
-    let y = a[high - 1]![high - 1]!
-    let w = a[high]![high - 1]! * a[high - 1]![high]!
+    let y = a[last - n - 1]!
+    let w = a[last - 1]! * a[last - n]!
     if (l === high - 1) {
       found.push(...pair(x, y, w, t))
       high -= 2
@@ -95,12 +106,12 @@ function hessenbergEigenvalues(a: number[][]): Complex[] | undefined {
     if (++passes > mostPasses) return undefined
     if (passes % 10 === 0) {
       t += x
-      for (let i = 0; i <= high; i++) a[i]![i]! -= x
-      const s = Math.abs(a[high]![high - 1]!) + Math.abs(a[high - 1]![high - 2]!)
+      for (let i = 0; i <= high; i++) a[i * n + i]! -= x
+      const s = Math.abs(a[last - 1]!) + Math.abs(a[last - n - 2]!)
       x = y = 0.75 * s
       w = -0.4375 * s * s
     }
-    doubleStep(a, l, high, x, y, w)
+    doubleStep(a, n, l, high, x, y, w)
   }
   return found
 }
@@ -122,41 +133,50 @@ function pair(x: number, y: number, w: number, t: number): Complex[] {
   ]
 }
 
-function doubleStep(a: number[][], l: number, high: number, x: number, y: number, w: number): void {
-  const n = a.length
+function doubleStep(a: Float64Array, n: number, l: number, high: number, x: number, y: number, w: number): void {
   let m = high - 2
   let p: number, q: number, r: number
   for (; ; m--) {
-    const z = a[m]![m]!
+    const own = m * n + m
+    const next = own + n
+    const z = a[own]!
     const rr = x - z
     const ss = y - z
-    p = (rr * ss - w) / a[m + 1]![m]! + a[m]![m + 1]!
-    q = a[m + 1]![m + 1]! - z - rr - ss
-    r = a[m + 2]![m + 1]!
+    p = (rr * ss - w) / a[next]! + a[own + 1]!
+    q = a[next + 1]! - z - rr - ss
+    r = a[next + n + 1]!
     const s = Math.abs(p) + Math.abs(q) + Math.abs(r)
-    ;[p, q, r] = [p / s, q / s, r / s]
+    p /= s
+    q /= s
+    r /= s
     if (m === l) break
-    const u = Math.abs(a[m]![m - 1]!) * (Math.abs(q) + Math.abs(r))
-    const v = Math.abs(p) * (Math.abs(a[m - 1]![m - 1]!) + Math.abs(z) + Math.abs(a[m + 1]![m + 1]!))
+    const u = Math.abs(a[own - 1]!) * (Math.abs(q) + Math.abs(r))
+    const v = Math.abs(p) * (Math.abs(a[own - n - 1]!) + Math.abs(z) + Math.abs(a[next + 1]!))
     if (u + v === v) break
   }
   for (let i = m + 2; i <= high; i++) {
-    a[i]![i - 2] = 0
-    if (i !== m + 2) a[i]![i - 3] = 0
+    a[i * n + i - 2] = 0
+    if (i !== m + 2) a[i * n + i - 3] = 0
   }
   for (let k = m; k < high; k++) {
+    const own = k * n
+    const next = own + n
+    const third = next + n
+    const isLast = k === high - 1
     if (k !== m) {
-      p = a[k]![k - 1]!
-      q = a[k + 1]![k - 1]!
-      r = k === high - 1 ? 0 : a[k + 2]![k - 1]!
+      p = a[own + k - 1]!
+      q = a[next + k - 1]!
+      r = isLast ? 0 : a[third + k - 1]!
       x = Math.abs(p) + Math.abs(q) + Math.abs(r)
       if (x === 0) continue
-      ;[p, q, r] = [p / x, q / x, r / x]
+      p /= x
+      q /= x
+      r /= x
     }
     const s = (p < 0 ? -1 : 1) * Math.sqrt(p * p + q * q + r * r)
     if (s === 0) continue
-    if (k !== m) a[k]![k - 1] = -s * x
-    else if (l !== m) a[k]![k - 1] = -a[k]![k - 1]!
+    if (k !== m) a[own + k - 1] = -s * x
+    else if (l !== m) a[own + k - 1] = -a[own + k - 1]!
     p += s
     x = p / s
     y = q / s
@@ -164,23 +184,23 @@ function doubleStep(a: number[][], l: number, high: number, x: number, y: number
     q /= p
     r /= p
     for (let j = k; j < n; j++) {
-      let sum = a[k]![j]! + q * a[k + 1]![j]!
-      if (k !== high - 1) {
-        sum += r * a[k + 2]![j]!
-        a[k + 2]![j]! -= sum * z
+      let sum = a[own + j]! + q * a[next + j]!
+      if (!isLast) {
+        sum += r * a[third + j]!
+        a[third + j]! -= sum * z
       }
-      a[k + 1]![j]! -= sum * y
-      a[k]![j]! -= sum * x
+      a[next + j]! -= sum * y
+      a[own + j]! -= sum * x
     }
-    const last = Math.min(high, k + 3)
-    for (let i = 0; i <= last; i++) {
-      let sum = x * a[i]![k]! + y * a[i]![k + 1]!
-      if (k !== high - 1) {
-        sum += z * a[i]![k + 2]!
-        a[i]![k + 2]! -= sum * r
+    const end = Math.min(high, k + 3) * n + k
+    for (let at = k; at <= end; at += n) {
+      let sum = x * a[at]! + y * a[at + 1]!
+      if (!isLast) {
+        sum += z * a[at + 2]!
+        a[at + 2]! -= sum * r
       }
-      a[i]![k + 1]! -= sum * q
-      a[i]![k]! -= sum
+      a[at + 1]! -= sum * q
+      a[at]! -= sum
     }
   }
 }

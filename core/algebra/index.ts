@@ -1,12 +1,24 @@
 export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, transposedRows } from './vector'
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
-export { exponentialOf, identity, multiply, norm, plusMatrix, rowNorm, solve, times, transpose, zeros } from './matrix'
+export {
+  exponentialOf,
+  identity,
+  multiply,
+  norm,
+  plusMatrix,
+  rowNorm,
+  solve,
+  symmetricProduct,
+  times,
+  transpose,
+  zeros,
+} from './matrix'
 export { boundedLeastSquares } from './boundedLeastSquares'
 export type { BoundedProblem } from './boundedLeastSquares'
 export { leastChange } from './leastChange'
 export { complex, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from './complex'
-export { eigenvalues } from './eigenvalues'
+export { eigenvalues, eigenvaluesWithin } from './eigenvalues'
 export { rankOf, singularValues } from './singularValues'
 export { schurForm } from './schur'
 export type { SingularValues } from './singularValues'

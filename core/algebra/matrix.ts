@@ -13,28 +13,63 @@ export function identity(n: number): number[][] {
 
 export function multiply(a: Matrix, b: Matrix): number[][] {
   const columns = b[0]?.length ?? 0
+  const across = columnByColumn(b, columns)
+  const own = new Float64Array(b.length)
+  return a.map((row) => rowTimes(row, own, across, new Array<number>(columns), 0))
+}
+
+/** The product of two matrices that is known to be symmetric: only one half is worked out. */
+export function symmetricProduct(a: Matrix, b: Matrix): number[][] {
+  const n = a.length
+  const across = columnByColumn(b, n)
+  const own = new Float64Array(b.length)
+  const product: number[][] = []
+  for (let i = 0; i < n; i++) {
+    const row = new Array<number>(n)
+    for (let j = 0; j < i; j++) row[j] = product[j]![i]!
+    product.push(rowTimes(a[i]!, own, across, row, i))
+  }
+  return product
+}
+
+/** A flat copy of one sort: rows come as arrays of several sorts, on which the inner loop would be slow. */
+function columnByColumn(b: Matrix, columns: number): Float64Array {
   const inner = b.length
-  // flat copies of one sort: rows come as arrays of several sorts, on which the inner loop would be slow
   const across = new Float64Array(inner * columns)
   for (let k = 0; k < inner; k++) {
     const row = b[k]!
     for (let j = 0; j < columns; j++) across[j * inner + k] = row[j]!
   }
-  const own = new Float64Array(inner)
-  const product: number[][] = []
-  // no closure around the loops: what it captured would be looked up at every turn
-  for (const row of a) {
-    for (let k = 0; k < inner; k++) own[k] = row[k]!
-    // filled in order: growing arrays of doubles would cost more than the arithmetic
-    const out = new Array<number>(columns)
-    for (let j = 0, from = 0; j < columns; j++, from += inner) {
-      let sum = 0
-      for (let k = 0; k < inner; k++) sum += own[k]! * across[from + k]!
-      out[j] = sum
+  return across
+}
+
+/** One row of a product, from a column on. `own` is room for the row. No closures: what they captured would be looked up at every turn. */
+function rowTimes(row: readonly number[], own: Float64Array, across: Float64Array, out: number[], first: number): number[] {
+  const inner = own.length
+  const columns = out.length
+  for (let k = 0; k < inner; k++) own[k] = row[k]!
+  let j = first
+  // four sums side by side: one alone would wait for its own last addition
+  for (; j + 3 < columns; j += 4) {
+    let [s0, s1, s2, s3] = [0, 0, 0, 0]
+    for (let k = 0, from = j * inner; k < inner; k++, from++) {
+      const share = own[k]!
+      s0 += share * across[from]!
+      s1 += share * across[from + inner]!
+      s2 += share * across[from + 2 * inner]!
+      s3 += share * across[from + 3 * inner]!
     }
-    product.push(out)
+    out[j] = s0
+    out[j + 1] = s1
+    out[j + 2] = s2
+    out[j + 3] = s3
   }
-  return product
+  for (; j < columns; j++) {
+    let sum = 0
+    for (let k = 0, from = j * inner; k < inner; k++, from++) sum += own[k]! * across[from]!
+    out[j] = sum
+  }
+  return out
 }
 
 /** A plain array of what stands from a place on; iterating over a typed array would be far slower. */

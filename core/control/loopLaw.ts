@@ -1,5 +1,5 @@
-import { sub, sum, tan } from '../expression'
-import type { Scalar } from '../expression'
+import { neg, select, sub, sum, tan } from '../expression'
+import type { Flag, Scalar } from '../expression'
 import { assert, remembered } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind, valuesOf } from '../kinds'
@@ -91,6 +91,29 @@ function loopLaw(key: string, part: Part, behind: readonly NamedFilter[]): LoopL
       }
       return { terms: { ...terms, filters: sub(signal, asked) }, memory: [...next, ...kept] }
     },
+  }
+}
+
+/**
+ * One step of a law whose feedback is switched. While it is off its terms are nothing and its integral, where it has one, is
+ * what makes their sum nothing, so that it takes over without a bump. `wasOn` is how it stood at the sample before.
+ */
+export function switchedStep(
+  law: Pick<LoopLaw, 'memory' | 'step'>,
+  inputs: LawInputs,
+  memory: readonly Scalar[],
+  gains: GainsOf<Scalar>,
+  { isOn, wasOn }: { readonly isOn: Flag; readonly wasOn: Flag },
+): LawStep {
+  const integral = law.memory.indexOf('integral')
+  const replaced = (by: (own: Scalar) => Scalar) => (value: Scalar, i: number) => (i === integral ? by(value) : value)
+  const bare = law.step(inputs, memory.map(replaced(() => 0)), gains)
+  const others = sum(Object.values(bare.terms))
+  const started = memory.map(replaced((value) => select(wasOn, value, neg(others))))
+  const step = law.step(inputs, started, gains)
+  return {
+    terms: Object.fromEntries(Object.entries(step.terms).map(([term, value]) => [term, select(isOn, value, 0)])),
+    memory: step.memory.map(replaced((value) => select(isOn, value, 0))),
   }
 }
 

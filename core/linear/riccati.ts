@@ -1,4 +1,4 @@
-import { identity, multiply, norm, plusMatrix, solve, times, transpose } from '../algebra'
+import { identity, multiply, norm, plusMatrix, solve, symmetricProduct, times, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
 import { log } from '../expression'
 
@@ -84,9 +84,9 @@ function doubled(start: Pencil): Matrix | undefined {
     const aOver = both.map((row) => row.slice(0, n)) // (1 + G H)⁻¹ A
     const gOver = both.map((row) => row.slice(n)) // (1 + G H)⁻¹ G
     const across = transpose(a)
-    const change = symmetric(multiply(multiply(across, h), aOver))
+    const change = symmetricProduct(multiply(across, h), aOver)
     const next = plusMatrix(h, change)
-    g = symmetric(plusMatrix(g, multiply(multiply(a, gOver), across)))
+    g = plusMatrix(g, symmetricProduct(multiply(a, gOver), across))
     a = multiply(a, aOver)
     h = next
     if (!Number.isFinite(size(h))) return undefined
@@ -135,7 +135,7 @@ function transformedLinear(a: Matrix, q: Matrix): Pick<Pencil, 'a' | 'h'> | unde
 function summedUp(start: Pick<Pencil, 'a' | 'h'>): Matrix | undefined {
   let { a, h } = start
   for (let k = 0; k < mostDoublings; k++) {
-    const change = symmetric(multiply(transpose(a), multiply(h, a)))
+    const change = symmetricProduct(transpose(a), multiply(h, a))
     h = plusMatrix(h, change)
     if (!Number.isFinite(size(h))) return undefined
     if (size(change) <= roughly * size(h)) return h

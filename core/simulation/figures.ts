@@ -1,12 +1,12 @@
 import type { Document } from '../document'
-import { linearMachine } from '../control'
+import { innerLoops, linearMachine } from '../control'
 import { designLayers } from '../machine'
 import { designLoop, predict, responseFigures } from '../tuning'
 import type { Prediction, ResponseFigures } from '../tuning'
 import { trialDuration } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
-import { askedMotion, askedOf } from './reference'
+import { askedMotion, askedOf, feedbackOf } from './reference'
 
 export interface LoopFigures {
   readonly simulated?: ResponseFigures
@@ -39,8 +39,12 @@ function cuesOf(document: Document, trial: string, loop: string): (t: number) =>
   return (t) => asked(t) as number
 }
 
-/** The linear prediction of a loop over a whole trial; held quantity and push are absolute. `undefined` where its design is refused. */
+/**
+ * The linear prediction of a loop over a whole trial; held quantity and push are absolute. `undefined` where its design is
+ * refused, or where the trial switches a loop that it commands: what it sees is then more than one machine.
+ */
 export function predictTrial(document: Document, trial: string, loop: string): Prediction | undefined {
+  if (innerLoops(document, loop).some((inner) => switchedOver(document, trial, inner) !== undefined)) return undefined
   const design = designLoop(document, loop)
   if (design.kind === 'refused') return undefined
   const { model, gains, values, nominalPush, nominalHeld, forward } = design.value
@@ -51,6 +55,7 @@ export function predictTrial(document: Document, trial: string, loop: string): P
     imbalance: forward.constant - nominalPush,
     forward: forward.linear,
     closed: values.closed,
+    switched: switchedOver(document, trial, loop),
     until: trialDuration(settings as never),
   })
   return {
@@ -58,6 +63,12 @@ export function predictTrial(document: Document, trial: string, loop: string): P
     held: prediction.held.map((value) => value + nominalHeld),
     push: prediction.push.map((value) => value + nominalPush),
   }
+}
+
+/** Whether the feedback of a loop is on at a time, where the trial switches it. */
+function switchedOver(document: Document, trial: string, loop: string): ((t: number) => boolean) | undefined {
+  const isOn = feedbackOf(document, trial, loop, (_path, value) => value)
+  return isOn === undefined ? undefined : (t) => isOn(t) === true
 }
 
 /** Figures of each loop that a trial's cues move, simulated and predicted, over the last cue. */

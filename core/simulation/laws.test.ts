@@ -286,7 +286,8 @@ describe('feedback that is switched in a trial', () => {
       oneMachine(lag, { hold }, { cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 2 }, ...cues }, after: 10 }),
     )
     const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
-    return { command: [...findColumn(record, 'loops.hold.command')!], held: [...findColumn(record, 'm.x1')!] }
+    const predicted = predictTrial(document, 'run', 'hold')!
+    return { command: [...findColumn(record, 'loops.hold.command')!], held: [...findColumn(record, 'm.x1')!], predicted }
   }
   const on = { on: { kind: 'switchCue', loop: 'hold', at: 3, turned: 'on' } }
 
@@ -316,5 +317,19 @@ describe('feedback that is switched in a trial', () => {
     expect(held[600]! / held[400]!).toBeNear(Math.exp(-2), { relative: 1e-2 })
     expect(command[500]).toBe(0)
     expect(held.at(-1)!).toBeNear(2, { absolute: 2e-2 })
+  })
+
+  it.each([
+    ['proportionalIntegral', true],
+    ['proportionalIntegralDerivative', false],
+  ])('is foretold sample by sample with %s', (law, closed) => {
+    const cues = {
+      off: { kind: 'switchCue', loop: 'hold', at: 4, turned: closed ? 'off' : 'on' },
+      again: { kind: 'switchCue', loop: 'hold', at: 6, turned: closed ? 'on' : 'off' },
+    }
+    const { held, command, predicted } = flown(law, { kp: 4, ki: 4, kd: 0.2 }, cues, closed)
+    expect(Math.max(...held.map(Math.abs))).toBeGreaterThan(1)
+    held.forEach((value, k) => expect(predicted.held[k]!).toBeNear(value, { absolute: 1e-9 }))
+    command.slice(0, -1).forEach((value, k) => expect(predicted.push[k]!).toBeNear(value, { absolute: 1e-8 }))
   })
 })

@@ -1,9 +1,9 @@
-import { add, clamp, isNode, less, max, min, neg, select, sub, sum } from '../expression'
+import { add, clamp, isNode, less, max, min, select, sub, sum } from '../expression'
 import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
 import { wrapped } from '../algebra'
 import type { Document, Part } from '../document'
-import { forwardNumbers, lawLookup, stopsOf } from '../control'
-import type { ForwardInputs, GainsOf, LawInputs } from '../control'
+import { forwardNumbers, lawLookup, stopsOf, switchedStep } from '../control'
+import type { ForwardInputs, LawInputs } from '../control'
 import { findHeld } from '../machine'
 import type { Push } from '../machine'
 import { noGains } from '../tuning'
@@ -62,8 +62,11 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const { rest, follow } = design.model.shown
   const signals = law.signals.map((signal, i) => sub(read(signal), rest[i]!))
   const inputs = { error, reference: asked, rate, signals, rest, follow, dt, excess }
-  const takeover = context.on === undefined ? undefined : switched(context.on, layout, law, inputs, memory, gains)
-  const step = takeover?.step ?? law.step(inputs, memory, gains)
+  const switches = context.on === undefined ? undefined : { isOn: context.on, before: layout.one() }
+  const step =
+    switches === undefined
+      ? law.step(inputs, memory, gains)
+      : switchedStep(law, inputs, memory, gains, { isOn: switches.isOn, wasOn: less(0.5, switches.before) })
 
   const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
@@ -74,7 +77,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
     return node
   }
   const keep = (value: Scalar, first: Scalar) => put(layout.one(), value, first)
-  const closed = design.values.closed || takeover !== undefined
+  const closed = design.values.closed || switches !== undefined
   const terms = Object.entries(step.terms).map(([term, value]) => ({ term, node: keep(closed ? value : 0, 0) }))
   const unlimited = sum([...Object.values(closed ? step.terms : {}), feedforward])
   const before = isLimited ? layout.one() : 0
@@ -84,7 +87,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
     values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
     initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: start })
   }
-  if (takeover !== undefined) put(takeover.wasOn, takeover.isOn, design.values.closed ? 1 : 0)
+  if (switches !== undefined) put(switches.before, select(switches.isOn, 1, 0), design.values.closed ? 1 : 0)
   const { stopped, out } = stoppedCommand(context, inputs, command, start, put)
   const reference = keep(context.reference, 0)
   const shownForward = keep(feedforward, start)
@@ -123,29 +126,6 @@ export function loopBlock(context: LoopContext): LoopSignals {
       ...stopped.tripped.map((node) => column('stopped', `stop of ${name}`, '', 'actual', node)),
     ],
   }
-}
-
-/**
- * A law whose feedback is switched. While it is off its terms are nothing and its integral, where it has one, is what makes
- * their sum nothing, so that it takes over without a bump.
- */
-function switched(
-  on: Flag,
-  layout: Layout,
-  law: LoopDesign['model']['law'],
-  inputs: LawInputs,
-  memory: readonly NumberNode[],
-  gains: GainsOf<Scalar>,
-) {
-  const wasOn = layout.one()
-  const integral = law.memory.indexOf('integral')
-  const bare = law.step(inputs, integral < 0 ? memory : memory.map((node, i) => (i === integral ? 0 : node)), gains)
-  const others = sum(Object.values(bare.terms))
-  const started = memory.map((node, i) => (i === integral ? select(less(0.5, wasOn), node, neg(others)) : node))
-  const step = law.step(inputs, started, gains)
-  const terms = Object.fromEntries(Object.entries(step.terms).map(([term, value]) => [term, select(on, value, 0)]))
-  const kept = step.memory.map((value, i) => (i === integral ? select(on, value, 0) : value))
-  return { step: { terms, memory: kept }, wasOn, isOn: select(on, 1, 0) }
 }
 
 /** Gives a node its value at every sample, and before the first. */

@@ -1,11 +1,11 @@
-import { complex, eigenvalues, magnitude, multiply, plusMatrix, times, zeros } from '../algebra'
-import type { Complex, Matrix } from '../algebra'
+import { complex } from '../algebra'
+import type { Complex } from '../algebra'
 import { atan2 } from '../expression'
 import { frequencyGrid } from '../linear'
 import type { GainName } from '../control'
-import { closedLoop } from './closedLoop'
 import { halfRate, loopGain } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
+import { entriesWith, isStableWith, packedLoop, unitStep } from './packedLoop'
 import { gainsFor, noGains, reachAt } from './tune'
 
 /** By what designs of a loop are judged on its map. */
@@ -70,13 +70,14 @@ export function mapRange(model: LoopModel, integralCorner: number): MapRange {
 
 /** Whether some design that crosses over at one of these frequencies holds. */
 function holdsWithin(model: LoopModel, integralCorner: number, crossovers: readonly number[]): boolean {
+  const parts = packedLoop(model)
   const tried = [0.3, 0.6, 0.9].map((share) => crossovers[Math.floor(share * (crossovers.length - 1))]!)
   return tried.some((w) => {
     const reach = reachAt(model, w, integralCorner)
     if (reach.kind === 'outOfReach') return false
     return usefulMargins.some((margin) => {
       const tuned = gainsFor(reach, margin)
-      return tuned.kind === 'tuned' && isStable(closedLoop(model, tuned.gains).a)
+      return tuned.kind === 'tuned' && isStableWith(entriesWith(parts, tuned.gains), parts.states)
     })
   })
 }
@@ -107,7 +108,7 @@ export function calmMap(
     peakCommand: new Float64Array(count).fill(NaN),
   }
   const why = new Uint8Array(count)
-  const parts = partsOf(model)
+  const parts = packedLoop(model)
   let at = 0
   for (const crossover of crossovers) {
     const reach = reachAt(model, crossover, integralCorner)
@@ -123,12 +124,12 @@ export function calmMap(
         why[place] = asksTooMuch(reach.effects, margin) ? unreached.tooMuchMargin : unreached.tooLittleMargin
         continue
       }
-      const loop = withGains(parts, tuned.gains)
-      if (!isStable(loop.a)) {
+      const loop = entriesWith(parts, tuned.gains)
+      if (!isStableWith(loop, parts.states)) {
         why[place] = unreached.unstable
         continue
       }
-      const step = stepOf(loop, model.dt, crossover)
+      const step = stepOf(loop, parts.states, model.dt, crossover)
       figures.settling[place] = step.settling
       figures.overshoot[place] = 100 * step.overshoot
       figures.peakCommand[place] = step.peak
@@ -143,94 +144,29 @@ function asksTooMuch(effects: readonly Complex[], margin: number): boolean {
   return effects.every(({ re, im }) => atan2(-im, -re) < margin)
 }
 
-interface Loop {
-  readonly a: Matrix
-  readonly b: Matrix
-  readonly c: Matrix
-  readonly d: Matrix
-}
-
-interface Parts {
-  readonly names: readonly GainName[]
-  readonly base: Loop
-  /** What one of each gain adds: the closed loop is linear in its gains. */
-  readonly each: readonly Loop[]
-}
-
-function partsOf(model: LoopModel): Parts {
-  const names = model.law.gains
-  const base = closedLoop(model, noGains)
-  const each = names.map((name) => {
-    const one = closedLoop(model, { ...noGains, [name]: 1 })
-    const more = (of: 'a' | 'b' | 'c' | 'd') => plusMatrix(one[of], times(base[of], -1))
-    return { a: more('a'), b: more('b'), c: more('c'), d: more('d') }
-  })
-  return { names, base, each }
-}
-
-function withGains({ names, base, each }: Parts, gains: Gains): Loop {
-  const sum = (of: keyof Loop) =>
-    names.reduce<Matrix>((total, name, i) => plusMatrix(total, times(each[i]![of], gains[name]!)), base[of])
-  return { a: sum('a'), b: sum('b'), c: sum('c'), d: sum('d') }
-}
-
-function isStable(a: Matrix): boolean {
-  const all = eigenvalues(a)
-  return all !== undefined && all.every((pole) => magnitude(pole) < 1 - 1e-12)
-}
-
 /** A unit step, several samples at once where the loop is slow beside its rate. */
-function stepOf(loop: Loop, dt: number, crossover: number): { settling: number; overshoot: number; peak: number } {
+function stepOf(
+  loop: Float64Array,
+  n: number,
+  dt: number,
+  crossover: number,
+): { settling: number; overshoot: number; peak: number } {
   const many = Math.max(1, Math.floor(stepLength / crossover / dt / samplesOfStep))
-  const { a, b } = power(loop, many)
-  const n = a.length
-  const [flat, push] = [Float64Array.from(a.flat()), Float64Array.from(b.map((row) => row[0]!))]
-  const [held, command] = loop.c
-  const direct = loop.d[1]![0]!
   const values = new Float64Array(samplesOfStep)
-  let x = new Float64Array(n)
-  let next = new Float64Array(n)
-  let [peak, highest] = [0, 0]
+  const peak = unitStep(loop, n, many, values)
+  let highest = 0
+  let total = 0
+  const tail = Math.floor(0.9 * samplesOfStep) // as `responseFigures` finds where a response ends
   for (let k = 0; k < samplesOfStep; k++) {
-    let [y, u] = [0, direct]
-    for (let j = 0; j < n; j++) {
-      y += held![j]! * x[j]!
-      u += command![j]! * x[j]!
-    }
-    values[k] = y
-    highest = Math.max(highest, y)
-    peak = Math.max(peak, Math.abs(u))
-    for (let i = 0; i < n; i++) {
-      let sum = push[i]!
-      for (let j = 0; j < n; j++) sum += flat[i * n + j]! * x[j]!
-      next[i] = sum
-    }
-    ;[x, next] = [next, x]
+    if (values[k]! > highest) highest = values[k]!
+    if (k >= tail) total += values[k]!
   }
-  const tail = values.subarray(Math.floor(0.9 * samplesOfStep)) // as `responseFigures` finds where a response ends
-  const end = tail.reduce((sum, value) => sum + value, 0) / tail.length
+  const end = total / (samplesOfStep - tail)
   let last = samplesOfStep - 1
   while (last >= 0 && Math.abs(values[last]! - end) <= 0.02 * Math.abs(end)) last--
   // still moving near the end: it has not settled in this time
   const settling = last + 1 > 0.9 * samplesOfStep ? Infinity : (last + 1) * many * dt
   return { settling, overshoot: Math.max(0, highest - 1), peak }
-}
-
-/** The same loop over several samples with its reference held. */
-function power({ a, b }: Pick<Loop, 'a' | 'b'>, times: number): { a: Matrix; b: Matrix } {
-  let [powered, summed]: [Matrix, Matrix] = [a, b]
-  let [left, out]: [number, { a: Matrix; b: Matrix } | undefined] = [times, undefined]
-  while (left > 0) {
-    if (left % 2 === 1)
-      out =
-        out === undefined
-          ? { a: powered, b: summed }
-          : { a: multiply(powered, out.a), b: plusMatrix(multiply(powered, out.b), summed) }
-    summed = plusMatrix(multiply(powered, summed), summed)
-    powered = multiply(powered, powered)
-    left = Math.floor(left / 2)
-  }
-  return out ?? { a, b: zeros(b.length, 1) }
 }
 
 /** The loop gain that one of each gain makes, about the crossover: there sensitivity peaks. */

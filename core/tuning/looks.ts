@@ -1,4 +1,4 @@
-import { complex, eigenvalues, magnitude, overComplex, plusMatrix, times } from '../algebra'
+import { complex, eigenvalues, eigenvaluesWithin, magnitude, overComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { cos, sin } from '../expression'
 import { replaceAt } from '../document'
@@ -9,6 +9,7 @@ import { closedLoop } from './closedLoop'
 import { modelOfLoop } from './design'
 import { onUnitCircle } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
+import { entriesWith, packedLoop } from './packedLoop'
 import { withGainsFixed } from './spread'
 import { noGains } from './tune'
 
@@ -76,12 +77,20 @@ export interface RootLocus {
  * AIEE 67, 1948). The closed loop is linear in its gains, so each needs only its eigenvalues.
  */
 export function rootLocus(model: LoopModel, gains: Gains, gain: string | undefined, factors: readonly number[]): RootLocus {
-  const moved = gain === undefined ? gains : { ...noGains, [gain]: gains[gain] ?? 0 }
+  const loop = packedLoop(model)
+  const n = loop.states
   const fixed = gain === undefined ? noGains : { ...gains, [gain]: 0 }
-  const base = closedLoop(model, fixed).a
-  const none = closedLoop(model, noGains).a
-  const more = plusMatrix(closedLoop(model, moved).a, times(none, -1))
-  const all = factors.map((factor) => eigenvalues(plusMatrix(base, times(more, factor))) ?? [])
+  const moved = gain === undefined ? gains : { ...noGains, [gain]: gains[gain] ?? 0 }
+  const [none, base, more] = [noGains, fixed, moved].map((some) => entriesWith(loop, some)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ]
+  const all = factors.map((factor) => {
+    const a = new Float64Array(n * n)
+    for (let i = 0; i < n * n; i++) a[i] = base[i]! + factor * (more[i]! - none[i]!)
+    return eigenvaluesWithin(a, n) ?? []
+  })
   return { values: factors, poles: all.map((some) => asContinuous(some, model.dt)) }
 }
 

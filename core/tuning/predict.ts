@@ -1,3 +1,4 @@
+import { switchedStep } from '../control'
 import { sampledStep } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel } from './loopModel'
@@ -12,6 +13,8 @@ export interface PredictionRequest {
   readonly forward?: StateSpace | undefined
   /** With the feedback open the law's command is left out. */
   readonly closed: boolean
+  /** Whether the feedback is on at a time, where it is switched on the way; `closed` is then how it starts. */
+  readonly switched?: ((t: number) => boolean) | undefined
   /** s */
   readonly until: number
   /** Something that comes in beside the command: on it, on what the law reads as held, or by a second input of `plant`. */
@@ -60,6 +63,7 @@ export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, requ
   let x = new Float64Array(n)
   let next = new Float64Array(n)
   let memory: readonly number[] = law.start
+  let wasOn = request.closed
   const forward = forwardSteps(request.forward)
   // before the first command arrives the machine hangs on what the feedforward alone gives
   const waiting = new Array<number>(delay).fill(request.imbalance)
@@ -73,10 +77,16 @@ export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, requ
     const carried = request.imbalance + forward(asked)
     let command = carried
     keep('forward', k, carried)
-    if (request.closed) {
+    const isOn = request.switched?.(t)
+    if (isOn !== undefined || request.closed) {
       const signals = others.map((row) => along(row, x))
       const read = { error: asked[0] - seen, reference: asked[0], rate, signals, rest: shown.rest, follow: shown.follow }
-      const step = law.step({ ...read, dt, excess: 0 }, memory, request.gains)
+      const inputs = { ...read, dt, excess: 0 }
+      const step =
+        isOn === undefined
+          ? law.step(inputs, memory, request.gains)
+          : switchedStep(law, inputs, memory, request.gains, { isOn, wasOn })
+      if (isOn !== undefined) wasOn = isOn
       for (const [name, term] of Object.entries(step.terms)) {
         command += term as number
         keep(name, k, term as number)
