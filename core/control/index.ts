@@ -13,6 +13,7 @@ export type { LoopLaw } from './loopLaw'
 export { laws, stateFeedback } from './laws'
 export { chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
 export { linearMachine, plantOf } from './plant'
+export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
 export {
   edgeOfSwinging,
   followWithin,

@@ -1,4 +1,5 @@
-import { Graph, evaluate } from '../expression'
+import { Graph, evaluate, jacobianAt } from '../expression'
+import { solve } from '../algebra'
 import type { Matrix } from '../algebra'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Outcome, Part } from '../document'
@@ -17,12 +18,15 @@ import {
   quantities,
   stateList,
 } from '../machine'
-import type { AnyLayer, Layers, MechanismLayers } from '../machine'
+import type { AnyLayer, Layers, MechanismLayers, Read } from '../machine'
 import { bodilessPoint } from './bodilessPoint'
 import type { BodilessPoint } from './bodilessPoint'
 import { designPoint } from './mechanismPoint'
 import type { MechanismPoint } from './mechanismPoint'
+import { knownOf } from './trueNumbers'
 
+/** States that pushes hold still at hover. */
+const hoverRates = ['climbRate', 'rollRate', 'pitchRate', 'yawRate']
 /** m/s² and rad/s²: what may be left unbalanced at a hover. */
 const hoverResidual = 1e-6
 
@@ -46,14 +50,22 @@ const mostKept = 200
 const machines = new Map<string, Outcome<LinearMachine>>()
 const plants = new Map<string, Outcome<StateSpace>>()
 
-/** A machine linearized exactly about its operating point: a lifter about hover at the origin, allocation included. */
+/**
+ * A machine linearized exactly about its operating point: a lifter about hover at the origin, with the allocation of what
+ * its software knows.
+ */
 export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
-  return remembered(machines, mostKept, [partHash(machine), ...layers].join(' '), () => {
+  return remembered(machines, mostKept, [...hashes(machine), ...layers].join(' '), () => {
     if (machine.kind === floatingBody.name) return linearizedAtHover(machine, layers as Layers)
     return isBodiless(machine)
       ? linearBodiless(machine, layers as MechanismLayers)
       : linearMechanism(machine, layers as MechanismLayers)
   })
+}
+
+function hashes(machine: Part): readonly string[] {
+  const known = knownOf(machine)
+  return known === machine ? [partHash(machine)] : [partHash(machine), partHash(known)]
 }
 
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
@@ -91,11 +103,11 @@ function linearizedAtHover(machine: Part, layers: Layers): Outcome<LinearMachine
   const infos = stateList(machine, layers)
   const states = infos.map((_, i) => graph.slot(i))
   const pushes = axes.map((_, i) => graph.slot(infos.length + i))
-  const asked = allocate(machine, read, pushes)
+  const known = numbersOf(knownOf(machine))
+  const asked = allocate(machine, known, pushes)
   const moved = motion(machine, read, layers, states, asked)
 
-  const { weight } = machineFacts(machine)
-  const pushValues = [weight, 0, 0, 0]
+  const pushValues = hoverPushes(machine, layers, known)
   const at = [...infos.map(({ atRest }) => atRest), ...pushValues]
   asked.forEach((speed, i) => {
     if (infos[13 + i] !== undefined) at[13 + i] = evaluate(speed, at)
@@ -129,6 +141,29 @@ function linearizedAtHover(machine: Part, layers: Layers): Outcome<LinearMachine
   })
 }
 
+/** What asks the rotors for a hover: lift and moments that balance, through an allocation that may not know the machine. */
+function hoverPushes(machine: Part, layers: Layers, known: Read): readonly number[] {
+  const weighed = [machineFacts(machine).weight, 0, 0, 0]
+  if (knownOf(machine) === machine) return weighed
+  const graph = new Graph()
+  const pushes = axes.map((_, i) => graph.slot(i))
+  // rotors without lag give at once what they are asked
+  const settled = new Set([...layers].filter((layer) => layer !== 'rotorLag'))
+  const resting = stateList(machine, settled).map(({ atRest }) => atRest)
+  const { rates } = motion(machine, numbersOf(machine), settled, resting, allocate(machine, known, pushes))
+  const moved = hoverRates.map((name) => rates[stateList(machine, settled).findIndex((info) => info.name === name)]!)
+  const slots = axes.map((_, i) => i)
+  let at = weighed
+  // thrusts are proportional to pushes, so that the first step is nearly the last
+  for (let k = 0; k < 3; k++) {
+    const left = moved.map((rate) => [-evaluate(rate, at)])
+    const change = solve(jacobianAt(moved, slots, at), left)
+    if (change === undefined) return at
+    at = at.map((push, i) => push + change[i]![0]!)
+  }
+  return at
+}
+
 /** Replaces the quaternion about (1, 0, 0, 0) by the small rotation d: q = (1, d/2). */
 function withRotationVector(system: StateSpace): StateSpace {
   const n = system.states.length
@@ -150,7 +185,7 @@ export function plantOf(
   holds: string,
   signals: readonly string[] = [],
 ): Outcome<StateSpace> {
-  return remembered(plants, mostKept, [partHash(machine), ...layers, push, holds, ...signals].join(' '), () => {
+  return remembered(plants, mostKept, [...hashes(machine), ...layers, push, holds, ...signals].join(' '), () => {
     const made = linearMachine(machine, layers)
     if (made.kind === 'refused') return made
     const rate = findHeld(machine, holds)?.rate

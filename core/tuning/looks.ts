@@ -1,5 +1,6 @@
 import { complex, eigenvalues, eigenvaluesWithin, magnitude, overComplex } from '../algebra'
 import type { Complex } from '../algebra'
+import { withTrueNumbers } from '../control'
 import { cos, sin } from '../expression'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
@@ -108,8 +109,9 @@ export function parameterLocus(
 ): RootLocus {
   const machine = document.loops[loop]!.machine as string
   const fixed = withGainsFixed(document)
+  const own = fixed.machines[machine]!
   const found = factors.map((factor) => {
-    const changed = modelOfLoop(replaceAt(fixed, `machines.${machine}.${path}`, value * factor), loop)
+    const changed = modelOfLoop(replaceAt(fixed, `machines.${machine}`, withTrueNumbers(own, { [path]: factor })), loop)
     if (changed.kind === 'refused') return []
     const { model } = changed.value
     return asContinuous(eigenvalues(closedLoop(model, gains).a) ?? [], model.dt)

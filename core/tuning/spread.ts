@@ -1,6 +1,6 @@
-import { done, findAt, refusedFor, replaceAt } from '../document'
+import { done, refusedFor, replaceAt } from '../document'
 import type { Document, Outcome, Part } from '../document'
-import { typedGains } from '../control'
+import { typedGains, withTrueNumbers } from '../control'
 import { short } from '../linear'
 import { analyse } from './analysis'
 import { designLoop } from './design'
@@ -64,7 +64,7 @@ const drawn = 300
 
 /**
  * How the answer and the loop gain of a loop spread while numbers of its machine lie within a share of their values, all
- * gains as they are. `answer` predicts what is charted for a design. The gains of the design stay: of every loop.
+ * gains as they are, and allocation as it knows the machine. `answer` predicts what is charted for a design. The gains of the design stay: of every loop.
  */
 export function spread(
   document: Document,
@@ -87,10 +87,7 @@ export function spread(
   let worst: Spread['worst']
   for (const variation of all) {
     const words = wordsOf(variation)
-    const changed = Object.entries(variation).reduce((now, [path, factor]) => {
-      const at = `machines.${machine}.${path}`
-      return replaceAt(now, at, (findAt(document, at) as number) * factor)
-    }, fixed)
+    const changed = replaceAt(fixed, `machines.${machine}`, withTrueNumbers(fixed.machines[machine]!, variation))
     const varied = designLoop(changed, loop)
     if (varied.kind === 'refused') {
       without.push(words)

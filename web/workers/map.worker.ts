@@ -1,7 +1,7 @@
 import { expose } from 'comlink'
 import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
-import { requirement } from '@calm-hand/core/control'
+import { knownAs, requirement } from '@calm-hand/core/control'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { replaceAt } from '@calm-hand/core/document'
 import { calmMap, mapRange, meet, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
@@ -52,9 +52,17 @@ const mapper = {
     ranges: boolean,
   ): Met | { readonly kind: 'outOfReach'; readonly what: string; readonly remedy: string } {
     const models: LoopModel[] = []
+    const machine = document.loops[loop]!.machine as string
+    const nominal = checkDocument(document)
+    // at the ends of the ranges the software still knows the nominal machine
+    const truly = (resolved: Document) => {
+      const truth = resolved.machines[machine]!
+      if (nominal.kind === 'done') knownAs(truth, nominal.value.resolved.machines[machine]!)
+      return resolved
+    }
     for (const one of [document, ...(ranges ? atEnds(document) : [])]) {
       const checked = checkDocument(one)
-      const model = checked.kind === 'done' ? modelOfLoop(checked.value.resolved, loop) : checked
+      const model = checked.kind === 'done' ? modelOfLoop(truly(checked.value.resolved), loop) : checked
       if (model.kind === 'refused')
         return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
       models.push(model.value.model)

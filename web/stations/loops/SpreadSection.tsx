@@ -32,7 +32,7 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
           options={shares}
           onChoose={(share) => onChoose({ ...choice, share: Number(share) })}
         />{' '}
-        of what they are said to be, all gains as they are{isLifter && '; allocation knows them as they are'}.
+        of what they are said to be, all gains as they are{isLifter && '; allocation knows none of it'}.
       </p>
       <ul>
         {choice.paths.map((path) => (
