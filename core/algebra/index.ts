@@ -1,5 +1,6 @@
 export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, transposedRows } from './vector'
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
+export { tiltAt, tiltError, tiltOf } from './tilt'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
 export {
   exponentialOf,

@@ -11,7 +11,7 @@ export { shaped, shapers } from './shapers'
 export { filterProblems, lawOf, switchedStep } from './loopLaw'
 export type { LoopLaw } from './loopLaw'
 export { laws, stateFeedback } from './laws'
-export { chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
+export { besideOf, chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
 export { linearMachine, plantOf } from './plant'
 export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
 export {

@@ -57,12 +57,40 @@ export function outerFirst(document: Document, machine: string): readonly string
   return [...mine].sort((a, b) => innerLoops(document, b).length - innerLoops(document, a).length)
 }
 
+/** The loop that holds the other component of the vector of which a loop holds one. */
+export function besideOf(document: Document, name: string): string | undefined {
+  const { machine, holds } = document.loops[name]!
+  const beside = findHeld(document.machines[machine as string]!, holds as string)?.vector?.beside
+  return Object.keys(document.loops).find((one) => {
+    const part = document.loops[one]!
+    return beside !== undefined && part.machine === machine && part.holds === beside
+  })
+}
+
+/** Two loops that hold one vector turn its error together: at the same samples, as far from the machine. */
+function vectorProblems(document: Document, name: string): Problem[] {
+  const part = document.loops[name]!
+  const other = document.machines[part.machine as string] === undefined ? undefined : besideOf(document, name)
+  if (other === undefined || name > other) return []
+  const where = `loops.${other}`
+  const both = `${name} and ${other} hold one vector`
+  if (document.loops[other]!.rate !== part.rate) {
+    const what = `${both}, yet run ${part.rate as number} and ${document.loops[other]!.rate as number} times a second.`
+    return [{ where: `${where}.rate`, what, remedy: `Give both ${part.rate as number} Hz.` }]
+  }
+  if (innerLoops(document, name).length !== innerLoops(document, other).length) {
+    const what = `${both}, yet one of them pushes through more loops than the other.`
+    return [{ where: `${where}.pushes`, what, remedy: 'Let both push the machine, or both a loop on a rate.' }]
+  }
+  return []
+}
+
 /** Contradictions between loop sentences: rings, references nobody commands, outer loops that run faster. */
 export function chainProblems(document: Document): Problem[] {
   return Object.entries(document.loops).flatMap(([name, part]) => {
     const where = `loops.${name}`
     const inner = commandedLoop(part.pushes as string)
-    const problems: Problem[] = []
+    const problems = vectorProblems(document, name)
     if (part.reference === 'command' && commanderOf(document, name) === undefined) {
       const what = `${name} waits for another loop's command, but no loop pushes its reference.`
       problems.push({ where: `${where}.reference`, what, remedy: 'Let it follow its cue, or let another loop push it.' })

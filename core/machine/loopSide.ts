@@ -10,7 +10,7 @@ import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
 import { effectParts, inputUnit, sensorParts } from './mechanismMotion'
 import { axes, quantities } from './quantities'
-import type { AngleSort } from './quantities'
+import type { AngleSort, VectorComponent } from './quantities'
 import { shortCoordinate, shortInput } from './shortNames'
 
 /** What a loop can hold. */
@@ -21,6 +21,7 @@ export interface HeldQuantity {
   /** The quantity that is its time derivative, where there is one. */
   readonly rate?: string
   readonly angle?: AngleSort
+  readonly vector?: VectorComponent
 }
 
 /** What a loop can push. */

@@ -1,8 +1,18 @@
 import type { Scalar } from '../expression'
+import { rotation, tiltOf } from '../algebra'
 import type { Motion } from './equations'
 
 /** Whether an angle adds up over turns or starts again after one; errors between angles that go round are wrapped. */
 export type AngleSort = 'countsTurns' | 'goesRound'
+
+/** A quantity that is one component of a vector: loops on both make up for the error of the vector. */
+export interface VectorComponent {
+  /** What the vector is called. */
+  readonly of: string
+  readonly component: 0 | 1
+  /** The quantity of its other component. */
+  readonly beside: string
+}
 
 export interface Quantity {
   readonly name: string
@@ -11,6 +21,7 @@ export interface Quantity {
   /** The quantity that is its time derivative, where there is one. */
   readonly rate?: string
   readonly angle?: AngleSort
+  readonly vector?: VectorComponent
   readonly of: (motion: Motion) => Scalar
 }
 
@@ -25,10 +36,21 @@ export const quantities: readonly Quantity[] = [
   { name: 'roll', label: 'roll', unit: 'rad', rate: 'rollRate', angle: 'goesRound', of: (m) => m.roll },
   { name: 'pitch', label: 'pitch', unit: 'rad', rate: 'pitchRate', angle: 'goesRound', of: (m) => m.pitch },
   { name: 'heading', label: 'heading', unit: 'rad', rate: 'yawRate', angle: 'goesRound', of: (m) => m.heading },
+  { name: 'tiltEast', label: 'tilt about east', unit: 'rad', rate: 'rollRate', vector: tilt(0), of: (m) => tiltVector(m)[0] },
+  { name: 'tiltNorth', label: 'tilt about north', unit: 'rad', rate: 'pitchRate', vector: tilt(1), of: (m) => tiltVector(m)[1] },
   { name: 'rollRate', label: 'roll rate', unit: 'rad/s', of: (m) => m.omega[0] },
   { name: 'pitchRate', label: 'pitch rate', unit: 'rad/s', of: (m) => m.omega[1] },
   { name: 'yawRate', label: 'yaw rate', unit: 'rad/s', of: (m) => m.omega[2] },
 ]
+
+function tilt(component: 0 | 1): VectorComponent {
+  return { of: 'tilt', component, beside: component === 0 ? 'tiltNorth' : 'tiltEast' }
+}
+
+function tiltVector({ orientation }: Motion): readonly [Scalar, Scalar] {
+  const [[, , x], [, , y], [, , z]] = rotation(orientation)
+  return tiltOf([x, y, z])
+}
 
 export function findQuantity(name: string): Quantity | undefined {
   return quantities.find((quantity) => quantity.name === name)

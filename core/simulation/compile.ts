@@ -23,7 +23,7 @@ import { assert, contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { commandedLoop, inversePushes, linearMachine, outerFirst, pushOf, referenceLoops } from '../control'
+import { besideOf, commandedLoop, inversePushes, linearMachine, outerFirst, pushOf, referenceLoops } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
 import { designLayers, findHeld, floatingBody, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
@@ -327,11 +327,14 @@ class Compiler {
       const motion = asked.get(name)!
       const command = commands.get(name)
       const estimates = this.machine.kind !== floatingBody.name || this.layers.has('estimator')
-      const read = (quantity: string) => reading({ design, truth, measured, estimates }, quantity)
+      const vectors = (quantity: string) => findHeld(this.machine, quantity)?.vector
+      const read = (quantity: string) => reading({ design, truth, measured, estimates, vectors }, quantity)
+      const beside = besideOf(this.document, name)
       const absolute: Motion = command === undefined ? [add(rest, motion[0]), motion[1], motion[2]] : [command, 0, 0]
       const block = loopBlock({
         ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read },
         reference: absolute[0],
+        beside: beside === undefined ? undefined : (commands.get(beside) ?? asked.get(beside)![0]),
         forward: {
           asked: command === undefined ? motion : [sub(command, rest), 0, 0],
           absolute,

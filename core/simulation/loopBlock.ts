@@ -1,11 +1,12 @@
 import { add, clamp, isNode, less, max, min, select, sub, sum } from '../expression'
 import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
-import { wrapped } from '../algebra'
+import { tiltAt, tiltError, wrapped } from '../algebra'
+import type { Attitude } from '../algebra'
 import type { Document, Part } from '../document'
 import { forwardNumbers, lawLookup, stopsOf, switchedStep } from '../control'
 import type { ForwardInputs, LawInputs } from '../control'
 import { findHeld } from '../machine'
-import type { Push } from '../machine'
+import type { HeldQuantity, Push, VectorComponent } from '../machine'
 import { noGains } from '../tuning'
 import type { LoopDesign } from '../tuning'
 import { slotOf } from './layout'
@@ -23,6 +24,8 @@ export interface LoopContext {
   readonly read: (quantity: string) => Scalar
   /** As it is: at rest where nothing is asked. */
   readonly reference: Scalar
+  /** The reference of the other component where it holds one of a vector and a loop holds the other. */
+  readonly beside: Scalar | undefined
   /** What feedforwards see of it. */
   readonly forward: ForwardInputs
   /** Whether its feedback is on, where cues switch it. */
@@ -52,8 +55,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const gainAt = (gain: string) => parameter(`loops.${name}.gains.${gain}`, design.gains[gain] ?? 0)
   const own = law.gains.filter((gain) => !(gain in noGains)).map((gain) => [gain, gainAt(gain)] as const)
   const gains = { kp: gainAt('kp'), ki: gainAt('ki'), kd: gainAt('kd'), ...Object.fromEntries(own) }
-  const plainError = sub(context.reference, read(quantity.name))
-  const error = quantity.angle === 'goesRound' ? wrapped(plainError) : plainError
+  const error = errorOf(context, quantity)
   const memory = layout.many(law.memory.length)
   const isLimited = [design.values.least, design.values.most, design.values.fastest].some((one) => one !== undefined)
   const excess = isLimited ? layout.one() : 0
@@ -128,6 +130,20 @@ export function loopBlock(context: LoopContext): LoopSignals {
   }
 }
 
+/** What is missing of what is held: along the shortest way round, and of a vector in the body's own axes. */
+function errorOf({ read, reference, beside }: LoopContext, { name, angle, vector }: HeldQuantity): Scalar {
+  if (vector !== undefined) {
+    const other = beside ?? read(vector.beside)
+    return tiltError(attitudeRead(read), vector.component === 0 ? [reference, other] : [other, reference])[vector.component]
+  }
+  const plain = sub(reference, read(name))
+  return angle === 'goesRound' ? wrapped(plain) : plain
+}
+
+function attitudeRead(read: (quantity: string) => Scalar): Attitude {
+  return { roll: read('roll'), pitch: read('pitch'), heading: read('heading') }
+}
+
 /** Gives a node its value at every sample, and before the first. */
 type Put = (node: NumberNode, value: Scalar, first: Scalar) => NumberNode
 
@@ -164,11 +180,17 @@ export interface ReadingContext {
   readonly measured: MeasuredSignals
   /** Whether estimators stand between; of lifters a layer of its own. */
   readonly estimates: boolean
+  /** Which quantities are components of a vector. */
+  readonly vectors: (quantity: string) => VectorComponent | undefined
 }
 
 /** What a loop reads of a quantity: the truth where the layer that stands between is off. */
-export function reading({ design, truth, measured, estimates }: ReadingContext, quantity: string): Scalar {
+export function reading(context: ReadingContext, quantity: string): Scalar {
+  const { design, truth, measured, estimates, vectors } = context
   const exact = truth.get(quantity)!
+  const vector = vectors(quantity)
+  // nobody measures tilt itself: it follows from the attitude that is read
+  if (vector !== undefined) return tiltAt(attitudeRead((angle) => reading(context, angle)))[vector.component]
   switch (design.values.reads) {
     case 'estimated':
       return estimates ? (measured.estimated.get(quantity) ?? exact) : exact

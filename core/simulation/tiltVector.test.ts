@@ -1,0 +1,66 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../index'
+import { replaceAt } from '../document'
+import type { Document } from '../document'
+import { designLoop } from '../tuning'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { compile, findColumn, start } from './index'
+
+const document = demo('lamplighter-cascade')
+const flown = (of: Document, trial = 'turnAndCross') => {
+  const record = start(expectDone(compile(of, trial, { layers: new Set(['sampling', 'rotorLag', 'rotorLimits', 'drag']) }))).run({
+    trial,
+    layers: [],
+    seed: 1,
+  })
+  return { ...record, at: (name: string) => findColumn(record, name)! }
+}
+
+/** The same cascade on roll and pitch, which only mean north and east while it heads as it was built. */
+const byAngles = ['tiltEast', 'tiltNorth'].reduce(
+  (changed, loop, i) => replaceAt(changed, `loops.${loop}.holds`, ['roll', 'pitch'][i]),
+  document,
+)
+
+describe('tilt held as one vector', () => {
+  it('has the gains of roll and pitch, which it is about rest', () => {
+    for (const loop of ['tiltEast', 'tiltNorth', 'northSpeed', 'east'])
+      expect(expectDone(designLoop(document, loop)).gains.kp).toBeNear(expectDone(designLoop(byAngles, loop)).gains.kp, {
+        relative: 1e-9,
+      })
+  })
+
+  it('crosses over with its nose turned by more than a quarter, where roll and pitch drive it away', () => {
+    const turned = flown(document)
+    expect(turned.at('lamplighter.heading').at(-1)).toBeNear((110 * Math.PI) / 180, { absolute: 1e-2 })
+    for (const [quantity, asked] of [
+      ['east', -4.5],
+      ['north', 3],
+      ['height', 3.4],
+    ] as const)
+      // prettier-ignore
+      expect(turned.at(`lamplighter.${quantity}`).at(-1)).toBeNear(asked, { absolute: 0.05 })
+    const angles = flown(byAngles)
+    expect(Math.abs(angles.at('lamplighter.east').at(-1)! + 4.5)).toBeGreaterThan(1)
+  })
+
+  it('is the same flight whatever way it heads, with no moment that knows of heading', () => {
+    // the same crossing with the nose at rest: paths agree but for the machine's own lopsidedness
+    const still = replaceAt(document, 'trials.turnAndCross.cues.turn.by', 0)
+    const [one, other] = [flown(document), flown(still)]
+    const [a, b] = ['lamplighter.east', 'lamplighter.east'].map((name, i) => [one, other][i]!.at(name))
+    a!.forEach((value, k) => expect(value).toBeNear(b![k]!, { absolute: 0.03 }))
+  })
+
+  it('explains two loops of one vector that cannot turn it together', () => {
+    const outcome = checkDocument(replaceAt(document, 'loops.tiltNorth.rate', 100))
+    expect(outcome).toMatchObject({
+      kind: 'refused',
+      problems: [{ where: 'loops.tiltNorth.rate', what: /one vector/, remedy: /200 Hz/ }],
+    })
+    const uneven = replaceAt(replaceAt(document, 'loops.tiltNorth.pushes', 'pitchMoment'), 'loops.pitchRate.pushes', 'lift')
+    const problems = checkDocument(uneven)
+    expect(problems.kind === 'refused' && problems.problems.some(({ what }) => /pushes through more loops/.test(what))).toBe(true)
+  })
+})
