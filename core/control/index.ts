@@ -1,6 +1,6 @@
 export { feedforwards, holding, measuredDisturbance } from './feedforwards'
 export type { Feedforward, ForwardInputs, Motion } from './feedforwards'
-export { inversePushes } from './inverse'
+export { followingJoints, inverseProblem, inversePushes } from './inverse'
 export type { AskedOfLoop } from './inverse'
 export { forwardNumbers, forwardOf, forwardProblems, referenceLoops } from './loopForward'
 export type { LoopForward } from './loopForward'

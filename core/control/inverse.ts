@@ -3,17 +3,12 @@ import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { partHash, remembered } from '../document'
 import type { Part } from '../document'
-import {
-  bodilessForm,
-  bodilessMotion,
-  findHeld,
-  floatingBody,
-  isBodiless,
-  mechanismForm,
-  mechanismMotion,
-  numbersOf,
-} from '../machine'
-import type { MechanismLayers, Read } from '../machine'
+import { findHeld, floatingBody, heldQuantities, mechanismForm, numbersOf } from '../machine'
+import type { Read } from '../machine'
+import { equationsOf, inBodyAxes } from './inverseEquations'
+import type { Equations, FrictionChoice } from './inverseEquations'
+import { closedFurther, closedSpeeds, linkageOf } from './linkage'
+import type { Linkage, Stuck } from './linkage'
 import type { Motion } from './feedforwards'
 import type { OperatingPoint } from './plant'
 
@@ -28,53 +23,101 @@ export interface AskedOfLoop {
 /** The two ends of a loop at its machine. */
 type LoopSide = Pick<AskedOfLoop, 'push' | 'holds'>
 
-/** Everything that takes effort; lags, limits and give are what an inverse cannot undo. */
-const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
-const withFriction: MechanismLayers = new Set(['friction', ...withoutFriction])
 /** Relative: how far from proportional a push may be. */
 const proportional = 1e-9
-
-interface Equations {
-  readonly states: readonly string[]
-  readonly inputs: readonly string[]
-  readonly rates: (states: readonly Scalar[], inputs: readonly Scalar[]) => readonly Scalar[]
-}
-
-function equationsOf(machine: Part, read: Read, layers = withFriction): Equations {
-  if (isBodiless(machine)) {
-    const form = bodilessForm(machine)
-    return {
-      states: form.states.map(({ name }) => name),
-      inputs: form.inputs.map(({ name }) => name),
-      rates: (x, u) => bodilessMotion(machine, read, layers, x, u).rates,
-    }
-  }
-  const form = mechanismForm(machine, read)
-  return {
-    states: form.states.map(({ name }) => name),
-    inputs: form.inputs.map(({ name }) => name),
-    rates: (x, u) => mechanismMotion(machine, read, layers, form, x, u, []).rates,
-  }
-}
+/** A share of what a push moves most. */
+const rounding = 1e-12
 
 /**
  * The pushes with which a machine moves as its loops are asked, by its own equations x' = f(x) + B(x) u: the rows of what
- * is held, solved for u. Everything else stays where it rests, or follows what is held to first order. `read` gives the
- * machine's numbers; the order of the answer is that of `asked`. Refused by `inverseProblem`.
+ * is held, solved for u. Everything else stays where it rests, or follows what is held to first order; joints of closed
+ * chains stand at `dependents` and move with them. `read` gives the machine's numbers; the order of the answer is that of
+ * `asked`. Refused by `inverseProblem`.
  */
 export function inversePushes(
   machine: Part,
   read: Read,
   rest: OperatingPoint,
   asked: readonly AskedOfLoop[],
-  friction: 'withFriction' | 'withoutFriction' = 'withFriction',
+  friction: FrictionChoice = 'withFriction',
+  dependents?: readonly Scalar[],
 ): readonly Scalar[] {
-  const { matrix, wanted } = rowsOf(machine, equationsOf(machine, read, { withFriction, withoutFriction }[friction]), rest, asked)
+  const { matrix, wanted } = rowsOf(machine, read, rest, asked, friction, dependents)
   return eliminated(matrix, wanted)
 }
 
+/** Joints of closed chains that follow the references, from sample to sample. */
+export interface FollowingJoints {
+  /** Where they stand at rest. */
+  readonly start: readonly number[]
+  /** Where they stand now, from where they stood a sample ago. */
+  readonly next: (read: Read, asked: readonly AskedOfLoop[], before: readonly Scalar[]) => readonly Scalar[]
+}
+
+/** Nothing where the machine has no closed chains. Meant for machines of which `inverseProblem` says nothing. */
+export function followingJoints(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): FollowingJoints | undefined {
+  const linkage = linkageFor(machine, rest, asked)
+  if (linkage === undefined || 'what' in linkage) return undefined
+  return {
+    start: linkage.dependents.map(({ name }) => rest.states[name] ?? 0),
+    next: (read, moving, before) => {
+      const x = placed(machine, equationsOf(machine, numbersOf(machine)), rest, moving, before)
+      return closedFurther(machine, read, linkage, x.slice(0, mechanismForm(machine, read).assembly.positions.length))
+    },
+  }
+}
+
+function linkageFor(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): Linkage | Stuck | undefined {
+  const held = asked.map(({ holds }) => holds)
+  // what is held by its rate stands still all the same
+  const stands = held.map((holds) => heldQuantities(machine).find(({ rate }) => rate === holds)?.name ?? holds)
+  return linkageOf(machine, rest.states, stands)
+}
+
 /** The rows of what is held: matrix u = wanted. */
-function rowsOf(machine: Part, { states, inputs, rates }: Equations, rest: OperatingPoint, asked: readonly AskedOfLoop[]) {
+function rowsOf(
+  machine: Part,
+  read: Read,
+  rest: OperatingPoint,
+  loops: readonly AskedOfLoop[],
+  friction: FrictionChoice,
+  dependents: readonly Scalar[] | undefined,
+) {
+  const equations = equationsOf(machine, read, friction)
+  const { states, inputs, rates } = equations
+  const orders = ordersOf(machine, rest, loops)
+  const asked = machine.kind === floatingBody.name ? aboutBody(loops) : loops
+  const x = placed(machine, equations, rest, asked, dependents)
+  const linkage = linkageFor(machine, rest, loops)
+  if (linkage !== undefined && 'dependents' in linkage) {
+    const { positions, speeds } = mechanismForm(machine, read).assembly
+    const [q, v] = [x.slice(0, positions.length), x.slice(positions.length, positions.length + speeds.length)]
+    const moved = closedSpeeds(machine, read, linkage, q, v)
+    linkage.dependents.forEach(({ speed }, i) => (x[positions.length + speed] = moved[i]!))
+  }
+  const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
+  const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
+  const free = rates(x, resting)
+  const columns = asked.map(({ push }) =>
+    rates(
+      x,
+      inputs.map((name, i) => (name === push ? 1 : resting[i]!)),
+    ),
+  )
+  return {
+    matrix: rowAt.map((row) => columns.map((column) => sub(column[row]!, free[row]!))),
+    wanted: rowAt.map((row, i) => sub(asked[i]!.motion[orders[i]!]!, free[row]!)),
+  }
+}
+
+/** Where a machine stands and how fast it goes when its loops have what they ask for. */
+function placed(
+  machine: Part,
+  { states }: Pick<Equations, 'states'>,
+  rest: OperatingPoint,
+  asked: readonly AskedOfLoop[],
+  dependents: readonly Scalar[] | undefined,
+): Scalar[] {
   const orders = ordersOf(machine, rest, asked)
   const x: Scalar[] = states.map((name) => rest.states[name] ?? 0)
   const put = (name: string | undefined, value: (now: Scalar) => Scalar) => {
@@ -93,19 +136,16 @@ function rowsOf(machine: Part, { states, inputs, rates }: Equations, rest: Opera
     put(holds, () => motion[0])
     if (orders[i] === 2) put(findHeld(machine, holds)!.rate, () => motion[1])
   })
-  const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
-  const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
-  const free = rates(x, resting)
-  const columns = asked.map(({ push }) =>
-    rates(
-      x,
-      inputs.map((name, i) => (name === push ? 1 : resting[i]!)),
-    ),
-  )
-  return {
-    matrix: rowAt.map((row) => columns.map((column) => sub(column[row]!, free[row]!))),
-    wanted: rowAt.map((row, i) => sub(asked[i]!.motion[orders[i]!]!, free[row]!)),
-  }
+  const linkage = dependents === undefined ? undefined : linkageFor(machine, rest, asked)
+  if (linkage !== undefined && 'dependents' in linkage)
+    linkage.dependents.forEach(({ position }, i) => (x[position] = dependents![i]!))
+  return x
+}
+
+/** Loops on a lifter's angles, as its body's own axes are asked. */
+function aboutBody(asked: readonly AskedOfLoop[]): readonly AskedOfLoop[] {
+  const motions = inBodyAxes(new Map(asked.map(({ holds, motion }) => [holds, motion])))
+  return asked.map((one) => ({ ...one, motion: motions.get(one.holds) ?? one.motion }))
 }
 
 interface Follower {
@@ -120,7 +160,7 @@ const noShare = 1e-9
 /** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
 function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (readonly Follower[])[] {
   const graph = new Graph()
-  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), withoutFriction)
+  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
   const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
   const at = [...states.map((name) => rest.states[name] ?? 0), ...inputs.map((name) => rest.pushes[name] ?? 0)]
   const written = rates(slots.slice(0, states.length), slots.slice(states.length))
@@ -180,10 +220,11 @@ export function inverseProblem(machine: Part, rest: OperatingPoint, asked: reado
 
 function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): InverseProblem | undefined {
   const gainsInstead = 'Use gains on the reference and its derivatives.'
-  if (machine.kind === floatingBody.name)
-    return { what: 'A lifter moves by turning; its equations are not turned round here.', remedy: gainsInstead }
-  if (Object.keys((machine.chains ?? {}) as object).length > 0)
-    return { what: 'The machine has closed chains, whose other joints the references do not tell.', remedy: gainsInstead }
+  const vector = asked.find(({ holds }) => findHeld(machine, holds)?.vector !== undefined)
+  if (vector !== undefined)
+    return { what: `${vector.holds} is a part of a vector, which the equations do not know.`, remedy: 'Hold roll and pitch.' }
+  const linkage = linkageFor(machine, rest, asked)
+  if (linkage !== undefined && 'what' in linkage) return { what: linkage.what, remedy: gainsInstead }
   if (machine.sampleTime !== undefined) return { what: 'The machine is a sampled one.', remedy: gainsInstead }
   const orders = ordersOf(machine, rest, asked)
   const lost = orders.indexOf(0)
@@ -198,10 +239,13 @@ function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopS
   for (const { push } of asked) {
     const at = inputs.indexOf(push)
     const [none, one, two] = [0, 1, 2].map((value) => rates(x, stepped(u, at, value - u[at]!)) as readonly number[])
-    const bent = none!.findIndex((value, i) => {
-      const [first, second] = [one![i]! - value, two![i]! - value]
-      return Math.abs(second - 2 * first) > proportional * (Math.abs(second) + Math.abs(first))
-    })
+    const changes = none!.map((value, i) => [one![i]! - value, two![i]! - value] as const)
+    // what the push hardly moves beside the rest is rounding
+    const most = Math.max(...changes.map(([first]) => Math.abs(first)))
+    const bent = changes.findIndex(
+      ([first, second]) =>
+        Math.abs(second - 2 * first) > proportional * (Math.abs(second) + Math.abs(first)) + rounding * most,
+    )
     if (bent >= 0)
       return {
         what: `${push} does not act in proportion: it bends ${states[bent]}.`,

@@ -23,7 +23,16 @@ import { assert, contentHash, done, refused } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
-import { besideOf, commandedLoop, inversePushes, linearMachine, outerFirst, pushOf, referenceLoops } from '../control'
+import {
+  besideOf,
+  commandedLoop,
+  followingJoints,
+  inversePushes,
+  linearMachine,
+  outerFirst,
+  pushOf,
+  referenceLoops,
+} from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
 import { designLayers, findHeld, floatingBody, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
@@ -51,6 +60,9 @@ export const engineVersion = 3
 const divergenceLimit = 1e7
 /** Tolerances of adaptive runs: relative, and absolute in each state's unit. */
 const adaptiveTolerance = { relative: 1e-9, absolute: 1e-11 }
+
+/** The joints of closed chains that inverse dynamics needs to know. */
+const followingBlock = 'following'
 
 export interface ParameterPlace {
   /** Path in the document; numbers of the simulated machine start with `true.`. */
@@ -131,6 +143,8 @@ class Compiler {
   private readonly blocks: { name: string; values: Assignment[] }[] = []
   private readonly columns: (Column & { readonly value: Scalar })[] = []
   private readonly initial: Assignment[] = []
+  /** What other values at the start are worked out from. */
+  private readonly startsFirst: Assignment[] = []
   private readonly known: Read
 
   constructor(
@@ -231,7 +245,10 @@ class Compiler {
               call('advance'),
               when(less(0, adaptive.slots.stuck), [set(slotOf(control.diverged), 1)]),
             ]
-    const sampled = [...measured.blocks, ...loops].map(({ name, every }) => when(due(control.tick, every), [call(name)]))
+    const following = this.blocks.filter(({ name }) => name === followingBlock).map(({ name }) => ({ name, every: 1 }))
+    const sampled = [...measured.blocks, ...following, ...loops].map(({ name, every }) =>
+      when(due(control.tick, every), [call(name)]),
+    )
     const size = sum(equation.x.map((x) => abs(x)))
     const run: Procedure = {
       name: 'run',
@@ -254,7 +271,7 @@ class Compiler {
       ],
     }
     const prepared = this.hoisted()
-    const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.initial)] }
+    const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.startsFirst), assign(this.initial)] }
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
     const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
     return done({
@@ -369,15 +386,19 @@ class Compiler {
   /** The pushes by the machine's own equations as the model knows them, of all loops with references of their own. */
   private inverse(asked: ReadonlyMap<string, Motion>): (moving: boolean) => ReadonlyMap<string, Scalar> {
     const made = new Map<boolean, ReadonlyMap<string, Scalar>>()
-    const make = (moving: boolean) => {
-      const loops = referenceLoops(this.document, this.settings.machine)
-      const motions = loops.map((name): AskedOfLoop => {
+    const loops = referenceLoops(this.document, this.settings.machine)
+    const motionsOf = (moving: boolean) =>
+      loops.map((name): AskedOfLoop => {
         const { values, nominalHeld } = this.designs[name]!
         const [value, rate, acceleration] = asked.get(name)!
         const own: Motion = [add(nominalHeld, value), moving ? rate : 0, moving ? acceleration : 0]
         return { push: values.pushes, holds: values.holds, motion: own }
       })
-      const pushes = inversePushes(this.machine, this.known, this.operatingPoint(), motions)
+    let dependents: readonly Scalar[] | undefined
+    const make = (moving: boolean) => {
+      dependents ??= this.followingJoints(motionsOf(false))
+      const rest = this.operatingPoint()
+      const pushes = inversePushes(this.machine, this.known, rest, motionsOf(moving), 'withFriction', dependents)
       return new Map(loops.map((name, i) => [name, pushes[i]!]))
     }
     return (moving) => {
@@ -385,6 +406,20 @@ class Compiler {
       made.set(moving, known)
       return known
     }
+  }
+
+  /** Joints of closed chains as the references move them, kept from tick to tick; nothing without chains. */
+  private followingJoints(asked: readonly AskedOfLoop[]): readonly Scalar[] | undefined {
+    const found = followingJoints(this.machine, this.operatingPoint(), asked)
+    if (found === undefined) return undefined
+    const nodes = this.layout.many(found.start.length)
+    const next = found.next(this.known, asked, nodes)
+    this.block(
+      followingBlock,
+      nodes.map((node, i) => ({ slot: slotOf(node), value: next[i]! })),
+    )
+    nodes.forEach((node, i) => this.startsFirst.push({ slot: slotOf(node), value: found.start[i]! }))
+    return nodes
   }
 
   private operatingPoint(): OperatingPoint {

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
 import { inversePushes, linearMachine } from '../control'
+import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { designLayers, numbersOf } from '../machine'
 import { designLoop, followingFigures } from '../tuning'
+import { demo } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart, typedPart } from '../tests/parts'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
@@ -133,6 +135,53 @@ describe('feedforward without feedback', () => {
     const [moved, resting] = [handbookTorques([0.9, -0.3], [0, 0], [0, 0])[0]!, handbookTorques([0.3, 0.5], [0, 0], [0, 0])[0]!]
     expect(command('gravity').at(-1)!).toBeNear(moved, { relative: 1e-9 })
     expect(command('holding').at(-1)!).toBeNear(resting, { relative: 1e-9 })
+  })
+})
+
+describe('inverse dynamics beside feedback', () => {
+  /** The largest error of a loop over a run with what its loops carry beforehand. */
+  const lag = (document: Document, trial: string, loop: string, quantity: string, carried: Values, loops = [loop]) => {
+    const changed = loops.reduce((now, one) => {
+      const law = { kind: 'proportionalDerivative', derivativeWeight: 1 } // the rate of the error, which does not brake what is asked
+      const loop = { ...now.loops[one]!, law, feedforwards: { own: { on: true, scale: 1, ...carried } } }
+      return replaceAt(now, `loops.${one}`, loop)
+    }, document)
+    const layers = new Set(['sampling', 'friction'] as const)
+    const record = start(expectDone(compile(checked(changed), trial, { layers }))).run({ trial, layers: [], seed: 1 })
+    const asked = column(record, `loops.${loop}.reference`)
+    return Math.max(...column(record, quantity).map((value, k) => Math.abs(value - asked[k]!)))
+  }
+
+  it('leads a ramp with a closed chain up along a wide motion', () => {
+    const { foldingOrder: _order, ...loops } = demo('boarding-ramp').loops
+    const up = (loop: string, by: number) => ({ kind: 'minimumJerkCue', loop, at: 0.5, by, over: 3 })
+    const document = {
+      ...demo('boarding-ramp'),
+      loops: { ...loops, quayHinge: { ...loops.quayHinge!, reference: 'cue' } },
+      trials: {
+        handButton: {
+          ...demo('boarding-ramp').trials.handButton!,
+          cues: { up: up('quayHinge', 0.8), fold: up('foldHinge', -0.9) },
+          after: 1,
+        },
+      },
+    } as Document
+    const both = ['quayHinge', 'foldHinge']
+    const along = (kind: string) => lag(document, 'handButton', 'quayHinge', 'ramp.innerLeaf.angle', { kind }, both)
+    expect(along('inverseDynamics')).toBeLessThan(0.1 * along('holding'))
+  })
+
+  it('leads a lifter up and round', () => {
+    const up = (loop: string, by: number) => ({ kind: 'minimumJerkCue', loop, at: 0.5, by, over: 2 })
+    const plain = demo('lamplighter')
+    const document = replaceAt(replaceAt(plain, 'trials.galleryRise.cues', { up: up('height', 3), turn: up('heading', 1.2) }), 'loops.heading.reference', 'cue') // prettier-ignore
+    for (const [loop, quantity] of [
+      ['height', 'lamplighter.height'],
+      ['heading', 'lamplighter.heading'],
+    ] as const) {
+      const of = (kind: string) => lag(document, 'galleryRise', loop, quantity, { kind })
+      expect(of('inverseDynamics')).toBeLessThan(0.5 * of('holding'))
+    }
   })
 })
 
