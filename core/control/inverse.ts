@@ -243,8 +243,7 @@ function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopS
     // what the push hardly moves beside the rest is rounding
     const most = Math.max(...changes.map(([first]) => Math.abs(first)))
     const bent = changes.findIndex(
-      ([first, second]) =>
-        Math.abs(second - 2 * first) > proportional * (Math.abs(second) + Math.abs(first)) + rounding * most,
+      ([first, second]) => Math.abs(second - 2 * first) > proportional * (Math.abs(second) + Math.abs(first)) + rounding * most,
     )
     if (bent >= 0)
       return {

@@ -1,4 +1,4 @@
-import { Graph, jacobianAt } from '../expression'
+import { Graph, evaluate, jacobianAt } from '../expression'
 import type { Scalar } from '../expression'
 import { multiply, solve } from '../algebra'
 import type { Matrix } from '../algebra'
@@ -31,6 +31,8 @@ export interface PointConditions {
 export interface MechanismPoint {
   readonly states: readonly number[]
   readonly inputs: readonly number[]
+  /** What sensors and effects show there, by name. */
+  readonly shown: Readonly<Record<string, number>>
   /** Largest acceleration or rate left. */
   readonly residual: number
   readonly held: readonly string[]
@@ -202,6 +204,7 @@ function linearizedAt(
     ...found,
     states: values.slice(0, ns),
     inputs: values.slice(ns),
+    shown: Object.fromEntries(signals.map(({ name, value }) => [name, evaluate(value, at)])),
     form,
     keptRows,
     spread,

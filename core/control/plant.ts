@@ -70,7 +70,7 @@ function hashes(machine: Part): readonly string[] {
 
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = designPoint(machine, undefined, layers)
-  return point.kind === 'refused' ? point : done(linearAt(point.value, {}))
+  return point.kind === 'refused' ? point : done(linearAt(point.value, point.value.shown))
 }
 
 function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {

@@ -31,6 +31,12 @@ export function outputCoordinates(system: StateSpace): StateSpace {
   return tidy(inCoordinates(reached, right, rows, names))
 }
 
+/** Whether a push moves a signal at once, such as an acceleration. `push` only that one. */
+export function answersAtOnce({ outputs, inputs, d }: StateSpace, signal: string, push?: string): boolean {
+  const row = d[outputs.indexOf(signal)] ?? []
+  return row.some((value, i) => value !== 0 && (push === undefined || inputs[i] === push))
+}
+
 /**
  * Which outputs an input moves at all, by index: those that some of d, c b, c a b, c a² b, ... shows. Cheap for systems of
  * many states.

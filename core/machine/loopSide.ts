@@ -8,7 +8,7 @@ import { floatingBody } from './floatingBodyKind'
 import { joints } from './joints'
 import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
-import { effectParts, inputUnit, sensorParts } from './mechanismMotion'
+import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
 import { axes, quantities } from './quantities'
 import type { AngleSort, VectorComponent } from './quantities'
 import { shortCoordinate, shortInput } from './shortNames'
@@ -34,7 +34,7 @@ export interface Push {
 /** Everything of a machine that a loop can hold, in the order people see. */
 export function heldQuantities(machine: Part): readonly HeldQuantity[] {
   if (machine.kind === floatingBody.name) return quantities
-  return isBodiless(machine) ? bodilessQuantities(machine) : coordinateQuantities(machine)
+  return isBodiless(machine) ? bodilessQuantities(machine) : [...coordinateQuantities(machine), ...readingQuantities(machine)]
 }
 
 /** Everything of a machine that a loop can push. */
@@ -60,16 +60,16 @@ export interface MeasuringSensor {
   readonly quantity: string
 }
 
-/** The sensors of a mechanism that measure what loops can hold. Of two on one quantity the first is read. */
+/** The sensors of a mechanism that measure what loops can hold. Of two on one quantity of a joint the first is read. */
 export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
   if (machine.kind === floatingBody.name || isBodiless(machine)) return []
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
-  return sensorParts(machine).flatMap(({ name, path, part, kind }) => {
-    const quantity = kind.measures?.(part, (one) => findHeld(machine, one)?.rate)
+  return sensorReadings(machine, () => '').flatMap(({ name, sensor, path, part, kind }) => {
+    const quantity = kind.measures === undefined ? name : kind.measures(part, (one) => findHeld(machine, one)?.rate)
     if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
     seen.add(quantity)
-    return [{ name, path, part, quantity }]
+    return [{ name: sensor, path, part, quantity }]
   })
 }
 
@@ -108,6 +108,14 @@ function coordinateQuantities(machine: Part): HeldQuantity[] {
       ...kind.speeds.map((one) => ({ name: `${body}.${one.name}`, label: `${one.name} of ${body}`, unit: one.unit })),
     ]
   })
+}
+
+/** What sensors read of bodies, and formulas of sensors: nobody else says it. */
+function readingQuantities(machine: Part): HeldQuantity[] {
+  const units = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
+  return sensorReadings(machine, (coordinate) => units.get(coordinate) ?? '')
+    .filter(({ kind }) => kind.measures === undefined)
+    .map(({ name, label, unit, sensor }) => ({ name, label: `${label} of ${sensor}`, unit }))
 }
 
 function bodilessQuantities(machine: Part): HeldQuantity[] {

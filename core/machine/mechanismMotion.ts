@@ -230,19 +230,27 @@ export function neededEfforts(
   return needed.map((effort, i) => sub(effort, world.efforts[i]!))
 }
 
+/** Everything that sensors of a mechanism read, by the name of its signal. `along` gives the unit of a coordinate. */
+export function sensorReadings(machine: Part, along: (coordinate: string) => string) {
+  return sensorParts(machine).flatMap(({ path, name: sensor, part, kind }) =>
+    kind.readings(part).map(({ name, label, unit }) => ({
+      name: name === '' ? path : `${path}.${name}`,
+      label,
+      unit: unit === '' || unit === '/s' ? `${along(part.joint as string)}${unit}` : unit,
+      ...{ sensor, path, part, kind },
+    })),
+  )
+}
+
 /** What perfect sensors would read. */
 function sensed(machine: Part, world: World, accelerations: readonly Scalar[]): MechanismMotion['signals'] {
   const parts = sensorParts(machine)
   if (parts.length === 0) return []
   const accelerated = world.accelerated(accelerations)
-  return parts.flatMap(({ path, part, kind }) =>
-    kind.reads({ ...world.scene(path, part, [], 0), ...accelerated }, part).map(({ name, label, unit, value }) => ({
-      name: name === '' ? path : `${path}.${name}`,
-      label,
-      unit: unit === '' || unit === '/s' ? `${positionUnit(world.assembly, part)}${unit}` : unit,
-      value,
-    })),
-  )
+  const values = parts.flatMap(({ path, part, kind }) => kind.reads({ ...world.scene(path, part, [], 0), ...accelerated }, part))
+  const { positions } = world.assembly
+  const readings = sensorReadings(machine, (coordinate) => positions.find(({ name }) => name === coordinate)?.unit ?? '')
+  return readings.map(({ name, label, unit }, i) => ({ name, label, unit, value: values[i]! }))
 }
 
 function solved(

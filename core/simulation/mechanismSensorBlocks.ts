@@ -1,7 +1,7 @@
 import { add, floor, less, max, min, mul, select, uniform } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { lawOf } from '../control'
+import { lawOf, observerKind } from '../control'
 import { findHeld, measuringSensors } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { slotOf } from './layout'
@@ -9,14 +9,18 @@ import { normalPair } from './noise'
 import type { SensorResult } from './sensed'
 import type { PlantContext, SensorTiming } from './trialPlant'
 
-/** The sensors of a machine that some loop reads as measured. */
+/** The sensors of a machine that some loop reads as measured, or an observer. */
 export function sensorsRead(document: Document, machineName: string): readonly MeasuringSensor[] {
   const machine = document.machines[machineName]!
-  const read = new Set(
-    Object.values(document.loops).flatMap((loop) =>
-      loop.machine === machineName && loop.reads === 'measured' ? readBy(loop, machine) : [],
-    ),
+  const byLoops = Object.values(document.loops).flatMap((loop) =>
+    loop.machine === machineName && loop.reads === 'measured' ? readBy(loop, machine) : [],
   )
+  const byObservers = Object.values(document.estimators).flatMap((part) =>
+    part.machine === machineName && part.kind === observerKind.name
+      ? Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
+      : [],
+  )
+  const read = new Set([...byLoops, ...byObservers])
   return measuringSensors(machine).filter(({ quantity }) => read.has(quantity))
 }
 
@@ -41,7 +45,7 @@ const firstStream = 65_536
 const streamsEach = 4
 
 /**
- * Sensors of joints as sampled blocks: true value whole samples ago, with bias, drift and noise, limited, rounded; a lost
+ * Sensors of a mechanism as sampled blocks: true value whole samples ago, with bias, drift and noise, limited, rounded; a lost
  * sample repeats the one before. As `measure` does along a record; a delay counts up to whole samples.
  */
 export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResult {
@@ -77,7 +81,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResul
     result.columns.push({
       ...{ name: `${context.name}.${quantity}.measured`, label: `${label} measured`, unit, role: 'measured', every, value },
     })
-    result.blocks.push({ name: `sensor_${name}`, every, values })
+    result.blocks.push({ name: `sensor_${name}_${k}`, every, values })
   })
   return result
 }

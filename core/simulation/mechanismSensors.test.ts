@@ -4,6 +4,7 @@ import type { Document } from '../document'
 import { expectDone } from '../tests/expectDone'
 import { layersOn, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
+import { designLoop } from '../tuning'
 import { compile, findColumn, start } from './index'
 
 const wheel = (sensors: object) =>
@@ -75,5 +76,63 @@ describe('joint sensors that loops read', () => {
   it('are missed by name', () => {
     expect(problems(documentOf({ encoder }))).toMatchObject([{ where: 'loops.hold.reads', what: /nothing measures wheel\.rate/ }])
     expect(problems(documentOf({ encoder }, true, { law: { kind: 'proportional' } }))).toEqual([])
+  })
+})
+
+describe('readings that loops hold', () => {
+  const gyroscope = { kind: 'gyroscope', body: 'wheel', rate: 250, noise: 0, bias: 0.02 }
+  const plain = { law: { kind: 'proportionalIntegral' }, tuning: { kind: 'typedGains', kp: 1.2, ki: 3, kd: 0 } }
+
+  it('are the rate of the joint for a gyroscope about its axis, which the same gains hold alike', () => {
+    const read = flown(documentOf({ gyroscope }, false, { ...plain, holds: 'sensors.gyroscope.z' }))
+    const joint = flown(documentOf({ tachometer }, false, { ...plain, holds: 'wheel.rate' }))
+    expect(read('m.wheel.rate')).toBeNear(joint('m.wheel.rate'), { absolute: 1e-9 })
+    expect(read('m.wheel.rate').at(-1)!).toBeNear(1, { absolute: 2e-2 })
+  })
+
+  it('carry the errors of their sensor: an integral holds the reading, so that the truth lies off by the bias', () => {
+    const column = flown(documentOf({ gyroscope }, true, { ...plain, holds: 'sensors.gyroscope.z' }))
+    expect(column('m.sensors.gyroscope.z.measured').at(-1)!).toBeNear(1, { absolute: 2e-2 })
+    expect(column('m.sensors.gyroscope.z.measured').at(-1)! - column('m.wheel.rate').at(-1)!).toBeNear(0.02, { absolute: 1e-3 })
+  })
+
+  it('may be a formula, with the gains of what it stands for', () => {
+    const doubled = { kind: 'formulaSensor', reading: '2 * wheel.rate', unit: 'rad/s', rate: 250 }
+    const half = { kind: 'typedGains', kp: 0.6, ki: 1.5, kd: 0 }
+    const twice = { ...plain, tuning: half, holds: 'sensors.doubled' }
+    const document = documentOf({ doubled }, false, twice)
+    const cues = { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 2 } }
+    const column = flown({ ...document, trials: { run: { ...document.trials.run!, cues } } } as Document)
+    const joint = flown(documentOf({ tachometer }, false, { ...plain, holds: 'wheel.rate' }))
+    expect(column('m.wheel.rate')).toBeNear(joint('m.wheel.rate'), { absolute: 1e-9 })
+  })
+
+  it('are refused where the push moves them at once, with what to hold instead', () => {
+    const accelerometer = { kind: 'accelerometer', body: 'wheel', at: [0.1, 0, 0], rate: 250 }
+    const { resolved } = expectDone(
+      checkDocument(documentOf({ accelerometer }, true, { ...plain, holds: 'sensors.accelerometer.y' })),
+    )
+    expect(designLoop(resolved, 'hold')).toMatchObject({
+      kind: 'refused',
+      problems: [{ where: 'loops.hold.holds', what: /answers to .* at once/, remedy: /Hold what it moves/ }],
+    })
+  })
+
+  it('lead an observer astray by their errors, where it reads a sensor', () => {
+    const biased = { ...encoder, resolution: 0, bias: 0.03 }
+    const document = {
+      ...documentOf({ biased }, true, { reads: 'estimated' }),
+      estimators: {
+        watch: {
+          kind: 'observer',
+          machine: 'm',
+          rate: 250,
+          disturbance: 1,
+          reads: { angle: { kind: 'observedSignal', signal: 'wheel.angle', noise: 1e-3 } },
+        },
+      },
+    } as unknown as Document
+    const column = flown(document)
+    expect(column('m.wheel.angle').at(-1)!).toBeNear(1 - 0.03, { absolute: 5e-3 })
   })
 })

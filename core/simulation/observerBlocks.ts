@@ -32,6 +32,8 @@ interface ObserverContext extends Pick<PlantContext, 'name' | 'layers' | 'layout
   readonly machine: Part
   readonly observers: readonly NamedObserver[]
   readonly truth: ReadonlyMap<string, NumberNode>
+  /** What sensors of the machine read: an observer takes that, with its errors, before a noise of its own. */
+  readonly measured: ReadonlyMap<string, Scalar>
 }
 
 /** Streams of noise that lie beside those of sensors. */
@@ -45,15 +47,18 @@ export function observerBlocks(context: ObserverContext): PlantSensors {
   const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated }, columns: [], initial: [] }
   observers.forEach(({ name, rate, design }, k) => {
     const every = Math.round(baseRate / rate)
-    const readings = design.signals.map((signal, i) => {
+    const noisy = (signal: string, i: number) => {
       const noise = layers.has('sensorErrors')
         ? mul(
             parameter(`estimators.${name}.noise.${i}`, design.noises[i]!),
             normalPair(seed, firstStream + streamsEach * k + i, tick)[0],
           )
         : 0
-      return sub(add(truth.get(signal)!, noise), design.rest[signal] ?? 0)
-    })
+      return add(truth.get(signal)!, noise)
+    }
+    const readings = design.signals.map((signal, i) =>
+      sub(context.measured.get(signal) ?? noisy(signal, i), design.rest[signal] ?? 0),
+    )
     const memory = layout.many(observerMemory(design))
     const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
     const step = observerStep(design, memory, pushes, readings)

@@ -42,7 +42,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const { names, units, inputs, at, sampleTime } = equations.value
   const linear = linearMachine(machine, designLayers(machine).all)
   if (linear.kind === 'refused') return linear
-  const { states, pushes } = linear.value.operatingPoint
+  const { states, pushes, held } = linear.value.operatingPoint
   // what holds it is the engineer's to override, so it lives in memory
   const holding = new Map<string, Scalar>(
     inputs.map((input) => [input, context.parameter(`rest.${name}.${input}`, pushes[input] ?? 0)]),
@@ -85,10 +85,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     observe,
     sensors: (timing) => {
       const all = { ...context, ...timing, machine, truth }
-      const [sensed, observed] = [
-        mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: states }),
-        observerBlocks({ ...all, observers: observers.value }),
-      ]
+      const sensed = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
+      const observed = observerBlocks({ ...all, observers: observers.value, measured: sensed.signals.measured })
       return {
         blocks: [...sensed.blocks, ...observed.blocks],
         signals: { measured: sensed.signals.measured, estimated: observed.signals.estimated },

@@ -22,7 +22,7 @@ import {
 } from '../control'
 import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
-import { movedOutputs, responseAt } from '../linear'
+import { answersAtOnce, movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
 import { designLayers, findHeld, pushesOf } from '../machine'
 import type { AnyLayer } from '../machine'
@@ -93,6 +93,15 @@ function modelWith(document: Document, name: string, others: Others | undefined)
       `The loop ${curved.name}, closed while this one is designed, has no linear form. ${curved.model.law.notLinear}`,
       'Give that loop a law with gains, or let this one push the machine with the others at rest.',
     )
+  const linear = linearMachine(machine, layers.all)
+  if (linear.kind === 'refused') return linear
+  const atOnce = [values.holds, ...law.signals].find((signal) => answersAtOnce(linear.value.system, signal, values.pushes))
+  if (atOnce !== undefined)
+    return refusedFor(
+      `loops.${name}.holds`,
+      `${findHeld(machine, atOnce)?.label ?? atOnce} answers to ${pushOf(document, part)?.label ?? values.pushes} at once: the loop would go round within one sample.`,
+      'Hold what it moves, or let the reading lag: give the sensor a filter of its own.',
+    )
   const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value)
   const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
@@ -114,8 +123,7 @@ function modelWith(document: Document, name: string, others: Others | undefined)
       `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
     )
   }
-  const rest = linearMachine(machine, layers.all)
-  const restOf = (signal: string) => (rest.kind === 'refused' ? 0 : (rest.value.operatingPoint.held[signal] ?? 0))
+  const restOf = (signal: string) => linear.value.operatingPoint.held[signal] ?? 0
   const hasRate = findHeld(machine, values.holds)?.rate !== undefined
   const first = hasRate ? 2 : 1
   const shown = {

@@ -6,9 +6,9 @@ import { done, partHash, refusedFor, remembered } from '../../document'
 import type { Outcome, Part } from '../../document'
 import { choice, name, number, parts, valuesOf } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
+import { answersAtOnce, between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
 import type { StateSpace } from '../../linear'
-import { designLayers, heldQuantities } from '../../machine'
+import { designLayers, heldQuantities, measuringSensors } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { linearMachine } from '../plant'
 
@@ -101,10 +101,19 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
   const { system, operatingPoint } = linear.value
   const list = Object.values(part.reads as Readonly<Record<string, { readonly signal: string; readonly noise: number }>>)
   if (list.length === 0) return refusedFor(`${where}.reads`, 'It reads nothing.', 'Give it a signal that a sensor measures.')
+  const signals = list.map(({ signal }) => signal)
+  const atOnce = signals.find((signal) => answersAtOnce(system, signal))
+  if (atOnce !== undefined)
+    return refusedFor(
+      `${where}.reads`,
+      `${atOnce} answers to a push at once; an observer reads what was there before it.`,
+      'Read what it moves, or put a lag of the sensor into the machine.',
+    )
+  // of what only sensors say it estimates what it reads
+  const own = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
   const estimated = heldQuantities(machine)
     .map((quantity) => quantity.name)
-    .filter((one) => system.outputs.includes(one))
-  const signals = list.map(({ signal }) => signal)
+    .filter((one) => system.outputs.includes(one) && (system.states.includes(one) || !own.has(one) || signals.includes(one)))
   const small = minimalRealization(between(system, system.inputs, estimated))
   const rate = part.rate as number
   if (small.dt !== null && Math.abs(small.dt * rate - 1) > 1e-9)

@@ -1,5 +1,5 @@
 import { name, vector } from '../../kinds'
-import { errorSlots } from './sensor'
+import { alongAxes, errorSlots } from './sensor'
 import type { SensorKind } from './sensor'
 
 /** Specific force at a point of a body. */
@@ -13,9 +13,6 @@ export const accelerometer: SensorKind = {
     at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
     ...errorSlots,
   },
-  reads: (sight, part) =>
-    sight.specificForceInBody(part.body as string, sight.vector('at')).map((value, i) => {
-      const axis = 'xyz'[i]!
-      return { name: axis, label: `specific force along ${axis}`, unit: 'm/s²', value }
-    }),
+  readings: () => alongAxes('specific force along', 'm/s²'),
+  reads: (sight, part) => sight.specificForceInBody(part.body as string, sight.vector('at')),
 }

@@ -23,6 +23,7 @@ export const distanceSensor: SensorKind = {
     cone: number({ label: 'half angle of its cone', unit: 'rad', above: 0, most: Math.PI / 2 }),
     ...errorSlots,
   },
+  readings: () => [{ name: '', label: 'distance', unit: 'm' }],
   reads: (sight, part) => {
     const { position } = sight.point(part.body as string, sight.vector('at'))
     const { height, normal } = sight.ground(position[0], position[1])
@@ -31,13 +32,6 @@ export const distanceSensor: SensorKind = {
     const meets = less(cos(sight.number('cone')), down)
     const farthest = sight.number('farthest')
     const distance = div(over, select(less(grazing, down), down, grazing))
-    return [
-      {
-        name: '',
-        label: 'distance',
-        unit: 'm',
-        value: select(meets, clamp(distance, sight.number('nearest'), farthest), farthest),
-      },
-    ]
+    return [select(meets, clamp(distance, sight.number('nearest'), farthest), farthest)]
   },
 }

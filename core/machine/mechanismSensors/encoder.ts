@@ -10,5 +10,6 @@ export const encoder: SensorKind = {
   about: 'Position of a joint; an encoder of N counts a turn has a resolution of 2π/N rad.',
   slots: { joint: coordinateSlot, ...errorSlots },
   measures: ({ joint }) => joint as string,
-  reads: (sight, part) => [{ name: '', label: 'position', unit: '', value: sight.coordinate(part.joint as string).position }],
+  readings: () => [{ name: '', label: 'position', unit: '' }],
+  reads: (sight, part) => [sight.coordinate(part.joint as string).position],
 }

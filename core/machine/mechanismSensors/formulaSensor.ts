@@ -13,7 +13,6 @@ export const formulaSensor: SensorKind = {
     unit: name({ label: 'unit', of: 'text', optional: true }),
     ...errorSlots,
   },
-  reads: (sight, part) => [
-    { name: '', label: 'reading', unit: (part.unit as string | undefined) ?? '', value: sight.formula('reading') },
-  ],
+  readings: (part) => [{ name: '', label: 'reading', unit: (part.unit as string | undefined) ?? '' }],
+  reads: (sight) => [sight.formula('reading')],
 }

@@ -1,5 +1,5 @@
 import { name, vector } from '../../kinds'
-import { errorSlots } from './sensor'
+import { alongAxes, errorSlots } from './sensor'
 import type { SensorKind } from './sensor'
 
 /** Where a point of a body is in the world. */
@@ -13,9 +13,6 @@ export const positionFix: SensorKind = {
     at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
     ...errorSlots,
   },
-  reads: (sight, part) =>
-    sight.point(part.body as string, sight.vector('at')).position.map((value, i) => {
-      const axis = 'xyz'[i]!
-      return { name: axis, label: `position along ${axis}`, unit: 'm', value }
-    }),
+  readings: () => alongAxes('position along', 'm'),
+  reads: (sight, part) => sight.point(part.body as string, sight.vector('at')).position,
 }

@@ -19,15 +19,22 @@ export interface Reading {
   /** Empty where there is one only. */
   readonly name: string
   readonly label: string
+  /** Empty, or `/s`, where it is that of the joint. */
   readonly unit: string
-  readonly value: Scalar
+}
+
+/** The same reading along each axis. */
+export function alongAxes(label: string, unit: string): readonly Reading[] {
+  return ['x', 'y', 'z'].map((axis) => ({ name: axis, label: `${label} ${axis}`, unit }))
 }
 
 /** A sort of sensor: what it would read if it were perfect. How it errs is the same for all: `errorSlots`. */
 export interface SensorKind extends Kind {
   readonly label: string
-  readonly reads: (sight: Sight, part: Part) => readonly Reading[]
-  /** What loops can hold that it measures. `rateOf` gives the rate of a quantity. */
+  readonly readings: (part: Part) => readonly Reading[]
+  /** Their values, in the same order. */
+  readonly reads: (sight: Sight, part: Part) => readonly Scalar[]
+  /** The quantity of a joint that it measures: loops hold that, not a reading of its own. `rateOf` gives the rate of a quantity. */
   readonly measures?: (part: Part, rateOf: (quantity: string) => string | undefined) => string | undefined
 }
 

@@ -10,5 +10,6 @@ export const tachometer: SensorKind = {
   about: 'Speed of a joint.',
   slots: { joint: coordinateSlot, ...errorSlots },
   measures: ({ joint }, rateOf) => rateOf(joint as string),
-  reads: (sight, part) => [{ name: '', label: 'speed', unit: '/s', value: sight.coordinate(part.joint as string).speed }],
+  readings: () => [{ name: '', label: 'speed', unit: '/s' }],
+  reads: (sight, part) => [sight.coordinate(part.joint as string).speed],
 }
