@@ -1,7 +1,7 @@
-import { complex, eigenvalues, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
+import { complex, eigenvalues, magnitude, multiply, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import type { ObserverDesign } from '../control'
-import { commandedLoop, linearMachine, observerDesign, observerKind, observerSystem, outerFirst } from '../control'
+import type { LinearEstimator } from '../control'
+import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Document, Outcome } from '../document'
 import {
@@ -50,7 +50,7 @@ export interface LoopsTogether {
 /**
  * All closed loops of a machine together. Every loop acts at its own rate: what it holds between its samples and its delay
  * count exactly; the images that the sampling of slower loops makes are left out, which matters little where those have little
- * gain at half their rate. Observers that loops read are in it; the height filter of a lifter is not.
+ * gain at half their rate. Estimators that loops read are in it, but for that of a whole pose.
  */
 export function loopsTogether(document: Document, machine: string): Outcome<LoopsTogether> {
   const part = document.machines[machine]!
@@ -101,9 +101,9 @@ type ComplexMatrix = Complex[][]
 interface Blocks {
   /** quantities x pushes: the machine */
   readonly g: ComplexMatrix
-  /** loops x quantities: what a loop asks for over what is truly there, its law and observer */
+  /** loops x quantities: what a loop asks for over what is truly there, its law and estimator */
   readonly w: ComplexMatrix
-  /** loops x loops: what a loop asks for over what the loops command: through an observer, or as a reference */
+  /** loops x loops: what a loop asks for over what the loops command: through an estimator, or as a reference */
   readonly r: ComplexMatrix
   /** loops: hold and delay */
   readonly d: readonly Complex[]
@@ -122,7 +122,7 @@ interface Responses {
   readonly at: (w: number) => Blocks | undefined
 }
 
-/** An estimate as a loop reads it: a row of an observer's response, whose columns are what that reads, then the pushes. */
+/** An estimate as a loop reads it: a row of an estimator's response, whose columns are what that reads, then the pushes. */
 interface Estimate {
   readonly row: number
   readonly of: (w: number) => readonly (readonly Complex[])[] | undefined
@@ -133,37 +133,31 @@ interface Estimate {
 
 function responsesOf(document: Document, machine: string, system: StateSpace, closed: readonly ClosedLoop[]): Responses {
   const part = document.machines[machine]!
-  const eyes = Object.entries(document.estimators).flatMap(([name, one]) => {
-    if (one.kind !== observerKind.name || one.machine !== machine) return []
-    const design = observerDesign(`estimators.${name}`, part, one)
-    return design.kind === 'refused'
-      ? []
-      : [{ design: design.value, of: observerResponse(design.value, 1 / (one.rate as number)) }]
-  })
+  const eyes = linearEstimators(document, machine).map((design) => ({ design, of: estimatorResponse(design) }))
   const readsOf = ({ values, model }: ClosedLoop) => {
     const rate = findHeld(part, values.holds)?.rate
     return [values.holds, ...(rate === undefined ? [] : [rate]), ...model.law.signals]
   }
-  const observerOf = ({ values }: ClosedLoop, quantity: string) =>
+  const estimatorOf = ({ values }: ClosedLoop, quantity: string) =>
     values.reads === 'estimated' ? eyes.filter((one) => one.design.estimated.includes(quantity)).at(-1) : undefined
   const quantities = [
     ...new Set([
-      ...closed.flatMap((loop) => readsOf(loop).flatMap((quantity) => observerOf(loop, quantity)?.design.signals ?? [quantity])),
+      ...closed.flatMap((loop) => readsOf(loop).flatMap((quantity) => estimatorOf(loop, quantity)?.design.reads ?? [quantity])),
     ]),
   ]
   // an observer knows every push of its machine, also those that no loop moves: they stand still
   const pushes = [...new Set(closed.map(({ values }) => values.pushes).filter((push) => commandedLoop(push) === undefined))]
   const pushOf = closed.map(({ values }) => pushes.indexOf(values.pushes))
   const fastest = Math.max(...closed.map(({ values }) => values.rate))
-  const { respond, tick } = sampledMachine(system, pushes, quantities, 1 / fastest)
+  const { respond, tick } = sampledMachine(withRates(system, quantities), pushes, quantities, 1 / fastest)
   const estimate = (loop: ClosedLoop, quantity: string): Estimate | undefined => {
-    const found = observerOf(loop, quantity)
+    const found = estimatorOf(loop, quantity)
     if (found === undefined) return undefined
     return {
       row: found.design.estimated.indexOf(quantity),
       of: found.of,
-      reads: found.design.signals.map((signal) => quantities.indexOf(signal)),
-      pushes: system.inputs.map((input) => pushes.indexOf(input)),
+      reads: found.design.reads.map((signal) => quantities.indexOf(signal)),
+      pushes: found.design.knowsPushes ? system.inputs.map((input) => pushes.indexOf(input)) : [],
     }
   }
   const loops = closed.map((loop) => ({
@@ -240,15 +234,28 @@ function sampledMachine(
   })
 }
 
-const observers = new WeakMap<ObserverDesign, MatrixFunction>()
+/** The same system that also shows the rates of quantities that are asked for by such names. */
+function withRates(system: StateSpace, quantities: readonly string[]): StateSpace {
+  const wanted = quantities.filter((one) => one.startsWith(rateOfPrefix))
+  if (wanted.length === 0) return system
+  const rows = wanted.map((one) => [system.c[system.outputs.indexOf(one.slice(rateOfPrefix.length))]!])
+  return {
+    ...system,
+    c: [...system.c, ...rows.map((row) => multiply(row, system.a)[0]!)],
+    d: [...system.d, ...rows.map((row) => multiply(row, system.b)[0]!)],
+    outputs: [...system.outputs, ...wanted],
+  }
+}
 
-/** Points of an observer over frequency: neither it nor they change with the gains of loops. */
-function observerResponse(design: ObserverDesign, dt: number): MatrixFunction {
-  const found = observers.get(design)
+const responses = new WeakMap<StateSpace, MatrixFunction>()
+
+/** Points of an estimator over frequency: neither it nor they change with the gains of loops. */
+function estimatorResponse({ system }: LinearEstimator): MatrixFunction {
+  const found = responses.get(system)
   if (found !== undefined) return found
-  const respond = responder(observerSystem(design, dt))
-  const made = remembering((w) => respond(onUnitCircle(w, dt)))
-  observers.set(design, made)
+  const respond = responder(system)
+  const made = remembering((w) => respond(onUnitCircle(w, system.dt!)))
+  responses.set(system, made)
   return made
 }
 

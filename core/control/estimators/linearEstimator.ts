@@ -1,0 +1,117 @@
+import { identity, multiply, plusMatrix, times } from '../../algebra'
+import type { Matrix } from '../../algebra'
+import { rememberedOf } from '../../document'
+import type { Document, Part } from '../../document'
+import { valuesOf } from '../../kinds'
+import { names } from '../../linear'
+import type { StateSpace } from '../../linear'
+import { predicted, updated } from '../kalman'
+import { heightFilter } from './heightFilter'
+import { observerDesign, observerKind, observerSystem } from './observer'
+import { tiltFilter } from './tiltFilter'
+
+/** Before the name of a quantity: its time derivative, which nothing holds but an accelerometer feels. */
+export const rateOfPrefix = 'rate of '
+
+/** An estimator about rest, as the loops that read it see it. */
+export interface LinearEstimator {
+  /** Quantities that it reads; then, where it knows them, all pushes of its machine. */
+  readonly reads: readonly string[]
+  readonly knowsPushes: boolean
+  readonly estimated: readonly string[]
+  readonly system: StateSpace
+}
+
+/** By machine, which nobody changes in place. */
+const known = new WeakMap<Part, Map<string, LinearEstimator | undefined>>()
+
+/**
+ * The estimators of a machine that have a linear form: observers, the height filter and the tilt filter. That of the whole
+ * pose has none here: it hardly lags behind what its gyroscope and accelerometer feel.
+ */
+export function linearEstimators(document: Document, machineName: string): readonly LinearEstimator[] {
+  const machine = document.machines[machineName]!
+  return Object.entries(document.estimators).flatMap(([name, part]) => {
+    if (part.machine !== machineName) return []
+    const key = `${name} ${JSON.stringify(part)}`
+    const found = rememberedOf(known, machine, key, () => linearEstimator(machine, `estimators.${name}`, part))
+    return found === undefined ? [] : [found]
+  })
+}
+
+function linearEstimator(machine: Part, where: string, part: Part): LinearEstimator | undefined {
+  const sensors = machine.sensors as Readonly<Record<string, Part>>
+  if (part.kind === heightFilter.name) return heightFilterAtRest(part, sensors)
+  if (part.kind === tiltFilter.name) return tiltFilterAtRest(part, sensors)
+  if (part.kind !== observerKind.name) return undefined
+  const design = observerDesign(where, machine, part)
+  if (design.kind === 'refused') return undefined
+  const { signals, estimated } = design.value
+  const system = observerSystem(design.value, 1 / (part.rate as number))
+  return { reads: signals, knowsPushes: true, estimated, system }
+}
+
+const mostSamples = 100_000
+const settled = 1e-12
+
+/**
+ * The height filter once its gains have settled, its corrections spread evenly over the samples of the accelerometer. It
+ * is moved by the acceleration, so that it leads by half a sample where the range finder has no say.
+ */
+function heightFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>): LinearEstimator {
+  const { accelerationNoise, rangeNoise, startHeight, startRate, range, inertial } = valuesOf(heightFilter, part)
+  const rate = sensors[inertial]!.rate as number
+  const every = Math.max(1, Math.round(rate / (sensors[range]!.rate as number)))
+  const dt = 1 / rate
+  const [f, g] = [
+    [
+      [1, dt],
+      [0, 1],
+    ],
+    [[0.5 * dt * dt], [dt]],
+  ]
+  const q = times(multiply(g, [[g[0]![0]!, g[1]![0]!]]), accelerationNoise ** 2)
+  const r = [[rangeNoise ** 2]]
+  let p: Matrix = [
+    [startHeight ** 2, 0],
+    [0, startRate ** 2],
+  ]
+  let gain: Matrix = [[0], [0]]
+  for (let k = 0; k < mostSamples / every; k++) {
+    for (let i = 0; i < every; i++) p = predicted({ x: [[0], [0]], p }, f, q).p as Matrix
+    const after = updated({ x: [[0], [0]], p }, [[1, 0]], r, [[1]])
+    const next = after.x as Matrix
+    const change = Math.abs(next[0]![0]! - gain[0]![0]!) + Math.abs(next[1]![0]! - gain[1]![0]!)
+    ;[gain, p] = [next, after.p as Matrix]
+    if (change < settled) break
+  }
+  const spread = times(gain, 1 / every)
+  const kept = plusMatrix(identity(2), times(multiply(spread, [[1, 0]]), -1))
+  const a = multiply(kept, f)
+  const driven = multiply(kept, g)
+  const b = spread.map((row, i) => [row[0]!, driven[i]![0]!])
+  return {
+    reads: ['height', `${rateOfPrefix}climbRate`],
+    knowsPushes: false,
+    estimated: ['height', 'climbRate'],
+    system: { a, b, c: a, d: b, dt, ...names(2, 2, 2) },
+  }
+}
+
+/**
+ * The tilt filter about hover. An accelerometer feels no gravity there, only what the rotors give, which stays along the
+ * body: so it draws the estimate towards level.
+ */
+function tiltFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>): LinearEstimator {
+  const { timeConstant, inertial } = valuesOf(tiltFilter, part)
+  const dt = 1 / (sensors[inertial]!.rate as number)
+  const kept = timeConstant / (timeConstant + dt)
+  const a = times(identity(2), kept)
+  const b = times(identity(2), kept * dt)
+  return {
+    reads: ['rollRate', 'pitchRate'],
+    knowsPushes: false,
+    estimated: ['roll', 'pitch'],
+    system: { a, b, c: a, d: b, dt, ...names(2, 2, 2) },
+  }
+}
