@@ -49,6 +49,31 @@ describe('meeting requirements', () => {
     for (const model of machines) expect(analyse(model, all.gains).phaseMargin!).toBeGreaterThan(wide.phaseMargin)
   })
 
+  it('keeps what a push beside it does to it, and its room for gain and delay', () => {
+    const model = modelOf(2, 'proportionalIntegralDerivative')
+    const hard = { deviation: 0.08, recovery: 2.5, gainMargin: 3, delayMargin: 0.06 }
+    const met = meet([model], 0.125, hard, 1)
+    if (met.kind !== 'met') throw new Error(met.what)
+    expect(met.holds).toBe(true)
+    const { gains } = met
+    const push = { through: 'push', value: () => 1 } as const
+    const { t, held } = predict(model, { gains, reference: () => [0, 0, 0], imbalance: 0, closed: true, until: 12, disturbance: push }) // prettier-ignore
+    const most = Math.max(...held.map(Math.abs))
+    expect(most).toBeLessThan(hard.deviation)
+    held.forEach((value, k) => t[k]! > hard.recovery && expect(Math.abs(value)).toBeLessThan(0.05 * most + 1e-9))
+    // loops at their edge swing for ever: with so much more gain, or so many more samples of delay, they do not die out yet
+    const more = (factor: number) => ({ kp: factor * gains.kp, ki: factor * gains.ki, kd: factor * gains.kd })
+    expect(analyse(model, more(2.95)).stable).toBe(true)
+    expect(analyse({ ...model, delay: 2 }, gains).stable).toBe(true)
+    const tooMuch = meet([modelOf(2)], 0.125, { deviation: 0.0005 }, 1)
+    expect(tooMuch).toMatchObject({ kind: 'met', holds: false })
+  })
+
+  it('knows that a loop without an integral does not recover: residual force over gain, common practice, no source', () => {
+    const met = meet([modelOf(2)], 0.125, { recovery: 5, phaseMargin: 0.8 }, 1)
+    expect(met).toMatchObject({ kind: 'met', holds: false, wishes: [{ name: 'recovery', value: Infinity }, {}] })
+  })
+
   it('says what it cannot do', () => {
     expect(meet([modelOf(2)], 0.125, {}, 1)).toMatchObject({ kind: 'outOfReach', what: /Nothing is asked/ })
     expect(meet([modelOf(2, 'proportional')], 0.125, wishes, 1)).toMatchObject({ kind: 'outOfReach', remedy: /law/ })

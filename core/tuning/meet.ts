@@ -1,26 +1,19 @@
-import { exp } from '../expression'
+import { keptFrom } from '../control'
+import type { Keep } from '../control'
+import { exp, log } from '../expression'
 import { analyse } from './analysis'
 import { calmMap, mapRange, spaced } from './calmMap'
-import { responseFigures } from './figures'
+import { recoveryFigures, responseFigures } from './figures'
 import type { Gains, LoopModel } from './loopModel'
 import { predict } from './predict'
+import type { Prediction, PredictionRequest } from './predict'
 import { outOfReach, tune } from './tune'
 import type { OutOfReach, Requirement } from './tune'
 
-/** What a loop shall keep; what is left out is free. */
-export interface Wishes {
-  /** share of the step */
-  readonly overshoot?: number
-  /** s */
-  readonly settling?: number
-  /** push about rest, in its unit, for the step */
-  readonly peakCommand?: number
-  readonly sensitivityPeak?: number
-  /** rad, at least */
-  readonly phaseMargin?: number
-}
+export type WishName = Keep['figure']
 
-export type WishName = keyof Wishes
+/** What a loop shall keep; what is left out is free. Overshoot as a share, times in s, the rest in its own unit. */
+export type Wishes = Readonly<Partial<Record<WishName, number>>>
 
 export interface MetWish {
   readonly name: WishName
@@ -44,6 +37,7 @@ export interface Met {
 const coarse = { columns: 24, rows: 16 }
 /** Steps of the search, each halving its reach when nothing near is better. */
 const mostSteps = 40
+const firstReach = 0.2
 const leastReach = 0.02
 /** A step is looked at for so many times of the crossover. */
 const stepLength = 24
@@ -54,7 +48,21 @@ const worst = 1e6
  * a pattern search (Hooke & Jeeves, Journal of the ACM 8, 1961). `models` holds the nominal machine first, then others that
  * the same gains must serve. Refused where no place has a stable design.
  */
-export function meet(models: readonly LoopModel[], integralCorner: number, wishes: Wishes, stepSize: number): Met | OutOfReach {
+export function meet(...asked: Parameters<typeof meetSteps>): Met | OutOfReach {
+  const steps = meetSteps(...asked)
+  for (;;) {
+    const { done, value } = steps.next()
+    if (done === true) return value
+  }
+}
+
+/** The same step by step, for whoever shows how far it is: yields the share that is surely done. */
+export function* meetSteps(
+  models: readonly LoopModel[],
+  integralCorner: number,
+  wishes: Wishes,
+  stepSize: number,
+): Generator<number, Met | OutOfReach, void> {
   const nominal = models[0]!
   if (Object.values(wishes).every((wish) => wish === undefined))
     return outOfReach('Nothing is asked of the loop.', 'Give at least one requirement.')
@@ -65,13 +73,15 @@ export function meet(models: readonly LoopModel[], integralCorner: number, wishe
   )
     return outOfReach('This search turns crossover and margin of laws with two or three gains.', 'Choose such a law.')
   const judge = (place: Requirement) => judged(models, place, wishes, stepSize)
+  yield 0
   const start = startOf(nominal, integralCorner, wishes, stepSize)
   if (start === undefined)
     return outOfReach('No crossover and margin gives a stable design.', 'Choose another law, or a faster sample rate.')
   let best = start
   let found = judge(best)
-  let reach = 0.2
+  let reach = firstReach
   for (let step = 0; step < mostSteps && reach > leastReach; step++) {
+    yield Math.max(step / mostSteps, log(firstReach / reach) / log(firstReach / leastReach))
     const around = neighbours(best, reach, nominal.law.gains.length > 2).map((place) => ({ place, found: judge(place) }))
     const better = around.reduce((a, b) => (b.found.score < a.found.score ? b : a))
     if (better.found.score < found.score) ({ place: best, found } = better)
@@ -100,7 +110,7 @@ function startOf(model: LoopModel, integralCorner: number, wishes: Wishes, stepS
         sensitivityPeak: figures.sensitivityPeak[at]!,
         phaseMargin,
       })
-      const score = Math.max(...shares.map(({ share }) => share))
+      const score = Math.max(0, ...shares.map(({ share }) => share))
       if (best === undefined || score < best.score) best = { place: { crossover, phaseMargin, integralCorner }, score }
     }),
   )
@@ -116,45 +126,59 @@ function neighbours({ crossover, phaseMargin, integralCorner }: Requirement, rea
   return moves.filter((place) => place.phaseMargin < 2.5)
 }
 
-type Figures = Required<Wishes>
+type Figures = Readonly<Record<WishName, number>>
 
 function judged(models: readonly LoopModel[], place: Requirement, wishes: Wishes, stepSize: number) {
   const nothing = { score: worst, wishes: [] as readonly MetWish[], gains: undefined as Gains | undefined }
   const tuned = tune(models[0]!, place)
   if (tuned.kind === 'outOfReach') return nothing
   const { gains } = tuned
-  const each = models.map((model) => figuresOf(model, gains, place.crossover, stepSize))
+  const names = Object.keys(wishes) as WishName[]
+  const each = models.map((model) => keptFigures(model, gains, stepLength / place.crossover, stepSize, names))
   if (each.some((one) => one === undefined)) return nothing
-  const all = each as Figures[]
-  const worstOf = (name: WishName) => (name === 'phaseMargin' ? Math.min : Math.max)(...all.map((one) => one[name]))
-  const shares = sharesOf(wishes, {
-    overshoot: worstOf('overshoot'),
-    settling: worstOf('settling'),
-    peakCommand: worstOf('peakCommand'),
-    sensitivityPeak: worstOf('sensitivityPeak'),
-    phaseMargin: worstOf('phaseMargin'),
-  })
+  const all = each as Partial<Figures>[]
+  const worstOf = (name: WishName) => (keptFrom(name) === 'least' ? Math.min : Math.max)(...all.map((one) => one[name]!))
+  const shares = sharesOf(wishes, Object.fromEntries(names.map((name) => [name, worstOf(name)])))
   return { score: Math.max(...shares.map(({ share }) => share)), wishes: shares, gains }
 }
 
-function figuresOf(model: LoopModel, gains: Gains, crossover: number, stepSize: number): Figures | undefined {
+/** Figures that a loop can be held to, over so many seconds; nothing for a loop that is not stable. */
+export function keptFigures(
+  model: LoopModel,
+  gains: Gains,
+  until: number,
+  stepSize: number,
+  names: readonly WishName[],
+): Partial<Figures> | undefined {
   const analysis = analyse(model, gains)
   if (!analysis.stable || analysis.phaseMargin === undefined) return undefined
-  const until = stepLength / crossover
-  const step = predict(model, { gains, reference: () => [stepSize, 0, 0], imbalance: 0, closed: true, until })
+  const answer = (size: number, disturbance?: PredictionRequest['disturbance']) =>
+    predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until, disturbance })
+  const step = answer(stepSize)
   const { overshoot, settling, peakCommand } = responseFigures(step.t, step.held, step.push, 0, 0, stepSize)
-  const sensitivityPeak = analysis.margins.sensitivityPeak.factor
-  return { overshoot, settling: settling ?? until, peakCommand, sensitivityPeak, phaseMargin: analysis.phaseMargin }
+  const { margins, phaseMargin, gainMargin } = analysis
+  return {
+    ...{ overshoot, settling: settling ?? Infinity, peakCommand, phaseMargin },
+    sensitivityPeak: margins.sensitivityPeak.factor,
+    gainMargin: gainMargin?.factor ?? Infinity,
+    delayMargin: Math.min(Infinity, ...margins.phase.map(({ delay }) => delay)),
+    ...(names.includes('deviation') || names.includes('recovery') ? thrown(answer(0, { through: 'push', value: () => 1 })) : {}),
+  }
 }
 
-/** How near each wish is to its limit. */
-function sharesOf(wishes: Wishes, figures: Figures): MetWish[] {
+function thrown({ t, held }: Prediction): Pick<Figures, 'deviation' | 'recovery'> {
+  const { worst: deviation, recovers } = recoveryFigures(t, held, 0)
+  return { deviation: Math.abs(deviation), recovery: recovers ?? Infinity }
+}
+
+/** How near each wish is to its limit; what is not known yet is let pass. */
+function sharesOf(wishes: Wishes, figures: Partial<Figures>): MetWish[] {
   return (Object.keys(wishes) as WishName[]).flatMap((name) => {
     const wanted = wishes[name]
-    if (wanted === undefined) return []
     const value = figures[name]
+    if (wanted === undefined || value === undefined) return []
     // a margin is a least, the others are mosts; an overshoot of 0 is allowed to be asked
-    const share = name === 'phaseMargin' ? wanted / Math.max(value, 1e-9) : value / Math.max(wanted, 1e-9)
+    const share = keptFrom(name) === 'least' ? wanted / Math.max(value, 1e-9) : value / Math.max(wanted, 1e-9)
     return [{ name, wanted, value, share: Number.isFinite(share) ? share : worst }]
   })
 }

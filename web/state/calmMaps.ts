@@ -1,3 +1,4 @@
+import { proxy } from 'comlink'
 import type { Remote } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
@@ -6,7 +7,7 @@ import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { mapFigures, spaced } from '@calm-hand/core/tuning'
 import type { CalmMap, MapFigure, MapRange } from '@calm-hand/core/tuning'
-import type { Mapper } from '../workers/map.worker'
+import type { Mapper, MeetRequest } from '../workers/map.worker'
 import { mappers } from './mappers'
 
 export interface MapState {
@@ -22,9 +23,14 @@ const mostKept = 24
 const coarse = { columns: 24, rows: 16 }
 const fine = { columns: 96, rows: 64 }
 
-/** Looks for a design that keeps requirements, away from the interface. */
-export async function findDesign(...asked: Parameters<Mapper['meet']>): Promise<ReturnType<Mapper['meet']>> {
-  return mappers()[0]!.meet(...asked)
+/** Looks for a design that keeps requirements, away from the interface; nothing where `onStep` breaks it off. */
+export async function findDesign(
+  document: Document,
+  loop: string,
+  request: MeetRequest,
+  onStep: (share: number) => boolean,
+): ReturnType<Mapper['meet']> {
+  return mappers()[0]!.meet(document, loop, request, proxy(onStep))
 }
 
 /** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */

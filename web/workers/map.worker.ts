@@ -4,7 +4,7 @@ import { checkDocument } from '@calm-hand/core'
 import { knownAs, requirement } from '@calm-hand/core/control'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { replaceAt } from '@calm-hand/core/document'
-import { calmMap, mapRange, meet, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
+import { calmMap, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
 import type { CalmMap, Cut, LoopDesign, LoopModel, MapRange, Met, Spread, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
 import { answerOf, askedOf } from '../stations/loops/asked'
 import type { AskedFor } from '../stations/loops/asked'
@@ -43,14 +43,16 @@ const mapper = {
     const found = spread(document, loop, paths, share, answer)
     return found.kind === 'done' ? found.value : found.problems[0]!.what
   },
-  /** A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range. */
-  meet(
+  /**
+   * A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range.
+   * `onStep` is told how much is surely done and says whether to go on; nothing is found where it does not.
+   */
+  async meet(
     document: Document,
     loop: string,
-    wishes: Wishes,
-    stepSize: number,
-    ranges: boolean,
-  ): Met | { readonly kind: 'outOfReach'; readonly what: string; readonly remedy: string } {
+    { wishes, stepSize, ranges }: MeetRequest,
+    onStep: (share: number) => Promise<boolean> | boolean,
+  ): Promise<Met | NotMet | undefined> {
     const models: LoopModel[] = []
     const machine = document.loops[loop]!.machine as string
     const nominal = checkDocument(document)
@@ -67,8 +69,25 @@ const mapper = {
         return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
       models.push(model.value.model)
     }
-    return meet(models, valuesOf(requirement, { kind: requirement.name }).integralCorner, wishes, stepSize)
+    const steps = meetSteps(models, valuesOf(requirement, { kind: requirement.name }).integralCorner, wishes, stepSize)
+    for (;;) {
+      const { done, value } = steps.next()
+      if (done === true) return value
+      if (!(await onStep(value))) return undefined
+    }
   },
+}
+
+export interface MeetRequest {
+  readonly wishes: Wishes
+  readonly stepSize: number
+  readonly ranges: boolean
+}
+
+export interface NotMet {
+  readonly kind: 'outOfReach'
+  readonly what: string
+  readonly remedy: string
 }
 
 /** The document with each parameter in turn at the ends of its range. */

@@ -5,7 +5,16 @@ import type { Kind } from '../../kinds'
 /** A figure that a loop shall keep, by the name of the figure. */
 export interface Keep extends Kind {
   readonly label: string
-  readonly figure: 'overshoot' | 'settling' | 'peakCommand' | 'sensitivityPeak' | 'phaseMargin'
+  readonly figure:
+    | 'overshoot'
+    | 'settling'
+    | 'peakCommand'
+    | 'sensitivityPeak'
+    | 'phaseMargin'
+    | 'gainMargin'
+    | 'delayMargin'
+    | 'deviation'
+    | 'recovery'
 }
 
 const most = (label: string, unit: string) => ({ most: number({ label, unit, least: 0, otherwise: 0 }) })
@@ -46,17 +55,74 @@ export const sensitivityAtMost: Keep = {
   slots: most('largest peak', ''),
 }
 
+const least = (label: string, unit: string, otherwise: number, ends: { least: number; most?: number } = { least: 0 }) => ({
+  least: number({ label, unit, ...ends, otherwise }),
+})
+
 export const inHandAtLeast: Keep = {
   name: 'inHandAtLeast',
   label: 'phase margin',
   figure: 'phaseMargin',
   says: 'has at least {least} in hand',
   about: 'Phase left at the first crossover.',
-  slots: { least: number({ label: 'least phase margin', unit: 'rad', least: 0, most: 3, otherwise: 0.8 }) },
+  slots: least('least phase margin', 'rad', 0.8, { least: 0, most: 3 }),
+}
+
+export const gainRoomAtLeast: Keep = {
+  name: 'gainRoomAtLeast',
+  label: 'gain margin',
+  figure: 'gainMargin',
+  says: 'bears at least {least} times its gain',
+  about: 'The least factor above 1 on the loop gain at which it would swing for ever.',
+  slots: least('least gain margin', '', 2, { least: 1 }),
+}
+
+export const delayRoomAtLeast: Keep = {
+  name: 'delayRoomAtLeast',
+  label: 'delay margin',
+  figure: 'delayMargin',
+  says: 'bears at least {least} more delay',
+  about: 'The least delay beyond its own at which it would swing for ever.',
+  slots: least('least delay margin', 's', 0.01),
+}
+
+export const givesWayAtMost: Keep = {
+  name: 'givesWayAtMost',
+  label: 'deviation',
+  figure: 'deviation',
+  says: 'gives way by at most {most} to a step of 1 at its push',
+  about:
+    'The largest distance from the reference while something pushes beside the loop, in units of what is held for a unit of the push.',
+  slots: most('largest deviation', ''),
+}
+
+export const recoversWithin: Keep = {
+  name: 'recoversWithin',
+  label: 'recovery',
+  figure: 'recovery',
+  says: 'recovers within {most} from a step at its push',
+  about:
+    'From a step beside the push until what is held stays within a twentieth of its largest deviation: common practice, no source. A loop without an integral never does.',
+  slots: most('longest recovery', 's'),
 }
 
 /** What a loop can be held to. */
-export const keeps: readonly Keep[] = [overshootAtMost, settlesWithin, commandAtMost, sensitivityAtMost, inHandAtLeast]
+export const keeps: readonly Keep[] = [
+  overshootAtMost,
+  settlesWithin,
+  commandAtMost,
+  sensitivityAtMost,
+  inHandAtLeast,
+  gainRoomAtLeast,
+  delayRoomAtLeast,
+  givesWayAtMost,
+  recoversWithin,
+]
+
+/** Whether a figure is kept from above or from below. */
+export function keptFrom(name: Keep['figure']): 'most' | 'least' {
+  return Object.keys(keeps.find(({ figure }) => figure === name)!.slots)[0] === 'least' ? 'least' : 'most'
+}
 
 /** The limits that a loop shall keep, by figure; of two on one figure the tighter one. */
 export function keptBy(loop: Part): Partial<Record<Keep['figure'], number>> {

@@ -1,7 +1,7 @@
 import { Pin, Trash2 } from 'lucide-react'
-import { findings } from '@calm-hand/core/tuning'
-import type { RecoveryFigures } from '@calm-hand/core/tuning'
-import { keptBy, poleLocations, typedGains, weights } from '@calm-hand/core/control'
+import { findings, keptFigures } from '@calm-hand/core/tuning'
+import type { RecoveryFigures, WishName } from '@calm-hand/core/tuning'
+import { keptBy, keptFrom, poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
@@ -114,7 +114,7 @@ function Findings({ now, view, limits }: { readonly now: Judged; readonly view: 
             {words}
           </p>
         ))}
-      {analysis.stable && <Missed view={view} now={now} limits={limits} />}
+      {analysis.stable && Object.keys(limits).length > 0 && <Missed view={view} now={now} limits={limits} />}
       {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
       {analysis.stable && (
         <p className="finding border-kelp">
@@ -149,34 +149,42 @@ interface MissedProps {
 }
 
 /** Requirements that the loop does not keep now. */
-function Missed({ now: { analysis, figures, beyondRest }, view, limits }: MissedProps) {
+function Missed({ now: { analysis, figures, beyondRest, design, step }, view, limits }: MissedProps) {
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`
   const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(1)}°`
   const seconds = (time: number) => (time === Infinity ? 'never' : `${time.toFixed(2)} s`)
+  const factor = (value: number) => value.toFixed(2)
   const push = (value: number) => withUnit(value, view.axis.unit, 3)
-  const rows: readonly [string, number | undefined, number, (value: number) => string][] = [
-    ['overshoots by', limits.overshoot, figures.overshoot, percent],
-    ['settles in', limits.settling, figures.settling ?? Infinity, seconds],
-    ['asks for', limits.peakCommand, beyondRest, push],
-    ['peaks in sensitivity at', limits.sensitivityPeak, analysis.margins.sensitivityPeak.factor, (value) => value.toFixed(2)],
-  ]
-  const missed = rows.filter(([, limit, value]) => limit !== undefined && value > limit * 1.001)
-  const least = limits.phaseMargin
-  const margin = analysis.phaseMargin ?? Infinity
-  return (
-    <>
-      {missed.map(([does, limit, value, words]) => (
-        <p key={does} className="finding border-coral">
-          It {does} {words(value)}; at most {words(limit!)} was asked.
-        </p>
-      ))}
-      {least !== undefined && margin < least * 0.999 && (
-        <p className="finding border-coral">
-          It has {degrees(margin)} in hand; at least {degrees(least)} was asked.
-        </p>
-      )}
-    </>
-  )
+  const held = (value: number) => withUnit(value, view.quantity.unit, 3)
+  const names = Object.keys(limits) as WishName[]
+  // while a disturbance is charted these are of the reference still
+  const known = {
+    ...keptFigures(design.model, design.gains, step.t.at(-1) ?? 1, view.asked.stepSize, names),
+    ...{ overshoot: figures.overshoot, settling: figures.settling ?? Infinity, peakCommand: beyondRest },
+    phaseMargin: analysis.phaseMargin ?? Infinity,
+  }
+  const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string]>> = {
+    overshoot: ['overshoots by', percent],
+    settling: ['settles in', seconds],
+    peakCommand: ['asks for', push],
+    sensitivityPeak: ['peaks in sensitivity at', factor],
+    phaseMargin: ['has in hand', degrees],
+    gainMargin: ['bears times its gain', factor],
+    delayMargin: ['bears more delay of', (value) => `${(1000 * value).toFixed(0)} ms`],
+    deviation: [`gives way, for ${withUnit(1, view.axis.unit, 1)}, by`, held],
+    recovery: ['recovers from a push in', seconds],
+  }
+  return names.map((name) => {
+    const [limit, value] = [limits[name]!, known[name]]
+    const isLeast = keptFrom(name) === 'least'
+    if (value === undefined || (isLeast ? value >= limit * 0.999 : value <= limit * 1.001)) return null
+    const [does, words] = said[name]
+    return (
+      <p key={name} className="finding border-coral">
+        It {does} {words(value)}; at {isLeast ? 'least' : 'most'} {words(limit)} was asked.
+      </p>
+    )
+  })
 }
 
 /** What a disturbance that steps does to what is held. */

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { keeps, keptBy, requirement } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import type { MetWish, WishName } from '@calm-hand/core/tuning'
@@ -17,20 +17,28 @@ interface Field {
   readonly size: number
 }
 
-function fieldsOf({ axis }: LoopView): readonly Field[] {
+function fieldsOf({ axis, quantity }: LoopView): readonly Field[] {
+  const sizeOf = (unit: string) => (unit === 'rad' ? radians : 1)
+  const [held, push] = [shownUnit(quantity.unit), shownUnit(axis.unit)]
   return [
     { name: 'overshoot', label: 'overshoot at most', unit: '%', size: 0.01 },
     { name: 'settling', label: 'settles within', unit: 's', size: 1 },
-    {
-      name: 'peakCommand',
-      label: 'command for the step at most',
-      unit: shownUnit(axis.unit),
-      size: axis.unit === 'rad' ? Math.PI / 180 : 1,
-    },
+    { name: 'peakCommand', label: 'command for the step at most', unit: push, size: sizeOf(axis.unit) },
     { name: 'sensitivityPeak', label: 'sensitivity peak at most', unit: '', size: 1 },
-    { name: 'phaseMargin', label: 'in hand at least', unit: '°', size: Math.PI / 180 },
+    { name: 'phaseMargin', label: 'in hand at least', unit: '°', size: radians },
+    { name: 'gainMargin', label: 'bears times its gain at least', unit: '', size: 1 },
+    { name: 'delayMargin', label: 'bears more delay, at least', unit: 'ms', size: 0.001 },
+    {
+      name: 'deviation',
+      label: `gives way at most, for 1 ${push}`,
+      unit: held,
+      size: sizeOf(quantity.unit) / sizeOf(axis.unit),
+    },
+    { name: 'recovery', label: 'recovers from a push within', unit: 's', size: 1 },
   ]
 }
+
+const radians = Math.PI / 180
 
 /** What to start from: what the loop shall keep, or as quick as it is now, with usual margins (common practice, no source). */
 function startOf(part: Part, view: LoopView): Partial<Record<WishName, string>> {
@@ -56,15 +64,17 @@ function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<str
   )
 }
 
-type Result = Awaited<ReturnType<typeof findDesign>>
+type Result = NonNullable<Awaited<ReturnType<typeof findDesign>>>
 
 /** Asks for what the loop shall keep, looks for a crossover and margin that do, and says which requirement binds. */
 export function MeetRequirements({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const document = useOpen((project) => project.document)
   const [typed, setTyped] = useState<Partial<Record<WishName, string>>>(() => startOf(document.loops[loop]!, view))
   const [ranges, setRanges] = useState(false)
-  const [looking, setLooking] = useState(false)
-  const [result, setResult] = useState<Result>()
+  /** How much of the search is surely done, while it runs. */
+  const [looking, setLooking] = useState<number>()
+  const goesOn = useRef(true)
+  const [result, setResult] = useState<Awaited<ReturnType<typeof findDesign>>>()
   const fields = fieldsOf(view)
   const hasRanges = Object.values(document.parameters ?? {}).some(({ least, most }) => least !== undefined || most !== undefined)
   const wrong = fields.find(({ name }) => (typed[name] ?? '').trim() !== '' && !(Number(typed[name]) >= 0))
@@ -73,14 +83,19 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
       fields.flatMap(({ name, size }) => ((typed[name] ?? '').trim() === '' ? [] : [[name, Number(typed[name]) * size]])),
     )
     edit(setValue(`loops.${loop}.keeps`, keepsOf(wishes), 'Set what the loop shall keep'))
-    setLooking(true)
+    goesOn.current = true
+    setLooking(0)
     setResult(undefined)
+    const onStep = (share: number) => {
+      setLooking(share)
+      return goesOn.current
+    }
     try {
-      setResult(await findDesign(document, loop, wishes, view.asked.stepSize, ranges))
+      setResult(await findDesign(document, loop, { wishes, stepSize: view.asked.stepSize, ranges }, onStep))
     } catch {
       setResult({ kind: 'outOfReach', what: 'The search broke off.', remedy: 'Change a requirement and look again.' })
     } finally {
-      setLooking(false)
+      setLooking(undefined)
     }
   }
   const take = () => {
@@ -119,9 +134,18 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
               {wrong.label}: give a number from 0 up, or leave it free.
             </p>
           )}
-          <button className="button" disabled={looking || wrong !== undefined} onClick={() => void find()}>
-            {looking ? 'Looking…' : 'Look for a design'}
-          </button>
+          {looking === undefined ? (
+            <button className="button" disabled={wrong !== undefined} onClick={() => void find()}>
+              Look for a design
+            </button>
+          ) : (
+            <div className="flex items-center gap-2">
+              <progress className="h-1.5 grow accent-kelp" value={looking} max={1} aria-label="how much of the search is done" />
+              <button className="button small" onClick={() => (goesOn.current = false)}>
+                Cancel
+              </button>
+            </div>
+          )}
           {result !== undefined && <Found result={result} fields={fields} onTake={take} />}
         </Popover.Content>
       </Popover.Portal>
