@@ -165,12 +165,24 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('none')
     await expect(page.getByText(/give a number from 0 up/)).toBeVisible()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('20')
+    await page.getByRole('textbox', { name: 'recovers from a push within' }).fill('3')
     await page.getByRole('button', { name: 'Look for a design' }).click()
-    await expect(page.getByText(/, binds/)).toBeVisible({ timeout: 30_000 })
+    await page.getByRole('button', { name: 'Cancel' }).click()
+    await page.getByRole('button', { name: 'Look for a design' }).click({ timeout: 30_000 })
+    await expect(page.getByText(/, binds/)).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByText(/recovers from a push within: 3 s asked/)).toBeVisible()
     await page.getByRole('button', { name: 'Take it' }).click()
     await page.keyboard.press('Escape')
     await page.keyboard.press('Control+z')
     await expect(page.getByRole('button', { name: 'crossover: 11 rad/s' })).toBeVisible()
+  })
+
+  await test.step('tilt is one vector of two loops, held while the nose turns', async () => {
+    await page.goto(`${served.url}/lamplighter-cascade/loops/tiltEast`)
+    await expect(page.getByText('One vector with tiltNorth')).toBeVisible()
+    await page.goto(`${served.url}/lamplighter-cascade/trials/turnAndCross`)
+    await page.getByRole('button', { name: /^Run/ }).click()
+    await expect(page.getByText('20.0 s in')).toBeVisible({ timeout: 30_000 })
   })
 
   await test.step('feedforward is compared on the cues of a trial', async () => {

@@ -55,6 +55,11 @@ export function shownUnit(si: string): string {
   return unitsOf(si)[0]!.name
 }
 
+/** The unit of one quantity for a unit of another. */
+export function unitOver(si: string, other: string): string {
+  return other.includes('·') || other.includes('/') ? `${si}/(${other})` : `${si}/${other}`
+}
+
 export function toShown(value: number, si: string): number {
   return value / unitsOf(si)[0]!.size
 }

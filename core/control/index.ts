@@ -5,7 +5,17 @@ export type { AskedOfLoop } from './inverse'
 export { forwardNumbers, forwardOf, forwardProblems, referenceLoops } from './loopForward'
 export type { LoopForward } from './loopForward'
 export { filters } from './filters'
-export { keeps, keptBy, keptFrom } from './keeps'
+export {
+  commandAtMost,
+  delayRoomAtLeast,
+  gainRoomAtLeast,
+  givesWayAtMost,
+  inHandAtLeast,
+  keeps,
+  keptBy,
+  keptFrom,
+  recoversWithin,
+} from './keeps'
 export type { Keep } from './keeps'
 export { shaped, shapers } from './shapers'
 export { filterProblems, lawOf, switchedStep } from './loopLaw'

@@ -17,7 +17,7 @@ export interface Keep extends Kind {
     | 'recovery'
 }
 
-const most = (label: string, unit: string) => ({ most: number({ label, unit, least: 0, otherwise: 0 }) })
+const most = (label: string, unit: string, otherwise = 0) => ({ most: number({ label, unit, least: 0, otherwise }) })
 
 export const overshootAtMost: Keep = {
   name: 'overshootAtMost',
@@ -93,7 +93,7 @@ export const givesWayAtMost: Keep = {
   says: 'gives way by at most {most} to a step of 1 at its push',
   about:
     'The largest distance from the reference while something pushes beside the loop, in units of what is held for a unit of the push.',
-  slots: most('largest deviation', ''),
+  slots: most('largest deviation', '', 0.1),
 }
 
 export const recoversWithin: Keep = {
@@ -103,7 +103,7 @@ export const recoversWithin: Keep = {
   says: 'recovers within {most} from a step at its push',
   about:
     'From a step beside the push until what is held stays within a twentieth of its largest deviation: common practice, no source. A loop without an integral never does.',
-  slots: most('longest recovery', 's'),
+  slots: most('longest recovery', 's', 1),
 }
 
 /** What a loop can be held to. */

@@ -1,11 +1,25 @@
 import { Plus } from 'lucide-react'
-import { feedforwards, filters, keeps, laws, shapers, stops } from '@calm-hand/core/control'
+import {
+  commandAtMost,
+  delayRoomAtLeast,
+  feedforwards,
+  filters,
+  gainRoomAtLeast,
+  givesWayAtMost,
+  inHandAtLeast,
+  keeps,
+  laws,
+  recoversWithin,
+  shapers,
+  stops,
+} from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
+import type { AnyKind } from '@calm-hand/core/kinds'
 import { SlotAt } from '../../sentence'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { shownUnit } from '../../units'
+import { shownUnit, unitOver } from '../../units'
 import { LedgerRows } from '../machine/LedgerRows'
 import { Leave, PartList } from './PartList'
 import { capital } from './capital'
@@ -39,7 +53,7 @@ export function Around({ loop, view }: { readonly loop: string; readonly view: L
             />
           ) : null,
         )}
-      <PartList title="It shall keep" path={path} group="keeps" kinds={keeps} fresh={keepsNow(view)} />
+      <PartList title="It shall keep" path={path} group="keeps" kinds={keeps} fresh={keepsNow(view)} units={keepUnits(view)} />
       <PartList title="Filters behind the law" path={path} group="filters" kinds={filters} fresh={fresh} />
       <PartList title="Carried beforehand" path={path} group="feedforwards" kinds={feedforwards} fresh={fresh} />
       {part.reference !== 'command' && (
@@ -60,10 +74,22 @@ function freshFor(crossover = 1): Readonly<Record<string, unknown>> {
   return { frequency, width: 0.5, depth: 0.1, lift: 0.3, factor: 2, on: true, scale: 1 }
 }
 
-/** A new requirement starts at what the loop does now, in round numbers: the figure that its kind is about. */
-function keepsNow({ now }: LoopView): Readonly<Record<string, unknown>> {
+/** A new requirement starts near what the loop does now, in round numbers, or at what is usual for its kind. */
+function keepsNow({ now }: LoopView): (kind: AnyKind) => Readonly<Record<string, unknown>> {
   const margin = now?.analysis.phaseMargin
-  return { most: 0.2, least: margin !== undefined && margin > 0 ? Number(margin.toPrecision(2)) : 0.8 }
+  return ({ name }) => {
+    if (name === inHandAtLeast.name) return margin !== undefined && margin > 0 ? { least: Number(margin.toPrecision(2)) } : {}
+    return asUsual.has(name) ? {} : { most: 0.2 }
+  }
+}
+
+const asUsual = new Set([gainRoomAtLeast, delayRoomAtLeast, givesWayAtMost, recoversWithin].map(({ name }) => name))
+
+function keepUnits({ axis, quantity }: LoopView) {
+  return {
+    [commandAtMost.name]: { most: axis.unit },
+    [givesWayAtMost.name]: { most: unitOver(quantity.unit, axis.unit) },
+  }
 }
 
 const limits = ['least', 'most', 'fastest'] as const

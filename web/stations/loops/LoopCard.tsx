@@ -7,7 +7,7 @@ import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
-import { digitsOf, withUnit } from '../../units'
+import { digitsOf, unitOver, withUnit } from '../../units'
 import { Around } from './Around'
 import { Bargain } from './Bargain'
 import { Estimators } from './Estimators'
@@ -152,10 +152,9 @@ interface MissedProps {
 function Missed({ now: { analysis, figures, beyondRest, design, step }, view, limits }: MissedProps) {
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`
   const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(1)}°`
-  const seconds = (time: number) => (time === Infinity ? 'never' : `${time.toFixed(2)} s`)
+  const seconds = (time: number) => `${time.toFixed(2)} s`
   const factor = (value: number) => value.toFixed(2)
   const push = (value: number) => withUnit(value, view.axis.unit, 3)
-  const held = (value: number) => withUnit(value, view.quantity.unit, 3)
   const names = Object.keys(limits) as WishName[]
   // while a disturbance is charted these are of the reference still
   const known = {
@@ -163,25 +162,26 @@ function Missed({ now: { analysis, figures, beyondRest, design, step }, view, li
     ...{ overshoot: figures.overshoot, settling: figures.settling ?? Infinity, peakCommand: beyondRest },
     phaseMargin: analysis.phaseMargin ?? Infinity,
   }
-  const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string]>> = {
+  const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string, bare?: string]>> = {
     overshoot: ['overshoots by', percent],
-    settling: ['settles in', seconds],
+    settling: ['settles in', seconds, 'settles'],
     peakCommand: ['asks for', push],
     sensitivityPeak: ['peaks in sensitivity at', factor],
     phaseMargin: ['has in hand', degrees],
     gainMargin: ['bears times its gain', factor],
     delayMargin: ['bears more delay of', (value) => `${(1000 * value).toFixed(0)} ms`],
-    deviation: [`gives way, for ${withUnit(1, view.axis.unit, 1)}, by`, held],
-    recovery: ['recovers from a push in', seconds],
+    deviation: ['gives way by', (value) => `${value.toPrecision(3)} ${unitOver(view.quantity.unit, view.axis.unit)}`],
+    recovery: ['recovers from a push in', seconds, 'recovers from a push'],
   }
   return names.map((name) => {
     const [limit, value] = [limits[name]!, known[name]]
     const isLeast = keptFrom(name) === 'least'
     if (value === undefined || (isLeast ? value >= limit * 0.999 : value <= limit * 1.001)) return null
-    const [does, words] = said[name]
+    const [does, words, bare] = said[name]
     return (
       <p key={name} className="finding border-coral">
-        It {does} {words(value)}; at {isLeast ? 'least' : 'most'} {words(limit)} was asked.
+        It {value === Infinity ? `never ${bare ?? does}` : `${does} ${words(value)}`}; at {isLeast ? 'least' : 'most'}{' '}
+        {words(limit)} was asked.
       </p>
     )
   })

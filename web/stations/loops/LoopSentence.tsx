@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import { commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
+import { besideOf, commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import {
   edgeOfSwinging,
@@ -36,6 +36,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const byRequirement = tuning.kind === requirement.name
   const isTyped = tuning.kind === typedGains.name
   const methods = methodsFor(part)
+  const beside = document.loops[loop] === undefined ? undefined : besideOf(document, loop)
   const hasOneGain = view.now?.design.model.law.gains.length === 1
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
@@ -75,6 +76,12 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           )}{' '}
           <span className="text-mist">{commandedLoop(pushes) === undefined ? 'With' : 'Those inside closed,'}</span>{' '}
           <SlotAt path={`${path}.others`} />.
+          {beside !== undefined && (
+            <span className="text-mist">
+              {' '}
+              One vector with <b className="font-medium">{beside}</b>: they turn the shortest way.
+            </span>
+          )}
         </p>
         {tuning.kind in methods && (
           <span className="text-[12.5px]">

@@ -6,7 +6,7 @@ import type { MetWish, WishName } from '@calm-hand/core/tuning'
 import { findDesign } from '../../state/calmMaps'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { shownUnit } from '../../units'
+import { shownUnit, unitOver } from '../../units'
 import type { LoopView } from './useLoopView'
 
 interface Field {
@@ -19,21 +19,15 @@ interface Field {
 
 function fieldsOf({ axis, quantity }: LoopView): readonly Field[] {
   const sizeOf = (unit: string) => (unit === 'rad' ? radians : 1)
-  const [held, push] = [shownUnit(quantity.unit), shownUnit(axis.unit)]
   return [
     { name: 'overshoot', label: 'overshoot at most', unit: '%', size: 0.01 },
     { name: 'settling', label: 'settles within', unit: 's', size: 1 },
-    { name: 'peakCommand', label: 'command for the step at most', unit: push, size: sizeOf(axis.unit) },
+    { name: 'peakCommand', label: 'command for the step at most', unit: shownUnit(axis.unit), size: sizeOf(axis.unit) },
     { name: 'sensitivityPeak', label: 'sensitivity peak at most', unit: '', size: 1 },
     { name: 'phaseMargin', label: 'in hand at least', unit: '°', size: radians },
     { name: 'gainMargin', label: 'bears times its gain at least', unit: '', size: 1 },
     { name: 'delayMargin', label: 'bears more delay, at least', unit: 'ms', size: 0.001 },
-    {
-      name: 'deviation',
-      label: `gives way at most, for 1 ${push}`,
-      unit: held,
-      size: sizeOf(quantity.unit) / sizeOf(axis.unit),
-    },
+    { name: 'deviation', label: 'gives way at most', unit: unitOver(quantity.unit, axis.unit), size: 1 },
     { name: 'recovery', label: 'recovers from a push within', unit: 's', size: 1 },
   ]
 }
@@ -108,7 +102,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
         <button className="text-kelp font-semibold text-[12.5px] whitespace-nowrap">Meet requirements</button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className="popover p-3 w-[300px] grid gap-1.5 text-[12.5px]" sideOffset={6} collisionPadding={8}>
+        <Popover.Content className="popover p-3 w-[340px] grid gap-1.5 text-[12.5px]" sideOffset={6} collisionPadding={8}>
           <h3>The loop shall keep</h3>
           {fields.map(({ name, label, unit }) => (
             <label key={name} className="flex items-center gap-2">
@@ -120,7 +114,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
                 inputMode="decimal"
                 onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
               />
-              <span className="w-8 text-mist">{unit}</span>
+              <span className="w-12 text-mist">{unit}</span>
             </label>
           ))}
           {hasRanges && (
@@ -169,8 +163,9 @@ function Found({ result, fields, onTake }: FoundProps) {
   const { requirement: place, holds, wishes } = result
   const said = ({ name, value, wanted }: MetWish) => {
     const { label, unit, size } = fields.find((field) => field.name === name)!
-    const shown = (one: number) => `${Number((one / size).toPrecision(3))}${unit === '' ? '' : ` ${unit}`}`
-    return `${label} ${shown(wanted)}: ${shown(value)}`
+    const after = unit === '' || unit === '°' ? unit : ` ${unit}`
+    const shown = (one: number) => (Number.isFinite(one) ? `${Number((one / size).toPrecision(3))}${after}` : 'never')
+    return `${label}: ${shown(wanted)} asked, ${shown(value)}${Number.isFinite(value) ? ' found' : ''}`
   }
   return (
     <div role="status" className="grid gap-0.5 border-t border-line pt-1.5">

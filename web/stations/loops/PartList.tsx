@@ -16,21 +16,27 @@ interface PartListProps {
   readonly group: string
   readonly kinds: readonly (AnyKind & { readonly label?: string })[]
   /** What a new part starts with. */
-  readonly fresh: Readonly<Record<string, unknown>>
+  readonly fresh: Readonly<Record<string, unknown>> | ((kind: AnyKind) => Readonly<Record<string, unknown>>)
+  /** Units of slots that depend on the loop. */
+  readonly units?: Readonly<{ [kind: string]: Readonly<Record<string, string>> }>
   /** Whether their names mean something to the engineer. */
   readonly named?: boolean
 }
 
 /** Named parts of a loop as sentences with their ledgers; those with a switch show it. */
-export function PartList({ title, path, group, kinds, fresh, named = false }: PartListProps) {
+export function PartList({ title, path, group, kinds, fresh, units = {}, named = false }: PartListProps) {
   const owner = useOpen((project) => findAt(project.document, path) as Part)
   const list = Object.entries((owner[group] ?? {}) as Readonly<Record<string, Part>>)
   const siblings = Object.fromEntries(list.map(([name]) => [name, name]))
+  const add = (kind: AnyKind) => {
+    const starts = typeof fresh === 'function' ? fresh(kind) : fresh
+    edit(addPartTo(path, owner, group, kind, starts).change)
+  }
   return (
     <section aria-label={title} className="pt-1.5">
       <div className="flex items-center justify-between">
         <h4 className="font-semibold text-[12.5px]">{title}</h4>
-        <AddOfKind to={title} kinds={kinds} onAdd={(kind) => edit(addPartTo(path, owner, group, kind, fresh).change)} />
+        <AddOfKind to={title} kinds={kinds} onAdd={add} />
       </div>
       {list.map(([name, part]) => {
         const kind = findKind(kinds, part)
@@ -46,7 +52,7 @@ export function PartList({ title, path, group, kinds, fresh, named = false }: Pa
                 says={kind.says}
                 path={own}
                 className="text-[12.5px] leading-[22px]"
-                own={siblingSlots(kind, own, siblings)}
+                own={{ ...siblingSlots(kind, own, siblings), ...slotsInUnits(own, units[kind.name]) }}
               />
             }
             aside={'on' in kind.slots && <SlotAt path={`${own}.on`} />}
@@ -107,6 +113,12 @@ function siblingNames(kind: AnyKind): string[] {
 function siblingSlots(kind: AnyKind, path: string, names: Readonly<Record<string, string>>) {
   return Object.fromEntries(
     siblingNames(kind).map((slot) => [slot, <SlotAt key={slot} path={`${path}.${slot}`} names={names} />]),
+  )
+}
+
+function slotsInUnits(path: string, units: Readonly<Record<string, string>> = {}) {
+  return Object.fromEntries(
+    Object.entries(units).map(([slot, unit]) => [slot, <SlotAt key={slot} path={`${path}.${slot}`} unit={unit} />]),
   )
 }
 

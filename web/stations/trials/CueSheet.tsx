@@ -6,6 +6,7 @@ import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { cancel, edit, preview, useOpen } from '../../state/project'
+import { withUnit } from '../../units'
 import { cueSays } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -108,7 +109,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               <rect x="-8" y={2 + labelDrop(rows[i]!)} width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
               <text x="8" y={10 + labelDrop(rows[i]!)} fontSize="11" fill="var(--ink)">
-                {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : `${cue.by >= 0 ? '+' : ''}${String(cue.by)}`}
+                {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, unitOf(cue))}
               </text>
             </g>
           )
@@ -149,7 +150,7 @@ const rowHeight = 13
 const belowCircles = 7
 const labelDrop = (row: number) => (row === 0 ? 0 : belowCircles + rowHeight * row)
 /** Share of the lane that a label takes. */
-const labelShare = 0.13
+const labelShare = 0.2
 
 /** The row of each label, so that those of cues close in time stand under each other. */
 function labelRows(times: readonly number[], end: number): number[] {
@@ -162,6 +163,8 @@ function labelRows(times: readonly number[], end: number): number[] {
     return row
   })
 }
+
+const signed = (value: number, unit: string) => `${value >= 0 ? '+' : ''}${withUnit(value, unit, 3)}`
 
 const labels = Object.fromEntries(cueKinds.map(({ name, label }) => [name, label]))
 
