@@ -77,16 +77,42 @@ function chained(
   valueOf: (x: Operand) => Operand,
   length: number,
 ): Float64Array | undefined {
+  const { operands } = node
   let sum: Float64Array | undefined
-  for (const operand of new Set(node.operands)) {
-    const row = rows.get(operand as Node)
+  for (let i = 0; i < operands.length; i++) {
+    const row = rows.get(operands[i] as Node)
     if (row === undefined) continue
-    const slope = local(node, (x) => (x === operand ? 1 : 0), valueOf) as number
+    const slope = slopeBy(node, i, valueOf)
     if (slope === 0) continue
     sum ??= new Float64Array(length)
-    for (let j = 0; j < length; j++) if (row[j] !== 0) sum[j]! += slope * row[j]!
+    for (let j = 0; j < length; j++) {
+      const own = row[j]!
+      if (own !== 0) sum[j]! += slope * own
+    }
   }
   return sum
+}
+
+/** The slope of a node by one of its operands. Arithmetic, which is most of any machine, without a detour. */
+function slopeBy(node: NumberNode, at: number, valueOf: (x: Operand) => Operand): number {
+  const other = () => valueOf(node.operands[1 - at]!) as number
+  switch (node.operation) {
+    case 'add':
+      return 1
+    case 'subtract':
+      return at === 0 ? 1 : -1
+    case 'negate':
+      return -1
+    case 'multiply':
+      return other()
+    case 'divide':
+      return at === 0 ? 1 / other() : -(valueOf(node) as number) / (valueOf(node.operands[1]!) as number)
+    default: {
+      // an operand that stands in two places has the whole slope in its first
+      const operand = node.operands[at]
+      return node.operands.indexOf(operand!) < at ? 0 : (local(node, (x) => (x === operand ? 1 : 0), valueOf) as number)
+    }
+  }
 }
 
 /** `seeds` gives the slopes of the slots that vary. */

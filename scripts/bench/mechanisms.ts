@@ -10,6 +10,7 @@ import {
   assign,
   call,
   isNode,
+  jacobianAt,
   less,
   loadModule,
   printTwin,
@@ -21,9 +22,12 @@ import type { Code, LoadedModule, NumberNode, Procedure, Scalar } from '@calm-ha
 import {
   assemble,
   closeChains,
+  designMechanism,
   forwardDynamics,
   forwardDynamicsDerivatives,
   fullMechanism,
+  mechanismForm,
+  mechanismMotion,
   numbersOf,
   positionRates,
 } from '@calm-hand/core/machine'
@@ -69,7 +73,26 @@ export function mechanismRows(least: (rounds: number, action: (round: number) =>
     })
     rows.push([`edit of the ${name} to its first result`, `${time.toFixed(0)} ms`, `<= ${reach} ms`])
   }
+  rows.push(['linearization of the walker after compile', `${linearized(walker, least).toFixed(0)} ms`, '<= 50 ms'])
   return rows
+}
+
+/** Exact derivatives of all its equations by all states and inputs, at the pose where it starts. */
+function linearized(machine: Part, least: (rounds: number, action: (round: number) => void) => number): number {
+  const graph = new Graph()
+  const read = numbersOf(machine)
+  const form = mechanismForm(machine, read)
+  const slots = [...form.states, ...form.inputs].map((_, i) => graph.slot(i))
+  const count = form.states.length
+  const { rates } = mechanismMotion(machine, read, designMechanism, form, slots.slice(0, count), slots.slice(count), [])
+  const at = [...form.states.map(({ atRest }) => atRest), ...form.inputs.map(() => 0)]
+  return least(30, () =>
+    jacobianAt(
+      rates,
+      slots.map((_, i) => i),
+      at,
+    ),
+  )
 }
 
 function machineOf(name: string): Part {
