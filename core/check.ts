@@ -27,7 +27,18 @@ import {
 } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { isFormula, namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
-import { everyNumber, everyPart, findKind, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from './kinds'
+import {
+  everyNumber,
+  everyPart,
+  findKind,
+  findSlot,
+  isPart,
+  partName,
+  problemsOf,
+  schemaOfPart,
+  strangers,
+  nameInWords,
+} from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
 import {
@@ -299,7 +310,7 @@ function references(document: Document): Problem[] {
     const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
     const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
     for (const [slot, kind] of Object.entries(findKind(sensedEstimators, part)?.needs ?? {}))
-      expect(`${path}.${slot}`, part[slot], named(kind), sensorWords(kind))
+      expect(`${path}.${slot}`, part[slot], named(kind), nameInWords(kind))
   }
   for (const [name, part] of Object.entries(document.trials)) {
     const path = `trials.${name}`
@@ -327,11 +338,6 @@ function references(document: Document): Problem[] {
     }
   }
   return problems
-}
-
-/** A kind of sensor in words: rangeFinder is a range finder. */
-function sensorWords(kind: string): string {
-  return kind.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
 }
 
 /** What a loop holds instead of its cue. */

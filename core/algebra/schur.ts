@@ -1,5 +1,6 @@
 import { complex, magnitude, overComplex, plusComplex, timesComplex } from './complex'
 import type { Complex } from './complex'
+import { hessenbergForm } from './hessenberg'
 import type { Matrix } from './matrix'
 
 /** a = u t uᴴ: u unitary, t upper triangular with the eigenvalues on its diagonal. */
@@ -17,11 +18,11 @@ const negligible = 2 ** -52
  * not converge (entries not finite).
  */
 export function schurForm(matrix: Matrix): Schur | undefined {
-  const n = matrix.length
-  const t = matrix.map((row) => row.map((value) => complex(value)))
-  const u = t.map((_, i) => t.map((__, j) => complex(i === j ? 1 : 0)))
   if (matrix.some((row) => row.some((value) => !Number.isFinite(value)))) return undefined
-  toHessenberg(t, u)
+  const n = matrix.length
+  const { h, q } = hessenbergForm(matrix)
+  const t = h.map((row, i) => row.map((value, j) => complex(j < i - 1 ? 0 : value)))
+  const u = q.map((row) => row.map((value) => complex(value)))
   let passes = 0
   for (let high = n - 1; high > 0;) {
     let low = high
@@ -40,35 +41,6 @@ export function schurForm(matrix: Matrix): Schur | undefined {
     step(t, u, low, high, shift)
   }
   return { u, t }
-}
-
-/** Real entries throughout: the matrix is still real. */
-function toHessenberg(t: Complex[][], u: Complex[][]): void {
-  const n = t.length
-  for (let k = 0; k < n - 2; k++) {
-    const v = t.map((row, i) => (i > k ? row[k]!.re : 0))
-    const size = Math.sqrt(v.reduce((total, value) => total + value * value, 0))
-    if (size === Math.abs(v[k + 1]!)) continue
-    v[k + 1]! += v[k + 1]! >= 0 ? size : -size
-    const square = v.reduce((total, value) => total + value * value, 0)
-    const reflect = (at: (i: number) => Complex, put: (i: number, value: Complex) => void) => {
-      let dot = 0
-      for (let i = k + 1; i < n; i++) dot += v[i]! * at(i).re
-      const factor = (2 * dot) / square
-      for (let i = k + 1; i < n; i++) put(i, complex(at(i).re - factor * v[i]!))
-    }
-    for (let j = k; j < n; j++)
-      reflect(
-        (i) => t[i]![j]!,
-        (i, value) => (t[i]![j] = value),
-      )
-    for (const row of [...t, ...u])
-      reflect(
-        (i) => row[i]!,
-        (i, value) => (row[i] = value),
-      )
-    for (let i = k + 2; i < n; i++) t[i]![k] = complex(0)
-  }
 }
 
 /** The eigenvalue of the last 2 x 2 block nearer to its last entry. */

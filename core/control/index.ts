@@ -34,6 +34,7 @@ export {
   stepExperiment,
   tunings,
   typedGains,
+  usualIntegralCorner,
   weights,
 } from './loop'
 export { predicted, updated } from './kalman'

@@ -7,6 +7,9 @@ import { laws } from './laws'
 import { shapers } from './shapers'
 import { stops } from './stops'
 
+/** The third gain of a law unless its requirement says otherwise: common practice, no source. */
+export const usualIntegralCorner = 0.125
+
 /** Gains follow from where the loop shall cross over and how much phase shall be left. */
 export const requirement = {
   name: 'requirement',
@@ -21,7 +24,7 @@ export const requirement = {
       unit: '',
       above: 0,
       most: 1,
-      otherwise: 0.125,
+      otherwise: usualIntegralCorner,
       note: 'as a share of the crossover; PID only',
     }),
   },

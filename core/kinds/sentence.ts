@@ -33,3 +33,8 @@ function referenceEntry(kind: AnyKind): string {
   const table = rows.length === 0 ? [] : ['', '| field | meaning | unit | note |', '|---|---|---|---|', ...rows]
   return [`### \`${kind.name}\``, '', `> ${kind.says.replaceAll('#}', '}')}`, '', kind.about, ...table].join('\n')
 }
+
+/** The name of a kind in words: rangeFinder is a range finder. */
+export function nameInWords(kind: string): string {
+  return kind.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+}

@@ -1,6 +1,7 @@
 import { complex, magnitude, overComplex, plusComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { atan2, log } from '../expression'
+import { highest } from './goldenSection'
 
 /** A loop gain over frequency, rad/s; `undefined` exactly at a pole. */
 export type FrequencyFunction = (w: number) => Complex | undefined
@@ -102,7 +103,7 @@ function withHiddenPeaks(loop: FrequencyFunction, points: readonly Point[]): Poi
     const [left, right] = [magnitude(before.value), magnitude(after.value)]
     const sign = size < 1 && size >= left && size >= right ? 1 : size > 1 && size <= left && size <= right ? -1 : 0
     if (sign === 0) return [point]
-    const w = highest((x) => sign * magnitude(loop(x) ?? point.value), before.w, after.w)
+    const w = highest((x) => sign * magnitude(loop(x) ?? point.value), before.w, after.w, goldenSteps)
     const value = loop(w)
     if (value === undefined || magnitude(value) >= 1 === size >= 1) return [point]
     return w < point.w ? [{ w, value }, point] : [point, { w, value }]
@@ -140,26 +141,6 @@ function peak(loop: FrequencyFunction, grid: readonly number[]): { w: number; fa
   heights.forEach((height, i) => {
     if (height > heights[best]!) best = i
   })
-  const w = highest(sensitivity, grid[Math.max(best - 1, 0)]!, grid[Math.min(best + 1, grid.length - 1)]!)
+  const w = highest(sensitivity, grid[Math.max(best - 1, 0)]!, grid[Math.min(best + 1, grid.length - 1)]!, goldenSteps)
   return { w, factor: Math.max(sensitivity(w), heights[best]!) }
-}
-
-/** Golden-section search for the top of a hill. */
-function highest(height: (w: number) => number, from: number, to: number): number {
-  const golden = (Math.sqrt(5) - 1) / 2
-  let [low, high] = [from, to]
-  let [a, b] = [high - golden * (high - low), low + golden * (high - low)]
-  let [fa, fb] = [height(a), height(b)]
-  for (let i = 0; i < goldenSteps; i++) {
-    if (fa > fb) {
-      ;[high, b, fb] = [b, a, fa]
-      a = high - golden * (high - low)
-      fa = height(a)
-    } else {
-      ;[low, a, fa] = [a, b, fb]
-      b = low + golden * (high - low)
-      fb = height(b)
-    }
-  }
-  return 0.5 * (low + high)
 }

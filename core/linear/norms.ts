@@ -3,6 +3,7 @@ import type { Matrix } from '../algebra'
 import { atan, tan } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
+import { highest } from './goldenSection'
 import { lyapunov } from './lyapunov'
 import { frequencyResponse, isStable } from './stateSpace'
 import { complexSingularValues } from './structured'
@@ -88,19 +89,9 @@ function highestGain(system: StateSpace): { hinf: number; at: number } {
     const crossings = axisCrossings(continuous, best.hinf * (1 + close))
     if (crossings.length === 0) break
     const before = best.hinf
-    for (let i = 1; i < crossings.length; i++) climb(crossings[i - 1]!, crossings[i]!)
-    if (crossings.length === 1) climb(0, crossings[0]! * 2)
+    for (let i = 1; i < crossings.length; i++) look(highest(height, crossings[i - 1]!, crossings[i]!, goldenSteps))
+    if (crossings.length === 1) look(highest(height, 0, crossings[0]! * 2, goldenSteps))
     if (best.hinf <= before * (1 + close)) break
-  }
-  function climb(from: number, to: number): void {
-    const ratio = (Math.sqrt(5) - 1) / 2
-    let [low, high] = [from, to]
-    for (let i = 0; i < goldenSteps; i++) {
-      const [x, y] = [high - ratio * (high - low), low + ratio * (high - low)]
-      if (height(x) > height(y)) high = y
-      else low = x
-    }
-    look((low + high) / 2)
   }
   return { hinf: best.hinf, at: dt === null ? best.at : toOwn(best.at) }
 }

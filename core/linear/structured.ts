@@ -1,6 +1,7 @@
 import { complex, magnitude, overComplex, plusComplex, singularValues, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { atan, exp } from '../expression'
+import { highest } from './goldenSection'
 import { margins } from './margins'
 import type { FrequencyFunction, Margins } from './margins'
 
@@ -64,6 +65,7 @@ export interface SimultaneousMargin {
 }
 
 const goldenSteps = 24
+const scaleSteps = 14
 const rounds = 3
 
 /**
@@ -87,7 +89,7 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
   let best: { w: number; peak: number; scales: number[] } | undefined
   for (const i of hills) {
     if (best !== undefined && heights[i]! <= best.peak) break
-    const w = topOf(height, grid[Math.max(i - 1, 0)]!, grid[Math.min(i + 1, grid.length - 1)]!)
+    const w = highest(height, grid[Math.max(i - 1, 0)]!, grid[Math.min(i + 1, grid.length - 1)]!, goldenSteps)
     const m = shifted(w) ?? shifted(grid[i]!)
     if (m === undefined) continue
     const found = { w, ...scaledPeak(m) }
@@ -97,16 +99,6 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
   // alpha is how far |d| may go; from 2 on the disk holds every gain
   const alpha = 1 / peak
   return { factor: alpha >= 2 ? Infinity : (2 + alpha) / (2 - alpha), phase: 2 * (atan(alpha / 2) as number), w, scales }
-}
-
-function topOf(height: (w: number) => number, from: number, to: number): number {
-  let [low, high] = [from, to]
-  for (let i = 0; i < goldenSteps; i++) {
-    const [a, b] = [high - golden * (high - low), low + golden * (high - low)]
-    if (height(a) > height(b)) high = b
-    else low = a
-  }
-  return (low + high) / 2
 }
 
 const powerSteps = 24
@@ -137,7 +129,6 @@ function length(x: readonly Complex[]): number {
   return Math.sqrt(x.reduce((sum, { re, im }) => sum + re * re + im * im, 0))
 }
 
-const golden = (Math.sqrt(5) - 1) / 2
 const ones = (count: number) => Array.from({ length: count }, () => 1)
 
 /** The largest singular value of D m D⁻¹ over diagonal D > 0: balanced by rows and columns first, then one by one. */
@@ -149,14 +140,8 @@ function scaledPeak(m: readonly (readonly Complex[])[]): { peak: number; scales:
   for (let round = 0; round < (n === 1 ? 0 : rounds); round++) {
     const before = peak
     for (let k = 1; k < n; k++) {
-      let [low, high] = [-1, 1]
       const at = (x: number) => peakWith(scales.map((d, i) => (i === k ? d * exp(x) : d)))
-      for (let i = 0; i < 14; i++) {
-        const [a, b] = [high - golden * (high - low), low + golden * (high - low)]
-        if (at(a) < at(b)) high = b
-        else low = a
-      }
-      const x = (low + high) / 2
+      const x = highest((one) => -at(one), -1, 1, scaleSteps)
       const found = at(x)
       if (found < peak) {
         scales[k] = scales[k]! * exp(x)

@@ -5,6 +5,7 @@ import type { MechanismLayers } from '../machine'
 import type { FreeRecord } from './free'
 import { normalPair } from './noise'
 import type { FilledColumn } from './record'
+import { asShown } from './sensorEnds'
 
 /** Samples of one reading of a sensor. */
 export interface Measured {
@@ -62,19 +63,9 @@ function samples(
     const drawn = number('bias') + drift + number('noise') * (sqrt(rate / 2) as number) * noise
     const gone = k > 0 && (uniform(seed, 2 * (stream + 2), k) as number) < number('dropout')
     lost.push(gone)
-    values.push(
-      gone ? values[k - 1]! : rounded(limited(valueAt(truth, time, t - number('delay')) + drawn, part), number('resolution')),
-    )
+    values.push(gone ? values[k - 1]! : (asShown(valueAt(truth, time, t - number('delay')) + drawn, part) as number))
   }
   return { name, label, unit, time: times, values, lost }
-}
-
-function limited(value: number, { least, most }: Part): number {
-  return Math.min(Math.max(value, (least as number | undefined) ?? -Infinity), (most as number | undefined) ?? Infinity)
-}
-
-function rounded(value: number, resolution: number): number {
-  return resolution === 0 ? value : resolution * Math.round(value / resolution)
 }
 
 /** Straight between the rows of a record, which are evenly spaced; its first value before it began. */

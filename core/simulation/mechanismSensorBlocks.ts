@@ -1,4 +1,4 @@
-import { add, floor, less, max, min, mul, select, uniform } from '../expression'
+import { add, less, mul, select, uniform } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
 import { lawOf, observerKind } from '../control'
@@ -7,6 +7,7 @@ import type { MeasuringSensor } from '../machine'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SensorResult } from './sensed'
+import { asShown } from './sensorEnds'
 import type { PlantContext, SensorTiming } from './trialPlant'
 
 /** The sensors of a machine that some loop reads as measured, or an observer. */
@@ -65,7 +66,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResul
     const [noise, step] = normalPair(seed, stream, tick)
     const wandered = add(drift, mul(mul(read('drift'), 1 / Math.sqrt(rate)), step!))
     const drawn = add(add(read('bias'), wandered), mul(mul(read('noise'), Math.sqrt(rate / 2)), noise!))
-    const seen = rounded(limited(add(waiting[0] ?? exact, drawn), part), number('resolution'))
+    const seen = asShown(add(waiting[0] ?? exact, drawn), part)
     const isLost = less(uniform(seed, 2 * (stream + 2), tick), read('dropout'))
     const values = errs
       ? [
@@ -84,13 +85,4 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResul
     result.blocks.push({ name: `sensor_${name}_${k}`, every, values })
   })
   return result
-}
-
-function limited(value: Scalar, { least, most }: Part): Scalar {
-  const above = least === undefined ? value : max(value, least as number)
-  return most === undefined ? above : min(above, most as number)
-}
-
-function rounded(value: Scalar, resolution: number): Scalar {
-  return resolution === 0 ? value : mul(resolution, floor(add(mul(value, 1 / resolution), 0.5)))
 }

@@ -42,7 +42,7 @@ export interface SensorContext {
 
 export interface SensorResult {
   readonly blocks: SampledBlock[]
-  readonly signals: MeasuredSignals
+  readonly signals: { readonly measured: Map<string, Scalar>; readonly estimated: Map<string, Scalar> }
   readonly columns: (Column & { readonly value: Scalar })[]
   readonly initial: Assignment[]
 }

@@ -1,15 +1,12 @@
-import { add, and, clamp, equal, mul, select, square, sub } from '../expression'
+import { add, clamp, mul, sub } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import { dot, minus, upInBody } from '../algebra'
 import type { Vector } from '../algebra'
-import { heightFilter, heightFilterStep, insideRange, poseFilter, tiltFilter } from '../control'
 import type { Part } from '../document'
-import { valuesOf } from '../kinds'
-import type { ValuesOf } from '../kinds'
 import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
+import { estimatorBlocks } from './estimatorBlocks'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
-import { poseBlock, tiltBlock } from './poseBlocks'
 import type { FixReading, InertialReading, RangeReading, SensorContext, SensorResult } from './sensed'
 
 /** Sensors and estimators of a machine as sampled blocks, sensors first. */
@@ -27,10 +24,8 @@ export function sensorBlocks(context: SensorContext): SensorResult {
   for (const [name, part] of Object.entries(context.document.estimators)) {
     if (part.machine !== context.machineName) continue
     const inertial = inertials.get(part.inertial as string)!
-    if (part.kind === heightFilter.name)
-      filterBlock(context, result, name, valuesOf(heightFilter, part), ranges.get(part.range as string)!, inertial)
-    if (part.kind === tiltFilter.name) tiltBlock(context, result, name, part, inertial)
-    if (part.kind === poseFilter.name) poseBlock(context, result, name, part, inertial, fixes.get(part.fixes as string)!)
+    const read = { inertial, range: ranges.get(part.range as string), fixes: fixes.get(part.fixes as string) }
+    estimatorBlocks[part.kind]!(context, result, name, part, read)
   }
   return result
 }
@@ -74,7 +69,7 @@ function rangeBlock(context: SensorContext, result: SensorResult, name: string, 
     },
   )
   result.initial.push({ slot: slotOf(range), value: 0 }, { slot: slotOf(freshAt), value: -1 })
-  ;(result.signals.measured as Map<string, Scalar>).set('height', height)
+  result.signals.measured.set('height', height)
   return { range, freshAt, least: known(`${path}.least`), most: known(`${path}.most`), arm }
 }
 
@@ -93,7 +88,7 @@ function fixBlock(context: SensorContext, result: SensorResult, name: string, pa
   for (const [k, quantity] of (['east', 'north', 'height'] as const).entries()) {
     // a range finder tells the height better
     if (quantity === 'height' && result.signals.measured.has('height')) continue
-    ;(result.signals.measured as Map<string, Scalar>).set(quantity, fix[k]!)
+    result.signals.measured.set(quantity, fix[k]!)
     result.columns.push({
       ...{ name: `${context.machineName}.${quantity}.measured`, label: `${quantity} measured`, unit: 'm', role: 'measured' },
       ...{ every, value: fix[k]! },
@@ -128,55 +123,6 @@ function inertialBlock(context: SensorContext, result: SensorResult, name: strin
   const quantities = new Map(channels.map(([quantity, noise]) => [quantity, sample(observed.quantities.get(quantity)!, noise)]))
   const specificForce = observed.specificForce.map((value) => sample(value, 'accelerometerNoise')) as unknown as Vector
   result.blocks.push({ name: `sensor_${name}`, every, values })
-  for (const [quantity, value] of quantities) (result.signals.measured as Map<string, Scalar>).set(quantity, value)
+  for (const [quantity, value] of quantities) result.signals.measured.set(quantity, value)
   return { quantities, specificForce, every }
-}
-
-function filterBlock(
-  context: SensorContext,
-  result: SensorResult,
-  name: string,
-  values: ValuesOf<typeof heightFilter>,
-  range: RangeReading,
-  inertial: InertialReading,
-): void {
-  const { layout, known, tick } = context
-  const memory = layout.many(5)
-  const number = (slot: 'accelerationNoise' | 'rangeNoise' | 'startHeight' | 'startRate') =>
-    context.parameter(`estimators.${name}.${slot}`, values[slot])
-  const inside = insideRange(range.range, range.least, range.most)
-  const next = heightFilterStep(memory, {
-    roll: inertial.quantities.get('roll')!,
-    pitch: inertial.quantities.get('pitch')!,
-    specificForce: inertial.specificForce,
-    gravity: known('gravity'),
-    fresh: and(equal(range.freshAt, tick), inside.reduce(and)),
-    range: range.range,
-    arm: range.arm,
-    ground: known('ground'),
-    accelerationNoise: number('accelerationNoise'),
-    rangeNoise: number('rangeNoise'),
-    // the first sample has nothing before it to move from
-    dt: select(equal(tick, 0), 0, inertial.every / context.baseRate),
-  })
-  result.blocks.push({
-    name: `estimator_${name}`,
-    every: inertial.every,
-    values: next.map((value, i) => ({ slot: slotOf(memory[i]!), value })),
-  })
-  const starts = [0, 0, square(number('startHeight')), 0, square(number('startRate'))]
-  memory.forEach((node, i) => result.initial.push({ slot: slotOf(node), value: starts[i]! }))
-  const estimated = result.signals.estimated as Map<string, Scalar>
-  estimated.set('height', memory[0]!).set('climbRate', memory[1]!)
-  const column = (quantity: string, label: string, unit: string, value: Scalar): void => {
-    result.columns.push({
-      name: `${context.machineName}.${quantity}.estimate`,
-      label: `${label} estimate`,
-      unit,
-      role: 'estimate',
-      value,
-    })
-  }
-  column('height', 'height', 'm', memory[0]!)
-  column('climbRate', 'climb rate', 'm/s', memory[1]!)
 }

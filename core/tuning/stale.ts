@@ -1,4 +1,4 @@
-import { innerLoops, typedGains } from '../control'
+import { innerLoops, typedGains, usualIntegralCorner } from '../control'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'
@@ -67,9 +67,6 @@ function meantBy({ tuning }: Part): Place | undefined {
   return crossover === undefined || phaseMargin === undefined ? undefined : { crossover, phaseMargin }
 }
 
-/** The corner of an integral where none is known, as a share of the crossover. */
-const usualCorner = 0.125
-
 export interface Retuned {
   readonly document: Document
   /** Loops that now are where they were meant to be, and those that cannot be, with the reason. */
@@ -89,7 +86,7 @@ export function retuned(document: Document, names: readonly string[]): Retuned {
     if (meant === undefined || found.kind === 'refused') continue
     const { model } = found.value
     const { kp, ki } = valuesOf(typedGains, next.loops[name]!.tuning as Part)
-    const corner = ki !== 0 && kp !== 0 ? Math.min(1, Math.abs(ki / (kp * meant.crossover))) : usualCorner
+    const corner = ki !== 0 && kp !== 0 ? Math.min(1, Math.abs(ki / (kp * meant.crossover))) : usualIntegralCorner
     const tuned = tune(model, { ...meant, integralCorner: corner })
     if (tuned.kind === 'outOfReach') {
       beyond.push({ name, what: tuned.what })

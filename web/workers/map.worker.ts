@@ -1,8 +1,7 @@
 import { expose } from 'comlink'
 import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
-import { knownAs, requirement } from '@calm-hand/core/control'
-import { valuesOf } from '@calm-hand/core/kinds'
+import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
 import { replaceAt } from '@calm-hand/core/document'
 import { calmMap, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
 import type { CalmMap, Cut, LoopDesign, LoopModel, MapRange, Met, Spread, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
@@ -69,7 +68,7 @@ const mapper = {
         return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
       models.push(model.value.model)
     }
-    const steps = meetSteps(models, valuesOf(requirement, { kind: requirement.name }).integralCorner, wishes, stepSize)
+    const steps = meetSteps(models, usualIntegralCorner, wishes, stepSize)
     for (;;) {
       const { done, value } = steps.next()
       if (done === true) return value

@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { findKind } from '@calm-hand/core/kinds'
+import { findKind, nameInWords } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { sensors as sensorKinds } from '@calm-hand/core/machine'
 import { SlotAt } from '../../sentence'
@@ -24,11 +24,6 @@ const moments = ['inertia, roll', 'inertia, pitch', 'inertia, yaw', 'product xy'
 const freshSensor = {
   ...{ rate: 50, noise: 0.02, least: 0.2, most: 10, at: [0, 0, 0] },
   ...{ gyroNoise: 0.004, accelerometerNoise: 0.08, attitudeNoise: 0.002 },
-}
-
-/** `rangeFinder` is a range finder. */
-function shortOf(kind: string): string {
-  return kind.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
 }
 
 /** The machine's parts as sentences; the chosen one unfolds its ledger. */
@@ -80,7 +75,7 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
         <h4 className="font-semibold text-[12.5px]">Sensors</h4>
         <AddOfKind
           to="Sensors"
-          kinds={sensorKinds.map((kind) => ({ ...kind, label: shortOf(kind.name) }))}
+          kinds={sensorKinds.map((kind) => ({ ...kind, label: nameInWords(kind.name) }))}
           onAdd={(kind) => edit(addPartTo(path, machine, 'sensors', kind, freshSensor).change)}
         />
       </div>

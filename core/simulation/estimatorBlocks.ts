@@ -1,13 +1,24 @@
-import { equal, select } from '../expression'
+import { and, equal, select, square } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import { attitude, rotation } from '../algebra'
 import type { Quaternion, Vector } from '../algebra'
-import { poseFilter, poseFilterStep, poseMemory, poseStart, tiltFilter, tiltFilterStep } from '../control'
+import {
+  heightFilter,
+  heightFilterMemory,
+  heightFilterStep,
+  insideRange,
+  poseFilter,
+  poseFilterStep,
+  poseMemory,
+  poseStart,
+  tiltFilter,
+  tiltFilterStep,
+} from '../control'
 import type { Part } from '../document'
 import { valuesOf } from '../kinds'
 import { findHeld } from '../machine'
 import { slotOf } from './layout'
-import type { FixReading, InertialReading, SensorContext, SensorResult } from './sensed'
+import type { FixReading, InertialReading, RangeReading, SensorContext, SensorResult } from './sensed'
 
 const ratesOf = ({ quantities }: InertialReading): Vector => [
   quantities.get('rollRate')!,
@@ -15,14 +26,45 @@ const ratesOf = ({ quantities }: InertialReading): Vector => [
   quantities.get('yawRate')!,
 ]
 
+/** What an estimator reads; range and fixes where its kind asks for them. */
+interface Read {
+  readonly inertial: InertialReading
+  readonly range: RangeReading | undefined
+  readonly fixes: FixReading | undefined
+}
+
+type EstimatorBlock = (context: SensorContext, result: SensorResult, name: string, part: Part, read: Read) => void
+
+/** Height and climb rate by a Kalman filter, at every inertial sample. */
+const heightBlock: EstimatorBlock = (context, result, name, part, { inertial, range }) => {
+  const { layout, known, tick, parameter } = context
+  const values = valuesOf(heightFilter, part)
+  const number = (slot: 'accelerationNoise' | 'rangeNoise' | 'startHeight' | 'startRate') =>
+    parameter(`estimators.${name}.${slot}`, values[slot])
+  const memory = layout.many(heightFilterMemory.length)
+  const inside = insideRange(range!.range, range!.least, range!.most)
+  const next = heightFilterStep(memory, {
+    roll: inertial.quantities.get('roll')!,
+    pitch: inertial.quantities.get('pitch')!,
+    specificForce: inertial.specificForce,
+    gravity: known('gravity'),
+    fresh: and(equal(range!.freshAt, tick), inside.reduce(and)),
+    range: range!.range,
+    arm: range!.arm,
+    ground: known('ground'),
+    accelerationNoise: number('accelerationNoise'),
+    rangeNoise: number('rangeNoise'),
+    dt: sinceLast(context, inertial),
+  })
+  const block = memory.map((node, i) => ({ slot: slotOf(node), value: next[i]! }))
+  const starts = [0, 0, square(number('startHeight')), 0, square(number('startRate'))]
+  memory.forEach((node, i) => result.initial.push({ slot: slotOf(node), value: starts[i]! }))
+  result.blocks.push({ name: `estimator_${name}`, every: inertial.every, values: block })
+  for (const [i, quantity] of ['height', 'climbRate'].entries()) estimate(context, result, quantity, memory[i]!)
+}
+
 /** Roll and pitch by a complementary filter, at every inertial sample. */
-export function tiltBlock(
-  context: SensorContext,
-  result: SensorResult,
-  name: string,
-  part: Part,
-  inertial: InertialReading,
-): void {
+const tiltBlock: EstimatorBlock = (context, result, name, part, { inertial }) => {
   const memory = context.layout.many(2) as [NumberNode, NumberNode]
   const shown = context.layout.many(2) as [NumberNode, NumberNode]
   const { tilt, innovations } = tiltFilterStep(memory, {
@@ -41,14 +83,8 @@ export function tiltBlock(
 }
 
 /** Attitude, velocity, position and drift by an extended Kalman filter, at every inertial sample. */
-export function poseBlock(
-  context: SensorContext,
-  result: SensorResult,
-  name: string,
-  part: Part,
-  inertial: InertialReading,
-  { fix, freshAt }: FixReading,
-): void {
+const poseBlock: EstimatorBlock = (context, result, name, part, { inertial, fixes }) => {
+  const { fix, freshAt } = fixes!
   const { layout, known, tick, parameter } = context
   const values = valuesOf(poseFilter, part)
   const read = <Slot extends Exclude<keyof typeof values, 'machine' | 'inertial' | 'fixes'>>(slots: readonly Slot[]) =>
@@ -97,6 +133,13 @@ export function poseBlock(
   result.blocks.push({ name: `estimator_${name}`, every: inertial.every, values: block })
 }
 
+/** By kind of estimator. */
+export const estimatorBlocks: Readonly<Record<string, EstimatorBlock>> = {
+  [heightFilter.name]: heightBlock,
+  [tiltFilter.name]: tiltBlock,
+  [poseFilter.name]: poseBlock,
+}
+
 /** The first sample has nothing before it to move from. */
 function sinceLast({ tick, baseRate }: SensorContext, { every }: InertialReading): Scalar {
   return select(equal(tick, 0), 0, every / baseRate)
@@ -104,7 +147,7 @@ function sinceLast({ tick, baseRate }: SensorContext, { every }: InertialReading
 
 function estimate({ machine, machineName }: SensorContext, result: SensorResult, quantity: string, value: Scalar): void {
   const { label, unit } = findHeld(machine, quantity)!
-  ;(result.signals.estimated as Map<string, Scalar>).set(quantity, value)
+  result.signals.estimated.set(quantity, value)
   result.columns.push({
     ...{ name: `${machineName}.${quantity}.estimate`, label: `${label} estimate`, unit, role: 'estimate', value },
   })
