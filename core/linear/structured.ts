@@ -34,13 +34,19 @@ export function sensitivityOf(loop: MatrixFunction): MatrixFunction {
  */
 export function channelMargins(loop: MatrixFunction, count: number, grid: readonly number[]): Margins[] {
   const sensitivity = remembering(sensitivityOf(loop))
-  return Array.from({ length: count }, (_, k) => {
-    const own: FrequencyFunction = (w) => {
-      const s = sensitivity(w)?.[k]?.[k]
-      return s === undefined || magnitude(s) === 0 ? undefined : overComplex(complex(1 - s.re, -s.im), s)
-    }
-    return margins(own, grid)
-  })
+  return Array.from({ length: count }, (_, k) => margins(seenBy(sensitivity, k), grid))
+}
+
+/** The loop gain of one channel opened alone, the others closed. */
+export function channelGain(loop: MatrixFunction, channel: number): FrequencyFunction {
+  return seenBy(sensitivityOf(loop), channel)
+}
+
+function seenBy(sensitivity: MatrixFunction, k: number): FrequencyFunction {
+  return (w) => {
+    const s = sensitivity(w)?.[k]?.[k]
+    return s === undefined || magnitude(s) === 0 ? undefined : overComplex(complex(1 - s.re, -s.im), s)
+  }
 }
 
 /** The same, each frequency worked out once. */

@@ -212,6 +212,11 @@ function loopsClosed(document: Document, name: string, others: Others | undefine
   return done(closed)
 }
 
+/** The loops that are closed while one is designed: those it commands, and what its sentence says of the others. */
+export function closedNames(document: Document, name: string): ReadonlySet<string> {
+  return closedWith(document, name, document.loops[name]!.others as Others | undefined)
+}
+
 function closedWith(document: Document, name: string, others: Others | undefined): ReadonlySet<string> {
   const own = document.loops[name]!
   const inner = innerLoops(document, name)

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
-import { magnitude } from '../algebra'
+import { complex, magnitude } from '../algebra'
+import type { Complex } from '../algebra'
+import { linearEstimators } from '../control'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
 import {
@@ -14,11 +16,12 @@ import {
 } from '../linear'
 import type { StateSpace } from '../linear'
 import { compile, findColumn, start } from '../simulation'
-import { demo } from '../tests/demo'
+import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import { linearPart, typedPart } from '../tests/parts'
-import { analyse, designLoop, loopGain, loopsTogether, togetherFigures } from './index'
+import { analyse, designLoop, estimatedMargins, loopGain, loopsTogether, togetherFigures } from './index'
+import { onUnitCircle } from './loopModel'
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved
 const loopOf = (system: StateSpace) => (w: number) => frequencyResponse(system, w)
@@ -309,3 +312,26 @@ function determinant(rows: readonly (readonly { re: number; im: number }[])[]): 
     { re: 0, im: 0 },
   )
 }
+
+describe('a loop with what it estimates', () => {
+  it('has its phase turned by its filter as the response of that says', () => {
+    const document = lamplighter()
+    const { model, gains } = expectDone(designLoop(document, 'height'))
+    const plain = analyse(model, gains)
+    const found = estimatedMargins(document, 'height')!
+    // estimates of a true swing: height 1, climb rate j w, acceleration -w²
+    const w = found.crossover!
+    const [filter] = linearEstimators(document, 'lamplighter')
+    const r = responseAt(filter!.system, onUnitCircle(w, filter!.system.dt!))!
+    const [h, v] = r.map(([a, b]) => complex(a!.re - w * w * b!.re, a!.im - w * w * b!.im)) as [Complex, Complex]
+    const read = complex(gains.kp * h.re + gains.kd * v.re, gains.kp * h.im + gains.kd * v.im)
+    const turned = Math.atan2(read.im, read.re) - Math.atan2(gains.kd * w, gains.kp)
+    expect(found.phaseMargin! - plain.phaseMargin!).toBeNear(turned, { absolute: 2e-3 })
+    expect(turned).toBeGreaterThan(2e-3)
+  })
+
+  it('says nothing where nobody estimates', () => {
+    expect(estimatedMargins(replaceAt(lamplighter(), 'loops.height.reads', 'true'), 'height')).toBeUndefined()
+    expect(estimatedMargins(lamplighter(), 'rollRate')).toBeUndefined()
+  })
+})

@@ -1,15 +1,17 @@
 import { complex, eigenvalues, magnitude, multiply, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import type { LinearEstimator } from '../control'
-import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
+import { commandedLoop, lawOf, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
-import type { Document, Outcome } from '../document'
+import type { Document, Outcome, Part } from '../document'
 import {
   between,
+  channelGain,
   channelMargins,
   complexSingularValues,
   frequencyGrid,
   inScales,
+  margins,
   minimalRealization,
   remembering,
   responder,
@@ -21,7 +23,7 @@ import type { Margins, MatrixFunction, SimultaneousMargin, StateSpace } from '..
 import { designLayers, findHeld } from '../machine'
 import { periodMap } from './cascade'
 import type { ClosedLoop } from './cascade'
-import { designLoop } from './design'
+import { closedNames, designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
 
 /** Where all loops of a machine are opened at once. */
@@ -404,6 +406,33 @@ export function togetherFigures(document: Document, machine: string, cut: Cut): 
     channelFigures(cuts[i]!, upTo(margins, tops[i]!)),
   )
   return done({ loops, still, stable, channels, atOnce, curve })
+}
+
+/**
+ * What a loop has in hand with the estimators that it, and the loops closed while it is designed, read: its own margins take
+ * what they read for the truth. Nothing where none of them reads an estimate, or where there is no answer.
+ */
+export function estimatedMargins(document: Document, name: string): ChannelFigures | undefined {
+  const machine = document.loops[name]!.machine as string
+  const names = new Set([...closedNames(document, name), name])
+  const kept = Object.entries(document.loops).filter(([one]) => names.has(one))
+  const eyes = new Set(linearEstimators(document, machine).flatMap(({ estimated }) => estimated))
+  const reads = kept.some(([, loop]) => loop.reads === 'estimated' && quantitiesOf(document, loop).some((one) => eyes.has(one)))
+  if (!reads) return undefined
+  const alone = { ...document, loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true }])) }
+  const together = loopsTogether(alone, machine)
+  if (together.kind === 'refused') return undefined
+  const { cuts, tops, gain } = together.value.opened('commands')
+  const channel = cuts.indexOf(name)
+  if (channel < 0) return undefined
+  const top = tops[channel]!
+  const grid = frequencyGrid(top / 1e5, top).filter((_, i) => i % everyLooked === 0)
+  return channelFigures(name, upTo(margins(channelGain(remembering(gain), channel), grid), top))
+}
+
+function quantitiesOf(document: Document, loop: Part): readonly string[] {
+  const rate = findHeld(document.machines[loop.machine as string]!, loop.holds as string)?.rate
+  return [loop.holds as string, ...(rate === undefined ? [] : [rate]), ...lawOf(loop).signals]
 }
 
 /** What lies above half of its own rate says nothing of a loop. */

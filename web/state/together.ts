@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
+import type { ChannelFigures, Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
@@ -11,22 +11,33 @@ export interface TogetherState {
   readonly late: boolean
 }
 
-interface Answer {
-  readonly key: string
-  readonly machine: string
-  readonly cut: Cut
-  readonly figures: TogetherFigures | undefined
-}
-
 /** All loops of a machine together, worked out beside the interface: during a drag the last answer stays until the next one. */
 export function useTogether(document: Document, machine: string, cut: Cut): TogetherState {
-  const mine = Object.values(document.loops).filter((loop) => loop.machine === machine)
-  const key = contentHash([partHash(document.machines[machine]!), mine, document.estimators, cut])
-  const [answer, setAnswer] = useState<Answer>()
+  const { answer, late } = useAnswer(keyOf(document, machine, [cut]), `${machine} ${cut}`, () =>
+    asks[cut]({ document, machine, cut }),
+  )
+  return { figures: answer, late }
+}
+
+/** What a loop has in hand with the estimators that it reads, in the same way; nothing where it reads none. */
+export function useEstimatedMargins(document: Document, loop: string): ChannelFigures | undefined {
+  const machine = document.loops[loop]!.machine as string
+  return useAnswer(keyOf(document, machine, [loop]), loop, () => askEstimated({ document, loop })).answer
+}
+
+/** Says everything that an answer about the loops of a machine depends on. */
+function keyOf(document: Document, machine: string, more: readonly string[]): string {
+  const mine = Object.entries(document.loops).filter(([, loop]) => loop.machine === machine)
+  return contentHash([partHash(document.machines[machine]!), mine, document.estimators, more])
+}
+
+/** The last answer to a question about one subject, asked anew whenever its key changes. */
+function useAnswer<Answer>(key: string, subject: string, asked: () => Promise<Answer | typeof superseded>) {
+  const [last, setLast] = useState<{ readonly key: string; readonly subject: string; readonly answer: Answer }>()
   useEffect(() => {
     let wanted = true
-    void asks[cut]({ document, machine, cut }).then((figures) => {
-      if (wanted && figures !== superseded) setAnswer({ key, machine, cut, figures })
+    void asked().then((answer) => {
+      if (wanted && answer !== superseded) setLast({ key, subject, answer: answer as Answer })
     })
     return () => {
       wanted = false
@@ -34,8 +45,7 @@ export function useTogether(document: Document, machine: string, cut: Cut): Toge
     // the key says everything that the answer depends on
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])
-  const fits = answer !== undefined && answer.machine === machine && answer.cut === cut
-  return { figures: fits ? answer.figures : undefined, late: answer?.key !== key }
+  return { answer: last?.subject === subject ? last.answer : undefined, late: last?.key !== key }
 }
 
 interface Question {
@@ -45,6 +55,9 @@ interface Question {
 }
 
 const answering = ({ document, machine, cut }: Question) => mappers()[1]!.together(document, machine, cut)
+const askEstimated = latest(({ document, loop }: { readonly document: Document; readonly loop: string }) =>
+  mappers()[0]!.estimated(document, loop),
+)
 const asks: Readonly<Record<Cut, ReturnType<typeof latest<Question, TogetherFigures | undefined>>>> = {
   commands: latest(answering),
   pushes: latest(answering),

@@ -3,8 +3,19 @@ import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
 import { replaceAt } from '@calm-hand/core/document'
-import { calmMap, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
-import type { CalmMap, Cut, LoopDesign, LoopModel, MapRange, Met, Spread, TogetherFigures, Wishes } from '@calm-hand/core/tuning'
+import { calmMap, estimatedMargins, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
+import type {
+  CalmMap,
+  ChannelFigures,
+  Cut,
+  LoopDesign,
+  LoopModel,
+  MapRange,
+  Met,
+  Spread,
+  TogetherFigures,
+  Wishes,
+} from '@calm-hand/core/tuning'
 import { answerOf, askedOf } from '../stations/loops/asked'
 import type { AskedFor } from '../stations/loops/asked'
 
@@ -28,6 +39,10 @@ const mapper = {
   together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
     const figures = togetherFigures(document, machine, cut)
     return figures.kind === 'done' ? figures.value : undefined
+  },
+  /** What a loop has in hand with the estimators that it reads; nothing where it reads none. */
+  estimated(document: Document, loop: string): ChannelFigures | undefined {
+    return estimatedMargins(document, loop)
   },
   /** How the charted answer spreads while numbers of the machine vary. */
   spread(

@@ -6,6 +6,7 @@ import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
+import { useEstimatedMargins } from '../../state/together'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf, unitOver, withUnit } from '../../units'
 import { Around } from './Around'
@@ -55,7 +56,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
           <Trash2 size={14} />
         </button>
       </section>
-      {now !== undefined && <Findings now={now} view={view} limits={keptBy(part)} />}
+      {now !== undefined && <Findings loop={loop} now={now} view={view} limits={keptBy(part)} />}
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
@@ -96,7 +97,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
   )
 }
 
-function Findings({ now, view, limits }: { readonly now: Judged; readonly view: LoopView; readonly limits: Kept }) {
+function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: string }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
   if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
@@ -136,7 +137,28 @@ function Findings({ now, view, limits }: { readonly now: Judged; readonly view: 
           .
         </p>
       )}
+      {analysis.stable && <WithEstimators loop={loop} />}
     </section>
+  )
+}
+
+/** The margins above take what is read for the truth: what an estimator makes of them. */
+function WithEstimators({ loop }: { readonly loop: string }) {
+  const document = useOpen((project) => project.valid)
+  const found = useEstimatedMargins(document, loop)
+  if (found?.phaseMargin === undefined) return null
+  return (
+    <p className="finding border-slate">
+      With what it estimates it has{' '}
+      <span className="number font-medium">{((found.phaseMargin * 180) / Math.PI).toFixed(1)}°</span> in hand
+      {found.up !== undefined && (
+        <>
+          {' '}
+          and <span className="number font-medium">{(20 * Math.log10(found.up)).toFixed(1)} dB</span>
+        </>
+      )}
+      .
+    </p>
   )
 }
 
