@@ -330,6 +330,15 @@ describe('a loop with what it estimates', () => {
     expect(turned).toBeGreaterThan(2e-3)
   })
 
+  it('loses margin to an observer that does not know what becomes of its push (Doyle, IEEE TAC 23, 1978, from memory)', () => {
+    const found = estimatedMargins(demo('derrick'), 'slew')!
+    const { model, gains } = expectDone(designLoop(demo('derrick'), 'slew'))
+    // the least turn either way that brings it to the edge
+    const least = Math.min(...found.margins.phase.map(({ margin }) => Math.abs(margin)))
+    expect(least).toBeLessThan(0.9 * analyse(model, gains).phaseMargin!)
+    expect(least).toBeGreaterThan(0.3)
+  })
+
   it('says nothing where nobody estimates', () => {
     expect(estimatedMargins(replaceAt(lamplighter(), 'loops.height.reads', 'true'), 'height')).toBeUndefined()
     expect(estimatedMargins(lamplighter(), 'rollRate')).toBeUndefined()

@@ -422,8 +422,11 @@ export function estimatedMargins(document: Document, name: string): ChannelFigur
   const alone = { ...document, loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true }])) }
   const together = loopsTogether(alone, machine)
   if (together.kind === 'refused') return undefined
-  const { cuts, tops, gain } = together.value.opened('commands')
-  const channel = cuts.indexOf(name)
+  // an observer knows what was asked of the machine, not what the machine made of it: opened behind the observer
+  const pushes = document.loops[name]!.pushes as string
+  const [cut, at] = commandedLoop(pushes) === undefined ? (['pushes', pushes] as const) : (['commands', name] as const)
+  const { cuts, tops, gain } = together.value.opened(cut)
+  const channel = cuts.indexOf(at)
   if (channel < 0) return undefined
   const top = tops[channel]!
   const grid = frequencyGrid(top / 1e5, top).filter((_, i) => i % everyLooked === 0)

@@ -146,11 +146,11 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
 function WithEstimators({ loop }: { readonly loop: string }) {
   const document = useOpen((project) => project.valid)
   const found = useEstimatedMargins(document, loop)
-  if (found?.phaseMargin === undefined) return null
+  if (found === undefined || found.margins.phase.length === 0) return null
+  const least = Math.min(...found.margins.phase.map(({ margin }) => Math.abs(margin)))
   return (
     <p className="finding border-slate">
-      With what it estimates it has{' '}
-      <span className="number font-medium">{((found.phaseMargin * 180) / Math.PI).toFixed(1)}°</span> in hand
+      With what it estimates it has <span className="number font-medium">{((least * 180) / Math.PI).toFixed(1)}°</span> in hand
       {found.up !== undefined && (
         <>
           {' '}
