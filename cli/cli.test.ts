@@ -289,6 +289,21 @@ describe('the linear toolbox', () => {
   const asked = async (system: object, ...ask: object[]) =>
     ((await command('linear', request({ system, ask }))).value as { answers: object[] }).answers
 
+  it('refuses what cannot count a delay, samples it exactly, and gives a finite stand-in', async () => {
+    const answers = await asked(
+      { num: [1], den: [1, 1], delay: 0.25, dt: null },
+      { name: 'regulator', q: [[1]], r: [[1]] },
+      { name: 'discretize', dt: 0.1 },
+      { name: 'discretize', dt: 0.1, method: 'bilinear' },
+      { name: 'rationalDelay', order: 2 },
+    )
+    expect(answers[0]).toMatchObject({ problem: { what: /delay/, remedy: /rationalDelay/ } })
+    // a lag and three inputs on their way
+    expect((answers[1] as { a: unknown[] }).a).toHaveLength(4)
+    expect(answers[2]).toMatchObject({ problem: { remedy: /hold/ } })
+    expect((answers[3] as { a: unknown[] }).a).toHaveLength(3)
+  })
+
   it('finds all margins of a loop with delay', async () => {
     // scipy; see the file
     interface Margin {

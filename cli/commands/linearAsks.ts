@@ -27,8 +27,21 @@ interface Refusal {
 export function answered(system: System, ask: Ask): Answer {
   const find = asks[ask.name]
   if (find === undefined) return problem(`The ask ${ask.name} is not known here.`, `Known: ${Object.keys(asks).join(', ')}.`)
+  if (system.delay > 0 && !knowDelay.has(ask.name))
+    return problem(
+      `A delay has no finite number of states, so ${ask.name} cannot count it.`,
+      'Discretize the system with a hold, or ask for "rationalDelay" with an order, and go on with that.',
+    )
   return find(system, ask)
 }
+
+/** Asks whose answers count a delay, or do not change with one. */
+const knowDelay = new Set([
+  ...['poles', 'zeros', 'steadyGain', 'frequencyResponse', 'margins', 'stepResponse', 'stepFigures', 'norms'],
+  ...['discretize', 'rationalDelay', 'exponential'],
+])
+/** Beyond this its coefficients lose their digits. */
+const mostRational = 10
 
 function problem(what: string, remedy: string): Refusal {
   return { problem: { what, remedy } }
@@ -99,11 +112,21 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
       },
     )
   },
-  discretize: ({ space }, ask) => {
+  rationalDelay: ({ space, delay }, { order }) => {
+    if (!(typeof order === 'number' && Number.isInteger(order) && order >= 1 && order <= mostRational))
+      return problem('The order cannot be used.', `Give a whole number from 1 to ${mostRational}.`)
+    if (delay === 0 || space.dt !== null)
+      return problem('There is no delay to replace.', 'Give a continuous system with "delay".')
+    const { num, den } = linear.delayAsRational(delay, order)
+    const { numerator, denominator } = linear.transferFunction(space, 0, 0)
+    return linear.fromPolynomials(product(numerator, num), product(denominator, den), null)
+  },
+  discretize: ({ space, delay }, ask) => {
     const { dt: sample, method, w } = ask as { dt?: number; method?: string; w?: number }
     if (!(sample !== undefined && sample > 0) || space.dt !== null)
       return problem('A sample time above 0 s and a continuous system are wanted.', 'Give "dt".')
-    if (method === undefined || method === 'hold') return linear.sampledWithHold(space, sample)
+    if (method === undefined || method === 'hold') return linear.sampledWithDelay(space, sample, delay)
+    if (delay > 0) return problem(`With a delay the method ${method} has no exact answer.`, 'Take the method hold.')
     if (method === 'ramp') return linear.sampledWithRamp(space, sample)
     if (method !== 'bilinear') return problem(`The method ${method} is not known here.`, 'Known: hold, ramp, bilinear.')
     // prewarping keeps the response at w: the rule is applied with the sample time 2 tan(w dt/2)/w
@@ -174,6 +197,13 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
     typeof t === 'number' && Number.isFinite(t)
       ? { e: exponentialOf(times(space.a, t)) }
       : problem('The time t is missing.', 'Give "t" in s.'),
+}
+
+/** Of two polynomials. */
+function product(a: readonly number[], b: readonly number[]): number[] {
+  const out = new Array<number>(a.length + b.length - 1).fill(0)
+  a.forEach((x, i) => b.forEach((y, j) => (out[i + j]! += x * y)))
+  return out
 }
 
 /** Matrices among an ask's extras. `wanted` says which must be there. */

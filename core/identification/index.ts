@@ -1,0 +1,2 @@
+export { arx, recursiveArx } from './arx'
+export type { ArxFit, ArxOrders } from './arx'
