@@ -272,6 +272,32 @@ describe('protective stops', () => {
   })
 })
 
+describe('an integral that has nothing to drive', () => {
+  // a mass on a spring: a force that stays moves it, and then its speed is nothing again
+  const mass = linearPart(
+    [
+      [0, 1],
+      [-4, -0.4],
+    ],
+    [[0], [1]],
+  )
+  const held = (holds: string, kind: string, ki: number) =>
+    designLoop(checked(documentOf(mass, { holds, law: { kind }, tuning: { kind: 'typedGains', kp: 1, ki, kd: 0 } }, 5)), 'hold')
+
+  it('is told before it runs off, with what to do', () => {
+    expect(held('x2', 'proportionalIntegral', 2)).toMatchObject({
+      kind: 'refused',
+      problems: [{ where: 'loops.hold.law', what: /integral has nothing to drive: at rest .* does not move/, remedy: /without/ }],
+    })
+  })
+
+  it('is none where its gain is 0, or where the push moves what is held at rest', () => {
+    expect(held('x2', 'proportionalIntegral', 0).kind).toBe('done')
+    expect(held('x2', 'proportional', 0).kind).toBe('done')
+    expect(held('x1', 'proportionalIntegral', 2).kind).toBe('done')
+  })
+})
+
 describe('feedback that is switched in a trial', () => {
   const lag = linearPart([[-1]], [[1]])
   const flown = (law: string, gains: object, cues: object, closed: boolean) => {

@@ -20,7 +20,7 @@ import {
   typedGains,
   weights,
 } from '../control'
-import { complex } from '../algebra'
+import { complex, magnitude } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
@@ -178,6 +178,15 @@ export function disturbedPlant(document: Document, name: string, disturbs: strin
 /** How near to rest the ratio of two outputs is looked at, in rad a sample or rad/s. */
 const nearRest = 1e-5
 
+/** Whether the first output stays where it is for a push that stays: its answer falls with the frequency towards rest. */
+function vanishesAtRest(plant: StateSpace): boolean {
+  const at = (w: number) => {
+    const value = responseAt(plant, complex(plant.dt === null ? w : 1 + w * plant.dt))?.[0]?.[0]
+    return value === undefined ? Infinity : magnitude(value)
+  }
+  return at(nearRest) < 0.3 * at(10 * nearRest)
+}
+
 /** How far other outputs go at rest for each unit that the first one has gone; 0 where that cannot be told. */
 function sharesAtRest(plant: StateSpace, outputs: readonly number[]): readonly number[] {
   if (outputs.length === 0) return []
@@ -276,6 +285,12 @@ function designed(document: Document, name: string, others: Others | undefined):
   const { values, model, machine } = found.value
   const gains = gainsOf(model, values.tuning, name)
   if (gains.kind === 'refused') return gains
+  if (gains.value.ki !== 0 && model.law.memory.includes('integral') && vanishesAtRest(model.plant))
+    return refusedFor(
+      `loops.${name}.law`,
+      `Its integral has nothing to drive: at rest ${pushOf(document, document.loops[name]!)?.label ?? values.pushes} does not move ${findHeld(machine, values.holds)?.label ?? values.holds}, so that it would run off.`,
+      'Take a law without an integral, or hold what the push moves at rest.',
+    )
   const linear = linearMachine(machine, designLayers(machine).all)
   if (linear.kind === 'refused') return linear
   const { pushes, held } = linear.value.operatingPoint
