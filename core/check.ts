@@ -8,6 +8,7 @@ import {
   laws,
   loop,
   observerDesign,
+  lowPassEstimator,
   observerKind,
   sensedEstimators,
   pushOf,
@@ -307,6 +308,11 @@ function references(document: Document): Problem[] {
       problems.push(...observerProblems(path, document.machines[part.machine as string]!, part))
       continue
     }
+    if (part.kind === lowPassEstimator.name) {
+      const known = heldQuantities(document.machines[part.machine as string]!).map((one) => one.name)
+      expect(`${path}.signal`, part.signal, known, 'quantity')
+      continue
+    }
     const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
     const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
     for (const [slot, kind] of Object.entries(findKind(sensedEstimators, part)?.needs ?? {}))
@@ -355,8 +361,11 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
     problems.push({ where: `${path}.law`, what, remedy })
   }
-  const isObserved = Object.values(document.estimators).some(
-    (one) => one.kind === observerKind.name && one.machine === loop.machine,
+  const isEstimated = Object.values(document.estimators).some(
+    (one) =>
+      one.machine === loop.machine &&
+      (one.kind === observerKind.name ||
+        (one.kind === lowPassEstimator.name && readBy(loop, machine).includes(one.signal as string))),
   )
   if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
     const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
@@ -367,12 +376,12 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
         remedy: 'Give the machine an encoder or a tachometer there, or let the loop read what it truly is.',
       })
   }
-  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isObserved) {
+  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isEstimated) {
     const what = 'The loop reads estimated values, but nothing estimates them.'
     problems.push({
       where: `${path}.reads`,
       what,
-      remedy: 'Add an observer of this machine, or let the loop read what it truly is.',
+      remedy: 'Add an observer or a low-pass of this machine, or let the loop read what it truly is.',
     })
   }
   return problems

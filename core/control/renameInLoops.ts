@@ -1,13 +1,16 @@
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { everyPart } from '../kinds'
+import { estimators } from './estimators'
 import { loop } from './loop'
 
-/** A document whose loops on a machine know its quantities and pushes under their new names. */
+/** A document whose loops and estimators on a machine know its quantities and pushes under their new names. */
 export function withRenamedInLoops(document: Document, machine: string, renamed: (name: string) => string): Document {
-  return Object.entries(document.loops).reduce((changed, [name, part]) => {
+  const all = (group: 'loops' | 'estimators') =>
+    Object.entries(document[group]).map(([name, part]) => ({ path: `${group}.${name}`, part }))
+  return [...all('loops'), ...all('estimators')].reduce((changed, { path, part }) => {
     if (part.machine !== machine) return changed
-    return everyPart([loop], `loops.${name}`, part).reduce(
+    return everyPart([loop, ...estimators], path, part).reduce(
       (next, found) =>
         Object.entries(found.kind.slots).reduce((now, [slot, { type, ...definition }]) => {
           const value = (found.part as Part)[slot]

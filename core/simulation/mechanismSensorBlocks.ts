@@ -1,7 +1,7 @@
 import { add, less, mul, select, uniform } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { lawOf, observerKind } from '../control'
+import { lawOf, lowPassEstimator, observerKind } from '../control'
 import { findHeld, measuringSensors } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { slotOf } from './layout'
@@ -10,18 +10,19 @@ import type { SensorResult } from './sensed'
 import { asShown } from './sensorEnds'
 import type { PlantContext, SensorTiming } from './trialPlant'
 
-/** The sensors of a machine that some loop reads as measured, or an observer. */
+/** The sensors of a machine that some loop reads as measured, or an estimator. */
 export function sensorsRead(document: Document, machineName: string): readonly MeasuringSensor[] {
   const machine = document.machines[machineName]!
   const byLoops = Object.values(document.loops).flatMap((loop) =>
     loop.machine === machineName && loop.reads === 'measured' ? readBy(loop, machine) : [],
   )
-  const byObservers = Object.values(document.estimators).flatMap((part) =>
-    part.machine === machineName && part.kind === observerKind.name
-      ? Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
-      : [],
-  )
-  const read = new Set([...byLoops, ...byObservers])
+  const byEstimators = Object.values(document.estimators).flatMap((part): string[] => {
+    if (part.machine !== machineName) return []
+    if (part.kind === lowPassEstimator.name) return [part.signal as string]
+    if (part.kind !== observerKind.name) return []
+    return Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
+  })
+  const read = new Set([...byLoops, ...byEstimators])
   return measuringSensors(machine).filter(({ quantity }) => read.has(quantity))
 }
 

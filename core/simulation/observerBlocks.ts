@@ -8,7 +8,7 @@ import { findHeld } from '../machine'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SensorResult } from './sensed'
-import type { PlantContext, PlantSensors, SensorTiming } from './trialPlant'
+import type { PlantContext, SensorTiming } from './trialPlant'
 
 export interface NamedObserver {
   readonly name: string
@@ -41,7 +41,7 @@ const firstStream = 4096
 const streamsEach = 64
 
 /** Observers as sampled blocks: what they read with its noise, what they estimate, and their innovations as columns. */
-export function observerBlocks(context: ObserverContext): PlantSensors {
+export function observerBlocks(context: ObserverContext): SensorResult {
   const { layout, layers, machine, observers, truth, seed, tick, baseRate, asked, parameter } = context
   const estimated = new Map<string, Scalar>()
   const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated }, columns: [], initial: [] }

@@ -14,8 +14,10 @@ import {
 } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { slotOf } from './layout'
+import { lowPassBlocks } from './lowPassBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
 import { observerBlocks, observersOf } from './observerBlocks'
+import type { SensorResult } from './sensed'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
 /** Equations of a machine with what is worth recording. */
@@ -87,12 +89,14 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
       const all = { ...context, ...timing, machine, truth }
       const sensed = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
       const observed = observerBlocks({ ...all, observers: observers.value, measured: sensed.signals.measured })
-      return {
+      const result: SensorResult = {
         blocks: [...sensed.blocks, ...observed.blocks],
         signals: { measured: sensed.signals.measured, estimated: observed.signals.estimated },
         columns: [...sensed.columns, ...observed.columns],
         initial: [...sensed.initial, ...observed.initial],
       }
+      lowPassBlocks({ ...all, document }, result)
+      return result
     },
     ask: (given) => inputs.map((input) => given.get(input) ?? holding.get(input)!),
     holding,

@@ -6,6 +6,7 @@ import type { Part } from '../document'
 import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
 import { estimatorBlocks } from './estimatorBlocks'
 import { slotOf } from './layout'
+import { lowPassBlocks } from './lowPassBlocks'
 import { normalPair } from './noise'
 import type { FixReading, InertialReading, RangeReading, SensorContext, SensorResult } from './sensed'
 
@@ -25,8 +26,9 @@ export function sensorBlocks(context: SensorContext): SensorResult {
     if (part.machine !== context.machineName) continue
     const inertial = inertials.get(part.inertial as string)!
     const read = { inertial, range: ranges.get(part.range as string), fixes: fixes.get(part.fixes as string) }
-    estimatorBlocks[part.kind]!(context, result, name, part, read)
+    estimatorBlocks[part.kind]?.(context, result, name, part, read)
   }
+  lowPassBlocks({ ...context, name: context.machineName, truth: context.observed.quantities }, result)
   return result
 }
 

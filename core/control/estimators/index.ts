@@ -1,4 +1,5 @@
 import { heightFilter } from './heightFilter'
+import { lowPassEstimator } from './lowPassEstimator'
 import { observerKind } from './observer'
 import { poseFilter } from './poseFilter'
 import { tiltFilter } from './tiltFilter'
@@ -8,10 +9,11 @@ import type { SensedKind } from './sensed'
 export const sensedEstimators: readonly SensedKind[] = [heightFilter, tiltFilter, poseFilter]
 
 /** Everything that estimates what loops read. */
-export const estimators = [heightFilter, tiltFilter, poseFilter, observerKind]
+export const estimators = [heightFilter, tiltFilter, poseFilter, observerKind, lowPassEstimator]
 
 export { heightFilter, heightFilterMemory, heightFilterStep, insideRange } from './heightFilter'
 export type { HeightFilterInputs } from './heightFilter'
+export { lowPassEstimator, lowPassStep } from './lowPassEstimator'
 export {
   observedSignal,
   observerDesign,

@@ -6,7 +6,10 @@ import { valuesOf } from '../../kinds'
 import { names } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { predicted, updated } from '../kalman'
+import { exp } from '../../expression'
+import { findHeld } from '../../machine'
 import { heightFilter } from './heightFilter'
+import { lowPassEstimator } from './lowPassEstimator'
 import { observerDesign, observerKind, observerSystem } from './observer'
 import { tiltFilter } from './tiltFilter'
 
@@ -26,12 +29,15 @@ export interface LinearEstimator {
 const known = new WeakMap<Part, Map<string, LinearEstimator | undefined>>()
 
 /**
- * The estimators of a machine that have a linear form: observers, the height filter and the tilt filter. That of the whole
+ * The estimators of a machine that have a linear form: observers, the height filter, the tilt filter and low-passes. That of the whole
  * pose has none here: it hardly lags behind what its gyroscope and accelerometer feel.
  */
 export function linearEstimators(document: Document, machineName: string): readonly LinearEstimator[] {
   const machine = document.machines[machineName]!
-  return Object.entries(document.estimators).flatMap(([name, part]) => {
+  // a low-pass comes after all others, as in a run
+  const isLast = ([, { kind }]: readonly [string, Part]) => (kind === lowPassEstimator.name ? 1 : 0)
+  const inOrder = Object.entries(document.estimators).sort((one, other) => isLast(one) - isLast(other))
+  return inOrder.flatMap(([name, part]) => {
     if (part.machine !== machineName) return []
     const key = `${name} ${JSON.stringify(part)}`
     const found = rememberedOf(known, machine, key, () => linearEstimator(machine, `estimators.${name}`, part))
@@ -43,6 +49,7 @@ function linearEstimator(machine: Part, where: string, part: Part): LinearEstima
   const sensors = machine.sensors as Readonly<Record<string, Part>>
   if (part.kind === heightFilter.name) return heightFilterAtRest(part, sensors)
   if (part.kind === tiltFilter.name) return tiltFilterAtRest(part, sensors)
+  if (part.kind === lowPassEstimator.name) return lowPassAtRest(part, findHeld(machine, part.signal as string)?.rate)
   if (part.kind !== observerKind.name) return undefined
   const design = observerDesign(where, machine, part)
   if (design.kind === 'refused') return undefined
@@ -113,5 +120,26 @@ function tiltFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>): 
     knowsPushes: false,
     estimated: ['roll', 'pitch'],
     system: { a, b, c: a, d: b, dt, ...names(2, 2, 2) },
+  }
+}
+
+/** The lag of a low-pass, and how fast its estimate moves as that of the rate. */
+function lowPassAtRest(part: Part, rateName: string | undefined): LinearEstimator {
+  const { signal, corner, rate } = valuesOf(lowPassEstimator, part)
+  const dt = 1 / rate
+  const kept = exp(-corner * dt) as number
+  const rates = rateName === undefined ? [] : [[(1 - kept) / dt]]
+  return {
+    reads: [signal],
+    knowsPushes: false,
+    estimated: [signal, ...(rateName === undefined ? [] : [rateName])],
+    system: {
+      a: [[kept]],
+      b: [[1 - kept]],
+      c: [[kept], ...rates.map(([slope]) => [-slope!])],
+      d: [[1 - kept], ...rates],
+      dt,
+      ...names(1, 1, 1 + rates.length),
+    },
   }
 }

@@ -1,5 +1,4 @@
-import { Plus } from 'lucide-react'
-import { estimators, observedSignal, observerKind, poseFilter, sensedEstimators } from '@calm-hand/core/control'
+import { estimators, lowPassEstimator, observedSignal, observerKind, poseFilter, sensedEstimators } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart, findKind, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -19,43 +18,31 @@ export function Estimators({ loop }: { readonly loop: string }) {
   const machine = part.machine as string
   const mine = Object.entries(document.estimators).filter(([, one]) => one.machine === machine)
   const owner = document.machines[machine]
-  const isLifter = owner?.kind === floatingBody.name
+  const sensed = sensedEstimators.filter(({ needs }) =>
+    Object.values(needs).every((kind) => owner !== undefined && sensorOf(owner, kind) !== undefined),
+  )
+  const kinds = [...(owner?.kind === floatingBody.name ? sensed : [{ ...observerKind, label: 'observer' }]), lowPassEstimator]
   return (
     <section className="section" aria-label="Estimators">
       <div className="flex items-center justify-between">
         <h3>Estimators</h3>
-        {isLifter ? (
-          <AddOfKind
-            to="Estimators"
-            kinds={sensedEstimators.filter(({ needs }) =>
-              Object.values(needs).every((kind) => sensorOf(owner!, kind) !== undefined),
-            )}
-            onAdd={(kind) =>
-              edit(
-                addPart(
-                  `estimators.${freeName(Object.keys(document.estimators), kind.name)}`,
-                  sensedFor(owner!, machine, kind),
-                  'Add an estimator',
-                ),
-              )
-            }
-          />
-        ) : (
-          <button
-            className="flex items-center gap-1 text-[12px] text-kelp font-semibold"
-            onClick={() =>
-              edit(
-                addPart(
-                  `estimators.${freeName(Object.keys(document.estimators), 'observer')}`,
-                  observerFor(part),
-                  'Add an observer',
-                ),
-              )
-            }
-          >
-            <Plus size={13} /> Observer
-          </button>
-        )}
+        <AddOfKind
+          to="Estimators"
+          kinds={kinds}
+          onAdd={(kind) =>
+            edit(
+              addPart(
+                `estimators.${freeName(Object.keys(document.estimators), kind.name)}`,
+                kind.name === observerKind.name
+                  ? observerFor(part)
+                  : kind.name === lowPassEstimator.name
+                    ? lowPassFor(part)
+                    : sensedFor(owner!, machine, kind),
+                'Add an estimator',
+              ),
+            )
+          }
+        />
       </div>
       {mine.length === 0 && <p className="note">None: laws read true values.</p>}
       {mine.map(([name, one]) => (
@@ -98,7 +85,7 @@ function saidIn({ says }: AnyKind): string[] {
 }
 
 function sensorOf(machine: Part, kind: string): string | undefined {
-  const sensors = Object.entries(machine.sensors as Readonly<Record<string, Part>>)
+  const sensors = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
   return sensors.find(([, sensor]) => sensor.kind === kind)?.[0]
 }
 
@@ -118,6 +105,11 @@ function sensedFor(machine: Part, name: string, kind: AnyKind): Part {
     ...Object.fromEntries(numbers),
     ...(kind === poseFilter ? { driftNoise: 1e-5 } : {}),
   })
+}
+
+/** A low-pass of what a loop holds, as often as the loop runs. */
+function lowPassFor({ machine, holds, rate }: Part): Part {
+  return blankPart(lowPassEstimator, { machine, signal: holds, rate })
 }
 
 /** An observer that reads what a loop holds, as often as the loop runs. */
