@@ -185,6 +185,13 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await expect(page.getByText('20.0 s in')).toBeVisible({ timeout: 30_000 })
   })
 
+  await test.step('what is missing of what was asked is drawn in place of what is held', async () => {
+    await page.goto(`${served.url}/lamplighter/loops/height`)
+    await choose(page, /^what is drawn/, 'Height error')
+    await expect(page.getByRole('button', { name: 'what is drawn: Height error' })).toBeVisible()
+    await expect(page).toHaveURL(/drawn=error/)
+  })
+
   await test.step('feedforward is compared on the cues of a trial', async () => {
     await page.goto(`${served.url}/lens-turret/loops/pan`)
     await choose(page, /^what is asked/, 'Passing ship')

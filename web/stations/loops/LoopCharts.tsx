@@ -242,21 +242,42 @@ function answerSeries(
   }))
 }
 
+/** What is missing of what was asked, by answer. */
+function errorsOf(series: readonly Series[], { asked }: LoopView, unit: string): Series[] {
+  return series.map((one) => ({
+    ...one,
+    ys: Array.from(one.xs, (t, i) => toShown(asked.motion(t)[0], unit) - one.ys[i]!),
+  }))
+}
+
 function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
   const isCrowded = comparing || kept.length > 0
   const { unit, label } = view.quantity
+  const [search, setSearch] = useSearchParams()
+  const isError = search.get('drawn') === 'error'
+  const draw = (what: string) => {
+    const next = new URLSearchParams(search)
+    if (what === 'error') next.set('drawn', what)
+    else next.delete('drawn')
+    setSearch(next, { replace: true })
+  }
   const series = useMemo(() => {
+    if (isError) return errorsOf(answerSeries({ now, comparing, answers }, 'held', unit), view, unit)
     const { xs, ys } = referenceLine(view.asked, view.window)
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
       ...answerSeries({ now, comparing, answers }, 'held', unit),
     ]
-  }, [view, now, comparing, answers, unit])
+  }, [view, now, comparing, answers, unit, isError])
   const { trial, stepSize, disturbance } = view.asked
   const size = toShown(stepSize, unit)
   const gone = toShown(now.recovery?.worst ?? 0, unit)
   const aimed =
-    disturbance !== undefined ? [-0.2 * gone, 1.2 * gone] : trial === undefined ? [0, 1.2 * size] : Array.from(series[0]!.ys)
+    disturbance !== undefined
+      ? [-0.2 * gone, 1.2 * gone].map((value) => (isError ? -value : value))
+      : trial === undefined
+        ? [0, 1.2 * size]
+        : Array.from(series[0]!.ys)
   const reach = Math.max(...aimed) - Math.min(...aimed)
   // what runs off is not followed: the others stay legible
   const around = isCrowded ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
@@ -264,14 +285,20 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
   const y: Axis = { domain, ticks: niceTicks(...domain, 5) }
   return (
     <Chart
-      title={capital(label)}
+      title={isError ? `${capital(label)} error` : capital(label)}
       unit={shownUnit(unit)}
       x={timeOf(view)}
       y={y}
       series={series}
       heading={
         <h3 className="whitespace-nowrap">
-          {capital(label)} <span className="font-normal text-mist">{shownUnit(unit)}</span>{' '}
+          <ChoiceSlot
+            label="what is drawn"
+            value={isError ? 'error' : 'held'}
+            options={{ held: capital(label), error: `${capital(label)} error` }}
+            onChoose={draw}
+          />{' '}
+          <span className="font-normal text-mist">{shownUnit(unit)}</span>{' '}
           <span className="font-normal text-[12px]">
             <ChoiceSlot
               label="what is asked"
@@ -293,7 +320,7 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
       legend={!isCrowded}
       cursor="time"
     >
-      {spread !== undefined && <Band {...shownBand(spread.held, (value) => toShown(value, unit))} />}
+      {spread !== undefined && !isError && <Band {...shownBand(spread.held, (value) => toShown(value, unit))} />}
     </Chart>
   )
 }
