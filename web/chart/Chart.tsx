@@ -58,15 +58,16 @@ export function Chart({
   ]
   return (
     <figure className="h-full min-h-0 min-w-0 flex flex-col" aria-labelledby={id}>
-      <figcaption className="flex items-center gap-2 h-6 shrink-0 pr-1">
+      <figcaption className="flex flex-wrap items-center gap-x-2 min-h-6 shrink-0 pr-1">
         {heading ?? (
           <h3 id={id} className="whitespace-nowrap">
             {title} <span className="font-normal text-mist">{unit}</span>
           </h3>
         )}
-        <span className="grow" />
-        {legend && <Legend series={series} />}
-        <ChartMenu title={title} series={tabled} plot={plot} asTable={asTable} onTable={setAsTable} />
+        <div className="ml-auto max-w-full flex items-center gap-2">
+          {legend && <Legend series={series} />}
+          <ChartMenu title={title} series={tabled} plot={plot} asTable={asTable} onTable={setAsTable} />
+        </div>
       </figcaption>
       {asTable ? (
         <TableView series={tabled} xName={x.label ?? 'x'} unit={unit} />
