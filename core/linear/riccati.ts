@@ -8,6 +8,8 @@ const mostCorrections = 4
 /** A correction needs only some of its digits. */
 const roughly = 1e-7
 const settled = 1e-15
+/** A correction is good to more digits than this, so where there is room it gains them. */
+const worthAnother = 1e-3
 /** A share of the largest term that no correction makes much smaller. */
 const precise = 2e-15
 
@@ -36,8 +38,11 @@ export function riccati(a: Matrix, g: Matrix, q: Matrix, dt: number | null): Ric
     const better = corrected(a, gs, best.x, best.left.matrix, dt)
     if (better === undefined) break
     const left = leftOver(a, gs, qs, better, dt)
-    if (!(left.share < 0.5 * best.left.share)) break
+    const gained = left.share / best.left.share
+    if (!(gained < 0.5)) break
     best = { x: better, left }
+    // a correction that helps less than it could has met the rounding of the equation itself
+    if (gained > worthAnother) break
   }
   return { x: times(best.x, unit), residual: best.left.share }
 }
