@@ -58,6 +58,17 @@ function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<str
   )
 }
 
+/** What a field takes, in words, where what is typed is something else. */
+function outside({ name, label, size }: Field, typed = ''): string | undefined {
+  if (typed.trim() === '') return undefined
+  const [slot] = Object.values(keeps.find(({ figure }) => figure === name)!.slots)
+  const { least = 0, most = Infinity } = slot as { readonly least?: number; readonly most?: number }
+  const value = Number(typed) * size
+  if (value >= least && value <= most) return undefined
+  const shown = (end: number) => String(Number((end / size).toPrecision(3)))
+  return `${label}: give a number from ${shown(least)} ${most === Infinity ? 'up' : `to ${shown(most)}`}`
+}
+
 type Result = NonNullable<Awaited<ReturnType<typeof findDesign>>>
 
 /** Asks for what the loop shall keep, looks for a crossover and margin that do, and says which requirement binds. */
@@ -71,7 +82,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
   const [result, setResult] = useState<Awaited<ReturnType<typeof findDesign>>>()
   const fields = fieldsOf(view)
   const hasRanges = Object.values(document.parameters ?? {}).some(({ least, most }) => least !== undefined || most !== undefined)
-  const wrong = fields.find(({ name }) => (typed[name] ?? '').trim() !== '' && !(Number(typed[name]) >= 0))
+  const wrong = fields.map((field) => outside(field, typed[field.name])).find((words) => words !== undefined)
   const find = async () => {
     const wishes: Partial<Record<WishName, number>> = Object.fromEntries(
       fields.flatMap(({ name, size }) => ((typed[name] ?? '').trim() === '' ? [] : [[name, Number(typed[name]) * size]])),
@@ -125,7 +136,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
           )}
           {wrong !== undefined && (
             <p role="alert" className="text-coral-text">
-              {wrong.label}: give a number from 0 up, or leave it free.
+              {wrong}, or leave it free.
             </p>
           )}
           {looking === undefined ? (
