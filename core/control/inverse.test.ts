@@ -5,7 +5,7 @@ import type { Part } from '../document'
 import { assemble, designLayers, energies, massProperties, numbersOf } from '../machine'
 import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { fourBar } from '../tests/parts'
+import { fourBarAt } from '../tests/parts'
 import { reference } from '../tests/reference'
 import { followingJoints, inverseProblem, inversePushes, linearMachine } from './index'
 import type { Motion } from './index'
@@ -21,14 +21,7 @@ describe('closed chains turned round', () => {
   const { crank, coupler, rocker, ground, rocker_moment } = inputs.four_bar
   /** The linkage with its crank at an angle, worked out by triangles. */
   const linkage = (angle: number, moment: number): Part => {
-    const pin = [crank * Math.cos(angle), crank * Math.sin(angle)] as const
-    const span = Math.hypot(ground - pin[0], pin[1])
-    const swung = Math.atan2(pin[1], pin[0] - ground) - Math.acos((rocker ** 2 + span ** 2 - coupler ** 2) / (2 * rocker * span))
-    const tip = [ground + rocker * Math.cos(swung), rocker * Math.sin(swung)] as const
-    const bar = fourBar(
-      { crank, coupler, rocker, ground },
-      { crank: angle, coupler: Math.atan2(tip[1] - pin[1], tip[0] - pin[0]) - angle, rocker: swung },
-    )
+    const bar = fourBarAt({ crank, coupler, rocker, ground }, angle)
     const bodies = Object.entries(bar.bodies as Record<string, Part>).map(([name, body]) => [
       name,
       { ...body, mass: 2, centre: [0.1, 0, 0], inertia: [0.3, 0.3, 0.3, 0, 0, 0] },

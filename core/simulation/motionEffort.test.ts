@@ -3,7 +3,7 @@ import type { Part } from '../document'
 import { assemble, bodyPoses, energies, machineProblems, numbersOf } from '../machine'
 import { demo, demoNames } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
+import { bodyPart, fourBar, fourBarAt, jointPart, mechanismPart } from '../tests/parts'
 import { reference } from '../tests/reference'
 import { motionEffort } from './index'
 
@@ -56,14 +56,7 @@ describe('the effort of a motion', () => {
   it.each(linkage.expected.four_bar)('balances a moment on the rocker of a four-bar, crank at $crank_deg degrees', (one) => {
     const { crank, coupler, rocker, ground, rocker_moment } = linkage.inputs.four_bar
     const angle = one.crank_deg * degrees
-    const pin = [crank * Math.cos(angle), crank * Math.sin(angle)] as const
-    const span = Math.hypot(ground - pin[0], pin[1])
-    const swung = Math.atan2(pin[1], pin[0] - ground) - Math.acos((rocker ** 2 + span ** 2 - coupler ** 2) / (2 * rocker * span))
-    const tip = [ground + rocker * Math.cos(swung), rocker * Math.sin(swung)] as const
-    const bar = fourBar(
-      { crank, coupler, rocker, ground },
-      { crank: angle, coupler: Math.atan2(tip[1] - pin[1], tip[0] - pin[0]) - angle, rocker: swung },
-    )
+    const bar = fourBarAt({ crank, coupler, rocker, ground }, angle)
     const bodies = Object.entries(bar.bodies as Record<string, Part>).map(([name, body]) => [
       name,
       { ...body, inertia: [1, 1, 1, 0, 0, 0] },

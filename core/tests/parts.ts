@@ -95,3 +95,13 @@ export function typedPart(
     conditions: each(more.conditions, (value, signal) => ({ kind: 'condition', signal, value })),
   }
 }
+
+/** The same with its crank at an angle, the other joints worked out by triangles: the open circuit. */
+export function fourBarAt(lengths: Parameters<typeof fourBar>[0], angle: number): Part {
+  const { crank, coupler, rocker, ground } = lengths
+  const pin = [crank * Math.cos(angle), crank * Math.sin(angle)] as const
+  const span = Math.hypot(ground - pin[0], pin[1])
+  const swung = Math.atan2(pin[1], pin[0] - ground) - Math.acos((rocker ** 2 + span ** 2 - coupler ** 2) / (2 * rocker * span))
+  const tip = [ground + rocker * Math.cos(swung), rocker * Math.sin(swung)] as const
+  return fourBar(lengths, { crank: angle, coupler: Math.atan2(tip[1] - pin[1], tip[0] - pin[0]) - angle, rocker: swung })
+}
