@@ -118,6 +118,32 @@ describe('design', () => {
     })
     expect((await command('tune', demo, '--loop', 'rollRate', '--relay', '-1')).status).toBe(2)
   })
+  it('tunes for what the loop shall keep, and says what is left with its estimator', async () => {
+    const asks = join(folder, 'asks.json')
+    const document = JSON.parse(readFileSync(demo, 'utf8')) as { loops: { height: object } }
+    const keeps = {
+      settling: { kind: 'settlesWithin', most: 1.2 },
+      recovery: { kind: 'givesWayAtMost', most: 0.1 },
+      room: { kind: 'inHandAtLeast', least: 0.9 },
+    }
+    writeFileSync(
+      asks,
+      JSON.stringify({ ...document, loops: { ...document.loops, height: { ...document.loops.height, keeps } } }),
+    )
+    const met = (await command('tune', asks, '--loop', 'height', '--meet', '--step-size', '2')).value as {
+      holds: boolean
+      kept: { name: string; value: number }[]
+      achieved: { phaseMargin: number; withEstimators: { phaseMargin: number } }
+    }
+    expect(met.holds).toBe(true)
+    expect(met.kept.map(({ name }) => name).sort()).toEqual(['deviation', 'phaseMargin', 'settling'])
+    expect(met.achieved.withEstimators.phaseMargin).toBeNear(met.achieved.phaseMargin, { absolute: 3 })
+    expect(await command('tune', demo, '--loop', 'height', '--meet')).toMatchObject({
+      status: 2,
+      value: { problems: [{ where: 'loops.height.keeps', what: /Nothing is asked/ }] },
+    })
+    expect((await command('tune', asks, '--loop', 'height', '--meet', '--step-size', '0')).status).toBe(2)
+  })
   it('tunes, writes the changed document, and explains what is out of reach', async () => {
     const out = join(folder, 'tuned.json')
     const tuned = await command('tune', demo, '--loop', 'height', '--crossover', '3.6', '--phase-margin', '55', '--write', out)

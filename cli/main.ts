@@ -54,7 +54,7 @@ export async function main(words: readonly string[]): Promise<number> {
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',
-    'gains from crossover and phase margin, a time constant, the edge of swinging, or an experiment',
+    'gains from crossover and phase margin, a time constant, the edge of swinging, an experiment, or what it shall keep',
     'tune demo/lamplighter.json --loop height --crossover 4.2 --phase-margin 58',
   )
     .requiredOption('--loop <name>')
@@ -65,6 +65,8 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--relay <amplitude>', 'instead: by a relay experiment on the linear model')
     .option('--step <size>', 'instead: by a step of the open loop')
     .option('--table <name>', 'of an experiment')
+    .option('--meet', 'instead: what the loop shall keep by its sentence, and which of it binds')
+    .option('--step-size <size>', 'of the reference, for what is asked of the command; 1 unless given')
     .option('--write <file>', 'writes the changed document')
     .action((doc: string, options: TuneOptions) => keep(tuneLoop(doc, options)))
   add('linear <request>', 'the linear toolbox, by a JSON request', 'linear docs/examples/margins.json').action(

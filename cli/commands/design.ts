@@ -5,16 +5,19 @@ import {
   designPoint,
   edgeOfSwinging,
   followWithin,
+  keptBy,
   linearMachine,
   relayExperiment,
   requirement,
   stepExperiment,
+  usualIntegralCorner,
 } from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { assemble, designLayers, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
-import { analyse, designLoop, modelOfLoop } from '@calm-hand/core/tuning'
+import { analyse, designLoop, estimatedMargins, meet, modelOfLoop } from '@calm-hand/core/tuning'
+import type { LoopModel, Met } from '@calm-hand/core/tuning'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -125,28 +128,44 @@ export interface TuneOptions {
   readonly relay?: string
   readonly step?: string
   readonly table?: string
+  readonly meet?: true
+  readonly stepSize?: string
   readonly write?: string
 }
 
-/** tune DOC --loop NAME --crossover W --phase-margin DEG, or --time-constant S, or --edge, or --relay AMPLITUDE, or --step SIZE */
+/** tune DOC --loop NAME --crossover W --phase-margin DEG, or --time-constant S, --edge, --relay AMPLITUDE, --step SIZE, --meet */
 export function tuneLoop(path: string, options: TuneOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { document, resolved } = found.value
-  const tuning = tuningFrom(options)
-  if (tuning.kind === 'refused') return badFrom(tuning)
-  const changed = replaceAt<Document>(document, `loops.${options.loop}.tuning`, tuning.value)
   const model = modelOfLoop(resolved, options.loop)
   if (model.kind === 'refused') return badFrom(model)
+  const met = options.meet === true ? metBy(resolved, model.value.model, options) : undefined
+  if (met?.kind === 'refused') return badFrom(met)
+  const tuning = met === undefined ? tuningFrom(options) : done<Part>({ kind: requirement.name, ...met.value.requirement })
+  if (tuning.kind === 'refused') return badFrom(tuning)
+  const changed = replaceAt<Document>(document, `loops.${options.loop}.tuning`, tuning.value)
   const checked = checkDocument(changed)
   if (checked.kind === 'refused') return badFrom(checked)
   const design = designLoop(checked.value.resolved, options.loop)
   if (design.kind === 'refused') return badFrom(design)
   if (options.write !== undefined) writeFileSync(options.write, `${JSON.stringify(changed, null, 2)}\n`)
-  return answer({
+  const tuned = {
     gains: gainsOf(design.value.gains, design.value.model.law.gains),
     achieved: achieved(checked.value.resolved, options.loop),
-  })
+  }
+  if (met === undefined) return answer(tuned)
+  const { requirement: place, holds, wishes: kept } = met.value
+  return { ...answer({ ...tuned, requirement: place, holds, kept }), status: holds ? 0 : 1 }
+}
+
+/** A crossover and margin that keep what the loop's sentence says it shall keep. */
+function metBy(document: Document, model: LoopModel, { loop, stepSize = '1' }: TuneOptions): Outcome<Met> {
+  const size = Number(stepSize)
+  if (!(Math.abs(size) > 0))
+    return refusedFor('--step-size', `The step is ${stepSize}.`, 'Give its size in the unit of what is held.')
+  const found = meet([model], usualIntegralCorner, keptBy(document.loops[loop]!), size)
+  return found.kind === 'met' ? done(found) : refusedFor(`loops.${loop}.keeps`, found.what, found.remedy)
 }
 
 /** What is asked, as the loop's tuning; or what is wrong with it. */
@@ -198,6 +217,20 @@ function achieved(document: Document, loop: string) {
     gainMargin: found.gainMargin,
     sensitivityPeak: found.margins.sensitivityPeak,
     stable: found.stable,
+    ...withEstimators(document, loop),
+  }
+}
+
+/** What is left with what the loop estimates; nothing where it reads no estimate. */
+function withEstimators(document: Document, loop: string) {
+  const found = estimatedMargins(document, loop)
+  if (found === undefined) return {}
+  const phase = found.margins.phase.map(({ margin }) => Math.abs(margin))
+  return {
+    withEstimators: {
+      phaseMargin: phase.length === 0 ? undefined : (Math.min(...phase) * 180) / Math.PI,
+      gainMargin: found.up,
+    },
   }
 }
 
