@@ -66,7 +66,7 @@ export function predictTrial(document: Document, trial: string, loop: string): P
 }
 
 /** Whether the feedback of a loop is on at a time, where the trial switches it. */
-function switchedOver(document: Document, trial: string, loop: string): ((t: number) => boolean) | undefined {
+export function switchedOver(document: Document, trial: string, loop: string): ((t: number) => boolean) | undefined {
   const isOn = feedbackOf(document, trial, loop, (_path, value) => value)
   return isOn === undefined ? undefined : (t) => isOn(t) === true
 }

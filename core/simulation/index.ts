@@ -1,7 +1,7 @@
 export { adaptiveSteps, dormandPrince, equationSlots, rungeKutta4 } from './integrate'
 export { compile, engineVersion, lastCueEnd, layersOf, runHash, trialDuration } from './compile'
 export { cues } from './cues'
-export { figuresOf, predictTrial, referenceOf, trialFigures } from './figures'
+export { figuresOf, predictTrial, referenceOf, switchedOver, trialFigures } from './figures'
 export { findColumn, rowAt } from './record'
 export { askedMotion } from './reference'
 export { Layout, slotOf } from './layout'

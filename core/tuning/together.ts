@@ -1,29 +1,15 @@
 import { complex, eigenvalues, magnitude, multiply, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import type { LinearEstimator } from '../control'
-import { commandedLoop, lawOf, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
+import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
-import type { Document, Outcome, Part } from '../document'
-import {
-  between,
-  channelGain,
-  channelMargins,
-  complexSingularValues,
-  frequencyGrid,
-  inScales,
-  margins,
-  minimalRealization,
-  remembering,
-  responder,
-  sampledWithHold,
-  sensitivityOf,
-  simultaneousMargin,
-} from '../linear'
-import type { Margins, MatrixFunction, SimultaneousMargin, StateSpace } from '../linear'
+import type { Document, Outcome } from '../document'
+import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
+import type { MatrixFunction, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
 import { periodMap } from './cascade'
 import type { ClosedLoop } from './cascade'
-import { closedNames, designLoop } from './design'
+import { designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
 
 /** Where all loops of a machine are opened at once. */
@@ -346,112 +332,4 @@ function product(a: readonly (readonly Complex[])[], b: readonly (readonly Compl
       return complex(re, im)
     }),
   )
-}
-
-/** A channel opened alone, and what it has in hand there. */
-export interface ChannelFigures {
-  readonly name: string
-  readonly margins: Margins
-  /** The first gain crossing, and the least change of gain either way that brings it to the edge. */
-  readonly crossover: number | undefined
-  readonly phaseMargin: number | undefined
-  readonly up: number | undefined
-  readonly down: number | undefined
-  /** s: the least extra delay */
-  readonly delay: number | undefined
-}
-
-/** Largest singular values over frequency, and of the loop gain the smallest too. */
-export interface SingularPoint {
-  readonly w: number
-  readonly gain: readonly [largest: number, smallest: number]
-  readonly sensitivity: number
-  readonly complementary: number
-}
-
-export interface TogetherFigures extends Pick<LoopsTogether, 'loops' | 'still' | 'stable'> {
-  readonly channels: readonly ChannelFigures[]
-  /** Of all channels at once; nothing where the loops are not known to be stable together. */
-  readonly atOnce: SimultaneousMargin | undefined
-  /** Each channel in its scale of `atOnce`, so that units do not matter. */
-  readonly curve: readonly SingularPoint[]
-}
-
-/** Points of the grid of `margins` that are looked at, and drawn. */
-const everyLooked = 2
-const everyDrawn = 4
-
-/** The margins of all loops of a machine, one at a time and at once, and their singular values. */
-export function togetherFigures(document: Document, machine: string, cut: Cut): Outcome<TogetherFigures> {
-  const together = loopsTogether(document, machine)
-  if (together.kind === 'refused') return together
-  const { loops, still, stable, top, opened } = together.value
-  const { cuts, tops, gain: worked } = opened(cut)
-  const gain = remembering(worked)
-  const grid = frequencyGrid(top / 1e5, top)
-  const looked = grid.filter((_, i) => i % everyLooked === 0)
-  const atOnce = stable === true ? simultaneousMargin(gain, cuts.length, looked) : undefined
-  const scales = atOnce?.scales ?? cuts.map(() => 1)
-  const sensitivity = sensitivityOf(gain)
-  const curve = grid.flatMap((w, i): SingularPoint[] => {
-    if (i % everyDrawn !== 0) return []
-    const [l, s] = [gain(w), sensitivity(w)]
-    if (l === undefined || s === undefined) return []
-    const t = s.map((row, k) => row.map(({ re, im }, j) => complex((k === j ? 1 : 0) - re, -im)))
-    const gains = complexSingularValues(inScales(l, scales))
-    const [most, mostOther] = [s, t].map((m) => complexSingularValues(inScales(m, scales))[0]!) as [number, number]
-    return [{ w, gain: [gains[0]!, gains.at(-1)!], sensitivity: most, complementary: mostOther }]
-  })
-  const channels = channelMargins(gain, cuts.length, looked).map((margins, i) =>
-    channelFigures(cuts[i]!, upTo(margins, tops[i]!)),
-  )
-  return done({ loops, still, stable, channels, atOnce, curve })
-}
-
-/**
- * What a loop has in hand with the estimators that it, and the loops closed while it is designed, read: its own margins take
- * what they read for the truth. Nothing where none of them reads an estimate, or where there is no answer.
- */
-export function estimatedMargins(document: Document, name: string): ChannelFigures | undefined {
-  const machine = document.loops[name]!.machine as string
-  const names = new Set([...closedNames(document, name), name])
-  const kept = Object.entries(document.loops).filter(([one]) => names.has(one))
-  const eyes = new Set(linearEstimators(document, machine).flatMap(({ estimated }) => estimated))
-  const reads = kept.some(([, loop]) => loop.reads === 'estimated' && quantitiesOf(document, loop).some((one) => eyes.has(one)))
-  if (!reads) return undefined
-  const alone = { ...document, loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true }])) }
-  const together = loopsTogether(alone, machine)
-  if (together.kind === 'refused') return undefined
-  // an observer knows what was asked of the machine, not what the machine made of it: opened behind the observer
-  const pushes = document.loops[name]!.pushes as string
-  const [cut, at] = commandedLoop(pushes) === undefined ? (['pushes', pushes] as const) : (['commands', name] as const)
-  const { cuts, tops, gain } = together.value.opened(cut)
-  const channel = cuts.indexOf(at)
-  if (channel < 0) return undefined
-  const top = tops[channel]!
-  const grid = frequencyGrid(top / 1e5, top).filter((_, i) => i % everyLooked === 0)
-  return channelFigures(name, upTo(margins(channelGain(remembering(gain), channel), grid), top))
-}
-
-function quantitiesOf(document: Document, loop: Part): readonly string[] {
-  const rate = findHeld(document.machines[loop.machine as string]!, loop.holds as string)?.rate
-  return [loop.holds as string, ...(rate === undefined ? [] : [rate]), ...lawOf(loop).signals]
-}
-
-/** What lies above half of its own rate says nothing of a loop. */
-function upTo({ gain, phase, ...margins }: Margins, top: number): Margins {
-  return { ...margins, gain: gain.filter(({ w }) => w < top), phase: phase.filter(({ w }) => w < top) }
-}
-
-function channelFigures(name: string, margins: Margins): ChannelFigures {
-  const factors = margins.gain.map(({ factor }) => factor)
-  const first = margins.phase[0]
-  const least = (values: readonly number[]) => (values.length === 0 ? undefined : Math.min(...values))
-  const below = factors.filter((factor) => factor < 1)
-  return {
-    ...{ name, margins, crossover: first?.w, phaseMargin: first?.margin },
-    up: least(factors.filter((factor) => factor > 1)),
-    down: below.length === 0 ? undefined : Math.max(...below),
-    delay: least(margins.phase.map(({ delay }) => delay)),
-  }
 }

@@ -1,5 +1,5 @@
 import type { Document } from '@calm-hand/core/document'
-import { askedMotion } from '@calm-hand/core/simulation'
+import { askedMotion, switchedOver } from '@calm-hand/core/simulation'
 import type { ReferenceMotion } from '@calm-hand/core/simulation'
 import { disturbedPlant, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { LoopDesign, Prediction, PredictionRequest, ResponseFigures } from '@calm-hand/core/tuning'
@@ -20,12 +20,20 @@ export interface AskedFor {
 export interface Asked extends AskedFor {
   readonly motion: ReferenceMotion
   readonly beside: PredictionRequest['disturbance']
+  /** Whether the feedback is on at a time, where the trial switches it. */
+  readonly switched?: PredictionRequest['switched']
 }
 
 export function askedOf(document: Document, loop: string, asked: AskedFor): Asked {
   const { trial, stepSize, stepAt, disturbance } = asked
   const isOn = (t: number) => t >= stepAt - 1e-9
-  if (trial !== undefined) return { ...asked, motion: askedMotion(document, trial, loop), beside: undefined }
+  if (trial !== undefined)
+    return {
+      ...asked,
+      motion: askedMotion(document, trial, loop),
+      beside: undefined,
+      switched: switchedOver(document, trial, loop),
+    }
   if (disturbance === undefined) return { ...asked, motion: (t) => [isOn(t) ? stepSize : 0, 0, 0], beside: undefined }
   const still = { ...asked, motion: (): [number, number, number] => [0, 0, 0] }
   const value = (t: number) => (isOn(t) ? disturbance.size : 0)
@@ -38,7 +46,7 @@ export function askedOf(document: Document, loop: string, asked: AskedFor): Aske
 /** The predicted answer, with feedback and feedforward as designed or as asked. The push is absolute. */
 export function answerOf(
   design: LoopDesign,
-  { motion, beside }: Pick<Asked, 'motion' | 'beside'>,
+  { motion, beside, switched }: Pick<Asked, 'motion' | 'beside' | 'switched'>,
   window: number,
   choice: { feedback: boolean; feedforward: boolean | undefined },
 ): Prediction {
@@ -53,6 +61,8 @@ export function answerOf(
     imbalance: carried - design.nominalPush,
     forward: isOn ? linear : undefined,
     closed: choice.feedback,
+    // as designed it may also begin open; a comparison without feedback stays without
+    switched: choice.feedforward === undefined || choice.feedback ? switched : undefined,
     until: window,
     disturbance: beside,
   })
