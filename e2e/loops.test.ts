@@ -192,6 +192,14 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await expect(page).toHaveURL(/drawn=error/)
   })
 
+  await test.step('the plant is looked at with layers of its own choice, with hold and delay', async () => {
+    const plant = page.getByRole('region', { name: 'The plant it sees' })
+    await plant.getByRole('switch', { name: 'Drag' }).click()
+    await expect(plant.getByText('What follows is of these layers')).toBeVisible()
+    await choose(page, /^which form/, 'the plant with its hold and delay, sampled')
+    await expect(plant.getByText(/4 states/)).toBeVisible()
+  })
+
   await test.step('feedforward is compared on the cues of a trial', async () => {
     await page.goto(`${served.url}/lens-turret/loops/pan`)
     await choose(page, /^what is asked/, 'Passing ship')

@@ -1,6 +1,5 @@
 import { identity, multiply, zeros } from '../algebra'
 import { sampledWithHold } from './discretize'
-import { names } from './stateSpace'
 import type { StateSpace } from './stateSpace'
 
 /** A rest below this share of a sample is rounding. */
@@ -8,44 +7,50 @@ const negligible = 1e-9
 
 /**
  * The exact sampled system behind a delay of its inputs, s, that need not be whole samples, for inputs held over each
- * sample. Behind the states stand the inputs on their way, the youngest first. Åström & Wittenmark, Computer-Controlled
- * Systems, 3rd ed., section 2.3 (from memory).
+ * sample. Åström & Wittenmark, Computer-Controlled Systems, 3rd ed., section 2.3 (from memory).
  */
 export function sampledWithDelay(system: StateSpace, dt: number, delay: number): StateSpace {
-  let whole = Math.floor(delay / dt)
-  let part = delay - whole * dt
-  if (part > (1 - negligible) * dt) [whole, part] = [whole + 1, 0]
-  if (part < negligible * dt) part = 0
-  const count = part > 0 ? whole + 1 : whole
+  const whole = Math.floor(delay / dt + negligible)
+  const part = delay - whole * dt
+  return behindSamples(part < negligible * dt ? sampledWithHold(system, dt) : sampledLate(system, dt, part), whole)
+}
+
+/** Behind a delay of part of a sample: for its first part each sample still has the input before, which is one more state. */
+function sampledLate(system: StateSpace, dt: number, part: number): StateSpace {
   const [before, after] = [sampledWithHold(system, part), sampledWithHold(system, dt - part)]
-  const [n, m] = [system.a.length, system.inputs.length]
-  // the part of a sample that still has the older input, then that with the newer one
-  const older = multiply(after.a, before.b)
-  const newer = after.b
-  const whatActs = (age: number) =>
-    Array.from({ length: n }, (_, i) =>
-      Array.from(
-        { length: m },
-        (__, j) => (age === whole ? newer[i]![j]! : 0) + (part > 0 && age === whole + 1 ? older[i]![j]! : 0),
-      ),
-    )
-  const ages = Array.from({ length: count }, (_, k) => k + 1)
-  const shift = ages.map((age) => identity(m).map((row) => ages.flatMap((one) => (one === age - 1 ? row : row.map(() => 0)))))
+  const m = system.inputs.length
   const own = multiply(after.a, before.a)
-  const shown = (age: number) => (age === count ? system.d : zeros(system.outputs.length, m))
+  const older = multiply(after.a, before.b)
   return {
-    a: [
-      ...own.map((row, i) => [...row, ...ages.flatMap((age) => whatActs(age)[i]!)]),
-      ...shift.flatMap((rows) => rows.map((row) => [...new Array<number>(n).fill(0), ...row])),
-    ],
-    b: [...whatActs(0), ...ages.flatMap((age) => (age === 1 ? identity(m) : zeros(m, m)))],
-    c: system.c.map((row, i) => [...row, ...ages.flatMap((age) => shown(age)[i]!)]),
-    d: count === 0 ? system.d : zeros(system.outputs.length, m),
+    ...system,
+    a: [...own.map((row, i) => [...row, ...older[i]!]), ...zeros(m, own.length + m)],
+    b: [...after.b, ...identity(m)],
+    c: system.c.map((row, i) => [...row, ...system.d[i]!]),
+    d: zeros(system.outputs.length, m),
     dt,
-    ...names(n + count * m, m, system.outputs.length),
-    inputs: system.inputs,
-    outputs: system.outputs,
+    states: [...system.states, ...onTheirWay(system.inputs, 1)],
   }
+}
+
+/** A sampled system behind whole samples of delay: inputs on their way are states, the youngest first. */
+export function behindSamples(system: StateSpace, count: number): StateSpace {
+  if (count === 0) return system
+  const [n, m] = [system.a.length, system.inputs.length]
+  const wait = (count - 1) * m
+  const nothing = (columns: number) => new Array<number>(columns).fill(0)
+  const shifted = identity(wait).map((row) => [...nothing(n), ...row, ...nothing(m)])
+  return {
+    ...system,
+    a: [...system.a.map((row, i) => [...row, ...nothing(wait), ...system.b[i]!]), ...zeros(m, n + wait + m), ...shifted],
+    b: [...zeros(n, m), ...identity(m), ...zeros(wait, m)],
+    c: system.c.map((row, i) => [...row, ...nothing(wait), ...system.d[i]!]),
+    d: zeros(system.outputs.length, m),
+    states: [...system.states, ...onTheirWay(system.inputs, count)],
+  }
+}
+
+function onTheirWay(inputs: readonly string[], count: number): string[] {
+  return Array.from({ length: count }, (_, k) => inputs.map((input) => `${input} ${k + 1} late`)).flat()
 }
 
 /**

@@ -24,7 +24,7 @@ import { complex, magnitude } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
-import { designLayers, findHeld, pushesOf } from '../machine'
+import { designLayers, designMechanism, findHeld, floatingBody, layersOfMachine, pushesOf, trialLayers } from '../machine'
 import type { AnyLayer } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
@@ -242,6 +242,21 @@ function closedWith(document: Document, name: string, others: Others | undefined
   const isLinear = (other: string) => lawOf(document.loops[other]!).notLinear === undefined
   const away = before.flatMap((other) => [other, ...innerLoops(document, other)]).filter((one) => one !== name && isLinear(one))
   return new Set([...inner, ...away])
+}
+
+/** Layers of a machine that its linear form can have or leave out, in the order people see. */
+export function linearLayers(machine: Part): readonly { readonly name: AnyLayer; readonly label: string }[] {
+  if (machine.kind === floatingBody.name) return trialLayers(machine).filter(({ name }) => name === 'rotorLag' || name === 'drag')
+  return layersOfMachine(machine).filter(({ name }) => designMechanism.has(name))
+}
+
+/** What a designed loop sees with other layers than the design counts in: the loops inside it keep the gains of theirs. */
+export function plantWith(document: Document, name: string, layers: ReadonlySet<AnyLayer>): Outcome<StateSpace> {
+  const found = modelOfLoop(document, name)
+  if (found.kind === 'refused') return found
+  const { values, model, machine } = found.value
+  const closed = loopsClosed(document, name, values.others)
+  return closed.kind === 'refused' ? closed : plantSeen(machine, layers, values, model.law.signals, closed.value)
 }
 
 /** What a loop sees: the machine alone, or with other loops closed. */

@@ -3,7 +3,7 @@ export { bargain, followingFigures, recoveryFigures, responseFigures } from './f
 export { calmMap, mapFigures, mapRange, spaced, unreached } from './calmMap'
 export type { CalmMap, MapFigure, MapRange } from './calmMap'
 export { closedLoop } from './closedLoop'
-export { designLoop, disturbancesOf, disturbedPlant, modelOfLoop } from './design'
+export { designLoop, disturbancesOf, disturbedPlant, modelOfLoop, linearLayers, plantWith } from './design'
 export type { Disturbance } from './design'
 export { halfRate, lawSystem, loopGain, loopModel } from './loopModel'
 export { noGains, senseOf, tune } from './tune'

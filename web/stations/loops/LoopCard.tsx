@@ -35,6 +35,7 @@ const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its inte
 export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, children }: LoopCardProps) {
   const { now, pinned } = view
   const part = useOpen((project) => project.document.loops[loop]!)
+  const valid = useOpen((project) => project.valid)
   const { delay } = part as unknown as { delay: number }
   const path = `loops.${loop}`
   return (
@@ -91,7 +92,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
       </section>
       {children}
       <Estimators loop={loop} />
-      {now !== undefined && <PlantSeen now={now} view={view} />}
+      {now !== undefined && <PlantSeen key={loop} document={valid} loop={loop} now={now} view={view} />}
       <Tray hint="P pins the design" />
     </>
   )

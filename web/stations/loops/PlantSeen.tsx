@@ -1,15 +1,29 @@
 import { Download } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { modalMeasures } from '@calm-hand/core/control'
-import { continuousPoles, inWords, minimalRealization, transmissionZeros, withOutputs } from '@calm-hand/core/linear'
+import {
+  behindSamples,
+  continuousPoles,
+  inWords,
+  minimalRealization,
+  transmissionZeros,
+  withOutputs,
+} from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
-import { closedLoop } from '@calm-hand/core/tuning'
+import { done } from '@calm-hand/core/document'
+import type { Document, Outcome } from '@calm-hand/core/document'
+import { designLayers } from '@calm-hand/core/machine'
+import type { AnyLayer } from '@calm-hand/core/machine'
+import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
+import type { Gains, LoopModel } from '@calm-hand/core/tuning'
 import { download } from '../../chart'
-import { ChoiceSlot } from '../../sentence'
+import { ChoiceSlot, Toggle } from '../../sentence'
 import { digitsOf } from '../../units'
 import type { Judged, LoopView } from './useLoopView'
 
 interface PlantSeenProps {
+  readonly document: Document
+  readonly loop: string
   readonly now: Judged
   readonly view: LoopView
 }
@@ -18,17 +32,26 @@ const forms = {
   plant: 'the plant as it is',
   machineOnly: 'the plant without its lags',
   sampled: 'the plant with its hold, sampled',
+  delayed: 'the plant with its hold and delay, sampled',
   closed: 'the closed loop, sampled',
 } as const
 type Form = keyof typeof forms
 
 /** The linear plant that a loop sees in words, its poles and zeros, what does not show, its matrices, and all of that as files. */
-export function PlantSeen({ now, view }: PlantSeenProps) {
+export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const [form, setForm] = useState<Form>('plant')
-  const { model, gains } = now.design
+  const machine = document.machines[now.design.values.machine]!
+  const layers = useMemo(() => linearLayers(machine), [machine])
+  const [changed, setChanged] = useState<ReadonlySet<AnyLayer>>(new Set())
+  const design = designLayers(machine).all
+  const isOn = (layer: AnyLayer) => design.has(layer) !== changed.has(layer)
+  const chosen = useMemo(() => chosenModel(document, loop, now, changed), [document, loop, now, changed])
+  const { gains, model } = now.design
   const canClose = now.analysis.notLinear === undefined
-  const system = form === 'closed' && canClose ? closedLoop(model, gains) : form === 'closed' ? model.sampled : model[form]
-  const options = canClose ? forms : { plant: forms.plant, machineOnly: forms.machineOnly, sampled: forms.sampled }
+  const { closed: closedWords, ...openForms } = forms
+  const options = canClose ? { ...openForms, closed: closedWords } : openForms
+  const system =
+    chosen.kind === 'done' ? formOf(chosen.value, gains, form === 'closed' && !canClose ? 'sampled' : form) : undefined
   return (
     <section className="section text-[12.5px]" aria-label="The plant it sees">
       <h3 className="pb-1">The plant it sees</h3>
@@ -36,18 +59,67 @@ export function PlantSeen({ now, view }: PlantSeenProps) {
         From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{inWords(model.plant)}</b>, linearized
         exactly at its operating point{model.plant.dt === null ? '' : ', with other loops closed'}.
       </p>
+      {layers.length > 0 && (
+        <ul className="pt-1">
+          {layers.map(({ name, label }) => (
+            <li key={name} className="flex items-center gap-2">
+              <Toggle label={label} on={isOn(name)} onChange={() => setChanged(turned(changed, name))} />
+              {label}
+            </li>
+          ))}
+        </ul>
+      )}
+      {changed.size > 0 && <p className="note">What follows is of these layers; the design goes on with its own.</p>}
+      {chosen.kind === 'refused' && (
+        <p role="alert" className="text-coral-text">
+          {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
+        </p>
+      )}
       <p className="pt-1">
         Below, <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as Form)} />
       </p>
-      <Modes system={system} />
-      <Measures system={system} />
-      <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
-      <details className="pt-1">
-        <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
-        <Matrices system={system} />
-      </details>
+      {system !== undefined && (
+        <>
+          <Modes system={system} />
+          <Measures system={system} />
+          <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
+          <details className="pt-1">
+            <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
+            <Matrices system={system} />
+          </details>
+        </>
+      )}
     </section>
   )
+}
+
+function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLayer> {
+  const next = new Set(set)
+  if (!next.delete(name)) next.add(name)
+  return next
+}
+
+/** The loop as designed, or on a plant with some layers the other way round. */
+function chosenModel(document: Document, loop: string, { design }: Judged, changed: ReadonlySet<AnyLayer>): Outcome<LoopModel> {
+  const { model, values } = design
+  if (changed.size === 0) return done(model)
+  const own = designLayers(document.machines[values.machine]!).all
+  const layers = new Set([...[...own].filter((layer) => !changed.has(layer)), ...[...changed].filter((layer) => !own.has(layer))])
+  const plant = plantWith(document, loop, layers)
+  return plant.kind === 'refused'
+    ? plant
+    : done(loopModel(model.law, plant.value, model.machineOnly, values.rate, values.delay, model.shown))
+}
+
+function formOf(model: LoopModel, gains: Gains, form: Form): StateSpace {
+  switch (form) {
+    case 'closed':
+      return closedLoop(model, gains)
+    case 'delayed':
+      return behindSamples(model.sampled, model.delay)
+    default:
+      return model[form]
+  }
 }
 
 /** Poles and zeros of the first output, and how many states nothing moves or shows. */
