@@ -92,6 +92,19 @@ describe('design', () => {
     const whole = await command('linearize', demo, '--machine', 'lamplighter')
     expect((whole.value as { a: number[][] }).a).toHaveLength(18)
   })
+  it('linearizes a lifter in steady flight, and explains a point that is none', async () => {
+    const at = join(folder, 'flight.json')
+    writeFileSync(at, JSON.stringify({ heading: 0.5, velocity: [4, 0, 0] }))
+    const { value } = await command('linearize', demo, '--machine', 'lamplighter', '--at', at)
+    const { held } = (value as { operatingPoint: { held: Record<string, number> } }).operatingPoint
+    expect(held.eastRate).toBe(4)
+    expect(Math.abs(held.pitch!)).toBeGreaterThan(0.01)
+    writeFileSync(at, JSON.stringify({ positions: { height: 2 } }))
+    expect(await command('linearize', demo, '--machine', 'lamplighter', '--at', at)).toMatchObject({
+      status: 2,
+      value: { problems: [{ remedy: /velocity/ }] },
+    })
+  })
   it('tunes by a time constant, and by the edge of swinging', async () => {
     const slow = await command('tune', demo, '--loop', 'rollRate', '--time-constant', '0.2')
     expect((slow.value as { achieved: { stable: boolean; crossover: number } }).achieved).toMatchObject({ stable: true })
@@ -214,10 +227,10 @@ describe('mechanisms', () => {
     expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
   })
 
-  it('are refused a hover, and lifters a point', async () => {
-    const { status, value } = await command('linearize', demo, '--at', pointFile({}))
+  it('have positions, which a lifter has not', async () => {
+    const { status, value } = await command('linearize', demo, '--at', pointFile({ positions: { height: 1 } }))
     expect(status).toBe(2)
-    expect((value as { problems: { where: string }[] }).problems[0]!.where).toBe('--at')
+    expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(/flies steadily/)
   })
 
   it('are made from robot descriptions, and pass their check', async () => {

@@ -50,7 +50,7 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--machine <name>')
     .option('--loop <name>', 'the plant that this loop sees')
     .option('--trim', 'find the operating point (always done)')
-    .option('--at <point>', 'positions to start from and to hold, as JSON')
+    .option('--at <point>', 'positions to start from and to hold, or the flight of a lifter, as JSON')
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',

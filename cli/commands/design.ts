@@ -6,13 +6,14 @@ import {
   edgeOfSwinging,
   followWithin,
   keptBy,
+  linearLifter,
   linearMachine,
   relayExperiment,
   requirement,
   stepExperiment,
   usualIntegralCorner,
 } from '@calm-hand/core/control'
-import type { PointConditions } from '@calm-hand/core/control'
+import type { PointConditions, SteadyFlight } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { assemble, designLayers, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
@@ -44,17 +45,39 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
     return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
   if (loop !== undefined) return plantOfLoop(document, loop, part)
   if (part.kind === mechanism.name) return linearizedMechanism(part, at)
-  if (at !== undefined) {
-    const what = isBodiless(part)
-      ? 'A machine without bodies is linearized where its conditions put it.'
-      : 'A lifter is linearized about hover.'
+  if (at !== undefined && isBodiless(part)) {
+    const what = 'A machine without bodies is linearized where its conditions put it.'
     return badInput('--at', what, 'Leave --at out, or name a machine of bodies on joints.')
   }
   if (isBodiless(part)) return linearizedBodiless(part)
-  const whole = linearMachine(part, designRealism)
+  const flight = at === undefined ? undefined : flightFrom(at)
+  if (flight?.kind === 'refused') return badFrom(flight)
+  // in flight the air resists
+  const whole =
+    flight === undefined
+      ? linearMachine(part, designRealism)
+      : linearLifter(part, new Set([...designRealism, 'drag' as const]), flight.value)
   if (whole.kind === 'refused') return badFrom(whole)
   const { system, operatingPoint } = whole.value
   return answer({ ...system, operatingPoint })
+}
+
+const flightSchema = Joi.object({
+  heading: Joi.number().strict().default(0),
+  velocity: Joi.array().items(Joi.number().strict()).length(3).default([0, 0, 0]),
+})
+
+function flightFrom(path: string): Outcome<SteadyFlight> {
+  const read = readJson(path)
+  if (read.kind === 'refused') return read
+  const { value, error } = flightSchema.validate(read.value, { convert: false }) as { value: SteadyFlight; error?: Error }
+  return error === undefined
+    ? done(value)
+    : refusedFor(
+        path,
+        error.message.replaceAll('"', '`'),
+        'A lifter flies steadily: give { "heading": 0.8, "velocity": [4, 0, 0] }, rad and m/s east, north and up.',
+      )
 }
 
 /** What a loop sees from its command: the machine, with the loops closed that are closed while it is designed. */

@@ -10,7 +10,7 @@ import type { Equations, FrictionChoice } from './inverseEquations'
 import { closedFurther, closedSpeeds, linkageOf } from './linkage'
 import type { Linkage, Stuck } from './linkage'
 import type { Motion } from './feedforwards'
-import type { OperatingPoint } from './plant'
+import type { OperatingPoint } from './operatingPoint'
 
 /** What one loop asks of the machine: its push, what it holds, and how that shall move. */
 export interface AskedOfLoop {

@@ -1,0 +1,16 @@
+import type { StateSpace } from '../linear'
+
+export interface OperatingPoint {
+  readonly states: Readonly<Record<string, number>>
+  readonly pushes: Readonly<Record<string, number>>
+  /** Values of what loops can hold. */
+  readonly held: Readonly<Record<string, number>>
+  /** Largest acceleration or rate left */
+  readonly residual: number
+}
+
+export interface LinearMachine {
+  /** Inputs: what loops push. Outputs: what they hold, and more. A lifter's attitude as a small rotation vector in body axes. */
+  readonly system: StateSpace
+  readonly operatingPoint: OperatingPoint
+}
