@@ -195,7 +195,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   await test.step('the plant is looked at with layers of its own choice, with hold and delay', async () => {
     const plant = page.getByRole('region', { name: 'The plant it sees' })
     await plant.getByRole('switch', { name: 'Drag' }).click()
-    await expect(plant.getByText('What follows is of these layers')).toBeVisible()
+    await expect(plant.getByText('What follows is of this choice')).toBeVisible()
     await choose(page, /^which form/, 'the plant with its hold and delay, sampled')
     await expect(plant.getByText(/4 states/)).toBeVisible()
   })

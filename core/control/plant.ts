@@ -77,9 +77,19 @@ export function plantOf(
 ): Outcome<StateSpace> {
   return remembered(plants, mostKept, [...hashes(machine), ...layers, push, holds, ...signals].join(' '), () => {
     const made = linearMachine(machine, layers)
-    if (made.kind === 'refused') return made
-    const rate = findHeld(machine, holds)?.rate
-    const plant = channel(made.value.system, push, [holds, ...(rate === undefined ? [] : [rate]), ...signals])
-    return done(plant.dt === null ? outputCoordinates(plant) : plant)
+    return made.kind === 'refused' ? made : done(channelOf(machine, made.value.system, push, holds, signals))
   })
+}
+
+/** The same of a linear form at hand, such as that about a point of one's own choice. */
+export function channelOf(
+  machine: Part,
+  system: StateSpace,
+  push: string,
+  holds: string,
+  signals: readonly string[] = [],
+): StateSpace {
+  const rate = findHeld(machine, holds)?.rate
+  const plant = channel(system, push, [holds, ...(rate === undefined ? [] : [rate]), ...signals])
+  return plant.dt === null ? outputCoordinates(plant) : plant
 }

@@ -1,12 +1,14 @@
 import { done, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import {
+  channelOf,
   commandedLoop,
   edgeOfSwinging,
   feedforwards,
   followWithin,
   innerLoops,
   lawOf,
+  linearLifter,
   linearMachine,
   loop,
   measuredDisturbance,
@@ -17,15 +19,17 @@ import {
   relayExperiment,
   requirement,
   stepExperiment,
+  still,
   typedGains,
   weights,
 } from '../control'
+import type { SteadyFlight } from '../control'
 import { complex, magnitude } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt } from '../linear'
 import type { StateSpace } from '../linear'
 import { designLayers, designMechanism, findHeld, floatingBody, layersOfMachine, pushesOf, trialLayers } from '../machine'
-import type { AnyLayer } from '../machine'
+import type { AnyLayer, Layers } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designForward } from './forward'
@@ -250,13 +254,32 @@ export function linearLayers(machine: Part): readonly { readonly name: AnyLayer;
   return layersOfMachine(machine).filter(({ name }) => designMechanism.has(name))
 }
 
-/** What a designed loop sees with other layers than the design counts in: the loops inside it keep the gains of theirs. */
-export function plantWith(document: Document, name: string, layers: ReadonlySet<AnyLayer>): Outcome<StateSpace> {
+/**
+ * What a designed loop sees with other layers than the design counts in, a lifter also in another flight: the loops inside it
+ * keep the gains of theirs.
+ */
+export function plantWith(
+  document: Document,
+  name: string,
+  layers: ReadonlySet<AnyLayer>,
+  flight: SteadyFlight = still,
+): Outcome<StateSpace> {
   const found = modelOfLoop(document, name)
   if (found.kind === 'refused') return found
   const { values, model, machine } = found.value
   const closed = loopsClosed(document, name, values.others)
-  return closed.kind === 'refused' ? closed : plantSeen(machine, layers, values, model.law.signals, closed.value)
+  if (closed.kind === 'refused') return closed
+  const { signals } = model.law
+  if (machine.kind !== floatingBody.name || flight === still) return plantSeen(machine, layers, values, signals, closed.value)
+  const linear = linearLifter(machine, layers as Layers, flight)
+  if (linear.kind === 'refused') return linear
+  const { system } = linear.value
+  const { pushes, holds, rate } = values
+  return done(
+    closed.value.length === 0
+      ? channelOf(machine, system, pushes, holds, signals)
+      : cascadedPlant({ machine, system, closed: closed.value, pushes, holds, signals, rate }),
+  )
 }
 
 /** What a loop sees: the machine alone, or with other loops closed. */

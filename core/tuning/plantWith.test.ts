@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { designLayers } from '../machine'
-import { poles } from '../linear'
+import { poles, responseAt } from '../linear'
 import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { designLoop, linearLayers, plantWith } from './index'
@@ -21,6 +21,18 @@ describe('what a loop sees with other layers', () => {
     expect(Math.min(...dragged.map((pole) => Math.abs(pole + drag / 3.4)))).toBeLessThan(1e-3 * drag)
     const quick = expectDone(plantWith(document, 'height', new Set([...all].filter((layer) => layer !== 'rotorLag'))))
     expect(quick.a.length).toBe(expectDone(plantWith(document, 'height', all)).a.length - 1)
+  })
+
+  it('is that of another flight: across its nose a lifter no longer pitches eastward', () => {
+    const quarter = { heading: Math.PI / 2, velocity: [0, 0, 0] } as const
+    const north = expectDone(plantWith(document, 'northSpeed', all, quarter))
+    const hover = expectDone(plantWith(document, 'northSpeed', all))
+    // the roll loop that northSpeed commands now moves it east: what it holds no longer answers
+    const gain = (plant: typeof north) => {
+      const { re, im } = responseAt(plant, { re: Math.cos(0.02), im: Math.sin(0.02) })![0]![0]!
+      return Math.hypot(re, im)
+    }
+    expect(gain(north)).toBeLessThan(1e-6 * gain(hover))
   })
 
   it('can leave out what a mechanism has in its linear form', () => {

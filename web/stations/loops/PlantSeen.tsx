@@ -1,6 +1,7 @@
 import { Download } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { modalMeasures } from '@calm-hand/core/control'
+import { modalMeasures, still } from '@calm-hand/core/control'
+import type { SteadyFlight } from '@calm-hand/core/control'
 import {
   behindSamples,
   continuousPoles,
@@ -12,7 +13,7 @@ import {
 import type { StateSpace } from '@calm-hand/core/linear'
 import { done } from '@calm-hand/core/document'
 import type { Document, Outcome } from '@calm-hand/core/document'
-import { designLayers } from '@calm-hand/core/machine'
+import { designLayers, floatingBody } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
 import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
 import type { Gains, LoopModel } from '@calm-hand/core/tuning'
@@ -45,7 +46,9 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const [changed, setChanged] = useState<ReadonlySet<AnyLayer>>(new Set())
   const design = designLayers(machine).all
   const isOn = (layer: AnyLayer) => design.has(layer) !== changed.has(layer)
-  const chosen = useMemo(() => chosenModel(document, loop, now, changed), [document, loop, now, changed])
+  const isLifter = machine.kind === floatingBody.name
+  const [flight, setFlight] = useState(still)
+  const chosen = useMemo(() => chosenModel(document, loop, now, changed, flight), [document, loop, now, changed, flight])
   const { gains, model } = now.design
   const canClose = now.analysis.notLinear === undefined
   const { closed: closedWords, ...openForms } = forms
@@ -69,7 +72,10 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           ))}
         </ul>
       )}
-      {changed.size > 0 && <p className="note">What follows is of these layers; the design goes on with its own.</p>}
+      {isLifter && <Flight onFlight={setFlight} />}
+      {(changed.size > 0 || flight !== still) && (
+        <p className="note">What follows is of this choice; the design goes on with its own.</p>
+      )}
       {chosen.kind === 'refused' && (
         <p role="alert" className="text-coral-text">
           {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
@@ -93,6 +99,39 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   )
 }
 
+const radians = Math.PI / 180
+
+/** A steady flight about which a lifter is linearized. */
+function Flight({ onFlight }: { readonly onFlight: (flight: SteadyFlight) => void }) {
+  const [typed, setTyped] = useState(['0', '0', '0', '0'])
+  const change = (at: number, text: string) => {
+    const next = typed.map((one, i) => (i === at ? text : one))
+    setTyped(next)
+    const [east, north, up, heading] = next.map(Number) as [number, number, number, number]
+    if (![east, north, up, heading].every(Number.isFinite)) return
+    const isStill = [east, north, up, heading].every((value) => value === 0)
+    onFlight(isStill ? still : { heading: heading * radians, velocity: [east, north, up] })
+  }
+  return (
+    <p className="pt-1 flex flex-wrap items-center gap-x-1.5 gap-y-1">
+      Flying{' '}
+      {['east', 'north', 'up', 'heading'].map((label, i) => (
+        <label key={label} className="whitespace-nowrap">
+          {label}{' '}
+          <input
+            className="number w-10 h-6 px-1 text-right bg-chalk border border-line-2 rounded"
+            aria-invalid={!Number.isFinite(Number(typed[i]))}
+            inputMode="decimal"
+            value={typed[i]}
+            onChange={(event) => change(i, event.target.value)}
+          />{' '}
+          <span className="text-mist">{label === 'heading' ? '°' : 'm/s'}</span>
+        </label>
+      ))}
+    </p>
+  )
+}
+
 function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLayer> {
   const next = new Set(set)
   if (!next.delete(name)) next.add(name)
@@ -100,12 +139,18 @@ function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLaye
 }
 
 /** The loop as designed, or on a plant with some layers the other way round. */
-function chosenModel(document: Document, loop: string, { design }: Judged, changed: ReadonlySet<AnyLayer>): Outcome<LoopModel> {
+function chosenModel(
+  document: Document,
+  loop: string,
+  { design }: Judged,
+  changed: ReadonlySet<AnyLayer>,
+  flight: SteadyFlight,
+): Outcome<LoopModel> {
   const { model, values } = design
-  if (changed.size === 0) return done(model)
+  if (changed.size === 0 && flight === still) return done(model)
   const own = designLayers(document.machines[values.machine]!).all
   const layers = new Set([...[...own].filter((layer) => !changed.has(layer)), ...[...changed].filter((layer) => !own.has(layer))])
-  const plant = plantWith(document, loop, layers)
+  const plant = plantWith(document, loop, layers, flight)
   return plant.kind === 'refused'
     ? plant
     : done(loopModel(model.law, plant.value, model.machineOnly, values.rate, values.delay, model.shown))
@@ -144,8 +189,8 @@ function Modes({ system }: { readonly system: StateSpace }) {
         )}
       </p>
       <p className="note">
-        {system.a.length} states; {lost === 0 ? 'all are reached and shown' : `${lost} of them are not reached or not shown here`}
-        .
+        {system.a.length} states;{' '}
+        {lost === 0 ? 'all are reached and shown' : `${lost} of them ${lost === 1 ? 'is' : 'are'} not reached or not shown here`}.
       </p>
     </>
   )
