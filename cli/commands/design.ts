@@ -251,6 +251,7 @@ function withEstimators(document: Document, loop: string) {
   const phase = found.margins.phase.map(({ margin }) => Math.abs(margin))
   return {
     withEstimators: {
+      stable: found.stable,
       phaseMargin: phase.length === 0 ? undefined : (Math.min(...phase) * 180) / Math.PI,
       gainMargin: found.up,
     },

@@ -92,6 +92,21 @@ describe('a low-pass', () => {
     expect(found.phaseMargin!).toBeNear(plain - lag, { absolute: 0.03 })
   })
 
+  it('is told to upset a loop that it does, at the corner where a run begins to grow', () => {
+    const at = (corner: number) => {
+      const { resolved } = expectDone(checkDocument(documentOf({}, { smooth: { ...smooth, corner } })))
+      const values = flown(resolved)('m.wheel.angle').slice(-1000)
+      const spread = (part: number[]) => Math.max(...part) - Math.min(...part)
+      return {
+        stable: estimatedMargins(resolved, 'hold')!.stable,
+        grows: spread(values.slice(500)) > 1.05 * spread(values.slice(0, 500)),
+      }
+    }
+    // plant and law make kp + kd s over inertia: the lag of the estimate is what can upset it
+    expect(at(30)).toEqual({ stable: true, grows: false })
+    expect(at(1.5)).toEqual({ stable: false, grows: true })
+  })
+
   it('smooths what a lifter measures, before a loop that reads it', () => {
     const turning = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 }
     const document = replaceAt(replaceAt(lamplighter(), 'estimators.turning', turning), 'loops.heading.reads', 'estimated')

@@ -319,6 +319,7 @@ describe('a loop with what it estimates', () => {
     const { model, gains } = expectDone(designLoop(document, 'height'))
     const plain = analyse(model, gains)
     const found = estimatedMargins(document, 'height')!
+    expect(found.stable).toBe(true)
     // estimates of a true swing: height 1, climb rate j w, acceleration -w²
     const w = found.crossover!
     const [filter] = linearEstimators(document, 'lamplighter')
@@ -332,6 +333,7 @@ describe('a loop with what it estimates', () => {
 
   it('loses margin to an observer that does not know what becomes of its push (Doyle, IEEE TAC 23, 1978, from memory)', () => {
     const found = estimatedMargins(demo('derrick'), 'slew')!
+    expect(found.stable).toBe(true)
     const { model, gains } = expectDone(designLoop(demo('derrick'), 'slew'))
     // the least turn either way that brings it to the edge
     const least = Math.min(...found.margins.phase.map(({ margin }) => Math.abs(margin)))
@@ -342,5 +344,9 @@ describe('a loop with what it estimates', () => {
   it('says nothing where nobody estimates', () => {
     expect(estimatedMargins(replaceAt(lamplighter(), 'loops.height.reads', 'true'), 'height')).toBeUndefined()
     expect(estimatedMargins(lamplighter(), 'rollRate')).toBeUndefined()
+  })
+
+  it('is stable over a loop that reads another rate', () => {
+    expect(estimatedMargins(demo('lamplighter-cascade'), 'height')).toMatchObject({ stable: true })
   })
 })

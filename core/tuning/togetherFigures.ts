@@ -1,5 +1,7 @@
-import { complex } from '../algebra'
+import { complex, overComplex } from '../algebra'
+import type { Complex } from '../algebra'
 import { commandedLoop, lawOf, linearEstimators } from '../control'
+import { atan2 } from '../expression'
 import { done } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import {
@@ -13,7 +15,7 @@ import {
   sensitivityOf,
   simultaneousMargin,
 } from '../linear'
-import type { Margins, SimultaneousMargin } from '../linear'
+import type { FrequencyFunction, Margins, SimultaneousMargin } from '../linear'
 import { findHeld } from '../machine'
 import { closedNames } from './design'
 import { loopsTogether } from './together'
@@ -79,29 +81,74 @@ export function togetherFigures(document: Document, machine: string, cut: Cut): 
   return done({ loops, still, stable, channels, atOnce, curve })
 }
 
+/** What a loop has in hand with what it estimates, and whether it is stable then. */
+export interface EstimatedMargins extends ChannelFigures {
+  readonly stable: boolean
+}
+
 /**
  * What a loop has in hand with the estimators that it, and the loops closed while it is designed, read: its own margins take
- * what they read for the truth. Nothing where none of them reads an estimate, or where there is no answer.
+ * what they read for the truth. Meant for loops that are stable by those. Nothing where none of them reads an estimate, or
+ * where there is no answer.
  */
-export function estimatedMargins(document: Document, name: string): ChannelFigures | undefined {
+export function estimatedMargins(document: Document, name: string): EstimatedMargins | undefined {
   const machine = document.loops[name]!.machine as string
   const names = new Set([...closedNames(document, name), name])
   const kept = Object.entries(document.loops).filter(([one]) => names.has(one))
   const eyes = new Set(linearEstimators(document, machine).flatMap(({ estimated }) => estimated))
   const reads = kept.some(([, loop]) => loop.reads === 'estimated' && quantitiesOf(document, loop).some((one) => eyes.has(one)))
   if (!reads) return undefined
-  const alone = { ...document, loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true }])) }
-  const together = loopsTogether(alone, machine)
+  const alone = (more: object) => ({
+    ...document,
+    loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true, ...more }])),
+  })
+  const [seen, bare] = [openedAlone(alone({}), name), openedAlone(alone({ reads: 'true' }), name)]
+  if (seen === undefined || bare === undefined) return undefined
+  const grid = frequencyGrid(seen.top / 1e5, seen.top).filter((_, i) => i % everyLooked === 0)
+  const figures = channelFigures(name, upTo(margins(seen.gain, grid), seen.top))
+  return { ...figures, stable: turnsLike(seen.gain, bare.gain, grid) }
+}
+
+function openedAlone(document: Document, name: string): { readonly gain: FrequencyFunction; readonly top: number } | undefined {
+  const together = loopsTogether(document, document.loops[name]!.machine as string)
   if (together.kind === 'refused') return undefined
   // an observer knows what was asked of the machine, not what the machine made of it: opened behind the observer
   const pushes = document.loops[name]!.pushes as string
   const [cut, at] = commandedLoop(pushes) === undefined ? (['pushes', pushes] as const) : (['commands', name] as const)
   const { cuts, tops, gain } = together.value.opened(cut)
   const channel = cuts.indexOf(at)
-  if (channel < 0) return undefined
-  const top = tops[channel]!
-  const grid = frequencyGrid(top / 1e5, top).filter((_, i) => i % everyLooked === 0)
-  return channelFigures(name, upTo(margins(channelGain(remembering(gain), channel), grid), top))
+  return channel < 0 ? undefined : { gain: channelGain(remembering(gain), channel), top: tops[channel]! }
+}
+
+/** Halvings of a step of frequency in which the plane turns too far to follow. */
+const mostHalvings = 12
+
+/**
+ * Whether 1 + L turns about the origin as often as that of a loop that is stable: then this one is too, as what stands
+ * between them is stable by itself (Nyquist, Bell System Technical Journal 11, 1932).
+ */
+function turnsLike(loop: FrequencyFunction, stable: FrequencyFunction, grid: readonly number[]): boolean {
+  const ratio = (w: number): Complex | undefined => {
+    const [l, s] = [loop(w), stable(w)]
+    return l === undefined || s === undefined ? undefined : overComplex(complex(1 + l.re, l.im), complex(1 + s.re, s.im))
+  }
+  const turned = (from: number, to: number, a: Complex, b: Complex, depth: number): number => {
+    const { re, im } = overComplex(b, a)
+    const angle = atan2(im, re) as number
+    if (Math.abs(angle) < 1 || depth === 0) return angle
+    const middle = Math.sqrt(from * to)
+    const between = ratio(middle)
+    return between === undefined ? angle : turned(from, middle, a, between, depth - 1) + turned(middle, to, between, b, depth - 1)
+  }
+  let total = 0
+  let before: { readonly w: number; readonly value: Complex } | undefined
+  for (const w of grid) {
+    const value = ratio(w)
+    if (value === undefined) continue
+    if (before !== undefined) total += turned(before.w, w, before.value, value, mostHalvings)
+    before = { w, value }
+  }
+  return Math.abs(total) < Math.PI / 2
 }
 
 function quantitiesOf(document: Document, loop: Part): readonly string[] {

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import type { ChannelFigures, Cut, TogetherFigures } from '@calm-hand/core/tuning'
+import type { Cut, EstimatedMargins, TogetherFigures } from '@calm-hand/core/tuning'
 import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
@@ -20,7 +20,7 @@ export function useTogether(document: Document, machine: string, cut: Cut): Toge
 }
 
 /** What a loop has in hand with the estimators that it reads, in the same way; nothing where it reads none. */
-export function useEstimatedMargins(document: Document, loop: string): ChannelFigures | undefined {
+export function useEstimatedMargins(document: Document, loop: string): EstimatedMargins | undefined {
   const machine = document.loops[loop]!.machine as string
   return useAnswer(keyOf(document, machine, [loop]), loop, () => askEstimated({ document, loop })).answer
 }

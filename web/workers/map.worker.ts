@@ -6,7 +6,7 @@ import { replaceAt } from '@calm-hand/core/document'
 import { calmMap, estimatedMargins, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
 import type {
   CalmMap,
-  ChannelFigures,
+  EstimatedMargins,
   Cut,
   LoopDesign,
   LoopModel,
@@ -41,7 +41,7 @@ const mapper = {
     return figures.kind === 'done' ? figures.value : undefined
   },
   /** What a loop has in hand with the estimators that it reads; nothing where it reads none. */
-  estimated(document: Document, loop: string): ChannelFigures | undefined {
+  estimated(document: Document, loop: string): EstimatedMargins | undefined {
     return estimatedMargins(document, loop)
   },
   /** How the charted answer spreads while numbers of the machine vary. */

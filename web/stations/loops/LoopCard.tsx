@@ -147,6 +147,13 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
 function WithEstimators({ loop }: { readonly loop: string }) {
   const document = useOpen((project) => project.valid)
   const found = useEstimatedMargins(document, loop)
+  if (found?.stable === false)
+    return (
+      <p role="alert" className="finding border-coral">
+        With what it estimates it is not stable: its estimator takes more phase than the loop has. Let the estimator be quicker,
+        or the loop slower.
+      </p>
+    )
   if (found === undefined || found.margins.phase.length === 0) return null
   const least = Math.min(...found.margins.phase.map(({ margin }) => Math.abs(margin)))
   return (
