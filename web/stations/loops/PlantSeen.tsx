@@ -113,22 +113,25 @@ function Flight({ onFlight }: { readonly onFlight: (flight: SteadyFlight) => voi
     onFlight(isStill ? still : { heading: heading * radians, velocity: [east, north, up] })
   }
   return (
-    <p className="pt-1 flex flex-wrap items-center gap-x-1.5 gap-y-1">
-      Flying{' '}
-      {['east', 'north', 'up', 'heading'].map((label, i) => (
-        <label key={label} className="whitespace-nowrap">
-          {label}{' '}
-          <input
-            className="number w-10 h-6 px-1 text-right bg-chalk border border-line-2 rounded"
-            aria-invalid={!Number.isFinite(Number(typed[i]))}
-            inputMode="decimal"
-            value={typed[i]}
-            onChange={(event) => change(i, event.target.value)}
-          />{' '}
-          <span className="text-mist">{label === 'heading' ? '°' : 'm/s'}</span>
-        </label>
-      ))}
-    </p>
+    <details className="pt-1">
+      <summary className="cursor-pointer font-semibold text-kelp">In another flight</summary>
+      <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+        Flying{' '}
+        {['east', 'north', 'up', 'heading'].map((label, i) => (
+          <label key={label} className="whitespace-nowrap">
+            {label}{' '}
+            <input
+              className="number w-10 h-6 px-1 text-right bg-chalk border border-line-2 rounded"
+              aria-invalid={!Number.isFinite(Number(typed[i]))}
+              inputMode="decimal"
+              value={typed[i]}
+              onChange={(event) => change(i, event.target.value)}
+            />{' '}
+            <span className="text-mist">{label === 'heading' ? '°' : 'm/s'}</span>
+          </label>
+        ))}
+      </p>
+    </details>
   )
 }
 
