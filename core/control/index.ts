@@ -22,7 +22,7 @@ export { filterProblems, lawOf, switchedStep } from './loopLaw'
 export type { LoopLaw } from './loopLaw'
 export { laws, stateFeedback } from './laws'
 export { besideOf, chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
-export { channelOf, linearMachine, plantOf } from './plant'
+export { channelOf, linearMachine, plantOf, seenBy } from './plant'
 export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
 export {
   edgeOfSwinging,

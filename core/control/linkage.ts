@@ -92,7 +92,7 @@ function solvedFor(
 
 /** Positions of the dependents nearer to closing the chains, from where they were a sample ago. `q` are all positions. */
 export function closedFurther(machine: Part, read: Read, linkage: Linkage, q: readonly Scalar[]): readonly Scalar[] {
-  let now = [...q]
+  const now = [...q]
   for (let k = 0; k < steps; k++) {
     const rows = rowsAt(machine, read, linkage, now)
     const change = solvedFor(
@@ -101,7 +101,6 @@ export function closedFurther(machine: Part, read: Read, linkage: Linkage, q: re
       rows.map(({ gap }) => sub(0, gap)),
     )
     linkage.dependents.forEach(({ position }, i) => (now[position] = add(now[position]!, change[i]!)))
-    now = [...now]
   }
   return linkage.dependents.map(({ position }) => now[position]!)
 }

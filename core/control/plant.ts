@@ -89,7 +89,12 @@ export function channelOf(
   holds: string,
   signals: readonly string[] = [],
 ): StateSpace {
-  const rate = findHeld(machine, holds)?.rate
-  const plant = channel(system, push, [holds, ...(rate === undefined ? [] : [rate]), ...signals])
+  const plant = channel(system, push, seenBy(machine, holds, signals))
   return plant.dt === null ? outputCoordinates(plant) : plant
+}
+
+/** What a loop sees of its machine, in this order: what it holds, the rate of that where it has one, other signals. */
+export function seenBy(machine: Part, holds: string, signals: readonly string[]): readonly string[] {
+  const rate = findHeld(machine, holds)?.rate
+  return [holds, ...(rate === undefined ? [] : [rate]), ...signals]
 }

@@ -1,7 +1,7 @@
 import { add, less, mul, select, uniform } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { lawOf, lowPassEstimator, observerKind } from '../control'
+import { lawOf, lowPassEstimator, observerKind, seenBy } from '../control'
 import { findHeld, measuringSensors } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { slotOf } from './layout'
@@ -28,10 +28,9 @@ export function sensorsRead(document: Document, machineName: string): readonly M
 
 /** What a loop reads of its machine: what it holds, the rate of that where its law acts on it, and other signals. */
 export function readBy(loop: Part, machine: Part): readonly string[] {
-  const held = findHeld(machine, loop.holds as string)
-  const law = lawOf(loop)
-  const rate = law.readsRate ? held?.rate : undefined
-  return [loop.holds as string, ...(rate === undefined ? [] : [rate]), ...law.signals]
+  const { readsRate, signals } = lawOf(loop)
+  const holds = loop.holds as string
+  return readsRate ? seenBy(machine, holds, signals) : [holds, ...signals]
 }
 
 interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter'>, SensorTiming {

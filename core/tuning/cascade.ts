@@ -3,7 +3,7 @@ import { findHeld } from '../machine'
 import type { Part } from '../document'
 import { transpose } from '../algebra'
 import type { Matrix } from '../algebra'
-import { commandedLoop } from '../control'
+import { commandedLoop, seenBy } from '../control'
 import { between, minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
@@ -164,10 +164,9 @@ function composed(request: CascadeRequest): StateSpace {
   const driven = [whole(nothing, 1, 0), ...(request.disturbs === undefined ? [] : [whole(nothing, 0, 1)])]
   const shownRow = (output: number) => Array.from({ length: size }, (_, j) => made.c[output]![j] ?? 0)
   // in this order: what it holds, its rate, what its law reads, what the commanded loop holds
-  const ownRate = findHeld(machine, holds)?.rate
   const inner = closed.find(({ name }) => name === commandedLoop(pushes))
   const named = [
-    ...[holds, ...(ownRate === undefined ? [] : [ownRate]), ...request.signals],
+    ...seenBy(machine, holds, request.signals),
     ...(inner === undefined ? [] : [inner.values.holds]),
   ]
   const rows = named.map((name) => shownRow(outputs.indexOf(name)))

@@ -1,7 +1,7 @@
 import { complex, eigenvalues, magnitude, multiply, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import type { LinearEstimator } from '../control'
-import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix } from '../control'
+import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix, seenBy } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Document, Outcome } from '../document'
 import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
@@ -122,10 +122,7 @@ interface Estimate {
 function responsesOf(document: Document, machine: string, system: StateSpace, closed: readonly ClosedLoop[]): Responses {
   const part = document.machines[machine]!
   const eyes = linearEstimators(document, machine).map((design) => ({ design, of: estimatorResponse(design) }))
-  const readsOf = ({ values, model }: ClosedLoop) => {
-    const rate = findHeld(part, values.holds)?.rate
-    return [values.holds, ...(rate === undefined ? [] : [rate]), ...model.law.signals]
-  }
+  const readsOf = ({ values, model }: ClosedLoop) => seenBy(part, values.holds, model.law.signals)
   const estimatorOf = ({ values }: ClosedLoop, quantity: string) =>
     values.reads === 'estimated' ? eyes.filter((one) => one.design.estimated.includes(quantity)).at(-1) : undefined
   const quantities = [

@@ -1,6 +1,6 @@
 import { complex, overComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import { commandedLoop, lawOf, linearEstimators } from '../control'
+import { commandedLoop, lawOf, linearEstimators, seenBy } from '../control'
 import { atan2 } from '../expression'
 import { done } from '../document'
 import type { Document, Outcome, Part } from '../document'
@@ -16,7 +16,6 @@ import {
   simultaneousMargin,
 } from '../linear'
 import type { FrequencyFunction, Margins, SimultaneousMargin } from '../linear'
-import { findHeld } from '../machine'
 import { closedNames } from './design'
 import { loopsTogether } from './together'
 import type { Cut, LoopsTogether } from './together'
@@ -96,17 +95,17 @@ export function estimatedMargins(document: Document, name: string): EstimatedMar
   const names = new Set([...closedNames(document, name), name])
   const kept = Object.entries(document.loops).filter(([one]) => names.has(one))
   const eyes = new Set(linearEstimators(document, machine).flatMap(({ estimated }) => estimated))
-  const reads = kept.some(([, loop]) => loop.reads === 'estimated' && quantitiesOf(document, loop).some((one) => eyes.has(one)))
-  if (!reads) return undefined
+  const seen = (loop: Part) => seenBy(document.machines[machine]!, loop.holds as string, lawOf(loop).signals)
+  if (!kept.some(([, loop]) => loop.reads === 'estimated' && seen(loop).some((one) => eyes.has(one)))) return undefined
   const alone = (more: object) => ({
     ...document,
     loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true, ...more }])),
   })
-  const [seen, bare] = [openedAlone(alone({}), name), openedAlone(alone({ reads: 'true' }), name)]
-  if (seen === undefined || bare === undefined) return undefined
-  const grid = frequencyGrid(seen.top / 1e5, seen.top).filter((_, i) => i % everyLooked === 0)
-  const figures = channelFigures(name, upTo(margins(seen.gain, grid), seen.top))
-  return { ...figures, stable: turnsLike(seen.gain, bare.gain, grid) }
+  const [opened, bare] = [openedAlone(alone({}), name), openedAlone(alone({ reads: 'true' }), name)]
+  if (opened === undefined || bare === undefined) return undefined
+  const grid = frequencyGrid(opened.top / 1e5, opened.top).filter((_, i) => i % everyLooked === 0)
+  const figures = channelFigures(name, upTo(margins(opened.gain, grid), opened.top))
+  return { ...figures, stable: turnsLike(opened.gain, bare.gain, grid) }
 }
 
 function openedAlone(document: Document, name: string): { readonly gain: FrequencyFunction; readonly top: number } | undefined {
@@ -149,11 +148,6 @@ function turnsLike(loop: FrequencyFunction, stable: FrequencyFunction, grid: rea
     before = { w, value }
   }
   return Math.abs(total) < Math.PI / 2
-}
-
-function quantitiesOf(document: Document, loop: Part): readonly string[] {
-  const rate = findHeld(document.machines[loop.machine as string]!, loop.holds as string)?.rate
-  return [loop.holds as string, ...(rate === undefined ? [] : [rate]), ...lawOf(loop).signals]
 }
 
 /** What lies above half of its own rate says nothing of a loop. */

@@ -128,18 +128,19 @@ function lowPassAtRest(part: Part, rateName: string | undefined): LinearEstimato
   const { signal, corner, rate } = valuesOf(lowPassEstimator, part)
   const dt = 1 / rate
   const kept = exp(-corner * dt) as number
-  const rates = rateName === undefined ? [] : [[(1 - kept) / dt]]
+  const slope = (1 - kept) / dt
+  const estimated = [signal, ...(rateName === undefined ? [] : [rateName])]
   return {
     reads: [signal],
     knowsPushes: false,
-    estimated: [signal, ...(rateName === undefined ? [] : [rateName])],
+    estimated,
     system: {
       a: [[kept]],
       b: [[1 - kept]],
-      c: [[kept], ...rates.map(([slope]) => [-slope!])],
-      d: [[1 - kept], ...rates],
+      c: [[kept], [-slope]].slice(0, estimated.length),
+      d: [[1 - kept], [slope]].slice(0, estimated.length),
       dt,
-      ...names(1, 1, 1 + rates.length),
+      ...names(1, 1, estimated.length),
     },
   }
 }
