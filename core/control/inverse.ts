@@ -61,7 +61,9 @@ export function followingJoints(machine: Part, rest: OperatingPoint, asked: read
   return {
     start: linkage.dependents.map(({ name }) => rest.states[name] ?? 0),
     next: (read, moving, before) => {
-      const x = placed(machine, equationsOf(machine, numbersOf(machine)), rest, moving, before)
+      const { states } = equationsOf(machine, numbersOf(machine))
+      const x = placed(machine, states, rest, moving, ordersOf(machine, rest, moving))
+      standOn(x, linkage, before)
       return closedFurther(machine, read, linkage, x.slice(0, mechanismForm(machine, read).assembly.positions.length))
     },
   }
@@ -87,9 +89,10 @@ function rowsOf(
   const { states, inputs, rates } = equations
   const orders = ordersOf(machine, rest, loops)
   const asked = machine.kind === floatingBody.name ? aboutBody(loops) : loops
-  const x = placed(machine, equations, rest, asked, dependents)
+  const x = placed(machine, states, rest, asked, orders)
   const linkage = linkageFor(machine, rest, loops)
   if (linkage !== undefined && 'dependents' in linkage) {
+    if (dependents !== undefined) standOn(x, linkage, dependents)
     const { positions, speeds } = mechanismForm(machine, read).assembly
     const [q, v] = [x.slice(0, positions.length), x.slice(positions.length, positions.length + speeds.length)]
     const moved = closedSpeeds(machine, read, linkage, q, v)
@@ -110,15 +113,14 @@ function rowsOf(
   }
 }
 
-/** Where a machine stands and how fast it goes when its loops have what they ask for. */
+/** Where a machine stands and how fast it goes when its loops have what they ask for, its chains still as they rest. */
 function placed(
   machine: Part,
-  { states }: Pick<Equations, 'states'>,
+  states: Equations['states'],
   rest: OperatingPoint,
   asked: readonly AskedOfLoop[],
-  dependents: readonly Scalar[] | undefined,
+  orders: readonly (0 | 1 | 2)[],
 ): Scalar[] {
-  const orders = ordersOf(machine, rest, asked)
   const x: Scalar[] = states.map((name) => rest.states[name] ?? 0)
   const put = (name: string | undefined, value: (now: Scalar) => Scalar) => {
     const at = states.indexOf(name ?? '')
@@ -136,10 +138,11 @@ function placed(
     put(holds, () => motion[0])
     if (orders[i] === 2) put(findHeld(machine, holds)!.rate, () => motion[1])
   })
-  const linkage = dependents === undefined ? undefined : linkageFor(machine, rest, asked)
-  if (linkage !== undefined && 'dependents' in linkage)
-    linkage.dependents.forEach(({ position }, i) => (x[position] = dependents![i]!))
   return x
+}
+
+function standOn(x: Scalar[], linkage: Linkage, dependents: readonly Scalar[]): void {
+  linkage.dependents.forEach(({ position }, i) => (x[position] = dependents[i]!))
 }
 
 /** Loops on a lifter's angles, as its body's own axes are asked. */
