@@ -7,8 +7,8 @@ import {
   estimators,
   laws,
   loop,
-  observerDesign,
   lowPassEstimator,
+  observerDesign,
   observerKind,
   sensedEstimators,
   pushOf,
@@ -34,11 +34,11 @@ import {
   findKind,
   findSlot,
   isPart,
+  nameInWords,
   partName,
   problemsOf,
   schemaOfPart,
   strangers,
-  nameInWords,
 } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'

@@ -54,10 +54,7 @@ export function heightFilterStep(memory: readonly Scalar[], inputs: HeightFilter
   const { dt } = inputs
   const up_inBody = upInBody(inputs.roll, inputs.pitch)
   const acceleration = sub(dot(up_inBody, inputs.specificForce), inputs.gravity)
-  const half = mul(0.5, square(dt))
-  const spread = [half, dt]
-  const variance = square(inputs.accelerationNoise)
-  const q = spread.map((a) => spread.map((b) => mul(variance, mul(a, b))))
+  const { f, g, q } = heightTransition(dt, inputs.accelerationNoise)
   const moved = predicted(
     {
       x: [[height], [rate]],
@@ -66,12 +63,9 @@ export function heightFilterStep(memory: readonly Scalar[], inputs: HeightFilter
         [hv, vv],
       ],
     },
-    [
-      [1, dt],
-      [0, 1],
-    ],
+    f,
     q,
-    [[mul(half, acceleration)], [mul(dt, acceleration)]],
+    g.map(([share]) => [mul(share!, acceleration)]),
   )
   // range along the body's axis, turned upright, less the way from the centre to the sensor
   const measured = add(sub(mul(inputs.range, up_inBody[2]), dot(up_inBody, inputs.arm)), inputs.ground)
@@ -79,6 +73,20 @@ export function heightFilterStep(memory: readonly Scalar[], inputs: HeightFilter
   const flat = ({ x, p }: typeof moved): Scalar[] => [x[0]![0]!, x[1]![0]!, p[0]![0]!, p[0]![1]!, p[1]![1]!]
   const [before, after] = [flat(moved), flat(corrected)]
   return before.map((value, i) => select(inputs.fresh, after[i]!, value))
+}
+
+/** How height and climb rate move in a time dt: by themselves, for an acceleration, and by how much its noise lets them stray. */
+export function heightTransition(dt: Scalar, accelerationNoise: Scalar) {
+  const g = [[mul(0.5, square(dt))], [dt]]
+  const variance = square(accelerationNoise)
+  return {
+    f: [
+      [1, dt],
+      [0, 1],
+    ],
+    g,
+    q: g.map(([a]) => g.map(([b]) => mul(variance, mul(a!, b!)))),
+  }
 }
 
 /** Readings at the ends of the range say only that the truth lies beyond. */

@@ -2,13 +2,13 @@ import { identity, multiply, plusMatrix, times } from '../../algebra'
 import type { Matrix } from '../../algebra'
 import { rememberedOf } from '../../document'
 import type { Document, Part } from '../../document'
+import { exp } from '../../expression'
 import { valuesOf } from '../../kinds'
 import { names } from '../../linear'
 import type { StateSpace } from '../../linear'
-import { predicted, updated } from '../kalman'
-import { exp } from '../../expression'
 import { findHeld } from '../../machine'
-import { heightFilter } from './heightFilter'
+import { predicted, updated } from '../kalman'
+import { heightFilter, heightTransition } from './heightFilter'
 import { lowPassEstimator } from './lowPassEstimator'
 import { observerDesign, observerKind, observerSystem } from './observer'
 import { tiltFilter } from './tiltFilter'
@@ -70,14 +70,7 @@ function heightFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>)
   const rate = sensors[inertial]!.rate as number
   const every = Math.max(1, Math.round(rate / (sensors[range]!.rate as number)))
   const dt = 1 / rate
-  const [f, g] = [
-    [
-      [1, dt],
-      [0, 1],
-    ],
-    [[0.5 * dt * dt], [dt]],
-  ]
-  const q = times(multiply(g, [[g[0]![0]!, g[1]![0]!]]), accelerationNoise ** 2)
+  const { f, g, q } = heightTransition(dt, accelerationNoise) as { readonly f: Matrix; readonly g: Matrix; readonly q: Matrix }
   const r = [[rangeNoise ** 2]]
   let p: Matrix = [
     [startHeight ** 2, 0],
