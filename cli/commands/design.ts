@@ -248,11 +248,10 @@ function achieved(document: Document, loop: string) {
 function withEstimators(document: Document, loop: string) {
   const found = estimatedMargins(document, loop)
   if (found === undefined) return {}
-  const phase = found.margins.phase.map(({ margin }) => Math.abs(margin))
   return {
     withEstimators: {
       stable: found.stable,
-      phaseMargin: phase.length === 0 ? undefined : (Math.min(...phase) * 180) / Math.PI,
+      phaseMargin: found.leastPhase === undefined ? undefined : (found.leastPhase * 180) / Math.PI,
       gainMargin: found.up,
     },
   }

@@ -165,10 +165,7 @@ function composed(request: CascadeRequest): StateSpace {
   const shownRow = (output: number) => Array.from({ length: size }, (_, j) => made.c[output]![j] ?? 0)
   // in this order: what it holds, its rate, what its law reads, what the commanded loop holds
   const inner = closed.find(({ name }) => name === commandedLoop(pushes))
-  const named = [
-    ...seenBy(machine, holds, request.signals),
-    ...(inner === undefined ? [] : [inner.values.holds]),
-  ]
+  const named = [...seenBy(machine, holds, request.signals), ...(inner === undefined ? [] : [inner.values.holds])]
   const rows = named.map((name) => shownRow(outputs.indexOf(name)))
   return {
     a: transpose(columnsOf(made)),

@@ -83,6 +83,8 @@ export function togetherFigures(document: Document, machine: string, cut: Cut): 
 /** What a loop has in hand with what it estimates, and whether it is stable then. */
 export interface EstimatedMargins extends ChannelFigures {
   readonly stable: boolean
+  /** rad: the least turn of phase either way that brings it to the edge; nothing where its gain crosses 1 nowhere */
+  readonly leastPhase: number | undefined
 }
 
 /**
@@ -105,7 +107,8 @@ export function estimatedMargins(document: Document, name: string): EstimatedMar
   if (opened === undefined || bare === undefined) return undefined
   const grid = frequencyGrid(opened.top / 1e5, opened.top).filter((_, i) => i % everyLooked === 0)
   const figures = channelFigures(name, upTo(margins(opened.gain, grid), opened.top))
-  return { ...figures, stable: turnsLike(opened.gain, bare.gain, grid) }
+  const leastPhase = least(figures.margins.phase.map(({ margin }) => Math.abs(margin)))
+  return { ...figures, leastPhase, stable: turnsLike(opened.gain, bare.gain, grid) }
 }
 
 function openedAlone(document: Document, name: string): { readonly gain: FrequencyFunction; readonly top: number } | undefined {
@@ -158,7 +161,6 @@ function upTo({ gain, phase, ...margins }: Margins, top: number): Margins {
 function channelFigures(name: string, margins: Margins): ChannelFigures {
   const factors = margins.gain.map(({ factor }) => factor)
   const first = margins.phase[0]
-  const least = (values: readonly number[]) => (values.length === 0 ? undefined : Math.min(...values))
   const below = factors.filter((factor) => factor < 1)
   return {
     ...{ name, margins, crossover: first?.w, phaseMargin: first?.margin },
@@ -166,4 +168,8 @@ function channelFigures(name: string, margins: Margins): ChannelFigures {
     down: below.length === 0 ? undefined : Math.max(...below),
     delay: least(margins.phase.map(({ delay }) => delay)),
   }
+}
+
+function least(values: readonly number[]): number | undefined {
+  return values.length === 0 ? undefined : Math.min(...values)
 }

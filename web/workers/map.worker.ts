@@ -3,15 +3,25 @@ import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
 import { replaceAt } from '@calm-hand/core/document'
-import { calmMap, estimatedMargins, mapRange, meetSteps, modelOfLoop, spread, togetherFigures } from '@calm-hand/core/tuning'
+import {
+  calmMap,
+  estimatedMargins,
+  mapRange,
+  meetSteps,
+  modelOfLoop,
+  outOfReach,
+  spread,
+  togetherFigures,
+} from '@calm-hand/core/tuning'
 import type {
   CalmMap,
-  EstimatedMargins,
   Cut,
+  EstimatedMargins,
   LoopDesign,
   LoopModel,
   MapRange,
   Met,
+  OutOfReach,
   Spread,
   TogetherFigures,
   Wishes,
@@ -66,7 +76,7 @@ const mapper = {
     loop: string,
     { wishes, stepSize, ranges }: MeetRequest,
     onStep: (share: number) => Promise<boolean> | boolean,
-  ): Promise<Met | NotMet | undefined> {
+  ): Promise<Met | OutOfReach | undefined> {
     const models: LoopModel[] = []
     const machine = document.loops[loop]!.machine as string
     const nominal = checkDocument(document)
@@ -79,8 +89,7 @@ const mapper = {
     for (const one of [document, ...(ranges ? atEnds(document) : [])]) {
       const checked = checkDocument(one)
       const model = checked.kind === 'done' ? modelOfLoop(truly(checked.value.resolved), loop) : checked
-      if (model.kind === 'refused')
-        return { kind: 'outOfReach', what: model.problems[0]!.what, remedy: model.problems[0]!.remedy }
+      if (model.kind === 'refused') return outOfReach(model.problems[0]!.what, model.problems[0]!.remedy)
       models.push(model.value.model)
     }
     const steps = meetSteps(models, usualIntegralCorner, wishes, stepSize)
@@ -96,12 +105,6 @@ export interface MeetRequest {
   readonly wishes: Wishes
   readonly stepSize: number
   readonly ranges: boolean
-}
-
-export interface NotMet {
-  readonly kind: 'outOfReach'
-  readonly what: string
-  readonly remedy: string
 }
 
 /** The document with each parameter in turn at the ends of its range. */

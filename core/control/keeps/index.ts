@@ -119,7 +119,7 @@ export const keeps: readonly Keep[] = [
   recoversWithin,
 ]
 
-/** Whether a figure is kept from above or from below. */
+/** Whether a figure is kept from above or from below: the slot of its limit. */
 export function keptFrom(name: Keep['figure']): 'most' | 'least' {
   return Object.keys(keeps.find(({ figure }) => figure === name)!.slots)[0] === 'least' ? 'least' : 'most'
 }
@@ -130,7 +130,7 @@ export function keptBy(loop: Part): Partial<Record<Keep['figure'], number>> {
   for (const part of Object.values((loop.keeps ?? {}) as Readonly<Record<string, Part>>)) {
     const kind = findKind(keeps, part)
     if (kind === undefined) continue
-    const [slot] = Object.keys(kind.slots) as [string]
+    const slot = keptFrom(kind.figure)
     const limit = part[slot] as number
     const known = limits[kind.figure]
     const tighter = slot === 'least' ? Math.max : Math.min

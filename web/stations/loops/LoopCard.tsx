@@ -154,11 +154,11 @@ function WithEstimators({ loop }: { readonly loop: string }) {
         or the loop slower.
       </p>
     )
-  if (found === undefined || found.margins.phase.length === 0) return null
-  const least = Math.min(...found.margins.phase.map(({ margin }) => Math.abs(margin)))
+  if (found?.leastPhase === undefined) return null
   return (
     <p className="finding border-slate">
-      With what it estimates it has <span className="number font-medium">{((least * 180) / Math.PI).toFixed(1)}°</span> in hand
+      With what it estimates it has <span className="number font-medium">{((found.leastPhase * 180) / Math.PI).toFixed(1)}°</span>{' '}
+      in hand
       {found.up !== undefined && (
         <>
           {' '}

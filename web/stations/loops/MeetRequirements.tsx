@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui'
 import { useRef, useState } from 'react'
-import { keeps, keptBy, requirement } from '@calm-hand/core/control'
+import { keeps, keptBy, keptFrom, requirement } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import type { MetWish, WishName } from '@calm-hand/core/tuning'
 import { findDesign } from '../../state/calmMaps'
@@ -51,9 +51,9 @@ function startOf(part: Part, view: LoopView): Partial<Record<WishName, string>> 
 /** The wishes as parts of the loop, by figure. */
 function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<string, Part>> {
   return Object.fromEntries(
-    keeps.flatMap(({ name, figure, slots }): [string, Part][] => {
+    keeps.flatMap(({ name, figure }): [string, Part][] => {
       const limit = wishes[figure]
-      return limit === undefined ? [] : [[figure, { kind: name, [Object.keys(slots)[0]!]: limit }]]
+      return limit === undefined ? [] : [[figure, { kind: name, [keptFrom(figure)]: limit }]]
     }),
   )
 }
@@ -61,7 +61,7 @@ function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<str
 /** What a field takes, in words, where what is typed is something else. */
 function outside({ name, label, size }: Field, typed = ''): string | undefined {
   if (typed.trim() === '') return undefined
-  const [slot] = Object.values(keeps.find(({ figure }) => figure === name)!.slots)
+  const slot = keeps.find(({ figure }) => figure === name)!.slots[keptFrom(name)]
   const { least = 0, most = Infinity } = slot as { readonly least?: number; readonly most?: number }
   const value = Number(typed) * size
   if (value >= least && value <= most) return undefined
