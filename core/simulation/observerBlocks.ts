@@ -32,19 +32,18 @@ interface ObserverContext extends Pick<PlantContext, 'name' | 'layers' | 'layout
   readonly machine: Part
   readonly observers: readonly NamedObserver[]
   readonly truth: ReadonlyMap<string, NumberNode>
-  /** What sensors of the machine read: an observer takes that, with its errors, before a noise of its own. */
-  readonly measured: ReadonlyMap<string, Scalar>
 }
 
 /** Streams of noise that lie beside those of sensors. */
 const firstStream = 4096
 const streamsEach = 64
 
-/** Observers as sampled blocks: what they read with its noise, what they estimate, and their innovations as columns. */
-export function observerBlocks(context: ObserverContext): SensorResult {
+/**
+ * Observers as sampled blocks behind sensors: what they read with its noise, what they estimate, and their innovations as
+ * columns. An observer takes what a sensor of the machine reads, with its errors, before a noise of its own.
+ */
+export function observerBlocks(context: ObserverContext, result: SensorResult): void {
   const { layout, layers, machine, observers, truth, seed, tick, baseRate, asked, parameter } = context
-  const estimated = new Map<string, Scalar>()
-  const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated }, columns: [], initial: [] }
   observers.forEach(({ name, rate, design }, k) => {
     const every = Math.round(baseRate / rate)
     const noisy = (signal: string, i: number) => {
@@ -57,7 +56,7 @@ export function observerBlocks(context: ObserverContext): SensorResult {
       return add(truth.get(signal)!, noise)
     }
     const readings = design.signals.map((signal, i) =>
-      sub(context.measured.get(signal) ?? noisy(signal, i), design.rest[signal] ?? 0),
+      sub(result.signals.measured.get(signal) ?? noisy(signal, i), design.rest[signal] ?? 0),
     )
     const memory = layout.many(observerMemory(design))
     const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
@@ -75,7 +74,7 @@ export function observerBlocks(context: ObserverContext): SensorResult {
       const rest = design.rest[quantity] ?? 0
       const node = keep(add(step.estimates[i]!, rest), rest)
       const { label, unit } = findHeld(machine, quantity)!
-      estimated.set(quantity, node)
+      result.signals.estimated.set(quantity, node)
       result.columns.push({
         ...{ name: `${context.name}.${quantity}.estimate`, label: `${label} estimate`, unit, role: 'estimate', value: node },
       })
@@ -92,5 +91,4 @@ export function observerBlocks(context: ObserverContext): SensorResult {
     })
     result.blocks.push({ name: `estimator_${name}`, every, values })
   })
-  return result
 }

@@ -17,7 +17,6 @@ import { slotOf } from './layout'
 import { lowPassBlocks } from './lowPassBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
 import { observerBlocks, observersOf } from './observerBlocks'
-import type { SensorResult } from './sensed'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
 /** Equations of a machine with what is worth recording. */
@@ -87,14 +86,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     observe,
     sensors: (timing) => {
       const all = { ...context, ...timing, machine, truth }
-      const sensed = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
-      const observed = observerBlocks({ ...all, observers: observers.value, measured: sensed.signals.measured })
-      const result: SensorResult = {
-        blocks: [...sensed.blocks, ...observed.blocks],
-        signals: { measured: sensed.signals.measured, estimated: observed.signals.estimated },
-        columns: [...sensed.columns, ...observed.columns],
-        initial: [...sensed.initial, ...observed.initial],
-      }
+      const result = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
+      observerBlocks({ ...all, observers: observers.value }, result)
       lowPassBlocks({ ...all, document }, result)
       return result
     },
