@@ -142,7 +142,7 @@ function judged(models: readonly LoopModel[], place: Requirement, wishes: Wishes
   return { score: Math.max(...shares.map(({ share }) => share)), wishes: shares, gains }
 }
 
-/** Figures that a loop can be held to, over so many seconds; nothing for a loop that is not stable. */
+/** Figures that a loop can be held to, those asked for at least, over so many seconds; nothing for a loop that is not stable. */
 export function keptFigures(
   model: LoopModel,
   gains: Gains,
@@ -154,16 +154,21 @@ export function keptFigures(
   if (!analysis.stable || analysis.phaseMargin === undefined) return undefined
   const answer = (size: number, disturbance?: PredictionRequest['disturbance']) =>
     predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until, disturbance })
-  const step = answer(stepSize)
-  const { overshoot, settling, peakCommand } = responseFigures(step.t, step.held, step.push, 0, 0, stepSize)
+  const asks = (of: readonly WishName[]) => of.some((name) => names.includes(name))
   const { margins, phaseMargin, gainMargin } = analysis
   return {
-    ...{ overshoot, settling: settling ?? Infinity, peakCommand, phaseMargin },
+    phaseMargin,
     sensitivityPeak: margins.sensitivityPeak.factor,
     gainMargin: gainMargin?.factor ?? Infinity,
     delayMargin: Math.min(Infinity, ...margins.phase.map(({ delay }) => delay)),
-    ...(names.includes('deviation') || names.includes('recovery') ? thrown(answer(0, { through: 'push', value: () => 1 })) : {}),
+    ...(asks(['overshoot', 'settling', 'peakCommand']) ? followed(answer(stepSize), stepSize) : {}),
+    ...(asks(['deviation', 'recovery']) ? thrown(answer(0, { through: 'push', value: () => 1 })) : {}),
   }
+}
+
+function followed({ t, held, push }: Prediction, stepSize: number): Pick<Figures, 'overshoot' | 'settling' | 'peakCommand'> {
+  const { overshoot, settling, peakCommand } = responseFigures(t, held, push, 0, 0, stepSize)
+  return { overshoot, settling: settling ?? Infinity, peakCommand }
 }
 
 function thrown({ t, held }: Prediction): Pick<Figures, 'deviation' | 'recovery'> {

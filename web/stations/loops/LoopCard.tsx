@@ -187,11 +187,12 @@ function Missed({ now: { analysis, figures, beyondRest, design, step }, view, li
   const push = (value: number) => withUnit(value, view.axis.unit, 3)
   const names = Object.keys(limits) as WishName[]
   // while a disturbance is charted these are of the reference still
-  const known = {
-    ...keptFigures(design.model, design.gains, step.t.at(-1) ?? 1, view.asked.stepSize, names),
+  const judged = {
     ...{ overshoot: figures.overshoot, settling: figures.settling ?? Infinity, peakCommand: beyondRest },
     phaseMargin: analysis.phaseMargin ?? Infinity,
   }
+  const others = names.filter((name) => !(name in judged))
+  const known = { ...keptFigures(design.model, design.gains, step.t.at(-1) ?? 1, view.asked.stepSize, others), ...judged }
   const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string, bare?: string]>> = {
     overshoot: ['overshoots by', percent],
     settling: ['settles in', seconds, 'settles'],
