@@ -4,6 +4,7 @@ import { currentVersion, migrate, migrations, replaceAt } from './document'
 import type { Document, Migration, Problem } from './document'
 import { cName, pieces } from './kinds'
 import { demo, lamplighter, lamplighterText } from './tests/demo'
+import { mutatedDocument } from './tests/mutated'
 
 function problemsAfter(path: string, value: unknown): readonly Problem[] {
   const outcome = checkDocument(replaceAt(lamplighter(), path, value))
@@ -93,6 +94,91 @@ describe('bad documents', () => {
     const outcome = checkDocument(twice)
     expect(outcome.kind === 'refused' && outcome.problems.length).toBe(2)
   })
+})
+
+describe('hostile documents', () => {
+  const chained = (count: number, last: unknown) =>
+    Object.fromEntries(
+      Array.from({ length: count }, (_, i) => [
+        `p${i}`,
+        { kind: 'parameter', unit: 'kg', value: i === count - 1 ? last : `= p${i + 1}` },
+      ]),
+    )
+  const hull = 'machines.lamplighter.bodies.hull.mass'
+
+  it.each<[what: string, value: unknown, where: string, words: RegExp]>([
+    ['a formula for a law', replaceAt(lamplighter(), 'loops.height.law', '= 1'), 'loops.height.law', /object/],
+    ['a formula for a group', replaceAt(lamplighter(), 'loops', '= 1'), 'loops', /object/],
+    ['a formula for a name', replaceAt(lamplighter(), 'loops.height.machine', '= 1'), 'loops.height.machine', /no machine/],
+    ['nothing for a parameter', { ...lamplighter(), parameters: { a: null } }, 'parameters.a', /object/],
+    [
+      'an object for a choice',
+      replaceAt(lamplighter(), 'loops.height.reference', { a: 1 }),
+      'loops.height.reference',
+      /not known/,
+    ],
+    ['1,990 minuses', replaceAt(lamplighter(), hull, `= ${'-'.repeat(1990)}1`), hull, /nested too deeply/],
+    ['900 brackets', replaceAt(lamplighter(), hull, `= ${'('.repeat(900)}1${')'.repeat(900)}`), hull, /nested too deeply/],
+    [
+      'a machine named as what objects have',
+      { ...lamplighter(), machines: { constructor: lamplighter().machines.lamplighter } },
+      'machines.constructor',
+      /usable name/,
+    ],
+    [
+      'a machine named __proto__',
+      JSON.parse(lamplighterText().replace('"lamplighter":', '"__proto__":')),
+      'machines.__proto__',
+      /cannot be a name/,
+    ],
+    ['a name that every object knows', replaceAt(lamplighter(), hull, '= constructor'), hull, /no parameter named constructor/],
+    [
+      'a circle of 5,000 parameters',
+      { ...lamplighter(), parameters: chained(5000, '= p0') },
+      'parameters.p0.value',
+      /go round in a circle/,
+    ],
+  ])('with %s are explained where they are', (_what, value, where, words) => {
+    const outcome = checkDocument(value)
+    const problem = outcome.kind === 'refused' ? outcome.problems.find((one) => one.where === where) : undefined
+    expect(problem?.what).toMatch(words)
+    expect(problem!.what.length).toBeLessThan(700) // what was given may be huge; what is said is not
+    expect(problem!.remedy).not.toBe('')
+  })
+
+  it('with 5,000 chained parameters are worked out', () => {
+    const outcome = checkDocument(replaceAt({ ...lamplighter(), parameters: chained(5000, 1.5) } as Document, hull, '= p0'))
+    if (outcome.kind === 'refused') throw new Error(outcome.problems[0]!.what)
+    expect(outcome.value.resolved.machines.lamplighter).toMatchObject({ bodies: { hull: { mass: 1.5 } } })
+  })
+
+  it('of a thousand levels or a million lists are refused', () => {
+    const deep = (levels: number): unknown => (levels === 0 ? 1 : { a: deep(levels - 1) })
+    expect(checkDocument({ ...lamplighter(), extra: deep(1000) })).toMatchObject({ kind: 'refused' })
+    expect(checkDocument({ ...lamplighter(), extra: Array.from({ length: 1000 }, () => Array(300).fill([])) })).toMatchObject({
+      kind: 'refused',
+    })
+  })
+
+  it('tell at most two hundred problems, and how many more there are', () => {
+    const loops = Object.fromEntries(Array.from({ length: 3000 }, (_, i) => [`l${i}`, { kind: 'loop', machne: 'x' }]))
+    const outcome = checkDocument({ ...lamplighter(), loops })
+    if (outcome.kind === 'done') throw new Error('It should be refused.')
+    expect(outcome.problems).toHaveLength(201)
+    expect(outcome.problems.at(-1)!.what).toMatch(/\d+ more problems/)
+    expect(outcome.problems.find(({ where }) => where === 'loops.l0.machine')?.remedy).toMatch(/Rename `machne`/)
+  })
+
+  // the long run of these is `npm run siege`
+  it.each([1, 2, 3, 305142 /* once failed: outputs.drift.nominal */])(
+    'with faults of many sorts never throw, seed %i',
+    (first) => {
+      for (let seed = 400 * first; seed < 400 * first + 150; seed++) {
+        const outcome = checkDocument(mutatedDocument(seed))
+        if (outcome.kind === 'refused') for (const { what, remedy } of outcome.problems) expect(what && remedy).not.toBe('')
+      }
+    },
+  )
 })
 
 describe('migration', () => {

@@ -25,9 +25,10 @@ import {
   refused,
   refusedFor,
   replaceAt,
+  shapeProblem,
 } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
-import { isFormula, namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
+import { namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
 import {
   everyNumber,
   everyPart,
@@ -39,6 +40,7 @@ import {
   problemsOf,
   schemaOfPart,
   strangers,
+  valuesOf,
 } from './kinds'
 import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
@@ -52,7 +54,7 @@ import {
   pushesOf,
   measuringSensors,
 } from './machine'
-import { cues, readBy, realismOf, trial } from './simulation'
+import { cues, readBy, realismOf, trial, trialDuration } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -132,15 +134,17 @@ export function checkDocument(value: unknown): Outcome<Checked> {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
     return refusedFor('', 'A document is a JSON object.', 'Start from a document that Calm Hand has written.')
   }
+  const shape = shapeProblem(value)
+  if (shape !== undefined) return refused([shape])
   const current = migrate(value as { [field: string]: unknown })
   if (current.kind === 'refused') return current
   const found = partsOf(current.value)
   const unread = strangers(found)
-  const { document: numbers, problems: formulaProblems } = resolveFormulas(current.value, formulaPlaces(found))
-  const wrongPlaces = new Set(formulaProblems.map(({ where }) => where))
+  const { document: numbers, problems: formulaProblems, waiting } = resolveFormulas(current.value, formulaPlaces(found))
+  const told = new Set([...waiting, ...formulaProblems.map(({ where }) => where)])
   const problems = problemsOf(documentSchema, numbers, (path) => slotAt(current.value, path))
-    .filter(({ where }) => !wrongPlaces.has(where) && !isFormula(findAt(numbers, where)))
-    .map((problem) => withHint(problem, unread))
+    .filter(({ where }) => !told.has(where))
+    .map(hintedBy(unread))
   if (problems.length + formulaProblems.length > 0) return refused([...formulaProblems, ...problems])
   const resolved = withConstants(numbers as unknown as Document, found)
   const semantic = [
@@ -161,12 +165,22 @@ export function checkDocument(value: unknown): Outcome<Checked> {
 }
 
 /** A missing field next to an unknown one is most likely one misspelt field: say so at once. */
-function withHint(problem: Problem, unread: readonly Problem[]): Problem {
-  const field = problem.where.split('.').at(-1)!
-  const owner = problem.where.slice(0, -field.length)
-  const slip = unread.find(({ where, remedy }) => where.startsWith(owner) && remedy === `Did you mean ${field}?`)
-  if (slip === undefined || !problem.what.endsWith('is missing.')) return problem
-  return { ...problem, remedy: `Rename \`${slip.where.split('.').at(-1)}\` to \`${field}\`.` }
+function hintedBy(unread: readonly Problem[]): (problem: Problem) => Problem {
+  const slips = new Map(unread.map(({ where, remedy }) => [`${ownerOf(where)} ${remedy}`, fieldOf(where)]))
+  return (problem) => {
+    const field = fieldOf(problem.where)
+    const slip = slips.get(`${ownerOf(problem.where)} Did you mean ${field}?`)
+    if (slip === undefined || !problem.what.endsWith('is missing.')) return problem
+    return { ...problem, remedy: `Rename \`${slip}\` to \`${field}\`.` }
+  }
+}
+
+function fieldOf(where: string): string {
+  return where.slice(where.lastIndexOf('.') + 1)
+}
+
+function ownerOf(where: string): string {
+  return where.slice(0, where.lastIndexOf('.') + 1)
 }
 
 /** Where a number may be written as a formula. */
@@ -213,7 +227,7 @@ function withConstants(document: Document, found: readonly FoundPart[]): Documen
       if (definition.type !== 'formula') continue
       for (const used of namesIn(part[slot] as string)) {
         // a misspelt name takes its nearest along, so that the machine's own check can name it
-        const name = used in parameters ? used : nearestName(used, Object.keys(parameters))
+        const name = Object.hasOwn(parameters, used) ? used : nearestName(used, Object.keys(parameters))
         const taken = ['constants', 'states', 'inputs', 'outputs'].some(
           (group) => findAt(changed, `${machine}.${group}.${name}`) !== undefined,
         )
@@ -327,6 +341,7 @@ function references(document: Document): Problem[] {
       const what = `The realism layers are those of another sort of machine than ${part.machine as string}.`
       problems.push({ where: `${path}.realism`, what, remedy: `Give layers of the kind ${wanted}.` })
     }
+    problems.push(...durationProblems(path, part))
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
     for (const [cue, asked] of Object.entries(part.cues as { [name: string]: Part })) {
       const where = `${path}.cues.${cue}.loop`
@@ -344,6 +359,16 @@ function references(document: Document): Problem[] {
     }
   }
   return problems
+}
+
+/** s: a trial that ends later is a slip in the time of a cue. */
+const longestTrial = 7200
+
+function durationProblems(path: string, part: Part): Problem[] {
+  const duration = trialDuration(valuesOf(trial, part))
+  if (!(duration > longestTrial)) return [] // a cue without an end is told by its own check
+  const what = `The trial ends after ${duration} s; at most ${longestTrial} s are run.`
+  return [{ where: `${path}.cues`, what, remedy: 'Let its cues come earlier.' }]
 }
 
 /** What a loop holds instead of its cue. */

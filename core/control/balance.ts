@@ -5,6 +5,9 @@ import { leastChange } from '../algebra'
 /** m/s², rad/s² and their like: what may be left unbalanced. */
 export const balanced = 1e-9
 const mostSteps = 200
+/** Steps within which what is left must change by at least this share: where it stands still, nothing balances the machine. */
+const window = 15
+const leastChangeOfRest = 0.01
 /** rad or m: a longer step of a position is shortened, so that a turn does not jump to another branch. */
 const longestStep = 0.5
 
@@ -21,6 +24,7 @@ export function balance(
 ): { at: Float64Array; residual: number; worst: number } {
   let at = start
   let best = { at, residual: Infinity, worst: 0 }
+  let [least, most] = [Infinity, 0]
   for (let step = 0; step < mostSteps; step++) {
     const values = evaluation(at)
     const left = must.map((one) => values.number(one) as number)
@@ -29,13 +33,20 @@ export function balance(
     if (residual < balanced && residual > 0.5 * best.residual) break
     if (residual < best.residual) best = { at, residual, worst: left.findIndex((value) => Math.abs(value) === residual) }
     if (unknowns.length === 0) break
+    least = Math.min(least, residual)
+    most = Math.max(most, residual)
+    if (step % window === window - 1) {
+      if (most - least < leastChangeOfRest * most) break
+      least = Infinity
+      most = 0
+    }
     const change = leastChange(
       jacobianAt(must, unknowns, at),
       left.map((value) => -value),
     )
     if (change === undefined) break
-    const most = Math.max(0, ...change.map((value, i) => (unknowns[i]! < positions ? Math.abs(value) : 0)))
-    const share = most > longestStep ? longestStep / most : 1
+    const longest = Math.max(0, ...change.map((value, i) => (unknowns[i]! < positions ? Math.abs(value) : 0)))
+    const share = longest > longestStep ? longestStep / longest : 1
     const next = Float64Array.from(at)
     unknowns.forEach((slot, i) => (next[slot]! += share * change[i]!))
     tidy(next)

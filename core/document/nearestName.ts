@@ -1,6 +1,11 @@
+/** Letters of a name that is still compared: no name that may be used is longer, and the distance costs their product. */
+const longestCompared = 80
+
 /** The known name that a misspelt one most likely meant, if any is close. */
 export function nearestName(given: string, known: readonly string[]): string | undefined {
+  if (given.length > longestCompared) return undefined
   const ranked = known
+    .filter((name) => name.length <= longestCompared)
     .map((name) => ({ name, distance: editDistance(given.toLowerCase(), name.toLowerCase()) }))
     .sort((a, b) => a.distance - b.distance)
   const best = ranked[0]

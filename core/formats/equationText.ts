@@ -3,6 +3,9 @@ import type { Outcome, Part, Problem } from '../document'
 import { parseFormula } from '../formula'
 import { partName } from '../kinds'
 
+/** Characters of a line: a formula, its name and unit. */
+const longestLine = 2500
+
 /** Lines: more is a file, and no picture of it would be legible. */
 const mostLines = 400
 
@@ -74,6 +77,12 @@ interface Line {
 }
 
 function readLine(at: string, line: string): Line | Problem {
+  if (line.length > longestLine)
+    return {
+      where: at,
+      what: `The line has ${line.length} characters; at most ${longestLine} are read.`,
+      remedy: 'Give parts of it names of their own.',
+    }
   const unit = /\[([^\]]*)\]\s*$/.exec(line)?.[1]?.trim() ?? ''
   const body = line.replace(/\[[^\]]*\]\s*$/, '')
   const cut = body.indexOf('=')

@@ -3,9 +3,12 @@ import Joi from 'joi'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import type { Mesh } from '../machine'
+import { mostTriangles } from './meshLimits'
 
 /** Limits of what is read: a part of a machine has far less. */
-const mostTriangles = 2_000_000
+const mostVertices = 3 * mostTriangles
+const mostPrimitives = 50_000
+const mostJsonBytes = 20_000_000
 const mostNodes = 10_000
 const mostDepth = 100
 
@@ -105,9 +108,11 @@ export function isGlb(bytes: Uint8Array): boolean {
  * nodes with their transforms, turned from the file's y up to our z up. Other files are never read; points and lines are
  * left out.
  */
-export function parseGltf(bytes: Uint8Array): Outcome<Mesh> {
+export function parseGltf(bytes: Uint8Array, onShare: (share: number) => void): Outcome<Mesh> {
   const parts = isGlb(bytes) ? chunksOf(bytes) : { json: bytes, binary: undefined }
   if (parts === undefined) return bad('The binary glTF file is cut off.')
+  if (parts.json.length > mostJsonBytes && isGlb(bytes))
+    return bad(`The description in the glTF file has more than ${mostJsonBytes / 1e6} MB.`)
   let value: unknown
   try {
     value = JSON.parse(strFromU8(parts.json))
@@ -118,7 +123,7 @@ export function parseGltf(bytes: Uint8Array): Outcome<Mesh> {
   if (checked.error !== undefined)
     return bad(`The glTF file is not as it should be: ${checked.error.message.replaceAll('"', '`')}.`)
   try {
-    return meshOf(checked.value as Scene, parts.binary)
+    return meshOf(checked.value as Scene, parts.binary, onShare)
   } catch (error) {
     if (error instanceof BadScene) return bad(error.message)
     throw error
@@ -128,10 +133,62 @@ export function parseGltf(bytes: Uint8Array): Outcome<Mesh> {
 /** Found deep inside; the door turns it into a problem. */
 class BadScene extends Error {}
 
-function meshOf(scene: Scene, binary: Uint8Array | undefined): Outcome<Mesh> {
+/** One primitive where a node has it. */
+interface Placed {
+  readonly own: readonly number[]
+  readonly position: number
+  readonly indices: number | undefined
+}
+
+function meshOf(scene: Scene, binary: Uint8Array | undefined, onShare: (share: number) => void): Outcome<Mesh> {
   const buffers = (scene.buffers ?? []).map(({ uri }) => (uri === undefined ? binary : dataOf(uri)))
-  const vertices: number[] = []
-  const triangles: number[] = []
+  const placed = placedPrimitives(scene)
+  // what is to be made is known from the counts, and refused before anything is made
+  let [pointCount, cornerCount] = [0, 0]
+  let triangleCount = 0
+  for (const { position, indices } of placed) {
+    const points = at(scene.accessors, position, 'accessor').count
+    pointCount += points
+    if (pointCount > mostVertices) throw new BadScene(`The glTF file has more than ${mostVertices} vertices.`)
+    const corners = indices === undefined ? points : at(scene.accessors, indices, 'accessor').count
+    cornerCount += corners
+    if (cornerCount > 3 * mostTriangles) throw new BadScene(`The glTF file has more than ${mostTriangles} triangles.`)
+    triangleCount += Math.floor(corners / 3)
+  }
+  const values = new Map<string, Float64Array>()
+  const read = (index: number, type: 'VEC3' | 'SCALAR') => {
+    const found = values.get(`${type} ${index}`) ?? valuesAt(scene, buffers, index, type)
+    values.set(`${type} ${index}`, found)
+    return found
+  }
+  const vertices = new Float64Array(3 * pointCount)
+  const triangles = new Uint32Array(3 * triangleCount)
+  let [first, filled] = [0, 0]
+  for (const [i, { own, position, indices }] of placed.entries()) {
+    const points = read(position, 'VEC3')
+    const count = points.length / 3
+    for (let k = 0; k < count; k++) moveInto(vertices, 3 * (first + k), own, points, 3 * k)
+    const corners = indices === undefined ? undefined : read(indices, 'SCALAR')
+    const corner = (k: number) => (corners === undefined ? k : corners[k]!)
+    const isMirrored = determinant(own) < 0
+    for (let k = 0; k + 2 < (corners?.length ?? count); k += 3) {
+      const [a, b, c] = [corner(k), corner(k + 1), corner(k + 2)]
+      if (Math.max(a, b, c) >= count) throw new BadScene('A triangle of the glTF file names a vertex that is not there.')
+      triangles[filled++] = first + a
+      triangles[filled++] = first + (isMirrored ? c : b)
+      triangles[filled++] = first + (isMirrored ? b : c)
+    }
+    first += count
+    onShare((i + 1) / placed.length)
+  }
+  if (filled === 0) return bad('The glTF file has no triangles.')
+  if (!vertices.every(Number.isFinite)) return bad('A coordinate of the mesh is not a finite number.')
+  return done({ vertices, triangles })
+}
+
+/** The primitives made of triangles, in the order of the nodes that have them. */
+function placedPrimitives(scene: Scene): Placed[] {
+  const placed: Placed[] = []
   let visits = 0
   const visit = (index: number, above: readonly number[], depth: number): void => {
     const node = at(scene.nodes, index, 'node')
@@ -142,30 +199,15 @@ function meshOf(scene: Scene, binary: Uint8Array | undefined): Outcome<Mesh> {
     if (node.mesh !== undefined)
       for (const { mode = 4, indices, attributes } of at(scene.meshes, node.mesh, 'mesh').primitives) {
         if (mode !== 4 || attributes.POSITION === undefined) continue
-        const points = valuesAt(scene, buffers, attributes.POSITION, 'VEC3')
-        const first = vertices.length / 3
-        for (let k = 0; k < points.length; k += 3) vertices.push(...moved(own, points[k]!, points[k + 1]!, points[k + 2]!))
-        const corners =
-          indices === undefined
-            ? Array.from({ length: points.length / 3 }, (_, i) => i)
-            : valuesAt(scene, buffers, indices, 'SCALAR')
-        const isMirrored = determinant(own) < 0
-        for (let k = 0; k + 2 < corners.length; k += 3) {
-          const [a, b, c] = [corners[k]!, corners[k + 1]!, corners[k + 2]!]
-          if (Math.max(a, b, c) >= points.length / 3)
-            throw new BadScene('A triangle of the glTF file names a vertex that is not there.')
-          triangles.push(first + a, first + (isMirrored ? c : b), first + (isMirrored ? b : c))
-        }
-        if (triangles.length > 3 * mostTriangles) throw new BadScene(`The glTF file has more than ${mostTriangles} triangles.`)
+        if (placed.push({ own, position: attributes.POSITION, indices }) > mostPrimitives)
+          throw new BadScene(`The glTF file has more than ${mostPrimitives} pieces.`)
       }
     for (const child of node.children ?? []) visit(child, own, depth + 1)
   }
   const roots =
     scene.scenes === undefined ? (scene.nodes ?? []).map((_, i) => i) : (at(scene.scenes, scene.scene ?? 0, 'scene').nodes ?? [])
   for (const root of roots) visit(root, upright, 0)
-  if (triangles.length === 0) return bad('The glTF file has no triangles.')
-  if (!vertices.every(Number.isFinite)) return bad('A coordinate of the mesh is not a finite number.')
-  return done({ vertices: Float64Array.from(vertices), triangles: Uint32Array.from(triangles) })
+  return placed
 }
 
 function chunksOf(bytes: Uint8Array): { json: Uint8Array; binary: Uint8Array | undefined } | undefined {
@@ -184,22 +226,24 @@ function chunksOf(bytes: Uint8Array): { json: Uint8Array; binary: Uint8Array | u
 
 /** Data inside the file; addresses of other files are not followed. */
 function dataOf(uri: string): Uint8Array {
-  const found = /^data:[^,]*;base64,(.*)$/s.exec(uri)
-  if (found === null) throw new BadScene('The glTF file keeps its data in another file. Export it as one binary file (.glb).')
-  const bytes = fromBase64(found[1]!)
+  const comma = uri.indexOf(',')
+  if (!uri.startsWith('data:') || !uri.slice(0, Math.max(comma, 0)).endsWith(';base64'))
+    throw new BadScene('The glTF file keeps its data in another file. Export it as one binary file (.glb).')
+  const bytes = fromBase64(uri.slice(comma + 1))
   if (bytes === undefined) throw new BadScene('The data inside the glTF file cannot be read.')
   return bytes
 }
 
 const base64Letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
+const base64Values = Int8Array.from({ length: 128 }, (_, code) => base64Letters.indexOf(String.fromCharCode(code)))
 
 /** RFC 4648, section 4; nothing where another letter stands. */
 function fromBase64(text: string): Uint8Array | undefined {
-  const letters = text.replace(/=*\s*$/, '')
+  const letters = text.trimEnd().replace(/={1,2}$/, '')
   const bytes = new Uint8Array(Math.floor((letters.length * 3) / 4))
   let [bits, held, at] = [0, 0, 0]
-  for (const letter of letters) {
-    const value = base64Letters.indexOf(letter)
+  for (let i = 0; i < letters.length; i++) {
+    const value = base64Values[letters.charCodeAt(i)] ?? -1
     if (value < 0) return undefined
     bits = ((bits << 6) | value) & 0xffffff
     held += 6
@@ -217,24 +261,31 @@ const readers: Readonly<Record<number, { readonly size: number; readonly read: (
   5126: { size: 4, read: (data, at) => data.getFloat32(at, true) },
 }
 
-function valuesAt(scene: Scene, buffers: readonly (Uint8Array | undefined)[], index: number, type: 'VEC3' | 'SCALAR'): number[] {
+function valuesAt(
+  scene: Scene,
+  buffers: readonly (Uint8Array | undefined)[],
+  index: number,
+  type: 'VEC3' | 'SCALAR',
+): Float64Array {
   const accessor = at(scene.accessors, index, 'accessor')
   const reader = readers[accessor.componentType]
   if (accessor.type !== type || reader === undefined || (type === 'VEC3' && accessor.componentType !== 5126))
     throw new BadScene('The glTF file stores its mesh in a way that is not read.')
-  if (accessor.count > 3 * mostTriangles) throw new BadScene(`The glTF file has more than ${mostTriangles} triangles.`)
   const place = at(scene.bufferViews, accessor.bufferView ?? -1, 'buffer view')
   const buffer = buffers[place.buffer]
   const width = type === 'VEC3' ? 3 : 1
   const stride = place.byteStride ?? width * reader.size
+  // a stride below the size of an entry would make millions of entries of a few bytes
+  if (stride < width * reader.size) throw new BadScene('Entries in the glTF file lie over one another.')
   const start = (place.byteOffset ?? 0) + (accessor.byteOffset ?? 0)
   const end = start + (accessor.count - 1) * stride + width * reader.size
   if (buffer === undefined || (accessor.count > 0 && end > buffer.length))
     throw new BadScene('The data of the glTF file is shorter than it says.')
   const data = view(buffer)
-  return Array.from({ length: accessor.count * width }, (_, k) =>
-    reader.read(data, start + Math.floor(k / width) * stride + (k % width) * reader.size),
-  )
+  const found = new Float64Array(accessor.count * width)
+  for (let k = 0; k < accessor.count; k++)
+    for (let j = 0; j < width; j++) found[k * width + j] = reader.read(data, start + k * stride + j * reader.size)
+  return found
 }
 
 function at<Value>(list: readonly Value[] | undefined, index: number, what: string): Value {
@@ -267,9 +318,10 @@ function times(a: readonly number[], b: readonly number[]): number[] {
   })
 }
 
-function moved(m: readonly number[], x: number, y: number, z: number): [number, number, number] {
-  const of = (row: number) => m[row]! * x + m[row + 4]! * y + m[row + 8]! * z + m[row + 12]!
-  return [of(0), of(1), of(2)]
+/** Writes a point of `points` into `vertices`, moved by `m`. */
+function moveInto(vertices: Float64Array, to: number, m: readonly number[], points: Float64Array, from: number): void {
+  const [x, y, z] = [points[from]!, points[from + 1]!, points[from + 2]!]
+  for (let row = 0; row < 3; row++) vertices[to + row] = m[row]! * x + m[row + 4]! * y + m[row + 8]! * z + m[row + 12]!
 }
 
 function determinant(m: readonly number[]): number {

@@ -2,6 +2,9 @@ import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import type { LinkRow } from './linkTable'
 
+/** Rows: no chain that is built has as many. */
+const mostRows = 200
+
 const degrees = Math.PI / 180
 
 /**
@@ -43,6 +46,8 @@ export function parseLinkTable(text: string): Outcome<LinkRow[]> {
         `${cells[wrong + 1]} on line ${i + 1} is no number.`,
         'Write plain numbers: lengths in m, angles in degrees.',
       )
+    if (rows.length === mostRows)
+      return refusedFor(where, `The table has more than ${mostRows} rows.`, 'Leave out joints that do not move.')
     rows.push({ joint, a, alpha, d, theta })
   }
   return rows.length === 0 ? refusedFor('', 'The table has no rows.', 'Write a row such as: turning 0.4 90 0.1 0') : done(rows)

@@ -18,6 +18,10 @@ interface Matrices {
   readonly outputs?: readonly string[]
 }
 
+/** Characters, and rows or columns of a matrix: a larger model is reduced before it is looked at. */
+const mostCharacters = 5_000_000
+const mostRows = 400
+
 const entry = Joi.alternatives(Joi.number().strict(), Joi.string())
 const rows = Joi.array().items(Joi.array().items(entry))
 const nameList = Joi.array().items(Joi.string().max(80))
@@ -39,6 +43,12 @@ const schema = Joi.object({
  * made into such.
  */
 export function parseMatrices(text: string): Outcome<Part> {
+  if (text.length > mostCharacters)
+    return refusedFor(
+      '',
+      `The text has ${text.length} characters; at most ${mostCharacters} are read.`,
+      'Reduce the model first.',
+    )
   const read = text.trimStart().startsWith('{') ? fromJson(text) : fromBlocks(text)
   return read.kind === 'refused' ? read : machineOf(read.value)
 }
@@ -67,6 +77,8 @@ function fromJson(text: string): Outcome<Matrices> {
       'Correct it at the place named, or paste plain blocks of numbers.',
     )
   }
+  const large = Object.entries((value ?? {}) as object).find(([, matrix]) => isTooLarge(matrix))
+  if (large !== undefined) return tooLarge(large[0])
   const checked = schema.validate(value, { convert: false })
   if (checked.error !== undefined)
     return refusedFor(
@@ -102,6 +114,7 @@ function fromBlocks(text: string): Outcome<Matrices> {
     const parsed = parseNumberRows(lines.join('\n'))
     if (parsed.kind === 'refused')
       problems.push(...parsed.problems.map((one) => ({ ...one, where: `${name.toUpperCase()}, ${one.where}` })))
+    else if (isTooLarge(parsed.value)) return tooLarge(name.toUpperCase())
     else read[name] = parsed.value
   }
   if (read.a === undefined || read.b === undefined)
@@ -123,6 +136,14 @@ function fromBlocks(text: string): Outcome<Matrices> {
     ['states', 'inputs', 'outputs'].flatMap((list) => (names(list) === undefined ? [] : [[list, names(list)!]])),
   )
   return done({ ...read, ...lists, dt } as unknown as Matrices)
+}
+
+function isTooLarge(matrix: unknown): boolean {
+  return Array.isArray(matrix) && (matrix.length > mostRows || matrix.some((row) => Array.isArray(row) && row.length > mostRows))
+}
+
+function tooLarge(where: string): Outcome<never> {
+  return refusedFor(where, `The matrix ${where} has more than ${mostRows} rows or columns.`, 'Reduce the model first.')
 }
 
 function machineOf({ a, b, c = [], d = [], dt, states, inputs, outputs }: Matrices): Outcome<Part> {

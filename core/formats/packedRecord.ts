@@ -1,8 +1,58 @@
+import { strFromU8, strToU8 } from 'fflate'
+import Joi from 'joi'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
+import { mostRecordBytes } from '../simulation'
 import type { Column, Record } from '../simulation'
 
 const magic = 0x43485231 // 'CHR1'
+
+/** Bytes of the head: names and units of thousands of columns. */
+const longestHead = 4_000_000
+
+/** What stands before the numbers of a packed record. */
+export interface RecordHead extends Omit<Record, 'time' | 'columns'> {
+  readonly rows: number
+  readonly columns: readonly Column[]
+}
+
+export interface ReadHead {
+  readonly head: RecordHead
+  /** Where the numbers begin, and how long the whole record is, in bytes. */
+  readonly start: number
+  readonly length: number
+}
+
+const words = (most: number) => Joi.string().max(most).allow('')
+const headSchema = Joi.object({
+  hash: Joi.string().hex().length(32).required(),
+  trial: Joi.string().max(40).required(),
+  seed: Joi.number().required(),
+  layers: Joi.array().items(words(60)).max(100).required(),
+  rows: Joi.number().integer().min(0).max(mostRecordBytes).required(),
+  columns: Joi.array()
+    .max(10_000)
+    .items(
+      Joi.object({
+        name: words(200).required(),
+        label: words(300).required(),
+        unit: words(60).required(),
+        role: Joi.string().valid('reference', 'actual', 'measured', 'estimate', 'command', 'term').required(),
+        angle: words(40),
+        every: Joi.number().positive(),
+      }).unknown(true),
+    )
+    .required(),
+  ending: Joi.alternatives(
+    Joi.object({ kind: Joi.string().valid('finished', 'stopped').required() }).unknown(true),
+    Joi.object({
+      kind: Joi.string().valid('diverged').required(),
+      at: Joi.number().required(),
+      state: words(200).required(),
+      value: Joi.number().allow(null).required(), // what is no number is null in JSON
+    }).unknown(true),
+  ).required(),
+}).unknown(true)
 
 /**
  * A record as bytes, for keeping and sending: the marker, the length of a JSON head, the head padded to 8 bytes, then
@@ -11,7 +61,7 @@ const magic = 0x43485231 // 'CHR1'
 export function packRecord(record: Record): Uint8Array<ArrayBuffer> {
   const { time, columns, ...rest } = record
   const head = JSON.stringify({ ...rest, rows: time.length, columns: columns.map(({ values: _values, ...column }) => column) })
-  const letters = utf8(head)
+  const letters = strToU8(head)
   const start = Math.ceil((8 + letters.length) / 8) * 8
   const bytes = new Uint8Array(start + 8 * time.length * (columns.length + 1))
   const view = new DataView(bytes.buffer)
@@ -23,38 +73,45 @@ export function packRecord(record: Record): Uint8Array<ArrayBuffer> {
   return bytes
 }
 
-export function unpackRecord(packed: Uint8Array): Outcome<Record> {
-  const wrong = (what: string) => refusedFor('record', what, 'Run the trial again.')
-  if (packed.length < 8) return wrong('The record is empty.')
-  const bytes = Uint8Array.from(packed) // aligned, and ours
-  const view = new DataView(bytes.buffer)
-  const length = view.getUint32(4)
-  if (view.getUint32(0) !== magic || length > bytes.length - 8) return wrong('This is not a packed record.')
-  let head: { rows: number; columns: Column[] } & Omit<Record, 'time' | 'columns'>
+/** Reads the head from the first bytes of a packed record, checked like a document. */
+export function readRecordHead(bytes: Uint8Array): Outcome<ReadHead> {
+  if (bytes.length < 8) return wrong('The record is empty.')
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const letters = view.getUint32(4)
+  if (view.getUint32(0) !== magic || letters > longestHead || letters > bytes.length - 8)
+    return wrong('This is not a packed record.')
+  let value: unknown
   try {
-    head = JSON.parse(fromUtf8(bytes.subarray(8, 8 + length))) as typeof head
+    value = JSON.parse(strFromU8(bytes.subarray(8, 8 + letters)))
   } catch {
     return wrong('The head of the record is damaged.')
   }
-  const { rows, columns, ...rest } = head
-  const start = Math.ceil((8 + length) / 8) * 8
-  if (
-    !Number.isInteger(rows) ||
-    rows < 0 ||
-    !Array.isArray(columns) ||
-    bytes.length !== start + 8 * rows * (columns.length + 1)
-  ) {
-    return wrong('The record is cut short.')
-  }
-  const numbers = new Float64Array(bytes.buffer, start)
+  const { error } = headSchema.validate(value, { convert: false })
+  if (error !== undefined) return wrong(`The head of the record is not as it should be: ${error.message.replaceAll('"', '`')}.`)
+  const head = value as RecordHead
+  const start = Math.ceil((8 + letters) / 8) * 8
+  const length = start + 8 * head.rows * (head.columns.length + 1)
+  if (length > mostRecordBytes) return wrong(`The record has more than ${mostRecordBytes / 1e6} MB.`)
+  return done({ head, start, length })
+}
+
+export function unpackRecord(packed: Uint8Array): Outcome<Record> {
+  const read = readRecordHead(packed)
+  if (read.kind === 'refused') return read
+  const { head, start, length } = read.value
+  if (packed.length !== length) return wrong('The record is cut short.')
+  const { rows, columns, ending, ...rest } = head
+  const numbers = new Float64Array(Uint8Array.from(packed).buffer, start) // a copy: aligned, and ours
   const values = (i: number) => numbers.slice(i * rows, (i + 1) * rows)
-  return done({ ...rest, time: values(0), columns: columns.map((column, i) => ({ ...column, values: values(i + 1) })) })
+  const ended = ending.kind === 'diverged' ? { ...ending, value: ending.value ?? NaN } : ending
+  return done({
+    ...rest,
+    ending: ended,
+    time: values(0),
+    columns: columns.map((column, i) => ({ ...column, values: values(i + 1) })),
+  })
 }
 
-function utf8(text: string): Uint8Array {
-  return Uint8Array.from(unescape(encodeURIComponent(text)), (letter) => letter.charCodeAt(0))
-}
-
-function fromUtf8(bytes: Uint8Array): string {
-  return decodeURIComponent(escape(String.fromCharCode(...bytes)))
+function wrong(what: string): Outcome<never> {
+  return refusedFor('record', what, 'Run the trial again.')
 }

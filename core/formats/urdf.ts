@@ -1,83 +1,48 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser'
 import { rowsTimes, transposedRows, turnedBy } from '../algebra'
 import type { Rows } from '../algebra'
 import { done, nearestName, refused, refusedFor } from '../document'
 import type { Outcome, Problem } from '../document'
 import { cos, sin } from '../expression'
+import { parseXml } from './xml'
+import type { XmlElement as Element } from './xml'
 import type { Origin, Robot, RobotGeometry, RobotJoint, RobotJointType, RobotLink } from './robot'
 
-/** Characters. Robots of hundreds of links have some hundred thousand. */
-const longestText = 20_000_000
-/** Elements inside one another; the standard's own nesting is below ten. */
-const deepestNesting = 40
-/** Links: more is a slip or an attack. */
+/** Links, and joints: more is a slip or an attack. */
 const mostLinks = 2000
+/** Problems whose remedy looks for the nearest name, which takes a look at all of them. */
+const mostHinted = 30
 
 const types: readonly RobotJointType[] = ['revolute', 'continuous', 'prismatic', 'fixed', 'floating', 'planar']
-
-/** An element: attributes with @, children by name. */
-type Element = Readonly<Record<string, unknown>>
 
 /**
  * Reads a robot description (URDF, http://wiki.ros.org/urdf/XML, from memory). Reads no other file, resolves no
  * entities, and finds all problems at once. Missing origins are the identity, a missing axis is 1 0 0.
  */
 export function parseUrdf(text: string): Outcome<Robot> {
-  const hostile = unreadable(text)
-  if (hostile !== undefined) return refused([hostile])
-  const root = parser.parse(text) as Element
-  const robot = root.robot as Element | undefined
-  if (robot === undefined || typeof robot !== 'object') {
-    const found = Object.keys(root).filter((name) => !name.startsWith('?'))[0] ?? 'nothing'
-    return refusedFor('robot', `The outermost element is ${found}, not robot.`, 'Give a robot description (URDF).')
+  if (/<\/?xacro:|xmlns:xacro/.test(text)) {
+    const what = 'This is a xacro file: macros that still have to be expanded.'
+    return refusedFor('robot', what, 'Expand it first (`xacro robot.urdf.xacro > robot.urdf`) and give the result.')
   }
+  const read = parseXml(text)
+  if (read.kind === 'refused') return read
+  const { name: outermost, element: robot } = read.value
+  if (outermost !== 'robot')
+    return refusedFor(
+      'robot',
+      `The outermost element is ${outermost.slice(0, 80)}, not robot.`,
+      'Give a robot description (URDF).',
+    )
+  for (const sort of ['link', 'joint'])
+    if (list(robot[sort]).length > mostLinks) {
+      const what = `The robot has ${list(robot[sort]).length} ${sort}s; at most ${mostLinks} are read.`
+      return refusedFor('robot', what, 'Leave out links that do not move on their own.')
+    }
   const reader = new Reader()
   const links = list(robot.link).map((link, i) => reader.link(link, i))
   const joints = list(robot.joint).map((joint, i) => reader.joint(joint, i))
   const name = typeof robot['@name'] === 'string' ? robot['@name'] : 'robot'
   const problems = [...reader.problems, ...treeProblems(links, joints)]
   return problems.length > 0 ? refused(problems) : done({ name, links, joints })
-}
-
-const parser = new XMLParser({
-  ignoreAttributes: false,
-  attributeNamePrefix: '@',
-  parseAttributeValue: false,
-  parseTagValue: false,
-  processEntities: false,
-  allowBooleanAttributes: true,
-})
-
-function unreadable(text: string): Problem | undefined {
-  if (text.length > longestText) {
-    const what = `The description has ${text.length} characters; at most ${longestText} are read.`
-    return { where: 'robot', what, remedy: 'Keep meshes in files of their own.' }
-  }
-  if (/<!(DOCTYPE|ENTITY)/i.test(text)) {
-    const what = 'The file declares entities or a document type, which a robot description never needs.'
-    return { where: 'robot', what, remedy: 'Remove the <!DOCTYPE ...> part.' }
-  }
-  if (/<\/?xacro:|xmlns:xacro/.test(text)) {
-    const what = 'This is a xacro file: macros that still have to be expanded.'
-    return { where: 'robot', what, remedy: 'Expand it first (`xacro robot.urdf.xacro > robot.urdf`) and give the result.' }
-  }
-  if (nesting(text) > deepestNesting) {
-    const what = `Elements stand more than ${deepestNesting} deep in one another.`
-    return { where: 'robot', what, remedy: 'Give a robot description (URDF); its elements stand at most ten deep.' }
-  }
-  const valid = XMLValidator.validate(text, { allowBooleanAttributes: true })
-  if (valid === true) return undefined
-  const { msg, line, col } = valid.err
-  return { where: `line ${line}, column ${col}`, what: `This is not XML: ${msg}`, remedy: 'Correct the file at that place.' }
-}
-
-function nesting(text: string): number {
-  let [depth, deepest] = [0, 0]
-  for (const [, closing, , selfClosing] of text.matchAll(/<(\/?)([A-Za-z][^\s<>/]{0,200})[^<>]*?(\/?)>/g)) {
-    if (closing === '/') depth--
-    else if (selfClosing !== '/') deepest = Math.max(deepest, ++depth)
-  }
-  return deepest
 }
 
 class Reader {
@@ -186,7 +151,7 @@ class Reader {
     return `${sort}${index + 1}`
   }
 
-  private origin(value: unknown, where: string): Origin {
+  private origin(value: Element[string], where: string): Origin {
     const origin = one(value)
     return {
       xyz: this.triple(origin, 'xyz', `${where}, origin`, [0, 0, 0]),
@@ -232,16 +197,12 @@ function turnedInertia({ rpy }: Origin, [xx, yy, zz, xy, xz, yz]: Six): number[]
 function treeProblems(links: readonly RobotLink[], joints: readonly RobotJoint[]): Problem[] {
   const problems: Problem[] = []
   if (links.length === 0) problems.push({ where: 'robot', what: 'The robot has no links.', remedy: 'Add at least one <link>.' })
-  if (links.length > mostLinks) {
-    const what = `The robot has ${links.length} links; at most ${mostLinks} are read.`
-    return [{ where: 'robot', what, remedy: 'Leave out links that do not move on their own.' }]
-  }
   const names = links.map(({ name }) => name)
   for (const [sort, all] of [
     ['link', names],
     ['joint', joints.map(({ name }) => name)],
   ] as const) {
-    for (const name of new Set(all.filter((one, i) => all.indexOf(one) !== i)))
+    for (const name of repeated(all))
       problems.push({
         where: `${sort} ${name}`,
         what: `Two ${sort}s have the name ${name}.`,
@@ -249,13 +210,15 @@ function treeProblems(links: readonly RobotLink[], joints: readonly RobotJoint[]
       })
   }
   const parents = new Map<string, string>()
+  const known = new Set(names)
+  const jointNames = new Set(joints.map(({ name }) => name))
   for (const { name, parent, child, mimic } of joints) {
     for (const [end, link] of [
       ['parent', parent],
       ['child', child],
     ] as const) {
-      if (names.includes(link)) continue
-      const near = nearestName(link, names)
+      if (known.has(link)) continue
+      const near = problems.length < mostHinted ? nearestName(link, names) : undefined
       const remedy = near === undefined ? 'Name a link of this robot.' : `Did you mean ${near}?`
       problems.push({ where: `joint ${name}, ${end}`, what: `There is no link named ${link || '(nothing)'}.`, remedy })
     }
@@ -264,7 +227,7 @@ function treeProblems(links: readonly RobotLink[], joints: readonly RobotJoint[]
       problems.push({ where: `joint ${name}`, what, remedy: 'A link hangs on one joint only; close chains after the import.' })
     }
     parents.set(child, parent)
-    if (mimic !== undefined && !joints.some((joint) => joint.name === mimic.joint))
+    if (mimic !== undefined && !jointNames.has(mimic.joint))
       problems.push({
         where: `joint ${name}, mimic`,
         what: `There is no joint named ${mimic.joint}.`,
@@ -291,19 +254,24 @@ function treeProblems(links: readonly RobotLink[], joints: readonly RobotJoint[]
   ]
 }
 
+/** Names that stand twice or more, each once. */
+function repeated(names: readonly string[]): ReadonlySet<string> {
+  const [once, again] = [new Set<string>(), new Set<string>()]
+  for (const name of names) (once.has(name) ? again : once).add(name)
+  return again
+}
+
 function reaches(name: string, root: string, parents: ReadonlyMap<string, string>, most: number): boolean {
   let at = name
   for (let i = 0; i <= most && at !== root; i++) at = parents.get(at) ?? root
   return at === root
 }
 
-function list(value: unknown): Element[] {
-  return (Array.isArray(value) ? value : value === undefined ? [] : [value]).map((item) =>
-    typeof item === 'object' && item !== null ? (item as Element) : {},
-  )
+function list(value: Element[string]): readonly Element[] {
+  return typeof value === 'object' ? value : []
 }
 
-function one(value: unknown): Element | undefined {
+function one(value: Element[string]): Element | undefined {
   return list(value)[0]
 }
 

@@ -85,8 +85,8 @@ function firstBad(
   const inside = (of: readonly Tree[]) => of.map((one) => firstBad(one, names, check)).find((one) => one !== undefined)
   if (tree.type === 'ParenthesisNode') return firstBad(tree.content!, names, check)
   const name = tree.type === 'OperatorNode' ? (tree.fn as string) : ''
-  if (name in joints || name === 'not') return inside(tree.args!)
-  if (name in comparisons) return tree.args!.map((one) => check(one, names)).find((one) => one !== undefined)
+  if (Object.hasOwn(joints, name) || name === 'not') return inside(tree.args!)
+  if (Object.hasOwn(comparisons, name)) return tree.args!.map((one) => check(one, names)).find((one) => one !== undefined)
   return {
     kind: 'wrong',
     column: 1,
@@ -100,6 +100,6 @@ function flagOf(tree: Tree, lookup: (name: string) => Scalar): Flag {
   const name = tree.fn as string
   if (name === 'not') return not(flagOf(tree.args![0]!, lookup))
   const [a, b] = tree.args as [Tree, Tree]
-  if (name in joints) return joints[name]!(flagOf(a, lookup), flagOf(b, lookup))
+  if (Object.hasOwn(joints, name)) return joints[name]!(flagOf(a, lookup), flagOf(b, lookup))
   return comparisons[name]!(valueOf(a, lookup), valueOf(b, lookup))
 }

@@ -46,6 +46,9 @@ export type ParsedFormula = { readonly kind: 'formula'; readonly formula: Formul
 /** Characters; a longer one belongs in parts with names of their own. */
 const longestFormula = 2000
 
+/** Levels of the tree: a sum of so many terms, or brackets inside one another. What reads it goes down a call for each. */
+const deepestTree = 500
+
 const { parse } = create(parseDependencies!)
 
 const functions: Readonly<Record<string, { readonly takes: number; readonly of: (...args: Scalar[]) => Scalar }>> = {
@@ -115,11 +118,29 @@ export function readTree(text: string): ReadTree | ParsedWrong {
     )
   try {
     const tree = parse(text) as unknown as Tree
+    if (depthOf(tree) > deepestTree) return tooDeep()
     return { kind: 'tree', tree, check: (one, names) => firstBad(one, names, text) }
   } catch (error) {
+    if (error instanceof RangeError) return tooDeep() // the parser ran out of calls
     const { char, message } = error as { char?: number; message: string }
     return wrong(char ?? 1, message.replace(/ \(char \d+\)$/, '.'), 'Correct the formula at the place marked.')
   }
+}
+
+function tooDeep(): ParsedWrong {
+  return wrong(1, 'The formula is nested too deeply to be read.', 'Give parts of it names of their own.')
+}
+
+/** Levels of the tree; a sum of n terms has n. Walked with a stack of its own. */
+function depthOf(tree: Tree): number {
+  const stack: [Tree, number][] = [[tree, 1]]
+  let deepest = 0
+  while (stack.length > 0) {
+    const [node, depth] = stack.pop()!
+    deepest = Math.max(deepest, depth)
+    for (const inner of [...(node.args ?? []), node.content, node.object]) if (inner !== undefined) stack.push([inner, depth + 1])
+  }
+  return deepest
 }
 
 /** What a formula says of names that are not known, with the nearest known one. */
@@ -167,12 +188,12 @@ function firstBad(tree: Tree, names: Set<string>, text: string): ParsedWrong | u
           'Two things stand side by side without a sign between them.',
           'Write * for a product; units do not belong into formulas.',
         )
-      if (name === 'unaryMinus' || name === 'unaryPlus' || name in operators) return inside(tree.args!)
+      if (name === 'unaryMinus' || name === 'unaryPlus' || Object.hasOwn(operators, name)) return inside(tree.args!)
       return wrong(1, `${name} is not arithmetic.`, 'Use + - * / ^ and functions.')
     }
     case 'FunctionNode': {
       const name = functionName(tree)
-      const known = functions[name]
+      const known = Object.hasOwn(functions, name) ? functions[name] : undefined
       if (known === undefined) {
         const near = nearestName(name, Object.keys(functions))
         const remedy = near === undefined ? `Known: ${Object.keys(functions).join(', ')}.` : `Did you mean ${near}?`

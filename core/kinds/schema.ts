@@ -59,8 +59,9 @@ function requiredUnless(optional: true | undefined, schema: Joi.Schema): Joi.Sch
   return optional === true ? schema : schema.required()
 }
 
-/** Names become parts of signal paths and C identifiers. */
-export const partName = /^[a-z][A-Za-z0-9]{0,39}$/
+/** Names become parts of signal paths and C identifiers; what every object of the language has by itself cannot be one. */
+export const partName =
+  /^(?!(?:constructor|toString|toLocaleString|valueOf|hasOwnProperty|isPrototypeOf|propertyIsEnumerable)$)[a-z][A-Za-z0-9]{0,39}$/
 
 function numberSchema(slot: NumberSlot): Joi.NumberSchema {
   let schema = Joi.number().strict().unsafe()
@@ -77,11 +78,20 @@ export function problemsOf(
   value: unknown,
   known: (path: readonly (string | number)[]) => Slot | undefined,
 ): Problem[] {
-  const { error } = schema.validate(value, { abortEarly: false, convert: false })
-  return (error?.details ?? []).map((detail) => {
+  return missesOf(schema, value).map((detail) => {
     const slot = known(detail.path)
     return { where: detail.path.join('.'), ...said(detail, slot) }
   })
+}
+
+/** All misses at once; of a hundred thousand, which the validator cannot hand on in one call, only the first. */
+function missesOf(schema: Joi.Schema, value: unknown): readonly Joi.ValidationErrorItem[] {
+  try {
+    return schema.validate(value, { abortEarly: false, convert: false }).error?.details ?? []
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error
+    return schema.validate(value, { abortEarly: true, convert: false }).error?.details ?? []
+  }
 }
 
 function said(detail: Joi.ValidationErrorItem, slot: Slot | undefined): { what: string; remedy: string } {
@@ -125,6 +135,8 @@ function said(detail: Joi.ValidationErrorItem, slot: Slot | undefined): { what: 
         what: `\`${path}\` is not a usable name.`,
         remedy: 'Names start with a small letter and hold letters and digits only, at most 40.',
       }
+    case 'object.base':
+      return { what: `${label} is ${given ?? 'missing'}; an object is wanted.`, remedy: 'Write what it holds in braces.' }
     case 'string.base':
       return {
         what: `${label} is not text.`,

@@ -19,7 +19,7 @@ import {
 } from '../expression'
 import { abs, and } from '../expression'
 import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
-import { assert, contentHash, done, refused } from '../document'
+import { assert, contentHash, done, refused, refusedFor } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
@@ -38,11 +38,13 @@ import { designLayers, findHeld, floatingBody, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
+import { engineVersion } from './engineVersion'
 import { loopBlock, reading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
 import { adaptiveSteps, equationSlots, rungeKutta4 } from './integrate'
 import type { AdaptiveSlots, Equation } from './integrate'
 import { Layout, slotOf } from './layout'
+import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
 import { lifterPlant } from './lifterPlant'
@@ -52,9 +54,6 @@ import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
 import { askedOf, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
-
-/** Changes with anything that changes the numbers a run gives. */
-export const engineVersion = 3
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
@@ -272,8 +271,10 @@ class Compiler {
     }
     const prepared = this.hoisted()
     const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.startsFirst), assign(this.initial)] }
-    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
     const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
+    const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
+    if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, trialDuration(settings))
+    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
     return done({
       module: printWasm(code),
       code,
@@ -479,6 +480,12 @@ export function runHash(document: Document, trialName: string, choices: CompileC
     layers: [...layers].sort(),
     seed: choices.seed ?? content.seed,
   })
+}
+
+function tooLong(where: string, bytes: number, duration: number): Outcome<never> {
+  const what = `Its record of ${Math.round(duration)} s would have ${Math.round(bytes / 1e6)} MB; at most ${mostRecordBytes / 1e6} MB are kept.`
+  const shorter = Math.floor((duration * mostRecordBytes) / bytes)
+  return refusedFor(where, what, `End it before ${shorter} s, or let its loops and sensors sample more slowly.`)
 }
 
 /** s */

@@ -1,5 +1,8 @@
 import type { AngleSort } from '../machine'
 
+/** Bytes of a record as it is kept: an hour of sixty signals at 400 Hz has 700 MB. */
+export const mostRecordBytes = 1_000_000_000
+
 export type Role = 'reference' | 'actual' | 'measured' | 'estimate' | 'command' | 'term'
 
 /** One signal of a record. */

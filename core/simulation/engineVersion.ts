@@ -1,0 +1,2 @@
+/** Says which engine made a run: a hash of the sources that decide its numbers. Written by `npm run engine`, held by a test. */
+export const engineVersion = '2fe21deb0adb3417'

@@ -1,0 +1,62 @@
+import { createHash } from 'node:crypto'
+import { existsSync, readFileSync } from 'node:fs'
+import { dirname, join, relative, resolve } from 'node:path'
+import ts from 'typescript'
+import { compile, start } from '../simulation'
+import { demo, demoNames } from './demo'
+
+const core = join(import.meta.dirname, '..')
+
+/** Where a run is made: what these import decides its numbers. */
+const roots = ['simulation/compile.ts', 'simulation/run.ts', 'check.ts'].map((file) => join(core, file))
+
+/** The file that names the version is no part of what it names. */
+export const versionFile = join(core, 'simulation/engineVersion.ts')
+
+/** A hash of all sources that a run depends on. Comments, types and layout do not count: they change no bit. */
+export function engineSourceHash(): string {
+  const hash = createHash('sha256')
+  for (const file of sources()) {
+    const { outputText } = ts.transpileModule(readFileSync(file, 'utf8'), {
+      compilerOptions: { target: ts.ScriptTarget.ES2022, module: ts.ModuleKind.ESNext, removeComments: true },
+    })
+    hash.update(relative(core, file)).update('\n').update(outputText)
+  }
+  return hash.digest('hex').slice(0, 16)
+}
+
+function sources(): string[] {
+  const found = new Set(roots)
+  for (const file of found) {
+    for (const { fileName } of ts.preProcessFile(readFileSync(file, 'utf8')).importedFiles) {
+      if (!fileName.startsWith('.')) continue
+      const path = resolve(dirname(file), fileName)
+      const source = [`${path}.ts`, join(path, 'index.ts')].find((one) => existsSync(one))
+      if (source !== undefined && source !== versionFile) found.add(source)
+    }
+  }
+  return [...found].sort()
+}
+
+/** The bits of every run of the demo, as a hash for each: project/trial. */
+export function goldenRuns(): Record<string, string> {
+  return Object.fromEntries(
+    demoNames.flatMap((name) => Object.keys(demo(name).trials).map((trial) => [`${name}/${trial}`, bitsOf(name, trial)])),
+  )
+}
+
+function bitsOf(name: string, trial: string): string {
+  const program = compile(demo(name), trial)
+  if (program.kind === 'refused') throw new Error(`${name}/${trial}: ${program.problems[0]!.what}`)
+  const record = start(program.value).run({ trial, layers: [], seed: 1 })
+  const hash = createHash('sha256')
+  for (const values of [record.time, ...record.columns.map((column) => column.values)]) hash.update(values)
+  return hash.digest('hex').slice(0, 16)
+}
+
+export const goldenFile = join(import.meta.dirname, 'golden.json')
+
+export interface Golden {
+  readonly version: string
+  readonly runs: Readonly<Record<string, string>>
+}
