@@ -41,7 +41,7 @@ test('the database stops in the middle of the work: it is kept, said, and delive
   await setCrossover(page, '2.9')
   await expect(page.getByRole('alert').filter({ hasText: 'The database does not answer.' })).toBeVisible()
   await setCrossover(page, '3.7')
-  served.startDatabase()
+  await served.startDatabase()
   await saved(page)
   await page.reload()
   await expect(crossover(page)).toContainText('3.7')
@@ -56,6 +56,80 @@ test('the server is killed during a save: the browser keeps the work, also over 
   await saved(page)
   await page.reload()
   await expect(crossover(page)).toContainText('4.6')
+})
+
+test('a document beyond what a closing page may send is saved all the same', async ({ page, served }) => {
+  await page.goto(`${served.url}/lamplighter/machine`)
+  const project = `${served.url}/api/projects/lamplighter`
+  const { document, revision } = (await (await page.request.get(project)).json()) as { document: object; revision: number }
+  const parameters = Object.fromEntries(
+    Array.from({ length: 1500 }, (_, i) => [`p${i}`, { kind: 'parameter', value: i, unit: 'kg', note: 'x'.repeat(40) }]),
+  )
+  const data = { revision, label: 'Grow', save: 'grown-by-a-test', follows: [], document: { ...document, parameters } }
+  expect(JSON.stringify(data).length).toBeGreaterThan(100_000)
+  expect((await page.request.put(project, { data })).status()).toBe(200)
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await setCrossover(page, '3.9')
+  await saved(page)
+  await page.reload()
+  await expect(crossover(page)).toContainText('3.9')
+  expect(((await (await page.request.get(project)).json()) as { revision: number }).revision).toBe(revision + 2)
+})
+
+test('letters typed into an open slot outlive the page', async ({ context, served }) => {
+  const page = await context.newPage()
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await crossover(page).click()
+  await page.getByRole('textbox').fill('3.14')
+  await page.waitForTimeout(600) // a hand that rests
+  await page.close({ runBeforeUnload: false })
+  const next = await context.newPage()
+  await next.goto(`${served.url}/lamplighter/loops/height`)
+  await expect(next.getByRole('textbox')).toHaveValue('3.14')
+  await next.keyboard.press('Enter')
+  await saved(next)
+  await expect(crossover(next)).toContainText('3.14')
+})
+
+test('a run made while the server is away is delivered, and found by another browser', async ({ page, browser, served }) => {
+  await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
+  await expect(page.getByRole('button', { name: /^Run/ })).toBeVisible()
+  served.stopDatabase()
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await expect(page.getByText(/1 run on the way/)).toBeVisible()
+  await page.reload().catch(() => undefined)
+  await served.startDatabase()
+  await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
+  const runs = async () => (await (await page.request.get(`${served.url}/api/projects/lamplighter/runs`)).json()) as unknown[]
+  await expect.poll(async () => (await runs()).length, { timeout: 30_000 }).toBe(1)
+  await expect(page.getByText(/on the way/)).toHaveCount(0)
+  const other = await browser.newPage()
+  await other.goto(`${served.url}/lamplighter/trials/galleryRise`)
+  await expect(other.getByRole('button', { name: 'Save the run as CSV' })).toBeEnabled()
+  await other.close()
+})
+
+test('history brings a state back, runs and projects go and come', async ({ page, served }) => {
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await setCrossover(page, '3.3')
+  await saved(page)
+  await page.locator('[data-saving]').click()
+  await page.getByRole('button', { name: 'name of revision 1: no name' }).click()
+  await page.getByRole('textbox', { name: 'name of revision 1' }).fill('As it came')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'name of revision 1: As it came' })).toBeVisible()
+  await page.getByRole('button', { name: 'Bring back revision 1' }).click()
+  await expect(crossover(page)).not.toContainText('3.3')
+  await saved(page)
+  await page.keyboard.press('Control+z')
+  await expect(crossover(page)).toContainText('3.3')
+  await saved(page)
+  await page.locator('[data-saving]').click()
+  await page.getByRole('tab', { name: 'This project' }).click()
+  await page.getByRole('button', { name: 'Put it into the bin' }).click()
+  await expect(page.getByRole('region', { name: 'Bin' })).toContainText('Lamplighter')
+  await page.getByRole('button', { name: 'Take Lamplighter back' }).click()
+  await expect(page.getByRole('link', { name: /^Lamplighter/ }).first()).toBeVisible()
 })
 
 test('a tab killed during a run loses no work', async ({ context, served }) => {

@@ -2,9 +2,10 @@ import { test as base } from '@playwright/test'
 import { fork, spawnSync } from 'node:child_process'
 import type { ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
-import { startDatabase } from '../scripts/database.mjs'
+import { startTemporaryDatabase } from '../scripts/database.mjs'
 import { loadDemo } from '../server/demo'
 import { openStore } from '../server/store/store'
+import { query } from '../server/tests/served'
 
 const root = join(import.meta.dirname, '..')
 
@@ -12,7 +13,7 @@ interface Served {
   readonly url: string
   /** Ends the database's server, as a fault would; `back` starts it again. */
   readonly stopDatabase: () => void
-  readonly startDatabase: () => void
+  readonly startDatabase: () => Promise<void>
   /** Kills the app's server without warning, and starts another on the same port. */
   readonly killServer: () => Promise<void>
   /** Puts the demo back to its first state. */
@@ -32,21 +33,21 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
     // Playwright reads the fixtures wanted from the pattern: none
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
-      const database = await startDatabase('e2e-cluster', { fast: true })
-      let server = await started(database.url, 0, ['--reset-demo'])
+      const database = await startTemporaryDatabase()
+      let server = await started(database.addressFile, 0)
       const { port } = server
-      const store = openStore(database.url)
+      const store = openStore(() => database.url)
       await use({
         url: `http://127.0.0.1:${port}`,
-        stopDatabase: () => void database.stop(),
-        startDatabase: () => void database.restart(),
+        stopDatabase: () => database.halt(),
+        startDatabase: async () => void (await database.restart()),
         resetDemo: async () => {
-          await store.clear()
+          await query(database.url, 'truncate project, asset cascade')
           await loadDemo(store)
         },
         killServer: async () => {
           server.child.kill('SIGKILL')
-          server = await started(database.url, port, [])
+          server = await started(database.addressFile, port)
         },
       })
       await store.close()
@@ -59,13 +60,13 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
 
 export { expect } from '@playwright/test'
 
-async function started(databaseUrl: string, port: number, words: string[]): Promise<{ child: ChildProcess; port: number }> {
-  const child = fork(join(root, 'server', 'main.ts'), words, {
+async function started(addressFile: string, port: number): Promise<{ child: ChildProcess; port: number }> {
+  const child = fork(join(root, 'server', 'main.ts'), [], {
     cwd: root,
     execArgv: ['--import', 'tsx'],
     env: {
       ...process.env,
-      DATABASE_URL: databaseUrl,
+      DATABASE_FILE: addressFile,
       PORT: String(port),
       WEB_FOLDER: join(root, 'web', 'dist'),
       LOG_LEVEL: 'fatal',

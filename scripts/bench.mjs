@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { startDatabase } from './database.mjs'
+import { startTemporaryDatabase } from './database.mjs'
 import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
 
 const benchFolder = join(privateFolder, 'bench')
@@ -25,7 +25,7 @@ const build = [
   'error',
 ]
 if (spawnSync('npx', ['--no-install', ...build], { cwd: root, stdio: 'inherit' }).status !== 0) process.exit(1)
-const database = await startDatabase('bench-cluster', { fast: true })
+const database = await startTemporaryDatabase()
 const env = { ...process.env, DATABASE_URL: database.url }
 const { status } = spawnSync('node', [join(benchFolder, 'main.js')], { cwd: root, stdio: 'inherit', env })
 database.stop()

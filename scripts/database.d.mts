@@ -1,8 +1,12 @@
-export interface RunningDatabase {
+interface Database {
+  /** The file that tells the address, password and all; only its owner can read it. */
+  readonly addressFile: string
   readonly url: string
-  readonly stop: () => unknown
-  readonly restart: () => unknown
-  readonly wipe: () => void
+  stop(): void
+  kill(): void
+  restart(): Promise<boolean>
+  listens(): Promise<boolean>
 }
-
-export function startDatabase(name: string, options?: { fast?: boolean }): Promise<RunningDatabase>
+export function startDatabase(name?: string): Promise<Database>
+export function startTemporaryDatabase(): Promise<Database & { readonly halt: () => void }>
+export function keepUp(database: Pick<Database, 'listens' | 'restart'>): () => void

@@ -1,12 +1,15 @@
 // What a fresh machine lacks: npm packages, and Debian's packages where they are needed. Plain Node, no packages.
 import { execFileSync, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
+import { accessSync, constants, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)))
 export const privateFolder = join(root, '.calm-hand')
+/** Tells this clone from others on the machine. */
+export const rootMark = createHash('sha256').update(root).digest('hex').slice(0, 12)
 
 /** Ends with a message for a person. */
 export function stopWith(message) {
@@ -14,8 +17,54 @@ export function stopWith(message) {
   process.exit(1)
 }
 
+export function makePrivateFolder() {
+  try {
+    mkdirSync(privateFolder, { recursive: true })
+    accessSync(privateFolder, constants.W_OK)
+  } catch (error) {
+    if (error.code === 'ENOSPC') stopWith(`The disk is full: ${privateFolder} cannot be made. Make room and type the same again.`)
+    stopWith(`This user may not write in ${root}. Give it that right, or clone the project into a folder of its own.`)
+  }
+}
+
+/**
+ * One owner a clone: whoever starts the database keeps it, and nobody else stops it. The claim is a socket without a file,
+ * which the system takes back when its process ends, however it ends. Gives whether it is ours.
+ */
+export function claimHouse() {
+  return new Promise((resolve) => {
+    const claim = createServer().once('error', () => resolve(false))
+    claim.listen(`\0calm-hand-${rootMark}`, () => {
+      claim.unref()
+      resolve(true)
+    })
+  })
+}
+
+const runningFile = join(privateFolder, 'running.json')
+
+/** Says where the app is served, for those who come second. */
+export function tellRunning(url) {
+  writeFileSync(runningFile, JSON.stringify({ pid: process.pid, url }))
+}
+
+export function forgetRunning() {
+  rmSync(runningFile, { force: true })
+}
+
+/** Where the owner of this clone serves the app; nothing while it is still starting. */
+export function runningUrl() {
+  try {
+    const { pid, url } = JSON.parse(readFileSync(runningFile, 'utf8'))
+    process.kill(pid, 0)
+    return url
+  } catch {
+    return undefined
+  }
+}
+
 export function installPackages() {
-  mkdirSync(privateFolder, { recursive: true })
+  makePrivateFolder()
   const lock = createHash('sha256')
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex')

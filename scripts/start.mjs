@@ -2,38 +2,79 @@
 import { fork, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { startDatabase } from './database.mjs'
-import { installPackages, privateFolder, root, sourceHash, stopWith } from './prepare.mjs'
+import { keepUp, startDatabase } from './database.mjs'
+import {
+  claimHouse,
+  forgetRunning,
+  installPackages,
+  privateFolder,
+  root,
+  runningUrl,
+  sourceHash,
+  stopWith,
+  tellRunning,
+} from './prepare.mjs'
 
-installPackages()
-const database =
-  process.env.DATABASE_URL === undefined
-    ? await startDatabase('cluster')
-    : { url: process.env.DATABASE_URL, stop: () => undefined }
-const resetting = process.argv.includes('--reset-demo')
-if (!resetting) buildInterface()
+/** A server that ends by itself after it has listened is started again, after this long. */
+const againMs = 300
 
-const environment = {
-  ...process.env,
-  DATABASE_URL: database.url,
-  WEB_FOLDER: join(root, 'web', 'dist'),
-  LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+if (!(await claimHouse())) {
+  const url = runningUrl()
+  console.log(
+    url === undefined
+      ? '\nCalm Hand is just being started from this folder, in another terminal; its address is printed there.\n'
+      : `\nCalm Hand already runs from this folder: ${url}\n`,
+  )
+  process.exit(0)
 }
-const server = fork(join(root, 'server', 'main.ts'), resetting ? ['--reset-demo', '--then-stop'] : [], {
-  cwd: root,
-  execArgv: ['--import', 'tsx'],
-  env: environment,
-})
-server.on('message', ({ listening }) =>
-  console.log(`\nCalm Hand: http://127.0.0.1:${listening}\n(Ctrl C stops it; what you made stays.)`),
-)
-server.on('exit', (code) => {
-  database.stop()
-  if (resetting && code === 0) console.log('The demo is back in its first state.')
-  if (code !== 0) stopWith('The server ended. If the port is taken, set another: PORT=4181 npm start')
-  process.exit(code ?? 0)
-})
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
+installPackages()
+const database = process.env.DATABASE_URL === undefined ? await startDatabase() : undefined
+const leaveAlone = database === undefined ? () => undefined : keepUp(database)
+let ending = false
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => {
+    ending = true
+    if (server === undefined) end(0)
+    else server.kill(signal)
+  })
+
+let server
+buildInterface()
+serve(process.env.PORT)
+
+function serve(port) {
+  let listened
+  server = fork(join(root, 'server', 'main.ts'), [], {
+    cwd: root,
+    execArgv: ['--import', 'tsx'],
+    env: {
+      ...process.env,
+      ...(database === undefined ? {} : { DATABASE_FILE: database.addressFile }),
+      ...(port === undefined ? {} : { PORT: port }),
+      WEB_FOLDER: join(root, 'web', 'dist'),
+      LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+    },
+  })
+  server.on('message', ({ listening }) => {
+    const host = process.env.HOST ?? '127.0.0.1'
+    const url = `http://${host.includes(':') ? `[${host}]` : host}:${listening}`
+    if (listened === undefined) console.log(`\nCalm Hand: ${url}\n(Ctrl C stops it; what you made stays.)`)
+    listened = String(listening)
+    tellRunning(url)
+  })
+  server.on('exit', (code) => {
+    if (ending || listened === undefined) return end(code ?? 0)
+    console.error('The server ended by itself; starting it again ...')
+    setTimeout(() => serve(listened), againMs)
+  })
+}
+
+function end(code) {
+  leaveAlone()
+  database?.stop()
+  forgetRunning()
+  process.exit(code)
+}
 
 function buildInterface() {
   const mark = join(privateFolder, 'build')

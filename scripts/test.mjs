@@ -1,23 +1,22 @@
 // npm test: from a fresh clone, everything that must hold. Tests have a database of their own.
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
 
 installPackages()
 installDebian(['gcc', 'libc6-dev'], () => isCommand('gcc'))
 installDebian(['chromium'], () => existsSync('/usr/bin/chromium'))
-mkdirSync(privateFolder, { recursive: true })
 
 const { checkSources } = await import('./check.mjs')
-const { startDatabase } = await import('./database.mjs')
+const { startTemporaryDatabase } = await import('./database.mjs')
 const { shareOfTests } = await import('./share.mjs')
 
 const counted = { passed: 0, failed: 0 }
 let good = await checkSources()
 if (!good) counted.failed++
 
-const database = await startDatabase('test-cluster', { fast: true })
+const database = await startTemporaryDatabase()
 const environment = { ...process.env, TEST_DATABASE_URL: database.url, NO_COLOR: '1' }
 try {
   run(

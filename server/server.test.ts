@@ -1,49 +1,34 @@
-import { createHash } from 'node:crypto'
-import { createServer, request as rawRequest } from 'node:http'
-import type { Server } from 'node:http'
+import { createHash, randomUUID } from 'node:crypto'
+import { request as rawRequest } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { packRecord } from '@calm-hand/core/formats'
-import { compile, start } from '@calm-hand/core/simulation'
 import { demo, lamplighter } from '../core/tests/demo'
-import { createApp } from './app'
-import { configFrom } from './config'
-import { openStore } from './store/store'
-import type { Store } from './store/store'
-
-const databaseUrl = process.env.TEST_DATABASE_URL
+import { WrongSetting, configFrom } from './config'
+import { loadDemo, resetDemo } from './demo'
+import { NewerSchema } from './store/migrate'
+import { databaseTrouble } from './store/trouble'
+import { asJson, databaseUrl, query, saveBody, serveApp } from './tests/served'
+import type { ServedApp, Told } from './tests/served'
+import { startTrouble } from './words'
 
 /** `npm test` starts a database for these; without one there is nothing to test against. */
 describe.skipIf(databaseUrl === undefined)('the server', () => {
-  let store: Store
-  let server: Server
+  let app: ServedApp
   let base = ''
 
   beforeAll(async () => {
-    store = openStore(databaseUrl!)
-    await store.migrate()
-    await store.clear()
-    await store.addProject('lamplighter', lamplighter(), 'Test')
-    server = createServer(createApp(configFrom({ DATABASE_URL: databaseUrl, LOG_LEVEL: 'silent' }), store))
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
-    base = `http://127.0.0.1:${(server.address() as { port: number }).port}`
+    app = await serveApp()
+    base = app.base
+    await app.store.addProject('lamplighter', JSON.stringify(lamplighter()), 'Test')
   })
-  afterAll(async () => {
-    server.close()
-    await store.close()
-  })
+  afterAll(() => app.close())
 
   const project = () => `${base}/api/projects/lamplighter`
-  const put = (body: string | object, headers: Record<string, string> = {}) =>
-    fetch(project(), {
-      method: 'PUT',
-      headers: { 'Content-Type': 'application/json', ...headers },
-      body: typeof body === 'string' ? body : JSON.stringify(body),
-    })
+  const put = (body: string, headers: Record<string, string> = {}) =>
+    fetch(project(), { method: 'PUT', headers: { ...asJson, ...headers }, body })
   const current = async () => (await (await fetch(project())).json()) as { document: Document; revision: number }
-  const problemsOf = async (response: Response) =>
-    ((await response.json()) as { problems: { where: string; what: string; remedy: string }[] }).problems
+  const problemsOf = async (response: Response) => ((await response.json()) as Told).problems
 
   it('keeps a document as it was sent, with the order of its parts', async () => {
     const { document } = await current()
@@ -53,8 +38,8 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
   it('saves on top of the revision it started from, and refuses a stale one with both at hand', async () => {
     const { document, revision } = await current()
     const changed = replaceAt<Document>(document, 'note', 'Changed')
-    expect(await (await put({ revision, label: 'Note', document: changed })).json()).toMatchObject({ revision: revision + 1 })
-    const stale = await put({ revision, label: 'Late', document })
+    expect(await (await put(saveBody(revision, changed, { label: 'Note' }))).json()).toMatchObject({ revision: revision + 1 })
+    const stale = await put(saveBody(revision, document))
     expect(stale.status).toBe(409)
     expect(await stale.json()).toMatchObject({
       problems: [{ where: 'revision' }],
@@ -67,17 +52,13 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
 
   it('lets just one of two saves at once through', async () => {
     const { document, revision } = await current()
-    const answers = await Promise.all(['one', 'two', 'three'].map((label) => put({ revision, label, document })))
+    const answers = await Promise.all(['one', 'two', 'three'].map((label) => put(saveBody(revision, document, { label }))))
     expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409])
   })
 
   it('refuses a document with problems, each with its place', async () => {
     const { document, revision } = await current()
-    const answer = await put({
-      revision,
-      label: 'Bad',
-      document: replaceAt(document, 'machines.lamplighter.bodies.hull.mass', -2),
-    })
+    const answer = await put(saveBody(revision, replaceAt(document, 'machines.lamplighter.bodies.hull.mass', -2)))
     expect(answer.status).toBe(422)
     expect((await problemsOf(answer))[0]).toMatchObject({ where: 'machines.lamplighter.bodies.hull.mass' })
   })
@@ -85,7 +66,15 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
   it.each([
     ['what is not JSON', '{"revision": NaN}', 400],
     ['a missing revision', '{"label": "x", "document": {}}', 400],
-    ['a newer version', JSON.stringify({ revision: 1, label: 'x', document: { ...lamplighter(), version: 99 } }), 422],
+    ['no body', '', 400],
+    ['a list', '[]', 400],
+    ['nothing', 'null', 400],
+    ['a revision beyond all numbers', saveBody(3e9, lamplighter()), 400],
+    ['a label with letters that cannot be kept', saveBody(1, lamplighter(), { label: 'a\u0000b' }), 400],
+    ['a save without an id', saveBody(1, lamplighter(), { save: undefined }), 400],
+    ['a text for a document', saveBody(1, 'document'), 400],
+    ['a newer version', saveBody(1, { ...lamplighter(), version: 99 }), 422],
+    ['5,000 levels', saveBody(1, 0).replace('"document":0', `"document":${'{"a":'.repeat(5000)}1${'}'.repeat(5000)}`), 422],
   ])('refuses %s', async (_what, body, status) => {
     const answer = await put(body)
     expect(answer.status).toBe(status)
@@ -157,23 +146,6 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
     expect(status).toBe(413)
   })
 
-  it('keeps a run by its hash and gives the same bytes back', async () => {
-    const program = compile(lamplighter(), 'galleryRise')
-    if (program.kind === 'refused') throw new Error('The demo compiles.')
-    const record = start(program.value).run({ trial: 'galleryRise', layers: [], seed: 1 })
-    const packed = packRecord(record)
-    const send = (hash: string, body: Uint8Array<ArrayBuffer>) =>
-      fetch(`${project()}/runs/${hash}`, { method: 'PUT', headers: { 'Content-Type': 'application/octet-stream' }, body })
-    expect((await send(record.hash, packed)).status).toBe(204)
-    expect((await send(record.hash, packed)).status).toBe(204) // twice is as once
-    const back = Buffer.from(await (await fetch(`${project()}/runs/${record.hash}`)).arrayBuffer())
-    expect(back.equals(packed)).toBe(true) // compared as bytes: entry by entry takes longer than an idle connection lives
-    expect((await send('0'.repeat(32), packed)).status).toBe(422)
-    expect((await send(record.hash, packed.slice(0, 1000))).status).toBe(422)
-    expect((await fetch(`${project()}/runs/${'1'.repeat(32)}`)).status).toBe(404)
-    expect(await (await fetch(`${project()}/runs`)).json()).toHaveLength(1)
-  })
-
   it('keeps meshes by their content, and nothing that is no mesh', async () => {
     const send = (name: string, body: string) =>
       fetch(`${base}/api/assets?name=${name}`, {
@@ -226,21 +198,238 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
     expect((await problemsOf(answer))[0]?.what).not.toBe('')
   })
 
-  it('says so when the database is away', async () => {
-    const away = openStore('postgres://calm@127.0.0.1:1/none')
-    const alone = createServer(createApp(configFrom({ DATABASE_URL: 'x', LOG_LEVEL: 'silent' }), away))
-    await new Promise<void>((resolve) => alone.listen(0, '127.0.0.1', resolve))
-    const answer = await fetch(`http://127.0.0.1:${(alone.address() as { port: number }).port}/api/projects`)
-    expect(answer.status).toBe(503)
-    expect((await problemsOf(answer))[0]).toMatchObject({ where: 'database' })
-    alone.close()
-    await away.close()
+  it.each([
+    ['another sort of content', () => put(saveBody(1, lamplighter()), { 'Content-Type': 'text/plain' }), 415],
+    ['no sort of content', () => fetch(project(), { method: 'PUT', body: new Uint8Array([1]) }), 415],
+    ['a letter that is none in an address', () => fetch(`${base}/api/projects/%E0%A4%A`), 400],
+    ['a mesh with a name that cannot be kept', () => fetch(`${base}/api/assets?name=a%00.stl`, { method: 'POST' }), 400],
+    ['a revision that is no number', () => fetch(`${project()}/revisions/3e9`), 404],
+    ['a page of history that is none', () => fetch(`${project()}/revisions?before=x`), 400],
+    [
+      'a name that is none',
+      () => fetch(`${project()}/revisions/1`, { method: 'PATCH', headers: asJson, body: '{"name":7}' }),
+      400,
+    ],
+    ['a body that does not unpack', () => put('x', { 'Content-Encoding': 'gzip' }), 400],
+    ['a body packed in an unknown way', () => put('x', { 'Content-Encoding': 'odd' }), 415],
+  ])('explains %s as a mistake of who asks', async (_what, ask, status) => {
+    const answer = await ask()
+    expect(answer.status).toBe(status)
+    expect((await problemsOf(answer))[0]?.remedy).not.toBe('')
+  })
+
+  it('asks nobody to sign in on loopback', async () => {
+    expect(await (await fetch(`${base}/api/session`)).json()).toEqual({ guarded: false, level: 'full' })
   })
 })
 
-describe('settings', () => {
-  it('need a database, and listen on loopback unless told otherwise', () => {
-    expect(() => configFrom({})).toThrow('DATABASE_URL')
-    expect(configFrom({ DATABASE_URL: 'x' }).host).toBe('127.0.0.1')
+describe.skipIf(databaseUrl === undefined)('a save', () => {
+  let app: ServedApp
+  beforeAll(async () => {
+    app = await serveApp()
+    await app.store.addProject('lamplighter', JSON.stringify(lamplighter()), 'Test')
   })
+  afterAll(() => app.close())
+
+  const send = async (revision: number, title: string, more: object = {}) => {
+    const body = saveBody(revision, { ...lamplighter(), title }, more)
+    const answer = await fetch(`${app.base}/api/projects/lamplighter`, { method: 'PUT', headers: asJson, body })
+    return { status: answer.status, ...((await answer.json()) as { revision?: number; current?: { revision: number } }) }
+  }
+
+  it('sent twice is one', async () => {
+    const save = randomUUID()
+    const first = await send(1, 'One', { save })
+    expect(await send(1, 'One', { save })).toEqual(first)
+    expect(first.revision).toBe(2)
+  })
+
+  it('whose answer was lost is followed by the next one of the same work', async () => {
+    const [lost, next] = [randomUUID(), randomUUID()]
+    await send(2, 'Lost', { save: lost })
+    expect(await send(2, 'Next', { save: next, follows: [lost] })).toMatchObject({ status: 200, revision: 4 })
+    // and so on, as long as nobody else saved in between
+    expect(await send(2, 'After', { follows: [lost, next] })).toMatchObject({ status: 200, revision: 5 })
+  })
+
+  it('that somebody else came before is stale, whatever it follows', async () => {
+    const lost = randomUUID()
+    await send(5, 'Mine', { save: lost })
+    await send(6, 'Theirs')
+    expect(await send(5, 'Mine again', { follows: [lost] })).toMatchObject({ status: 409, current: { revision: 7 } })
+  })
+
+  it('keeps a document of a megabyte', async () => {
+    const parameters = Object.fromEntries(
+      Array.from({ length: 9000 }, (_, i) => [`p${i}`, { kind: 'parameter', value: i, unit: 'kg', note: 'x'.repeat(80) }]),
+    )
+    const body = saveBody(7, { ...lamplighter(), parameters })
+    expect(body.length).toBeGreaterThan(1_000_000)
+    const answer = await fetch(`${app.base}/api/projects/lamplighter`, { method: 'PUT', headers: asJson, body })
+    expect(answer.status).toBe(200)
+  })
+})
+
+describe.skipIf(databaseUrl === undefined)('what is kept', () => {
+  let app: ServedApp
+  beforeAll(async () => {
+    app = await serveApp()
+  })
+  afterAll(() => app.close())
+
+  const titled = (title: string) => JSON.stringify({ ...lamplighter(), title })
+  const titleOf = async (id: string) => (await app.store.findProject(id))?.document.title
+
+  it('is put back to the demo on top of what was there, and nothing else is touched', async () => {
+    const { store } = app
+    const all = await loadDemo(store)
+    expect(await loadDemo(store)).toEqual([])
+    await store.addProject('own', titled('My own'), 'Created')
+    await store.putOnTop('lamplighter', titled('Changed'), 'Edit')
+    await store.binProject('derrick')
+    expect((await resetDemo(store)).sort()).toEqual([...all].sort())
+    expect(await titleOf('lamplighter')).toBe('Lamplighter')
+    expect(await titleOf('derrick')).toBe('Derrick')
+    expect(await titleOf('own')).toBe('My own')
+    // what it replaced can be brought back
+    expect((await store.findRevision('lamplighter', 2))?.title).toBe('Changed')
+    expect(await store.revisions('lamplighter', 1e6, 10)).toMatchObject([
+      { number: 3, label: 'Put the demo back' },
+      { number: 2, label: 'Edit' },
+      { number: 1, label: 'Loaded the demo' },
+    ])
+  })
+
+  it('is thinned by its rule: all of a day, then by hour, then by day, named states always', async () => {
+    const { store, url } = app
+    await store.addProject('thin', titled('0'), 'Created')
+    const ages = ['40 days', '39.9 days', '39 days', '9 days 20 minutes', '9 days 10 minutes', '8 days', '2 hours', '1 hour']
+    const now = new Date('2026-03-10T10:45:00Z') // both of day 9 lie within one hour of the clock
+    for (const [i] of ages.entries()) await store.putOnTop('thin', titled(String(i + 1)), `Edit ${i + 1}`)
+    for (const [i, age] of ages.entries())
+      await query(
+        url,
+        `update revision set saved_at = date_trunc('day', now()) + $1::interval - $2::interval where project_id = 'thin' and number = $3`,
+        [`${now.getUTCHours() % 2} hours 45 minutes`, age, i + 2],
+      )
+    await query(url, `update revision set saved_at = now() - interval '50 days' where project_id = 'thin' and number = 1`)
+    await store.nameRevision('thin', 5, 'As flown')
+    await store.thinHistory()
+    const kept = (await store.revisions('thin', 1e6, 100)).map(({ number }) => number)
+    expect(kept).toEqual(expect.arrayContaining([9, 8, 7, 5, 1]))
+    const before = kept.length
+    await store.thinHistory() // once is enough
+    expect((await store.revisions('thin', 1e6, 100)).length).toBe(before)
+    expect(await store.forgetHistory('thin')).toBe(before - 2)
+    expect((await store.revisions('thin', 1e6, 100)).map(({ number }) => number)).toEqual([9, 5])
+  })
+
+  it('goes into the bin and comes back, or goes for good', async () => {
+    const { base, store } = app
+    await store.addProject('old', titled('Old'), 'Created')
+    const ask = (method: string, path: string) => fetch(base + path, { method }).then(({ status }) => status)
+    expect(await ask('DELETE', '/api/projects/old')).toBe(204)
+    expect(await ask('GET', '/api/projects/old')).toBe(404)
+    expect(await (await fetch(`${base}/api/bin`)).json()).toMatchObject([{ id: 'old', title: 'Old' }])
+    // its name is not free while it may come back
+    const again = await fetch(`${base}/api/projects`, {
+      method: 'POST',
+      headers: asJson,
+      body: JSON.stringify({ id: 'old', document: lamplighter() }),
+    })
+    expect(again.status).toBe(409)
+    expect(((await again.json()) as Told).problems[0]!.remedy).toMatch(/bin/)
+    expect(await ask('POST', '/api/bin/old')).toBe(204)
+    expect(await titleOf('old')).toBe('Old')
+    expect(await ask('DELETE', '/api/bin/old')).toBe(404)
+    await ask('DELETE', '/api/projects/old')
+    expect(await ask('DELETE', '/api/bin/old')).toBe(204)
+    expect(await ask('POST', '/api/bin/old')).toBe(404)
+    await query(app.url, `update project set binned_at = now() - interval '31 days' where id = 'own'`)
+    expect(await store.emptyOldBin()).toBe(1)
+  })
+
+  it('from before documents were packed is read, and packed by housekeeping', async () => {
+    const { store, url } = app
+    await store.addProject('before', titled('Packed'), 'Created')
+    await query(url, `update revision set document = $1, packed = null where project_id = 'before'`, [titled('Plain')])
+    expect((await store.findRevision('before', 1))?.title).toBe('Plain')
+    await store.keepHouse()
+    expect((await store.findRevision('before', 1))?.title).toBe('Plain')
+    expect(await query(url, `select document from revision where project_id = 'before'`)).toEqual([{ document: null }])
+    const { projects } = await store.sizes()
+    expect(projects.find(({ id }) => id === 'before')).toMatchObject({ states: 1, runs: 0 })
+  })
+
+  it('in a database of a newer edition is left alone', async () => {
+    await query(app.url, `insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 9999999999999)`)
+    const error = await app.store.migrate().catch((found: unknown) => found)
+    expect(error).toBeInstanceOf(NewerSchema)
+    expect(startTrouble(error)).toMatchObject({
+      words: expect.stringMatching(/newer edition.*left as it is/) as string,
+      passes: false,
+    })
+    expect(await titleOf('lamplighter')).toBe('Lamplighter')
+  })
+})
+
+describe('a database that is away', () => {
+  it('is said with a time to come back, and told apart from mistakes', async () => {
+    const away = await serveApp({}, 'postgres://calm@127.0.0.1:1/none')
+    const answer = await fetch(`${away.base}/api/projects`)
+    expect(answer.status).toBe(503)
+    expect(Number(answer.headers.get('retry-after'))).toBeGreaterThan(0)
+    expect(((await answer.json()) as Told).problems[0]).toMatchObject({ where: 'database' })
+    await away.close()
+  })
+
+  it.each([
+    [{ code: 'ECONNREFUSED' }, 'away'],
+    [{ code: '57P01' }, 'away'],
+    [{ cause: { code: '08006' } }, 'away'],
+    [new Error('Connection terminated unexpectedly'), 'away'],
+    [{ code: '53100' }, 'full'],
+    [{ code: '22021' }, 'refusedValue'],
+    [new TypeError('x is not a function'), undefined],
+    [new Error('Something with a timeout of ours'), undefined],
+  ])('%j is %s', (error, trouble) => expect(databaseTrouble(error)).toBe(trouble))
+})
+
+describe('settings', () => {
+  const url = 'postgres://a:b@127.0.0.1:5432/c'
+
+  it('listen on loopback without signing in unless told otherwise', () => {
+    expect(configFrom({ DATABASE_URL: url })).toMatchObject({ host: '127.0.0.1', port: 4180, isGuarded: false })
+    expect(configFrom({ DATABASE_URL: url, HOST: '0.0.0.0' }).isGuarded).toBe(true)
+    // a proxy on the same machine asks loopback for a public name
+    expect(configFrom({ DATABASE_URL: url, ALLOWED_HOSTS: 'calm.example' }).isGuarded).toBe(true)
+  })
+
+  it.each<[string, Record<string, string>, RegExp]>([
+    ['no database', {}, /DATABASE_URL is not set.*npm start/],
+    ['an empty address', { DATABASE_URL: '' }, /DATABASE_URL is empty/],
+    ['no address at all', { DATABASE_URL: 'calm' }, /no address of a PostgreSQL server/],
+    ['another sort of server', { DATABASE_URL: 'mysql://a@b/c' }, /no address of a PostgreSQL server/],
+    ['a file that is not there', { DATABASE_FILE: '/nowhere/address' }, /cannot be read/],
+    ['a port that is none', { DATABASE_URL: url, PORT: 'abc' }, /PORT is "abc"/],
+    ['a port beyond all', { DATABASE_URL: url, PORT: '70000' }, /from 1 to 65535/],
+    ['an empty port', { DATABASE_URL: url, PORT: '' }, /PORT is ""/],
+    ['a host that is none', { DATABASE_URL: url, HOST: 'a b' }, /HOST is "a b"/],
+    ['a short passphrase', { DATABASE_URL: url, PASSPHRASE: 'short' }, /at least 12/],
+  ])('with %s are told in one sentence', (_what, environment, words) => {
+    expect(() => configFrom(environment)).toThrow(WrongSetting)
+    expect(() => configFrom(environment)).toThrow(words)
+  })
+
+  it.each([
+    [{ code: 'EADDRINUSE', port: 4180 }, /port 4180 is taken.*PORT=4181/],
+    [{ code: 'EADDRNOTAVAIL', address: '1.2.3.4' }, /HOST is 1.2.3.4/],
+    [{ code: 'EACCES', port: 80 }, /port 80 may not be used/],
+    [{ cause: { code: '28P01' } }, /refuses this user or password/],
+    [{ code: '3D000' }, /is not there/],
+    [{ code: '42501' }, /may not make tables/],
+    [{ cause: { code: 'ENOTFOUND' } }, /not known here/],
+    [{ code: '53100' }, /disk of the database is full/],
+    [{ code: 'ECONNREFUSED' }, /does not answer yet/],
+  ])('trouble %j has a sentence with a remedy', (error, words) => expect(startTrouble(error)?.words).toMatch(words))
 })

@@ -1,6 +1,6 @@
 export { documentOfBundle, isMeshFile, keepBundleMeshes, packBundle, robotOfFiles, unzipFiles, withMeshes } from './bundle'
 export type { Files } from './bundle'
-export { packRecord, readRecordHead, unpackRecord } from './packedRecord'
+export { packRecord, readRecordHead, recordPieceBytes, unpackRecord } from './packedRecord'
 export type { ReadHead, RecordHead } from './packedRecord'
 export { recordToCsv } from './csv'
 export { linkTableMachine } from './linkTable'

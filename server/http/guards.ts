@@ -14,7 +14,7 @@ export function hostAndOrigin({ allowedHosts, host }: Config): RequestHandler {
       return refuse(response, 403, [
         {
           where: 'Host',
-          what: `This server is not known as ${given}.`,
+          what: `This server is not known as ${given.slice(0, 100)}.`,
           remedy: 'Use the address that `npm start` printed, or add the name to ALLOWED_HOSTS.',
         },
       ])
@@ -22,7 +22,11 @@ export function hostAndOrigin({ allowedHosts, host }: Config): RequestHandler {
     const origin = request.headers.origin
     if (origin !== undefined && origin !== `http://${given}` && origin !== `https://${given}`) {
       return refuse(response, 403, [
-        { where: 'Origin', what: `Pages from ${origin} may not use this server.`, remedy: 'Open Calm Hand at its own address.' },
+        {
+          where: 'Origin',
+          what: `Pages from ${origin.slice(0, 100)} may not use this server.`,
+          remedy: 'Open Calm Hand at its own address.',
+        },
       ])
     }
     next()

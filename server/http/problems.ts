@@ -1,5 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express'
 import type { Problem } from '@calm-hand/core/document'
+import { databaseTrouble } from '../store/trouble'
 
 export function refuse(response: Response, status: number, problems: readonly Problem[]): void {
   response.status(status).json({ problems })
@@ -8,45 +9,67 @@ export function refuse(response: Response, status: number, problems: readonly Pr
 export const tooLarge: Problem = {
   where: 'body',
   what: 'What was sent is larger than this door takes.',
-  remedy: 'Documents may have 5 MB, records 60 MB, meshes 110 MB. Keep meshes and long records in files of their own.',
+  remedy: 'Documents may have 5 MB, pieces of records 5 MB, meshes 110 MB. Keep meshes in files of their own.',
 }
 
 export const unknownRoute: RequestHandler = (request, response) => {
-  refuse(response, 404, [{ where: request.path, what: 'There is nothing at this address.', remedy: 'Start from the Yard.' }])
+  refuse(response, 404, [
+    { where: request.path.slice(0, 200), what: 'There is nothing at this address.', remedy: 'Start from the Yard.' },
+  ])
 }
+
+/** s after which the database may be back. */
+const comeBack = 2
 
 /** Errors of the outside become problems; our own mistakes are logged with their stack and told apart. */
 export const failed: ErrorRequestHandler = (error: unknown, request, response, _next) => {
   const { status, problem } = explained(error)
-  if (status >= 500) request.log.error({ err: error }, problem.what)
+  if (status === 500) request.log.error({ err: error }, problem.what)
+  else if (status > 500) request.log.warn(problem.what)
+  if (response.headersSent) return void response.destroy()
+  if (status === 503 || status === 507) response.set('Retry-After', String(comeBack))
   refuse(response, status, [problem])
 }
 
 function explained(error: unknown): { status: number; problem: Problem } {
-  const { type, code, status } = error as { type?: string; code?: string; status?: number }
+  const { type, status } = error as { type?: string; status?: number }
   if (type === 'entity.too.large') return { status: 413, problem: tooLarge }
-  if (type === 'entity.parse.failed') {
-    return {
-      status: 400,
-      problem: {
-        where: 'body',
-        what: `What was sent is not JSON: ${(error as Error).message}`,
-        remedy: 'Send a JSON document; NaN and Infinity have no place in JSON.',
-      },
-    }
+  const trouble = databaseTrouble(error)
+  switch (trouble) {
+    case 'away':
+      return {
+        status: 503,
+        problem: {
+          where: 'database',
+          what: 'The database does not answer.',
+          remedy: 'Your work is kept in the browser and saved when the database is back. If it was stopped, type `npm start`.',
+        },
+      }
+    case 'full':
+      return {
+        status: 507,
+        problem: {
+          where: 'database',
+          what: 'The disk of the database is full: nothing can be saved.',
+          remedy: 'Make room on it; `npm run storage` tells what is large. Your work is kept in the browser until then.',
+        },
+      }
+    case 'refusedValue':
+      return {
+        status: 400,
+        problem: {
+          where: 'request',
+          what: 'A value cannot be kept: it has letters or sizes that are not taken.',
+          remedy: 'Correct the request.',
+        },
+      }
+    case undefined:
+      break
+    default:
+      trouble satisfies never
   }
-  if (isDatabaseAway(error, code)) {
-    return {
-      status: 503,
-      problem: {
-        where: 'database',
-        what: 'The database does not answer.',
-        remedy: 'Your work is kept in the browser and saved when the database is back. Start it again with `npm start`.',
-      },
-    }
-  }
-  if (status !== undefined && status < 500)
-    return { status, problem: { where: 'request', what: (error as Error).message, remedy: 'Correct the request.' } }
+  if (status !== undefined && status >= 400 && status < 500)
+    return { status, problem: { where: 'request', what: (error as Error).message.slice(0, 200), remedy: 'Correct the request.' } }
   return {
     status: 500,
     problem: {
@@ -55,12 +78,4 @@ function explained(error: unknown): { status: number; problem: Problem } {
       remedy: 'Try again; if it happens again, report the log.',
     },
   }
-}
-
-/** Connection errors of Node, and PostgreSQL's classes 08 (connection) and 57 (operator intervention). */
-function isDatabaseAway(error: unknown, code: string | undefined): boolean {
-  const inner = (error as { cause?: unknown }).cause
-  if (inner !== undefined && isDatabaseAway(inner, (inner as { code?: string }).code)) return true
-  if (code !== undefined) return /^(ECONNREFUSED|ECONNRESET|ENOTFOUND|ETIMEDOUT|EPIPE|08|57P)/.test(code)
-  return error instanceof Error && /timeout|Connection terminated|not queryable/i.test(error.message)
 }

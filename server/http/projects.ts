@@ -1,89 +1,75 @@
 import express, { Router } from 'express'
-import Joi from 'joi'
-import { checkDocument } from '@calm-hand/core'
+import type { Request, Response } from 'express'
 import { mostDocumentCharacters } from '@calm-hand/core/document'
 import type { Problem } from '@calm-hand/core/document'
-import { unpackRecord } from '@calm-hand/core/formats'
 import type { Store } from '../store/store'
+import type { SentProject, SentSave } from '../workers/documents'
+import type { Readers } from '../workers/pools'
+import { admission } from './admission'
 import { atMostBytes } from './guards'
+import { isProjectName, nameIn, noName } from './names'
 import { refuse } from './problems'
+import { runRoutes } from './runs'
 
-/** The document itself, and the words around it. */
-const mostDocumentBytes = mostDocumentCharacters + 100_000
-const mostRecordBytes = 60_000_000
+/** The document itself, and the words around it; a letter may take three bytes. */
+const mostDocumentBytes = 3 * mostDocumentCharacters + 100_000
 
-const identifier = Joi.string().pattern(/^[a-z][A-Za-z0-9-]{0,59}$/)
-const hash = Joi.string().hex().length(32)
-const saveSchema = Joi.object({
-  revision: Joi.number().integer().min(1).required(),
-  label: Joi.string().max(200).required(),
-  document: Joi.object().unknown(true).required(),
-})
-const addSchema = Joi.object({ id: identifier.required(), document: Joi.object().unknown(true).required() })
+/** Saves that are worked on at once. */
+const door = { running: 16, waiting: 400, patienceMs: 8_000 }
+
+/** States of a history in one answer. */
+const revisionsAPage = 100
+const largestNumber = 2_147_483_647
 
 /** Projects, their history and their runs. */
-export function projectRoutes(store: Store): Router {
+export function projectRoutes(store: Store, readers: Readers): Router {
   const routes = Router()
-  const json = express.json({ limit: mostDocumentBytes })
-  const bytes = express.raw({ type: 'application/octet-stream', limit: mostRecordBytes })
+  const json = [
+    atMostBytes(mostDocumentBytes),
+    admission(door),
+    express.text({ type: 'application/json', limit: mostDocumentBytes, defaultCharset: 'utf-8' }),
+  ]
 
-  routes.use(atMostBytes(mostRecordBytes))
-  routes.param('id', (_request, response, next, value: unknown) => {
-    if (identifier.validate(value).error === undefined) return next()
-    refuse(response, 400, [
-      {
-        where: 'address',
-        what: 'This is not the name of a project.',
-        remedy: 'Names start with a small letter and hold letters, digits and dashes.',
-      },
-    ])
-  })
-  routes.param('hash', (_request, response, next, value: unknown) => {
-    if (hash.validate(value).error === undefined) return next()
-    refuse(response, 400, [
-      { where: 'address', what: 'This is not the hash of a run.', remedy: 'A hash has 32 hexadecimal digits.' },
-    ])
-  })
+  routes.param('id', isProjectName)
 
   routes.get('/', async (_request, response) => {
     response.json(await store.projects())
   })
 
-  routes.post('/', json, async (request, response) => {
-    const { value, error } = addSchema.validate(request.body, { convert: false }) as {
-      value: { id: string; document: unknown }
-      error?: Error
-    }
-    if (error !== undefined) return refuse(response, 400, [sentProblem(error)])
-    const checked = checkDocument(value.document)
-    if (checked.kind === 'refused') return refuse(response, 422, checked.problems)
-    if (await store.addProject(value.id, checked.value.document, 'Created'))
-      return void response.status(201).json({ id: value.id, revision: 1 })
-    refuse(response, 409, [{ where: 'id', what: `A project named ${value.id} exists.`, remedy: 'Choose another name.' }])
+  routes.post('/', ...json, async (request, response) => {
+    const read = await sent(request, response, 'add', readers)
+    if (read === undefined) return
+    const { id } = read.sent as SentProject
+    if (await store.addProject(id, read.text, 'Created')) return void response.status(201).json({ id, revision: 1 })
+    const isBinned = (await store.findProject(id)) === undefined
+    refuse(response, 409, [
+      {
+        where: 'id',
+        what: isBinned ? `A project named ${id} lies in the bin.` : `A project named ${id} exists.`,
+        remedy: isBinned ? 'Choose another name, or take that one back from the bin.' : 'Choose another name.',
+      },
+    ])
   })
 
   routes.get('/:id', async (request, response) => {
-    const found = await store.findProject(request.params.id)
-    if (found === undefined) return refuse(response, 404, [unknownProject(request.params.id)])
+    const found = await store.findProject(request.params.id!)
+    if (found === undefined) return refuse(response, 404, [unknownProject(request.params.id!)])
     response.json(found)
   })
 
-  routes.put('/:id', json, async (request, response) => {
-    const { value, error } = saveSchema.validate(request.body, { convert: false }) as {
-      value: { revision: number; label: string; document: unknown }
-      error?: Error
-    }
-    if (error !== undefined) return refuse(response, 400, [sentProblem(error)])
-    const checked = checkDocument(value.document)
-    if (checked.kind === 'refused') return refuse(response, 422, checked.problems)
-    const outcome = await store.save(request.params.id, value.revision, checked.value.document, value.label)
+  routes.put('/:id', ...json, async (request, response) => {
+    const id = request.params.id as string
+    const read = await sent(request, response, 'save', readers)
+    if (read === undefined) return
+    const { revision, label, save, follows } = read.sent as SentSave
+    const outcome = await store.save(id, { from: revision, text: read.text, label, id: save, follows })
     switch (outcome.kind) {
       case 'saved':
         return void response.json({ revision: outcome.revision, savedAt: outcome.savedAt })
       case 'unknown':
-        return refuse(response, 404, [unknownProject(request.params.id)])
+        return refuse(response, 404, [unknownProject(id)])
       case 'stale': {
-        const what = `This work started from revision ${value.revision}; revision ${outcome.current.revision} has been saved since.`
+        const what = `This work started from revision ${revision}; revision ${outcome.current.revision} has been saved since.`
         const problem = { where: 'revision', what, remedy: 'Keep yours on top of it, or take what was saved.' }
         return void response.status(409).json({ problems: [problem], current: outcome.current })
       }
@@ -92,64 +78,61 @@ export function projectRoutes(store: Store): Router {
     }
   })
 
+  routes.delete('/:id', async (request, response) => {
+    if (await store.binProject(request.params.id!)) return void response.status(204).end()
+    refuse(response, 404, [unknownProject(request.params.id!)])
+  })
+
   routes.get('/:id/revisions', async (request, response) => {
-    response.json(await store.revisions(request.params.id))
+    const before = Number(request.query.before ?? largestNumber)
+    if (!isRevision(before)) return refuse(response, 400, [unknownRevision(String(request.query.before))])
+    response.json(await store.revisions(request.params.id!, before, revisionsAPage))
+  })
+
+  routes.delete('/:id/revisions', async (request, response) => {
+    response.json({ deleted: await store.forgetHistory(request.params.id!) })
   })
 
   routes.get('/:id/revisions/:number', async (request, response) => {
     const number = Number(request.params.number)
-    const document = Number.isInteger(number) ? await store.findRevision(request.params.id, number) : undefined
-    if (document === undefined)
-      return refuse(response, 404, [
-        { where: 'revision', what: `There is no revision ${request.params.number}.`, remedy: 'Choose one from the history.' },
-      ])
+    const document = isRevision(number) ? await store.findRevision(request.params.id!, number) : undefined
+    if (document === undefined) return refuse(response, 404, [unknownRevision(request.params.number!)])
     response.json(document)
   })
 
-  routes.get('/:id/runs', async (request, response) => {
-    response.json(await store.runs(request.params.id))
+  routes.patch('/:id/revisions/:number', express.json({ limit: 10_000 }), async (request, response) => {
+    const number = Number(request.params.number)
+    const name = nameIn(request.body)
+    if (name === undefined) return refuse(response, 400, [noName])
+    if (isRevision(number) && (await store.nameRevision(request.params.id!, number, name))) return void response.status(204).end()
+    refuse(response, 404, [unknownRevision(request.params.number!)])
   })
 
-  routes.put('/:id/runs/:hash', bytes, async (request, response) => {
-    const body: unknown = request.body
-    const record = unpackRecord(body instanceof Uint8Array ? body : new Uint8Array())
-    if (record.kind === 'refused') return refuse(response, 422, record.problems)
-    if (record.value.hash !== request.params.hash) {
-      return refuse(response, 422, [
-        {
-          where: 'hash',
-          what: 'The record is not the one that the address names.',
-          remedy: 'Send it to the address of its own hash.',
-        },
-      ])
-    }
-    if (await store.keepRun(request.params.id, request.params.hash, record.value.trial, body as Uint8Array))
-      return void response.status(204).end()
-    refuse(response, 404, [unknownProject(request.params.id)])
-  })
-
-  routes.get('/:id/runs/:hash', async (request, response) => {
-    const record = await store.findRun(request.params.id, request.params.hash)
-    if (record === undefined)
-      return refuse(response, 404, [
-        {
-          where: 'run',
-          what: 'This run is not kept here.',
-          remedy: 'Run the trial again: the same document gives the same run.',
-        },
-      ])
-    response.type('application/octet-stream').send(Buffer.from(record))
-  })
-
+  routes.use('/:id/runs', runRoutes(store))
   return routes
 }
 
-function sentProblem(error: Error): Problem {
-  return {
-    where: 'body',
-    what: error.message.replaceAll('"', '`'),
-    remedy: 'Send what the interface sends: revision, label and document.',
+/** What was sent, read and checked; where it cannot be taken the answer is given and nothing comes back. */
+async function sent(request: Request, response: Response, kind: 'save' | 'add', readers: Readers) {
+  const body: unknown = request.body
+  if (typeof body !== 'string') {
+    refuse(response, 415, [
+      { where: 'body', what: 'What was sent is not announced as JSON.', remedy: 'Send it with Content-Type: application/json.' },
+    ])
+    return undefined
   }
+  const read = await readers.body(kind, body)
+  if (read.status === 200) return read.body
+  refuse(response, read.status, read.problems)
+  return undefined
+}
+
+function isRevision(number: number): boolean {
+  return Number.isInteger(number) && number >= 1 && number <= largestNumber
+}
+
+function unknownRevision(given: string): Problem {
+  return { where: 'revision', what: `There is no revision ${given.slice(0, 40)}.`, remedy: 'Choose one from the history.' }
 }
 
 function unknownProject(id: string): Problem {

@@ -1,6 +1,7 @@
 import { Ellipsis } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { chalk, download, downloadPng, downloadSvg, seriesToCsv } from './export'
+import { chalk, downloadPng, downloadSvg, seriesToCsv } from './export'
+import { download } from '../state/download'
 import type { Series } from './series'
 
 interface ChartMenuProps {

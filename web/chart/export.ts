@@ -1,14 +1,5 @@
+import { download } from '../state/download'
 import type { Series } from './series'
-
-/** Offers a file to the person. */
-export function download(name: string, content: Blob | string, type = 'text/plain'): void {
-  const url = URL.createObjectURL(typeof content === 'string' ? new Blob([content], { type }) : content)
-  const link = document.createElement('a')
-  link.href = url
-  link.download = name
-  link.click()
-  window.setTimeout(() => URL.revokeObjectURL(url), 10_000)
-}
 
 /** A chart's SVG as a file of its own: colours of the theme written in, fonts named. */
 function standaloneSvg(svg: SVGSVGElement, background: string | undefined): string {

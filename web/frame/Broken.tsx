@@ -1,12 +1,16 @@
-import { isRouteErrorResponse, useRouteError } from 'react-router'
+import { isRouteErrorResponse, useLocation, useNavigate, useRouteError } from 'react-router'
+import { Kept } from './Kept'
+import { WaysBack } from './WaysBack'
 
 /** Shown where a page cannot be. */
 export function Broken() {
   const error = useRouteError()
-  const what =
-    isRouteErrorResponse(error) && error.status === 404
-      ? 'There is nothing at this address.'
-      : `This page made a mistake: ${(error as Error).message ?? 'unknown'}`
+  const { pathname } = useLocation()
+  const navigate = useNavigate()
+  const isUnknown = isRouteErrorResponse(error) && error.status === 404
+  const what = isUnknown
+    ? 'There is nothing at this address.'
+    : `This page made a mistake: ${(error as Error).message ?? 'unknown'}`
   return (
     <main className="p-8 max-w-xl">
       <h1>{what}</h1>
@@ -14,6 +18,8 @@ export function Broken() {
       <a className="button main" href="/">
         To the Yard
       </a>
+      {!isUnknown && <WaysBack onAgain={() => void navigate(pathname, { replace: true })} />}
+      <Kept />
     </main>
   )
 }

@@ -1,3 +1,4 @@
+import { useEffect } from 'react'
 import { Outlet } from 'react-router'
 import { Toaster } from 'sonner'
 import { CommandSearch } from './CommandSearch'
@@ -5,10 +6,16 @@ import { Header } from './Header'
 import { Help } from './Help'
 import { Notices } from './Notices'
 import { useKeyboard } from './keyboard'
+import { Kept } from './Kept'
+import { SignIn } from './SignIn'
+import { askAccess, useAccess } from '../state/access'
 
 /** Header, notices and the station; the same on every screen. */
 export function Frame() {
   useKeyboard()
+  const access = useAccess((state) => state.access)
+  useEffect(() => void askAccess(), [])
+  if (access?.level === null) return <SignIn />
   return (
     <div className="h-full grid grid-rows-[56px_auto_1fr]">
       <Header />
@@ -18,6 +25,7 @@ export function Frame() {
       </div>
       <CommandSearch />
       <Help />
+      <Kept />
       <Toaster
         position="bottom-center"
         toastOptions={{ style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)' } }}

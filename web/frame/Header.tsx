@@ -2,6 +2,8 @@ import { HelpCircle, Redo2, Search, Undo2 } from 'lucide-react'
 import { Link } from 'react-router'
 import { redo, undo, useProject } from '../state/project'
 import type { Saving } from '../state/project'
+import { useOutbox } from '../state/outbox'
+import { useRuns } from '../state/runs'
 import { Course } from './Course'
 import { Mark } from './Mark'
 import { showOverlay } from './overlays'
@@ -61,17 +63,29 @@ function IconButton({ label, disabled, onPress, children }: IconButtonProps) {
   )
 }
 
+/** How the work stands; pressed it shows what is kept. */
 function SavedState() {
   const saving = useProject((state) => state.project!.saving)
   const problems = useProject((state) => state.project!.problems.length)
+  const isKept = useProject((state) => state.project!.isKept)
+  const runsKept = useRuns((runs) => runs.isKept)
+  const waiting = useOutbox((outbox) => outbox.waiting)
+  const isSaved = saving.kind === 'saved' && problems === 0
+  const lost = !isSaved && !isKept
+  const said = lost
+    ? 'Not kept anywhere'
+    : problems > 0
+      ? 'Kept here until mended'
+      : `${words(saving)}${waiting > 0 ? `, ${waiting} ${waiting === 1 ? 'run' : 'runs'} on the way` : ''}`
   return (
-    <span
-      className="text-[12.5px] text-mist mr-2 whitespace-nowrap"
-      role="status"
+    <button
+      className={`text-[12.5px] mr-2 whitespace-nowrap ${lost || !runsKept || saving.kind === 'refused' ? 'text-coral-text font-semibold' : 'text-mist'}`}
       data-saving={problems > 0 ? 'problems' : saving.kind}
+      title="What is kept: history, runs, this project"
+      onClick={() => showOverlay('kept')}
     >
-      {problems > 0 ? 'Kept here until mended' : words(saving)}
-    </span>
+      <span role="status">{said}</span>
+    </button>
   )
 }
 
@@ -86,6 +100,8 @@ function words(saving: Saving): string {
       return 'Offline, kept here'
     case 'stale':
       return 'Saved elsewhere'
+    case 'refused':
+      return 'Not saved, kept here'
     default:
       return saving satisfies never
   }

@@ -1,4 +1,5 @@
 import { Component } from 'react'
+import { WaysBack } from './WaysBack'
 
 interface PanelBoundaryProps {
   readonly name: string
@@ -21,9 +22,7 @@ export class PanelBoundary extends Component<PanelBoundaryProps, { readonly fail
         <p className="finding border-coral">
           {this.props.name} made a mistake: {failure.message}
         </p>
-        <button className="button small mt-2" onClick={() => this.setState({ failure: undefined })}>
-          Try again
-        </button>
+        <WaysBack onAgain={() => this.setState({ failure: undefined })} />
       </div>
     )
   }

@@ -1,3 +1,4 @@
+import { safeLocal } from '../state/safeStorage'
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels'
 
 interface ThreePanelsProps {
@@ -12,7 +13,7 @@ interface ThreePanelsProps {
 
 /** index, stage and card, touching, with a hairline between that can be dragged. */
 export function ThreePanels({ name, index, stage, card, widths }: ThreePanelsProps) {
-  const { defaultLayout, onLayoutChanged } = useDefaultLayout({ id: `calm-hand.${name}`, storage: localStorage })
+  const { defaultLayout, onLayoutChanged } = useDefaultLayout({ id: `calm-hand.${name}`, storage: safeLocal })
   return (
     <Group orientation="horizontal" className="h-full" defaultLayout={defaultLayout} onLayoutChanged={onLayoutChanged}>
       <Panel id="index" defaultSize={`${widths[0]}px`} minSize="240px" maxSize="460px">

@@ -43,6 +43,7 @@ export function allActions(navigate: (to: string) => void): Action[] {
       : [
           { name: 'Undo', keys: 'Ctrl Z', group: 'Work', does: undo },
           { name: 'Redo', keys: 'Ctrl Shift Z', group: 'Work', does: redo },
+          { name: 'History, runs and what is kept', group: 'Work', does: () => showOverlay('kept') },
         ]),
     { name: 'Command search', keys: 'Ctrl K', group: 'Everywhere', does: () => showOverlay('search') },
     { name: 'Keys and help', keys: '?', group: 'Everywhere', does: () => showOverlay('help') },

@@ -1,8 +1,10 @@
 import { create } from 'zustand'
 
-/** What lies over the screen, at most one at a time. */
-export const useOverlay = create<{ open: 'search' | 'help' | undefined }>(() => ({ open: undefined }))
+export type Overlay = 'search' | 'help' | 'kept'
 
-export function showOverlay(open: 'search' | 'help' | undefined): void {
+/** What lies over the screen, at most one at a time. */
+export const useOverlay = create<{ open: Overlay | undefined }>(() => ({ open: undefined }))
+
+export function showOverlay(open: Overlay | undefined): void {
   useOverlay.setState({ open })
 }

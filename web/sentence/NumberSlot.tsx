@@ -1,9 +1,9 @@
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValues } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
 import type { Typed } from '../units'
+import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
 interface NumberSlotProps {
@@ -38,7 +38,7 @@ export function NumberSlot({
   words,
   effect,
 }: NumberSlotProps) {
-  const [text, setText] = useState<string>()
+  const [text, setText] = useTyped(path)
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)
   const wrong = typed?.kind === 'wrong' ? typed.what : undefined

@@ -1,9 +1,9 @@
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
 import { parseNumberRows } from '@calm-hand/core/formats'
 import type { TableSlot as TableDefinition } from '@calm-hand/core/kinds'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
+import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
 interface TableSlotProps {
@@ -16,7 +16,7 @@ interface TableSlotProps {
 
 /** A table or matrix in a sentence: typed or pasted as rows of numbers, taken as a whole. */
 export function TableSlot({ path, slot, value, problem }: TableSlotProps) {
-  const [text, setText] = useState<string>()
+  const [text, setText] = useTyped(path)
   const rows = text === undefined ? undefined : parseNumberRows(text, slot.columns?.length)
   const wrong = rows?.kind === 'refused' ? `${rows.problems[0]!.what} ${rows.problems[0]!.remedy}` : problem
   const words = slot.columns === undefined ? `${value.length} × ${value[0]?.length ?? 0}` : `${value.length} points`

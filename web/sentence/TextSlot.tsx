@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
+import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
 interface TextSlotProps {
@@ -17,7 +17,7 @@ interface TextSlotProps {
 
 /** Words or a formula in a sentence. Everything follows while it is typed; Enter takes it, Esc puts it back. */
 export function TextSlot({ path, label, value, isFormula, empty = 'nothing', problem }: TextSlotProps) {
-  const [text, setText] = useState<string>()
+  const [text, setText] = useTyped(path)
   const shown = value === '' ? empty : value
   const change = (next: string) => setValue(path, next, `Set ${label}`)
   const leave = () => {

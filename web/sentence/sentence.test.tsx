@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { findAt } from '@calm-hand/core/document'
 import { lamplighter } from '../../core/tests/demo'
 import { useProject } from '../state/project'
+import { restoreTyping, typingNow } from '../state/typing'
 import { completePage, openDocument } from '../tests/openProject'
 import { Sentence, SlotAt } from './index'
 
@@ -44,6 +45,21 @@ describe('a number slot', () => {
     fireEvent.keyDown(field, { key: 'Enter' })
     expect(valueAt(path)).toBe(0.48)
     expect(open().past.map(({ label }) => label)).toEqual(['Set mass'])
+  })
+
+  it('that was left open by a page that closed opens with its letters, and takes them', () => {
+    opened(/mass/)
+    fireEvent.change(screen.getByRole('textbox'), { target: { value: '0.4' } })
+    expect(typingNow()).toEqual({ path, text: '0.4' })
+    cleanup()
+    openDocument(lamplighter())
+    restoreTyping({ path, text: '0.4' })
+    render(<SlotAt path={path} />)
+    const field = screen.getByRole<HTMLInputElement>('textbox')
+    expect(field.value).toBe('0.4')
+    fireEvent.keyDown(field, { key: 'Enter' })
+    expect(valueAt(path)).toBe(0.4)
+    expect(typingNow()).toBeUndefined()
   })
 
   it('puts the number back on Escape', () => {

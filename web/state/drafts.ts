@@ -1,61 +1,118 @@
 import type { Document } from '@calm-hand/core/document'
+import { browserDatabase } from './browserDatabase'
+import type { Draft, KeptHistory, Step } from './browserDatabase'
+import { endedTabs, tabId } from './tab'
 
-/** Work that the server has not confirmed, kept in this browser so that a reload or a crash loses nothing. */
-export interface Draft {
-  readonly revision: number
-  readonly document: Document
-  readonly label: string
+export interface FoundDrafts {
+  /** What this tab left, over a reload. */
+  readonly own: Draft | undefined
+  /** What tabs left that have ended, newest first. */
+  readonly left: readonly Draft[]
+  /** What cannot be read, as text, so that a person may save it. */
+  readonly damaged: readonly string[]
 }
 
-export interface Step {
-  readonly label: string
-  /** The document before the step. */
-  readonly before: Document
-}
-
-export interface History {
-  readonly past: readonly Step[]
-  readonly future: readonly Step[]
-}
-
-const draftKey = (id: string) => `calm-hand.draft.${id}`
-const historyKey = (id: string) => `calm-hand.history.${id}`
-/** Undo steps that survive a reload; the session's storage holds about 5 MB. */
+/** Undo steps that survive a reload, and ms that undo of another tab is kept. */
 const keptSteps = 60
+const historyMs = 7 * 86_400_000
 
-export function readDraft(id: string): Draft | undefined {
-  return parsed(localStorage.getItem(draftKey(id))) as Draft | undefined
-}
-
-export function writeDraft(id: string, draft: Draft | undefined): void {
-  if (draft === undefined) localStorage.removeItem(draftKey(id))
-  else quietly(() => localStorage.setItem(draftKey(id), JSON.stringify(draft)))
-}
-
-/** Undo belongs to the tab, so it is kept with the tab's session. */
-export function readHistory(id: string): History {
-  return (parsed(sessionStorage.getItem(historyKey(id))) as History | undefined) ?? { past: [], future: [] }
-}
-
-export function writeHistory(id: string, { past, future }: History): void {
-  quietly(() =>
-    sessionStorage.setItem(historyKey(id), JSON.stringify({ past: past.slice(-keptSteps), future: future.slice(-keptSteps) })),
-  )
-}
-
-function parsed(text: string | null): unknown {
+/** Drafts of a project. What is damaged is taken out of the way and handed over; nothing where the browser keeps nothing. */
+export async function readDrafts(project: string): Promise<FoundDrafts> {
   try {
-    return text === null ? undefined : (JSON.parse(text) as unknown)
+    const database = await browserDatabase()
+    const all = (await database.getAllFromIndex('drafts', 'project', project)) as unknown[]
+    const damaged: string[] = []
+    const whole: Draft[] = []
+    for (const one of all) {
+      if (isDraft(one)) whole.push(one)
+      else {
+        damaged.push(JSON.stringify(one, null, 2))
+        await database.delete('drafts', [project, (one as Draft).tab])
+      }
+    }
+    const mine = await tabId()
+    const ended = await endedTabs(whole)
+    return {
+      own: whole.find(({ tab }) => tab === mine),
+      left: whole.filter(({ tab }) => ended.has(tab)).sort((a, b) => b.at - a.at),
+      damaged,
+    }
   } catch {
-    return undefined
+    return { own: undefined, left: [], damaged: [] }
   }
 }
 
-/** A full or forbidden storage must not stop the work: the server still saves it. */
-function quietly(action: () => void): void {
+/** Keeps a draft; false where the browser did not. */
+export async function writeDraft(draft: Omit<Draft, 'tab' | 'at'>): Promise<boolean> {
   try {
-    action()
+    const tab = await tabId()
+    await (await browserDatabase()).put('drafts', { ...draft, tab, at: Date.now() })
+    return true
   } catch {
-    // nothing to do
+    return false
+  }
+}
+
+export async function dropDraft(project: string, tab?: string): Promise<void> {
+  await quietly(async () => (await browserDatabase()).delete('drafts', [project, tab ?? (await tabId())]))
+}
+
+/** Undo belongs to the tab. */
+export async function readHistory(project: string): Promise<Pick<KeptHistory, 'past' | 'future'>> {
+  try {
+    const found = await (await browserDatabase()).get('histories', [project, await tabId()])
+    if (found !== undefined && [found.past, found.future].every(areSteps)) return found
+  } catch {
+    // undo begins anew
+  }
+  return { past: [], future: [] }
+}
+
+export async function writeHistory(project: string, { past, future }: Pick<KeptHistory, 'past' | 'future'>): Promise<void> {
+  await quietly(async () => {
+    const database = await browserDatabase()
+    const kept = { past: past.slice(-keptSteps), future: future.slice(-keptSteps) }
+    await database.put('histories', { ...kept, project, tab: await tabId(), at: Date.now() })
+    for (const old of await database.getAllKeysFromIndex('histories', 'at', IDBKeyRange.upperBound(Date.now() - historyMs)))
+      await database.delete('histories', old)
+  })
+}
+
+/** Whether the pages could work with it: what is inside may have problems, but must be there. */
+export function isDraft(value: unknown): value is Draft {
+  const { tab, revision, document, label, attempts } = (value ?? {}) as Partial<Draft>
+  return (
+    typeof tab === 'string' &&
+    Number.isInteger(revision) &&
+    typeof label === 'string' &&
+    Array.isArray(attempts) &&
+    isWorkable(document)
+  )
+}
+
+const groups = ['machines', 'loops', 'estimators', 'trials', 'tray'] as const
+
+function isWorkable(document: unknown): document is Document {
+  if (typeof document !== 'object' || document === null) return false
+  return groups.every((group) => {
+    const parts = (document as Record<string, unknown>)[group]
+    return (
+      typeof parts === 'object' &&
+      parts !== null &&
+      Object.values(parts).every((part) => typeof part === 'object' && part !== null)
+    )
+  })
+}
+
+function areSteps(steps: readonly Step[]): boolean {
+  return Array.isArray(steps) && steps.every((step) => typeof step.label === 'string' && isWorkable(step.before))
+}
+
+/** What only spares work must not stop it. */
+async function quietly(action: () => Promise<unknown>): Promise<void> {
+  try {
+    await action()
+  } catch {
+    // the draft's own outcome says whether the browser keeps anything
   }
 }

@@ -1,11 +1,13 @@
 import { create } from 'zustand'
 import { checkDocument } from '@calm-hand/core'
+import { canonicalText } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { readDraft, readHistory, writeDraft, writeHistory } from './drafts'
-import type { Step } from './drafts'
+import type { Draft, Step } from './browserDatabase'
+import { dropDraft, readDrafts, readHistory, writeDraft, writeHistory } from './drafts'
 import type { Edit } from './edits'
-import { fetchProject, saveProject } from './server'
-import type { StoredProject } from './server'
+import { createProject, fetchProject, saveProject } from './server'
+import type { SaveAnswer, StoredProject } from './server'
+import { onTyping, restoreTyping, typingNow } from './typing'
 
 export type Saving =
   | { readonly kind: 'saved'; readonly at: string }
@@ -13,6 +15,8 @@ export type Saving =
   | { readonly kind: 'away'; readonly what: string }
   | { readonly kind: 'notYet' }
   | { readonly kind: 'stale'; readonly theirs: StoredProject }
+  /** The server will not take it, and sending it again would not help. */
+  | { readonly kind: 'refused'; readonly why: Extract<SaveAnswer, { kind: 'refused' }>['why']; readonly what: string }
 
 interface Project {
   readonly id: string
@@ -28,6 +32,14 @@ interface Project {
   readonly future: readonly Step[]
   /** The document when the gesture under way began. */
   readonly gesture: Document | undefined
+  /** Saves that were sent and not answered, oldest first; the last one with what it sent. */
+  readonly attempts: readonly string[]
+  /** Whether this browser keeps what is not saved; false where its storage is full or forbidden. */
+  readonly isKept: boolean
+  /** Work that other tabs left behind, to be taken or let go. */
+  readonly left: readonly Draft[]
+  /** Drafts that cannot be read, as text. */
+  readonly damaged: readonly string[]
 }
 
 interface ProjectStore {
@@ -43,32 +55,79 @@ export function useOpen<Value>(select: (project: Project) => Value): Value {
 }
 
 const saveAfterMs = 350
-const retryAfterMs = 1500
+/** Letters typed into a slot are kept once the hand rests this long. */
+const typingAfterMs = 150
+/** Unanswered saves that are remembered. */
+const mostAttempts = 20
 const channel = new BroadcastChannel('calm-hand')
 let saveTimer: number | undefined
+let typingTimer: number | undefined
 let sending = false
+/** The last save that was sent: the same document sent again is the same save. */
+let sentLast: { readonly id: string; readonly document: Document } | undefined
 
 export async function openProject(id: string): Promise<void> {
   if (useProject.getState().project?.id === id) return
   useProject.setState({ project: undefined, failure: undefined })
   try {
-    const stored = await fetchProject(id)
-    const draft = readDraft(id)
-    const { past, future } = readHistory(id)
+    const [stored, drafts, { past, future }] = await Promise.all([fetchProject(id), readDrafts(id), readHistory(id)])
+    // work of a tab that has ended goes on here; where several were left, a person says which
+    const adopted = drafts.own === undefined && drafts.left.length === 1 ? drafts.left[0] : undefined
+    const draft = drafts.own ?? adopted
+    const left = drafts.left.filter((one) => one !== adopted)
     const document = draft?.document ?? stored.document
-    const base = { id, past, future, gesture: undefined, revision: stored.revision }
+    const base = { id, past, future, gesture: undefined, isKept: true, left, damaged: drafts.damaged }
     const checked = judged(document, judged(stored.document, stored.document).valid)
-    const saving: Saving =
-      draft === undefined
-        ? { kind: 'saved', at: stored.savedAt }
-        : draft.revision === stored.revision
-          ? { kind: 'notYet' }
-          : { kind: 'stale', theirs: stored }
-    useProject.setState({ project: { ...base, document, ...checked, saving } })
-    if (saving.kind === 'notYet') scheduleSave()
+    restoreTyping(draft?.typing)
+    sentLast = undefined
+    useProject.setState({ project: { ...base, document, ...checked, ...standing(draft, stored) } })
+    if (adopted !== undefined) await moveDraft(adopted)
+    if (useProject.getState().project?.saving.kind === 'notYet') scheduleSave()
   } catch (error) {
     useProject.setState({ failure: (error as Error).message })
   }
+}
+
+/** How a draft stands to what the server has: a save whose answer was lost may have been kept, and is then its ground. */
+function standing(draft: Draft | undefined, stored: StoredProject): Pick<Project, 'revision' | 'saving' | 'attempts'> {
+  const saved = { revision: stored.revision, saving: { kind: 'saved', at: stored.savedAt }, attempts: [] } as const
+  if (draft === undefined || canonicalText(draft.document) === canonicalText(stored.document)) return saved
+  const isOwn = typeof stored.saveId === 'string' && draft.attempts.includes(stored.saveId)
+  if (draft.revision === stored.revision || isOwn) return { revision: stored.revision, saving: { kind: 'notYet' }, attempts: [] }
+  return { revision: draft.revision, saving: { kind: 'stale', theirs: stored }, attempts: draft.attempts }
+}
+
+async function moveDraft(from: Draft): Promise<void> {
+  if (await keepDraft()) await dropDraft(from.project, from.tab)
+}
+
+/** Takes up work that another tab left, as one step of undo. */
+export function takeLeft(draft: Draft): void {
+  edit({ label: 'Take what another tab left', apply: () => draft.document })
+  letGo(draft)
+}
+
+/** Lets work go that another tab left. */
+export function letGo(draft: Draft): void {
+  void dropDraft(draft.project, draft.tab)
+  update((project) => ({ ...project, left: project.left.filter((one) => one !== draft) }))
+}
+
+export function forgetDamaged(): void {
+  update((project) => ({ ...project, damaged: [] }))
+}
+
+/** A project that is gone from the server is put there again, as it is here. */
+export async function putBack(): Promise<void> {
+  const { project } = useProject.getState()
+  if (project === undefined) return
+  const made = await createProject(project.id, project.document)
+  if (made.kind === 'refused') {
+    const [problem] = made.problems
+    return update((one) => ({ ...one, saving: { kind: 'refused', why: 'gone', what: `${problem!.what} ${problem!.remedy}` } }))
+  }
+  update((one) => ({ ...one, revision: 1, attempts: [], saving: { kind: 'notYet' } }))
+  scheduleSave(0)
 }
 
 /** Makes an edit: one step of undo. Inside a gesture it ends the gesture. */
@@ -144,7 +203,7 @@ export function redo(): void {
 export function keepMine(): void {
   update((project) =>
     project.saving.kind === 'stale'
-      ? { ...project, revision: project.saving.theirs.revision, saving: { kind: 'notYet' } }
+      ? { ...project, revision: project.saving.theirs.revision, attempts: [], saving: { kind: 'notYet' } }
       : project,
   )
   keep()
@@ -156,9 +215,10 @@ export function takeTheirs(): void {
     if (project.saving.kind !== 'stale') return project
     const { theirs } = project.saving
     const past = [...project.past, { label: 'Take what was saved elsewhere', before: project.document }]
-    writeDraft(project.id, undefined)
+    void writeHistory(project.id, { past, future: [] })
     return {
       ...project,
+      attempts: [],
       document: theirs.document,
       ...judged(theirs.document, theirs.document),
       revision: theirs.revision,
@@ -167,6 +227,7 @@ export function takeTheirs(): void {
       future: [],
     }
   })
+  void keepDraft()
 }
 
 function judged(document: Document, lastValid: Document): Pick<Project, 'valid' | 'problems' | 'cautions'> {
@@ -183,12 +244,50 @@ function update(change: (project: Project) => Project): void {
 function keep(): void {
   const { project } = useProject.getState()
   if (project === undefined) return
-  writeDraft(project.id, { revision: project.revision, document: project.document, label: project.past.at(-1)?.label ?? 'Edit' })
-  writeHistory(project.id, project)
-  if (project.saving.kind === 'stale') return
-  update((one) => ({ ...one, saving: { kind: 'notYet' } }))
-  scheduleSave()
+  if (project.saving.kind !== 'stale') {
+    update((one) => ({ ...one, saving: { kind: 'notYet' } }))
+    scheduleSave()
+  }
+  void keepDraft()
+  void writeHistory(project.id, project)
 }
+
+let keeping: Promise<boolean> | undefined
+let keepAgain = false
+
+/** Has the browser keep what the server has not, as it is now, one write at a time; whether it does. Nothing once all is saved. */
+function keepDraft(): Promise<boolean> {
+  keepAgain = true
+  keeping ??= (async () => {
+    let isKept = true
+    while (keepAgain) {
+      keepAgain = false
+      const { project } = useProject.getState()
+      if (project === undefined) break
+      const { id, revision, attempts, past } = project
+      const typing = typingNow()
+      if (project.saving.kind === 'saved' && typing === undefined) {
+        await dropDraft(id)
+        continue
+      }
+      const label = past.at(-1)?.label ?? 'Edit'
+      // what is under the hand is not yet work: its slot's text is kept beside
+      const document = project.gesture ?? project.document
+      const draft = { project: id, revision, document, label, attempts, ...(typing === undefined ? {} : { typing }) }
+      isKept = await writeDraft(draft)
+      if (useProject.getState().project?.id === id && useProject.getState().project?.isKept !== isKept)
+        update((one) => ({ ...one, isKept }))
+    }
+    keeping = undefined
+    return isKept
+  })()
+  return keeping
+}
+
+onTyping(() => {
+  window.clearTimeout(typingTimer)
+  typingTimer = window.setTimeout(() => void keepDraft(), typingAfterMs)
+})
 
 function scheduleSave(afterMs = saveAfterMs): void {
   window.clearTimeout(saveTimer)
@@ -202,21 +301,33 @@ async function save(): Promise<void> {
   if (sending) return scheduleSave()
   sending = true
   const sent = project.document
-  if (project.saving.kind !== 'away') update((one) => ({ ...one, saving: { kind: 'saving' } }))
-  const answer = await saveProject(project.id, project.revision, sent, project.past.at(-1)?.label ?? 'Edit')
+  const id = sentLast?.document === sent ? sentLast.id : crypto.randomUUID()
+  const follows = project.attempts.filter((one) => one !== id)
+  sentLast = { id, document: sent }
+  update((one) => ({
+    ...one,
+    attempts: [...follows, id].slice(-mostAttempts),
+    saving: one.saving.kind === 'away' ? one.saving : { kind: 'saving' },
+  }))
+  // the browser knows the id before the server does: a page that closes now finds its own save there, not a stranger's
+  await keepDraft()
+  const label = project.past.at(-1)?.label ?? 'Edit'
+  const answer = await saveProject(project.id, { revision: project.revision, document: sent, label, save: id, follows })
   sending = false
+  // another project is open meanwhile: this one's draft knows the id, and is told when it is opened again
   if (useProject.getState().project?.id !== project.id) return
   switch (answer.kind) {
     case 'saved': {
       const still = useProject.getState().project!
-      const unchanged = still.document === sent
+      const unchanged = (still.gesture ?? still.document) === sent
       update((one) => ({
         ...one,
         revision: answer.revision,
+        attempts: [],
         saving: unchanged ? { kind: 'saved', at: answer.savedAt } : { kind: 'notYet' },
       }))
       channel.postMessage({ id: project.id, revision: answer.revision })
-      if (unchanged) writeDraft(project.id, undefined)
+      if (unchanged) await keepDraft()
       else keep()
       return
     }
@@ -224,9 +335,13 @@ async function save(): Promise<void> {
       return update((one) => ({ ...one, saving: { kind: 'stale', theirs: answer.current } }))
     case 'away':
       update((one) => ({ ...one, saving: { kind: 'away', what: answer.what } }))
-      return scheduleSave(retryAfterMs)
-    case 'refused':
-      return update((one) => ({ ...one, problems: answer.problems, saving: { kind: 'notYet' } }))
+      return scheduleSave(answer.againMs)
+    case 'refused': {
+      const [problem] = answer.problems
+      const what = problem === undefined ? 'The server does not take it.' : `${problem.what} ${problem.remedy}`
+      const problems = answer.why === 'document' ? { problems: answer.problems } : {}
+      return update((one) => ({ ...one, ...problems, saving: { kind: 'refused', why: answer.why, what } }))
+    }
     default:
       return answer satisfies never
   }
@@ -237,7 +352,9 @@ channel.onmessage = (message: MessageEvent<{ id: string; revision: number }>) =>
   const { project } = useProject.getState()
   if (project === undefined || project.id !== message.data.id || message.data.revision <= project.revision) return
   void fetchProject(project.id).then((theirs) => {
-    if (theirs.revision > (useProject.getState().project?.revision ?? Infinity))
+    const now = useProject.getState().project
+    const isOwn = typeof theirs.saveId === 'string' && (now?.attempts.includes(theirs.saveId) ?? false)
+    if (now?.id === theirs.id && theirs.revision > now.revision && !isOwn)
       update((one) => ({ ...one, saving: { kind: 'stale', theirs } }))
   })
 }

@@ -3,7 +3,9 @@ import type { Remote } from 'comlink'
 import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
-import { fetchRun, fetchRuns, keepRun } from './server'
+import { deliverRuns, waitingRuns } from './outbox'
+import { findRecord } from './records'
+import { fetchRuns } from './server'
 import type { Simulator } from '../workers/simulate.worker'
 
 export type RunState =
@@ -18,13 +20,26 @@ interface Runs {
   readonly records: Readonly<{ [hash: string]: RunRecord }>
   /** Latest run of each trial, by hash. */
   readonly latest: Readonly<{ [trial: string]: { readonly hash: string; readonly at: string } }>
+  /** Hashes that were asked for and are kept nowhere. */
+  readonly gone: ReadonlySet<string>
+  /** Whether the browser could keep the last run until the server has it. */
+  readonly isKept: boolean
   /** How long the last run took, ms. */
   readonly took: { readonly compile: number; readonly run: number } | undefined
 }
 
-const empty: Runs = { projectId: undefined, state: { kind: 'idle' }, records: {}, latest: {}, took: undefined }
+const empty: Runs = {
+  projectId: undefined,
+  state: { kind: 'idle' },
+  records: {},
+  latest: {},
+  gone: new Set(),
+  isKept: true,
+  took: undefined,
+}
 export const useRuns = create<Runs>(() => empty)
 
+let lastKept: Promise<void> = Promise.resolve()
 let worker: Worker | undefined
 let simulator: Remote<Simulator> | undefined
 
@@ -40,40 +55,55 @@ function startedSimulator(): Remote<Simulator> {
 export async function openRuns(projectId: string, pinned: readonly string[]): Promise<void> {
   if (useRuns.getState().projectId === projectId) return
   useRuns.setState({ ...empty, projectId })
-  const kept = await fetchRuns(projectId).catch(() => [])
+  void deliverRuns()
+  const [kept, waiting] = await Promise.all([fetchRuns(projectId).catch(() => []), waitingRuns(projectId)])
+  const newestFirst = [...kept, ...waiting].sort((a, b) => (a.madeAt < b.madeAt ? 1 : -1))
   const latest: { [trial: string]: { hash: string; at: string } } = {}
-  for (const { trial, hash, madeAt } of kept) latest[trial] ??= { hash, at: madeAt }
+  for (const { trial, hash, madeAt } of newestFirst) latest[trial] ??= { hash, at: madeAt }
   useRuns.setState((runs) => ({ latest: { ...latest, ...runs.latest } }))
   const wanted = new Set([...pinned, ...Object.values(latest).map(({ hash }) => hash)])
   await Promise.all([...wanted].map((hash) => loadRun(projectId, hash)))
 }
 
+/** Fetches a run from where it is kept: this browser, or the server. */
 export async function loadRun(projectId: string, hash: string): Promise<void> {
   if (useRuns.getState().records[hash] !== undefined) return
-  const record = await fetchRun(projectId, hash)
-  if (record !== undefined) useRuns.setState(({ records }) => ({ records: { ...records, [hash]: record } }))
+  const record = await findRecord(projectId, hash)
+  if (useRuns.getState().projectId !== projectId) return
+  useRuns.setState(({ records, gone }) =>
+    record === undefined ? { gone: new Set([...gone, hash]) } : { records: { ...records, [hash]: record } },
+  )
 }
 
 export async function runTrial(projectId: string, document: Document, trial: string): Promise<RunRecord | undefined> {
   if (useRuns.getState().state.kind === 'running') return undefined
   useRuns.setState({ state: { kind: 'running', trial, share: 0 } })
   try {
+    await lastKept // ending the worker must not take a run with it that is just being put away
     const progress = proxy((share: number) =>
       useRuns.setState(({ state }) => (state.kind === 'running' ? { state: { ...state, share } } : {})),
     )
-    const answer = await startedSimulator().run(document, trial, progress)
+    let settle: () => void = () => undefined
+    const kept = proxy((isKept: boolean) => {
+      useRuns.setState({ isKept })
+      settle()
+      void deliverRuns()
+    })
+    const answer = await startedSimulator().run(projectId, document, trial, progress, kept)
+    if (answer.kind === 'run') lastKept = new Promise((resolve) => (settle = resolve))
     if (answer.kind === 'refused') {
       useRuns.setState({ state: answer })
       return undefined
     }
     const { record, compileMs, runMs } = answer
-    useRuns.setState(({ records, latest }) => ({
+    if (useRuns.getState().projectId !== projectId) return undefined // its record is kept, and found when the project is opened
+    useRuns.setState(({ records, latest, gone }) => ({
       state: { kind: 'idle' },
+      gone: new Set([...gone].filter((hash) => hash !== record.hash)),
       records: { ...records, [record.hash]: record },
       latest: { ...latest, [trial]: { hash: record.hash, at: new Date().toISOString() } },
       took: { compile: compileMs, run: runMs },
     }))
-    void keepWhenPossible(projectId, record)
     return record
   } catch (error) {
     if (useRuns.getState().state.kind === 'running')
@@ -88,10 +118,4 @@ export function stopRun(): void {
   worker?.terminate()
   worker = simulator = undefined
   useRuns.setState({ state: { kind: 'idle' } })
-}
-
-/** A record that cannot be delivered now is tried again: the database may be away for a while. */
-async function keepWhenPossible(projectId: string, record: RunRecord, tries = 40): Promise<void> {
-  if (await keepRun(projectId, record)) return
-  if (tries > 0) window.setTimeout(() => void keepWhenPossible(projectId, record, tries - 1), 3000)
 }

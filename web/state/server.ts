@@ -1,21 +1,38 @@
-import { done, refused } from '@calm-hand/core/document'
+import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
-import { packRecord, unpackRecord } from '@calm-hand/core/formats'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { beginWork } from './work'
 
 export interface StoredProject {
   readonly id: string
   readonly document: Document
   readonly revision: number
   readonly savedAt: string
+  /** The id of the save that made this revision. */
+  readonly saveId?: string | null
 }
 
 export type SaveAnswer =
   | { readonly kind: 'saved'; readonly revision: number; readonly savedAt: string }
   | { readonly kind: 'stale'; readonly current: StoredProject }
-  | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
-  /** No answer, or the database is away: to be tried again. */
-  | { readonly kind: 'away'; readonly what: string }
+  /** For good: sent again it would be refused again. */
+  | {
+      readonly kind: 'refused'
+      readonly why: 'document' | 'gone' | 'readOnly' | 'signedOut'
+      readonly problems: readonly Problem[]
+    }
+  /** To be tried again after so long: no answer, the database is away, or there is too much to do. */
+  | { readonly kind: 'away'; readonly what: string; readonly againMs: number }
+
+export interface Save {
+  readonly revision: number
+  readonly document: Document
+  readonly label: string
+  readonly save: string
+  readonly follows: readonly string[]
+}
+
+/** ms after which what could not be taken is tried again, unless the server says when. */
+const againMs = 1500
 
 export async function fetchProjects(): Promise<StoredProject[]> {
   return (await expectJson(await fetch('/api/projects'))) as StoredProject[]
@@ -25,17 +42,16 @@ export async function fetchProject(id: string): Promise<StoredProject> {
   return (await expectJson(await fetch(`/api/projects/${id}`))) as StoredProject
 }
 
-export async function saveProject(id: string, revision: number, document: Document, label: string): Promise<SaveAnswer> {
+export async function saveProject(id: string, save: Save): Promise<SaveAnswer> {
   let response: Response
   try {
     response = await fetch(`/api/projects/${id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ revision, label, document }),
-      keepalive: true,
+      body: JSON.stringify({ ...save, label: plain(save.label) }),
     })
   } catch {
-    return { kind: 'away', what: 'The server does not answer.' }
+    return { kind: 'away', what: 'The server does not answer.', againMs }
   }
   const body = (await response.json().catch(() => ({}))) as {
     problems?: Problem[]
@@ -43,11 +59,27 @@ export async function saveProject(id: string, revision: number, document: Docume
     revision?: number
     savedAt?: string
   }
-  if (response.ok) return { kind: 'saved', revision: body.revision!, savedAt: body.savedAt! }
+  // an answer that was cut off says nothing: sent again, the same save is known by its id
+  if (response.ok && body.revision !== undefined) return { kind: 'saved', revision: body.revision, savedAt: body.savedAt! }
   if (response.status === 409 && body.current !== undefined) return { kind: 'stale', current: body.current }
-  if (response.status >= 500 || response.status === 429)
-    return { kind: 'away', what: body.problems?.[0]?.what ?? 'The server does not answer.' }
-  return { kind: 'refused', problems: body.problems ?? [] }
+  const problems = body.problems ?? []
+  if (response.status >= 500 || response.status === 429 || response.status === 408 || problems.length === 0)
+    return { kind: 'away', what: problems[0]?.what ?? 'The server does not answer.', againMs: waitOf(response) }
+  const why =
+    response.status === 404 ? 'gone' : response.status === 403 ? 'readOnly' : response.status === 401 ? 'signedOut' : 'document'
+  return { kind: 'refused', why, problems }
+}
+
+/** ms until the server wants to be asked again. */
+export function waitOf(response: Response): number {
+  const seconds = Number(response.headers.get('Retry-After'))
+  return seconds > 0 ? Math.min(1000 * seconds, 60_000) : againMs
+}
+
+/** Words of an edit, as the history takes them. */
+function plain(label: string): string {
+  // eslint-disable-next-line no-control-regex
+  return label.replace(/[\u0000-\u001f]/g, ' ').slice(0, 200)
 }
 
 /** Adds a project; gives its address. */
@@ -71,6 +103,9 @@ const noAnswer: Problem = {
 export interface KeptRun {
   readonly hash: string
   readonly trial: string
+  readonly name: string | null
+  /** Bytes */
+  readonly length: number
   readonly madeAt: string
 }
 
@@ -78,30 +113,90 @@ export async function fetchRuns(id: string): Promise<KeptRun[]> {
   return (await expectJson(await fetch(`/api/projects/${id}/runs`))) as KeptRun[]
 }
 
-/** `undefined` where the run is not kept. */
-export async function fetchRun(id: string, hash: string): Promise<RunRecord | undefined> {
-  const response = await fetch(`/api/projects/${id}/runs/${hash}`)
-  if (!response.ok) return undefined
-  const record = unpackRecord(new Uint8Array(await response.arrayBuffer()))
-  return record.kind === 'done' ? record.value : undefined
-}
+export type PieceAnswer =
+  | { readonly kind: 'taken'; readonly complete: boolean }
+  /** The server does not have the pieces before it: begin with the first. */
+  | { readonly kind: 'first' }
+  | { readonly kind: 'refused'; readonly what: string }
+  | { readonly kind: 'away'; readonly againMs: number }
 
-export async function keepRun(id: string, record: RunRecord): Promise<boolean> {
-  const response = await fetch(`/api/projects/${id}/runs/${record.hash}`, {
+/** Sends one piece of a record, packed. */
+export async function sendPiece(id: string, hash: string, number: number, piece: Blob): Promise<PieceAnswer> {
+  const response = await fetch(`/api/projects/${id}/runs/${hash}/pieces/${number}`, {
     method: 'PUT',
     headers: { 'Content-Type': 'application/octet-stream' },
-    body: packRecord(record),
+    body: piece,
   }).catch(() => undefined)
-  return response?.ok === true
+  if (response === undefined) return { kind: 'away', againMs: 2 * againMs }
+  const body = (await response.json().catch(() => ({}))) as { complete?: boolean; problems?: Problem[] }
+  if (response.ok && body.complete !== undefined) return { kind: 'taken', complete: body.complete }
+  if (response.status === 409 && number > 0) return { kind: 'first' }
+  const problem = body.problems?.[0]
+  // not signed in is not for good: whoever signs in again has it delivered
+  const isLasting = response.status >= 400 && response.status < 500 && ![401, 408, 409, 429].includes(response.status)
+  return isLasting && problem !== undefined
+    ? { kind: 'refused', what: problem.what }
+    : { kind: 'away', againMs: waitOf(response) }
+}
+
+export interface KeptState {
+  readonly number: number
+  readonly label: string
+  readonly name: string | null
+  readonly savedAt: string
+}
+
+/** States of a project's history, newest first, from before revision `before`. */
+export async function fetchHistory(id: string, before?: number): Promise<KeptState[]> {
+  const query = before === undefined ? '' : `?before=${before}`
+  return (await expectJson(await fetch(`/api/projects/${id}/revisions${query}`))) as KeptState[]
+}
+
+export async function fetchState(id: string, number: number): Promise<Document> {
+  return (await expectJson(await fetch(`/api/projects/${id}/revisions/${number}`))) as Document
+}
+
+export interface BinnedProject {
+  readonly id: string
+  readonly title: string
+  readonly binnedAt: string
+}
+
+export async function fetchBin(): Promise<BinnedProject[]> {
+  return (await expectJson(await fetch('/api/bin'))) as BinnedProject[]
+}
+
+export interface Access {
+  readonly guarded: boolean
+  readonly level: 'full' | 'read' | null
+}
+
+export async function fetchAccess(): Promise<Access> {
+  return (await expectJson(await fetch('/api/session'))) as Access
+}
+
+/** Asks the server to change what it keeps; gives what is wrong, or nothing. */
+export async function change(method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<Problem | undefined> {
+  const response = await fetch(`/api/${path}`, {
+    method,
+    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+  }).catch(() => undefined)
+  if (response?.ok === true) return undefined
+  const told = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
+  return told?.problems?.[0] ?? noAnswer
 }
 
 /** Has a mesh kept; gives the hash it is kept by. */
 export async function keepMesh(name: string, content: Uint8Array): Promise<Outcome<string>> {
+  const { signal, end } = beginWork(`Sending ${name.split('/').at(-1)}`)
   const response = await fetch(`/api/assets?name=${encodeURIComponent(name.slice(-200))}`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/octet-stream' },
     body: content as Uint8Array<ArrayBuffer>,
+    signal,
   }).catch(() => undefined)
+  end()
+  if (signal.aborted) return refusedFor(name, 'Sending it was cancelled.', 'Give its file at the body later.')
   const body = (await response?.json().catch(() => undefined)) as { hash?: string; problems?: Problem[] } | undefined
   if (body?.hash !== undefined) return done(body.hash)
   return refused(body?.problems ?? [noAnswer])

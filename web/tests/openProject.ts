@@ -2,12 +2,14 @@ import { vi } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { useProject } from '../state/project'
+import { restoreTyping } from '../state/typing'
 
 /** Opens a document as the project of the interface, without a server. */
 export function openDocument(document: Document): void {
   const checked = checkDocument(document)
   localStorage.clear()
   sessionStorage.clear()
+  restoreTyping(undefined)
   useProject.setState({
     project: {
       id: 'test',
@@ -20,6 +22,10 @@ export function openDocument(document: Document): void {
       past: [],
       future: [],
       gesture: undefined,
+      attempts: [],
+      isKept: true,
+      left: [],
+      damaged: [],
     },
   })
 }

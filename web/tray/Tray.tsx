@@ -16,6 +16,7 @@ interface TrayProps {
 export function Tray({ hint, hidden, onToggle }: TrayProps) {
   const tray = useOpen((project) => project.document.tray)
   const records = useRuns((runs) => runs.records)
+  const gone = useRuns((runs) => runs.gone)
   const entries = Object.entries(tray)
   return (
     <section className="bg-fog-2 border-t border-line px-4 py-2.5 mt-auto" aria-label="Tray">
@@ -34,7 +35,12 @@ export function Tray({ hint, hidden, onToggle }: TrayProps) {
             />
             <span className="grow">
               <TextSlot path={`tray.${letter}.title`} label={`name of ${letter}`} value={pin.title} isFormula={false} />
-              {records[pin.run] === undefined && <span className="note"> design only</span>}{' '}
+              {records[pin.run] === undefined && (
+                <span className="note">
+                  {' '}
+                  {gone.has(pin.run) ? 'its run is gone: take it back and run it again' : 'its run is on the way'}
+                </span>
+              )}{' '}
               <TextSlot
                 path={`tray.${letter}.note`}
                 label={`note on ${letter}`}

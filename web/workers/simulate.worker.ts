@@ -1,8 +1,10 @@
 import { expose, transfer } from 'comlink'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { trialLayers } from '@calm-hand/core/machine'
+import { packRecord, recordPieceBytes } from '@calm-hand/core/formats'
 import { compile, layersOf, start } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { browserDatabase } from '../state/browserDatabase'
 
 export type RunAnswer =
   | { readonly kind: 'run'; readonly record: RunRecord; readonly compileMs: number; readonly runMs: number }
@@ -10,7 +12,13 @@ export type RunAnswer =
 
 /** Compiles and runs a trial away from the interface. Stopping is done by ending the worker. */
 const simulator = {
-  run(document: Document, trial: string, progress: (share: number) => void): RunAnswer {
+  run(
+    projectId: string,
+    document: Document,
+    trial: string,
+    progress: (share: number) => void,
+    onKept: (isKept: boolean) => void,
+  ): RunAnswer {
     const began = performance.now()
     const program = compile(document, trial)
     if (program.kind === 'refused') return { kind: 'refused', problems: program.problems }
@@ -31,8 +39,26 @@ const simulator = {
       },
     })
     const answer: RunAnswer = { kind: 'run', record, compileMs: compiled - began, runMs: performance.now() - compiled }
+    const packed = packRecord(record)
+    void keepRunHere(projectId, record, packed).then(onKept)
     return transfer(answer, [record.time.buffer, ...record.columns.map(({ values }) => values.buffer)] as ArrayBuffer[])
   },
+}
+
+/** Puts a record into this browser, in packed pieces, until the server has it; whether the browser keeps it. */
+async function keepRunHere(project: string, { hash, trial }: RunRecord, packed: Uint8Array<ArrayBuffer>): Promise<boolean> {
+  try {
+    const pieces: Blob[] = []
+    for (let from = 0; from < packed.length; from += recordPieceBytes) {
+      const piece = new Blob([packed.subarray(from, from + recordPieceBytes)])
+      pieces.push(await new Response(piece.stream().pipeThrough(new CompressionStream('gzip'))).blob())
+    }
+    const run = { project, hash, trial, madeAt: new Date().toISOString(), pieces, delivered: 0 }
+    await (await browserDatabase()).put('runs', run)
+    return true
+  } catch {
+    return false
+  }
 }
 
 export type Simulator = typeof simulator

@@ -5,7 +5,7 @@ import { freeBodyInLetters, linearInLetters, transferInLetters } from '@calm-han
 import type { Naming } from '@calm-hand/core/letters'
 import { isBodiless } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
-import { download } from '../../chart'
+import { download } from '../../state/download'
 import { ChoiceSlot } from '../../sentence'
 import { useLetters } from '../../state/reports'
 import { FreeBody } from './mechanism/FreeBody'

@@ -1,6 +1,6 @@
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { recordToCsv } from '@calm-hand/core/formats'
-import { download } from '../../chart'
+import { download } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
 import { pinLatest } from './useTrialView'

@@ -7,6 +7,7 @@ import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
 import { withUnit } from '../../units'
+import { Bin } from './Bin'
 import { FigureDrawing } from './FigureDrawing'
 import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
@@ -63,6 +64,7 @@ export function Yard() {
             ))}
           </ul>
         )}
+        {state.kind === 'ready' && <Bin onTakenBack={() => setTries(tries + 1)} />}
       </div>
     </main>
   )

@@ -1,0 +1,81 @@
+import { useCallback, useState } from 'react'
+import { toast } from 'sonner'
+import { checkDocument } from '@calm-hand/core'
+import { edit } from '../../state/project'
+import { change, fetchHistory, fetchState } from '../../state/server'
+import type { KeptState } from '../../state/server'
+import { showOverlay } from '../overlays'
+import { NameOf } from './NameOf'
+import { Sure } from './Sure'
+import { moment, useKept } from './useKept'
+
+/** Saved states of the project: brought back, named, let go. */
+export function HistoryTab({ id }: { readonly id: string }) {
+  const [older, setOlder] = useState<readonly KeptState[]>([])
+  const ask = useCallback(() => fetchHistory(id), [id])
+  const { items, failure, after } = useKept(ask)
+  if (failure !== undefined) return <p role="alert">{failure}</p>
+  if (items === undefined) return <p className="text-mist">Looking ...</p>
+  const all = [...items, ...older]
+  const bringBack = async ({ number }: KeptState) => {
+    const checked = await fetchState(id, number).then(checkDocument, (error: unknown) => (error as Error).message)
+    if (typeof checked === 'string') return void toast.error(checked)
+    if (checked.kind === 'refused') return void toast.error(`${checked.problems[0]!.what} ${checked.problems[0]!.remedy}`)
+    edit({ label: `Bring back revision ${number}`, apply: () => checked.value.document })
+    showOverlay(undefined)
+  }
+  const showOlder = async () => setOlder([...older, ...(await fetchHistory(id, all.at(-1)!.number).catch(() => []))])
+  return (
+    <>
+      <p className="note pb-2">
+        Every save is kept for a day, then the last of each hour for a month, then the last of each day. What has a name stays
+        always. Bringing a state back is one step of undo.
+      </p>
+      <ul>
+        {all.map((state, i) => (
+          <li
+            key={state.number}
+            className="grid grid-cols-[44px_110px_1fr_auto_auto] gap-3 items-center min-h-8 border-b border-line"
+          >
+            <span className="number text-mist">{state.number}</span>
+            <span className="number">{moment(state.savedAt)}</span>
+            <span className="truncate" title={state.label}>
+              {state.label}
+            </span>
+            <NameOf
+              label={`name of revision ${state.number}`}
+              name={state.name}
+              onName={(name) => void after(change('PATCH', `projects/${id}/revisions/${state.number}`, { name }))}
+            />
+            {i === 0 ? (
+              <span className="note">the present one</span>
+            ) : (
+              <button
+                className="button small"
+                onClick={() => void bringBack(state)}
+                aria-label={`Bring back revision ${state.number}`}
+              >
+                Bring back
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <div className="flex gap-3 pt-3">
+        {items.length > 0 && all.at(-1)!.number > 1 && (
+          <button className="button small" onClick={() => void showOlder()}>
+            Older ones
+          </button>
+        )}
+        <Sure
+          label="Delete the history"
+          what="All states without a name go for good, but the present one."
+          onDo={() => {
+            setOlder([])
+            void after(change('DELETE', `projects/${id}/revisions`))
+          }}
+        />
+      </div>
+    </>
+  )
+}
