@@ -198,12 +198,12 @@ async function start({ who, folder, secrets, fast }) {
   }
 }
 
-/** Looks every second or two whether the database is there, and starts it again where it is not. Gives what ends that. */
+/** Looks twice a second whether the database is there, and starts it again where it is not. Gives what ends that. */
 export function keepUp(database) {
   let over = false
   const look = async () => {
     while (!over) {
-      await new Promise((resolve) => setTimeout(resolve, 1_500).unref())
+      await new Promise((resolve) => setTimeout(resolve, 500).unref())
       if (over || (await database.listens())) continue
       console.error('The database has ended; starting it again ...')
       await database.restart()

@@ -1,5 +1,5 @@
 // npm start: from a fresh clone to a served app. A second start takes seconds and keeps the data.
-import { fork, spawnSync } from 'node:child_process'
+import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { keepUp, startDatabase } from './database.mjs'
@@ -14,9 +14,7 @@ import {
   stopWith,
   tellRunning,
 } from './prepare.mjs'
-
-/** A server that ends by itself after it has listened is started again, after this long. */
-const againMs = 300
+import { supervise } from './supervise.mjs'
 
 if (!(await claimHouse())) {
   const url = runningUrl()
@@ -30,44 +28,30 @@ if (!(await claimHouse())) {
 installPackages()
 const database = process.env.DATABASE_URL === undefined ? await startDatabase() : undefined
 const leaveAlone = database === undefined ? () => undefined : keepUp(database)
-let ending = false
-for (const signal of ['SIGINT', 'SIGTERM'])
-  process.on(signal, () => {
-    ending = true
-    if (server === undefined) end(0)
-    else server.kill(signal)
-  })
-
 let server
-buildInterface()
-serve(process.env.PORT)
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => (server === undefined ? end(0) : server.stop(signal)))
 
-function serve(port) {
-  let listened
-  server = fork(join(root, 'server', 'main.ts'), [], {
-    cwd: root,
-    execArgv: ['--import', 'tsx'],
-    env: {
-      ...process.env,
-      ...(database === undefined ? {} : { DATABASE_FILE: database.addressFile }),
-      ...(port === undefined ? {} : { PORT: port }),
-      WEB_FOLDER: join(root, 'web', 'dist'),
-      LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+buildInterface()
+let told = false
+server = supervise(
+  {
+    ...process.env,
+    ...(database === undefined ? {} : { DATABASE_FILE: database.addressFile }),
+    WEB_FOLDER: join(root, 'web', 'dist'),
+    LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  },
+  {
+    onListening: (port) => {
+      const host = process.env.HOST ?? '127.0.0.1'
+      const url = `http://${host.includes(':') ? `[${host}]` : host}:${port}`
+      if (!told) console.log(`\nCalm Hand: ${url}\n(Ctrl C stops it; what you made stays.)`)
+      told = true
+      tellRunning(url)
     },
-  })
-  server.on('message', ({ listening }) => {
-    const host = process.env.HOST ?? '127.0.0.1'
-    const url = `http://${host.includes(':') ? `[${host}]` : host}:${listening}`
-    if (listened === undefined) console.log(`\nCalm Hand: ${url}\n(Ctrl C stops it; what you made stays.)`)
-    listened = String(listening)
-    tellRunning(url)
-  })
-  server.on('exit', (code) => {
-    if (ending || listened === undefined) return end(code ?? 0)
-    console.error('The server ended by itself; starting it again ...')
-    setTimeout(() => serve(listened), againMs)
-  })
-}
+    onAgain: () => console.error('The server ended by itself; starting it again ...'),
+    onEnd: end,
+  },
+)
 
 function end(code) {
   leaveAlone()

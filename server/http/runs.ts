@@ -11,8 +11,8 @@ import { refuse } from './problems'
 /** A piece that cannot be compressed is a little longer than it was. */
 const mostPieceBytes = pieceBytes + 100_000
 
-/** Pieces that are worked on at once: each is unpacked as a whole. */
-const door = { running: 6, waiting: 400, patienceMs: 8_000 }
+/** Pieces that are worked on at once: each is unpacked as a whole, and saves go before. They may wait long, with their bodies unread. */
+const door = { running: 2, waiting: 400, patienceMs: 20_000 }
 
 const hash = Joi.string().hex().length(32).required()
 const pieceNumber = /^\d{1,3}$/

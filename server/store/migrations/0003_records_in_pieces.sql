@@ -1,1 +1,2 @@
-ALTER TABLE "run" DROP COLUMN "record";
+ALTER TABLE "run" DROP COLUMN "record";--> statement-breakpoint
+ALTER TABLE "run_piece" ALTER COLUMN "content" SET STORAGE EXTERNAL;

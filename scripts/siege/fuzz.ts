@@ -1,0 +1,51 @@
+import { fileURLToPath } from 'node:url'
+import { Piscina } from 'piscina'
+import { atMost, none, told } from './figures'
+import type { Figure } from './figures'
+import { fileSorts } from './files'
+import type { FuzzFound, FuzzShare } from './fuzzWorker'
+
+/** What one document or file may take, and what reading any of them may need. */
+const longestMs = 2_000
+const mostMegabytes = 1_000
+
+/** Threads, and documents or files in one of them before another takes its place. */
+const threads = 2
+const portion = 20_000
+
+/** Mutated documents, and files of each sort: none may throw, none may take long. `from` is the first seed. */
+export async function fuzz({ documents, files, from }: { documents: number; files: number; from: number }): Promise<Figure[]> {
+  const figures: Figure[] = []
+  const kinds = [{ name: 'documents', count: documents }, ...fileSorts.map(({ name }) => ({ name, count: files }))]
+  for (const { name, count } of kinds) {
+    const shares = Array.from({ length: Math.ceil(count / portion) }, (_, k) => ({
+      sort: name,
+      from: from + k * portion,
+      count: Math.min(portion, count - k * portion),
+    }))
+    const found = await inThreads(shares)
+    const exceptions = found.flatMap((one) => one.exceptions)
+    for (const { seed, message } of exceptions.slice(0, 5)) console.log(`  ${name}, seed ${seed}: ${message}`)
+    const longest = found.reduce((a, b) => (b.longestMs > a.longestMs ? b : a))
+    const taken = found.reduce((sum, one) => sum + one.taken, 0)
+    figures.push(
+      told(`mutated ${name}`, `${count}, of which ${taken} are still right`),
+      none('  exceptions', exceptions.length, count),
+      atMost(`  longest check (seed ${longest.longestSeed})`, longest.longestMs, longestMs, ' ms'),
+    )
+  }
+  figures.push(atMost('memory of the siege', process.memoryUsage().rss / 1e6, mostMegabytes, ' MB'))
+  return figures
+}
+
+async function inThreads(shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
+  const pool = new Piscina({
+    filename: fileURLToPath(new URL('fuzzWorker.ts', import.meta.url)),
+    execArgv: ['--import', 'tsx'],
+    ...{ minThreads: threads, maxThreads: threads },
+    resourceLimits: { maxOldGenerationSizeMb: mostMegabytes },
+  })
+  const found = await Promise.all(shares.map((share) => pool.run(share) as Promise<FuzzFound>))
+  await pool.destroy()
+  return found
+}

@@ -1,0 +1,45 @@
+// The server as a process that is started again when it ends by itself. Plain Node, no packages.
+import { fork } from 'node:child_process'
+import { join } from 'node:path'
+import { root } from './prepare.mjs'
+
+/** A server that ends by itself after it has listened is started again, after this long. */
+const againMs = 300
+
+/**
+ * Starts the server with these settings. `onListening` is told the port each time it listens, `onEnd` the status once it is over:
+ * when it never listened, or was asked to stop.
+ */
+export function supervise(settings, { onListening, onEnd, onAgain = () => undefined }) {
+  let child
+  let over = false
+  let hasListened = false
+  const serve = (port) => {
+    let listened
+    child = fork(join(root, 'server', 'main.ts'), [], {
+      cwd: root,
+      execArgv: ['--import', 'tsx'],
+      env: { ...settings, ...(port === undefined ? {} : { PORT: port }) },
+    })
+    child.on('message', ({ listening }) => {
+      listened = String(listening)
+      hasListened = true
+      onListening(listening)
+    })
+    child.on('exit', (code) => {
+      if (over || !hasListened) return onEnd(code ?? 0)
+      onAgain()
+      setTimeout(() => serve(listened ?? port), againMs)
+    })
+  }
+  serve(settings.PORT)
+  return {
+    get pid() {
+      return child.pid
+    },
+    stop: (signal = 'SIGTERM') => {
+      over = true
+      child.kill(signal)
+    },
+  }
+}
