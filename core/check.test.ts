@@ -245,6 +245,9 @@ describe('bad mechanisms', () => {
     const outcome = checkDocument(replaceAt(demo('boarding-ramp'), path, value))
     return outcome.kind === 'refused' ? outcome.problems : []
   }
+  const manyShapes = Object.fromEntries(
+    Array.from({ length: 1001 }, (_, i) => [`s${i}`, { kind: 'sphere', at: [0, 0, 0], turned: [0, 0, 0], radius: 1 }]),
+  )
   const crowd = Object.fromEntries(
     Array.from({ length: 10_000 }, (_, i) => [
       `b${i}`,
@@ -291,6 +294,7 @@ describe('bad mechanisms', () => {
       /cannot close/,
     ],
     ['10,000 bodies', `${ramp}.bodies`, crowd, `${ramp}.bodies`, /at most 400/],
+    ['1,001 shapes', `${ramp}.bodies.foot.shapes`, manyShapes, `${ramp}.bodies`, /at most 1000/],
     ['no bodies', `${ramp}.bodies`, {}, `${ramp}.bodies`, /no bodies/],
     [
       'a loop that holds what is not there',

@@ -36,6 +36,9 @@ try {
 } finally {
   database.stop()
 }
+run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
+  JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
+)
 
 const { code, tests, share } = shareOfTests()
 console.log(`\nTests are ${(100 * share).toFixed(0)} % of the code (${tests} of ${code + tests} lines).`)

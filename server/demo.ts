@@ -8,8 +8,10 @@ const demoFolder = fileURLToPath(new URL('../demo', import.meta.url))
 
 /** Adds the demo's projects that are not there yet; what a person changed or put into the bin stays so. Gives the names added. */
 export async function loadDemo(store: Store): Promise<string[]> {
+  const known = await store.projectNames()
   const added: string[] = []
-  for (const { id, text } of demoTexts()) if (await store.addProject(id, text, 'Loaded the demo')) added.push(id)
+  for (const id of demoNames().filter((name) => !known.has(name)))
+    if (await store.addProject(id, demoText(id), 'Loaded the demo')) added.push(id)
   return added
 }
 
@@ -18,19 +20,21 @@ export async function loadDemo(store: Store): Promise<string[]> {
  * else is touched. Gives the names put back.
  */
 export async function resetDemo(store: Store): Promise<string[]> {
-  const texts = demoTexts()
-  for (const { id, text } of texts) await store.putOnTop(id, text, 'Put the demo back')
-  return texts.map(({ id }) => id)
+  const names = demoNames()
+  for (const id of names) await store.putOnTop(id, demoText(id), 'Put the demo back')
+  return names
 }
 
-function demoTexts(): { id: string; text: string }[] {
+function demoNames(): string[] {
   return readdirSync(demoFolder)
     .filter((name) => name.endsWith('.json'))
+    .map((file) => file.replace('.json', ''))
     .sort()
-    .map((file) => {
-      const parsed = parseDocument(readFileSync(join(demoFolder, file), 'utf8'))
-      if (parsed.kind === 'refused')
-        throw new Error(`demo/${file}: ${parsed.problems.map(({ where, what }) => `${where}: ${what}`).join(' ')}`)
-      return { id: file.replace('.json', ''), text: JSON.stringify(parsed.value.document) }
-    })
+}
+
+function demoText(id: string): string {
+  const parsed = parseDocument(readFileSync(join(demoFolder, `${id}.json`), 'utf8'))
+  if (parsed.kind === 'refused')
+    throw new Error(`demo/${id}.json: ${parsed.problems.map(({ where, what }) => `${where}: ${what}`).join(' ')}`)
+  return JSON.stringify(parsed.value.document)
 }

@@ -19,6 +19,8 @@ import { massMatrix, weightlessSpeed } from './tree'
 
 /** Bodies: more is a slip, and would not be legible. */
 const mostBodies = 400
+/** Shapes of all bodies: each is drawn on its own, thousands of them for seconds. */
+const mostShapes = 1000
 /** rad: axes nearer than this to one another leave a turn undetermined. */
 const parallelAxes = 1e-6
 
@@ -31,6 +33,11 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
   if (names.length > mostBodies) {
     const what = `The machine has ${names.length} bodies; at most ${mostBodies} are taken.`
     return [{ where: `${path}.bodies`, what, remedy: 'Join bodies that do not move against one another.' }]
+  }
+  const shapes = names.reduce((sum, name) => sum + Object.keys((bodies[name]!.shapes ?? {}) as object).length, 0)
+  if (shapes > mostShapes) {
+    const what = `The bodies have ${shapes} shapes together; at most ${mostShapes} are drawn.`
+    return [{ where: `${path}.bodies`, what, remedy: 'Leave out what is inside or small, or join shapes into one mesh.' }]
   }
   const structure = [
     ...names.flatMap((name) => jointProblems(`${path}.bodies.${name}`, name, bodies)),

@@ -63,6 +63,11 @@ export function projectStore(db: Database) {
       return db.select(stored).from(project).where(isNull(project.binnedAt)).orderBy(project.id)
     },
 
+    /** Names of all projects, those in the bin too. */
+    async projectNames(): Promise<ReadonlySet<string>> {
+      return new Set((await db.select({ id: project.id }).from(project)).map(({ id }) => id))
+    },
+
     async findProject(id: string): Promise<StoredProject | undefined> {
       return (await db.select(stored).from(project).where(isHere(id)))[0]
     },

@@ -3,7 +3,7 @@ import { create } from 'zustand'
 import type { Part } from '@calm-hand/core/document'
 import { meshPlaces } from '@calm-hand/core/machine'
 import type { Mesh } from '@calm-hand/core/machine'
-import { startedInspector } from './reports'
+import { readKeptMesh } from './readFiles'
 
 /** Meshes by content hash: fetched and read away from the interface, once. */
 const useLoaded = create<{ readonly meshes: ReadonlyMap<string, Mesh> }>(() => ({ meshes: new Map() }))
@@ -29,7 +29,7 @@ export function useMeshes(machine: Part): ReadonlyMap<string, Mesh> {
 async function load(hash: string, name: string): Promise<void> {
   if (asked.has(hash)) return
   asked.add(hash)
-  const mesh = await startedInspector().mesh(hash, name)
-  if (mesh === undefined) asked.delete(hash)
-  else useLoaded.setState(({ meshes }) => ({ meshes: new Map([...meshes, [hash, mesh]]) }))
+  const mesh = await readKeptMesh(name, hash)
+  if (mesh.kind === 'refused') asked.delete(hash)
+  else useLoaded.setState(({ meshes }) => ({ meshes: new Map([...meshes, [hash, mesh.value]]) }))
 }

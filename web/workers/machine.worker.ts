@@ -1,13 +1,11 @@
-import { expose, transfer } from 'comlink'
+import { expose } from 'comlink'
 import { done } from '@calm-hand/core/document'
 import type { Outcome, Part } from '@calm-hand/core/document'
 import { isBodiless } from '@calm-hand/core/machine'
-import type { MechanismLayerName, Mesh } from '@calm-hand/core/machine'
+import type { MechanismLayerName } from '@calm-hand/core/machine'
 import { equationsInLetters, mechanismInLetters } from '@calm-hand/core/letters'
 import type { Letters, Naming } from '@calm-hand/core/letters'
-import { parseMesh } from '@calm-hand/core/formats'
 import { modelReport, motionEffort } from '@calm-hand/core/simulation'
-import { fetchMesh } from '../state/server'
 
 /** Looks at a machine away from the interface. */
 const inspector = {
@@ -17,13 +15,6 @@ const inspector = {
   /** `written` is the machine with its formulas as they stand, `rest` where the linear form is taken. */
   letters: (machine: Part, written: Part, naming: Naming, rest: readonly number[] | undefined): Outcome<Letters> =>
     isBodiless(machine) ? done(equationsInLetters(written)) : mechanismInLetters(machine, written, naming, rest),
-  /** A kept mesh, read; nothing where it is not kept or cannot be read. */
-  mesh: async (hash: string, name: string): Promise<Mesh | undefined> => {
-    const content = await fetchMesh(hash)
-    const mesh = content === undefined ? undefined : parseMesh(name, content)
-    if (mesh?.kind !== 'done') return undefined
-    return transfer(mesh.value, [mesh.value.vertices.buffer, mesh.value.triangles.buffer])
-  },
 }
 
 export type Inspector = typeof inspector

@@ -1,9 +1,10 @@
 import { checkDocument, parseDocument } from '@calm-hand/core'
 import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
-import { documentOfBundle, isMeshFile, keepBundleMeshes, robotOfFiles, unzipFiles, withMeshes } from '@calm-hand/core/formats'
+import { documentOfBundle, isMeshFile, keepBundleMeshes, robotOfFiles, withMeshes } from '@calm-hand/core/formats'
 import type { Files } from '@calm-hand/core/formats'
 import { withMeshContent } from '@calm-hand/core/machine'
+import { unzip } from '../../state/readFiles'
 import { keepMesh } from '../../state/server'
 import { machineFromUrdf } from './newMachine'
 
@@ -39,7 +40,7 @@ export async function startFromFiles(given: readonly GivenFile[]): Promise<Outco
   if (given.length > 1) return fromFiles(label, files)
   const content = files.get(first.path)!
   if (/\.zip$/i.test(first.path)) {
-    const unpacked = unzipFiles(content)
+    const unpacked = await unzip(first.path, content)
     return unpacked.kind === 'refused' ? unpacked : fromFiles(label, unpacked.value)
   }
   if (isMeshFile(first.path))

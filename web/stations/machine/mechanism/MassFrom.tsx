@@ -1,11 +1,11 @@
 import { useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part, Problem } from '@calm-hand/core/document'
-import { parseMesh } from '@calm-hand/core/formats'
 import { looksLikeMillimetres, meshProblems, meshProperties, shapesProperties } from '@calm-hand/core/machine'
 import type { SolidProperties } from '@calm-hand/core/machine'
 import { useMeshes } from '../../../state/meshes'
 import { edit, useOpen } from '../../../state/project'
+import { readMesh } from '../../../state/readFiles'
 import { keepMesh } from '../../../state/server'
 import { parseTyped, withUnit } from '../../../units'
 import { setMass } from './mechanismEdits'
@@ -44,11 +44,11 @@ export function MassFrom({ path }: MassFromProps) {
     if (wrong.length > 0) setProblems(wrong)
     else if (fromShapes !== undefined) take(fromShapes)
   }
-  const readMesh = async (file: File | undefined) => {
+  const takeMesh = async (file: File | undefined) => {
     if (file === undefined || value === undefined) return
     setCaution(undefined)
     const content = new Uint8Array(await file.arrayBuffer())
-    const mesh = parseMesh(file.name, content)
+    const mesh = await readMesh(file.name, content)
     if (mesh.kind === 'refused') return setProblems(mesh.problems)
     const wrong = meshProblems(file.name, mesh.value)
     if (wrong.length > 0) return setProblems(wrong)
@@ -85,7 +85,7 @@ export function MassFrom({ path }: MassFromProps) {
             type="file"
             className="sr-only"
             accept=".stl,.obj,.glb,.gltf"
-            onChange={(event) => void readMesh(event.target.files?.[0])}
+            onChange={(event) => void takeMesh(event.target.files?.[0])}
           />
         </label>
         <label className="flex items-center gap-1.5">

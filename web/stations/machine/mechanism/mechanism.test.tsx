@@ -248,12 +248,6 @@ describe('mass from what a body is made of', () => {
   it('takes a closed mesh in millimetres, and has it kept and drawn', async () => {
     vi.useRealTimers()
     vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ hash: 'hash' }, { status: 201 })))
-    vi.stubGlobal(
-      'Worker',
-      class extends EventTarget {
-        postMessage = nothing
-      },
-    )
     const { container } = render(<MassFrom path={`${path}.bodies.foot`} />)
     fireEvent.change(container.querySelector('input[type=file]')!, { target: { files: [stl(closed)] } })
     await waitFor(() => expect(body().mass).toBeCloseTo((2700 * 0.06 ** 3) / 6, 8))
