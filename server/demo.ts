@@ -1,7 +1,6 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { parseDocument } from '@calm-hand/core'
 import type { Store } from './store/store'
 
 const demoFolder = fileURLToPath(new URL('../demo', import.meta.url))
@@ -11,7 +10,7 @@ export async function loadDemo(store: Store): Promise<string[]> {
   const known = await store.projectNames()
   const added: string[] = []
   for (const id of demoNames().filter((name) => !known.has(name)))
-    if (await store.addProject(id, demoText(id), 'Loaded the demo')) added.push(id)
+    if (await store.addProject(id, await demoText(id), 'Loaded the demo')) added.push(id)
   return added
 }
 
@@ -21,7 +20,7 @@ export async function loadDemo(store: Store): Promise<string[]> {
  */
 export async function resetDemo(store: Store): Promise<string[]> {
   const names = demoNames()
-  for (const id of names) await store.putOnTop(id, demoText(id), 'Put the demo back')
+  for (const id of names) await store.putOnTop(id, await demoText(id), 'Put the demo back')
   return names
 }
 
@@ -32,7 +31,8 @@ function demoNames(): string[] {
     .sort()
 }
 
-function demoText(id: string): string {
+async function demoText(id: string): Promise<string> {
+  const { parseDocument } = await import('@calm-hand/core') // only where something is missing: it takes a second
   const parsed = parseDocument(readFileSync(join(demoFolder, `${id}.json`), 'utf8'))
   if (parsed.kind === 'refused')
     throw new Error(`demo/${id}.json: ${parsed.problems.map(({ where, what }) => `${where}: ${what}`).join(' ')}`)

@@ -1,6 +1,7 @@
 import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { packRecord, recordPieceBytes as pieceBytes, unpackRecord } from '@calm-hand/core/formats'
+import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
+import { packRecord, unpackRecord } from '@calm-hand/core/formats'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { lamplighter } from '../core/tests/demo'
 import { asJson, databaseUrl, query, sendPiece, sendRecord, serveApp } from './tests/served'

@@ -35,3 +35,9 @@ export interface Pin {
 
 /** The largest document read, in characters of JSON. */
 export const mostDocumentCharacters = 5_000_000
+
+/** Bytes of a mesh file that is read: a binary STL of as many triangles as are read has 100 MB. */
+export const mostMeshBytes = 110_000_000
+
+/** Bytes of one piece of a packed record, as records are sent and kept; the last piece is shorter. */
+export const recordPieceBytes = 4 * 1024 * 1024

@@ -1,10 +1,10 @@
 import { strFromU8 } from 'fflate'
-import { done, refusedFor } from '../document'
+import { done, mostMeshBytes, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import type { Mesh } from '../machine'
 import { isGlb, parseGltf } from './gltf'
 import { Growing } from './growing'
-import { mostMeshBytes, mostTriangles } from './meshLimits'
+import { mostTriangles } from './meshLimits'
 
 export interface MeshReading {
   /** Told now and then how much has been read, 0 to 1. */

@@ -7,9 +7,6 @@ import type { Column, Record } from '../simulation'
 
 const magic = 0x43485231 // 'CHR1'
 
-/** Bytes of one piece of a packed record, as records are sent and kept; the last piece is shorter. */
-export const recordPieceBytes = 4 * 1024 * 1024
-
 /** Bytes of the head: names and units of thousands of columns. */
 const longestHead = 4_000_000
 

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { gzipSync } from 'node:zlib'
+import { recordPieceBytes } from '../../core/document'
 import type { Document } from '../../core/document'
-import { packRecord, recordPieceBytes } from '../../core/formats'
+import { packRecord } from '../../core/formats'
 
 export interface Saved {
   readonly revision: number

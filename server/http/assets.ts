@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto'
 import express, { Router } from 'express'
 import Joi from 'joi'
-import { mostMeshBytes } from '@calm-hand/core/formats'
+import { mostMeshBytes } from '@calm-hand/core/document'
 import type { Store } from '../store/store'
-import { plainWords } from '../workers/documents'
 import type { Readers } from '../workers/pools'
 import { admission } from './admission'
 import { atMostBytes } from './guards'
+import { plainWords } from './names'
 import { refuse } from './problems'
 
 /** One mesh at a time: it may have a hundred megabytes. */

@@ -1,7 +1,15 @@
 import type { RequestParamHandler } from 'express'
+import Joi from 'joi'
 import type { Problem } from '@calm-hand/core/document'
-import { plainWords, projectName } from '../workers/documents'
 import { refuse } from './problems'
+
+export const projectName = Joi.string().pattern(/^[a-z][A-Za-z0-9-]{0,59}$/)
+/** Words without control characters: the database keeps no NUL. */
+export const plainWords = (most: number) =>
+  Joi.string()
+    .max(most)
+    // eslint-disable-next-line no-control-regex
+    .pattern(/^[^\u0000-\u001f]*$/)
 
 /** Guards addresses that name a project. */
 export const isProjectName: RequestParamHandler = (_request, response, next, value: unknown) => {

@@ -1,6 +1,6 @@
 import express, { Router } from 'express'
 import Joi from 'joi'
-import { readRecordHead, recordPieceBytes as pieceBytes } from '@calm-hand/core/formats'
+import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
 import { unpackedBytes } from '../store/packing'
 import type { Store } from '../store/store'
 import { admission } from './admission'
@@ -52,6 +52,8 @@ export function runRoutes(store: Store): Router {
         },
       ])
     if (number === 0) {
+      // with the first run: the server listens sooner without the readers of files
+      const { readRecordHead } = await import('@calm-hand/core/formats')
       const read = readRecordHead(piece)
       if (read.kind === 'refused') return refuse(response, 422, read.problems)
       const { head, length } = read.value

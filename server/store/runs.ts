@@ -1,5 +1,5 @@
 import { and, asc, count, desc, eq, sql } from 'drizzle-orm'
-import { recordPieceBytes as pieceBytes } from '@calm-hand/core/formats'
+import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
 import type { Database } from './connection'
 import { unpackedBytes } from './packing'
 import { project, run, runPiece } from './schema'

@@ -2,6 +2,7 @@ import Joi from 'joi'
 import { checkDocument } from '@calm-hand/core'
 import { currentVersion, refused, refusedFor } from '@calm-hand/core/document'
 import type { Outcome, Problem } from '@calm-hand/core/document'
+import { plainWords, projectName } from '../http/names'
 
 /** What a save says around its document; the largest whole number that the database keeps is the last revision. */
 export interface SentSave {
@@ -26,13 +27,6 @@ export interface CheckedBody {
 export type BodyOutcome =
   { readonly status: 200; readonly body: CheckedBody } | { readonly status: 400 | 422; readonly problems: readonly Problem[] }
 
-export const projectName = Joi.string().pattern(/^[a-z][A-Za-z0-9-]{0,59}$/)
-/** Words without control characters: the database keeps no NUL. */
-export const plainWords = (most: number) =>
-  Joi.string()
-    .max(most)
-    // eslint-disable-next-line no-control-regex
-    .pattern(/^[^\u0000-\u001f]*$/)
 const saveId = Joi.string().pattern(/^[A-Za-z0-9-]{8,64}$/)
 const document = Joi.object().unknown(true).required()
 const shapes = {
