@@ -69,3 +69,18 @@ test('tabs, menus and dialogs are accessible, at dusk where contrast is least', 
     expect(await violationsOf(page), look).toEqual([])
   }
 })
+
+test('what is kept, and the door, are accessible at dusk', async ({ page, served }) => {
+  await page.addInitScript(() => localStorage.setItem('calm-hand.theme', 'dusk'))
+  await page.goto(`${served.url}/lens-float/loops`)
+  await page.locator('[data-saving]').click()
+  for (const tab of ['History', 'Runs', 'This project']) {
+    await page.getByRole('tab', { name: tab }).click()
+    await page.waitForTimeout(500)
+    expect(await violationsOf(page), tab).toEqual([])
+  }
+  await page.route('**/api/session', (route) => route.fulfill({ json: { guarded: true, level: null } }))
+  await page.reload()
+  await expect(page.getByLabel('Passphrase')).toBeFocused()
+  expect(await violationsOf(page), 'the door').toEqual([])
+})

@@ -1,5 +1,5 @@
 // npm test: from a fresh clone, everything that must hold. Tests have a database of their own.
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
@@ -19,7 +19,7 @@ if (!good) counted.failed++
 const database = await startTemporaryDatabase()
 const environment = { ...process.env, TEST_DATABASE_URL: database.url, NO_COLOR: '1' }
 try {
-  run(
+  await run(
     'unit and reference tests',
     'vitest',
     ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${join(privateFolder, 'unit.json')}`],
@@ -28,17 +28,20 @@ try {
       return { passed: numPassedTests, failed: numFailedTests }
     },
   )
-  run('build', 'vite', ['build', 'web', '--logLevel', 'error'], () => ({ passed: 0, failed: 0 }))
-  run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], () => {
-    const { stats } = JSON.parse(readFileSync(join(privateFolder, 'e2e.json'), 'utf8'))
-    return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
-  })
+  await run('build', 'vite', ['build', 'web', '--logLevel', 'error'], () => ({ passed: 0, failed: 0 }))
 } finally {
   database.stop()
 }
-run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
-  JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
-)
+// the browser keeps one core busy: the siege takes the other
+await Promise.all([
+  run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], () => {
+    const { stats } = JSON.parse(readFileSync(join(privateFolder, 'e2e.json'), 'utf8'))
+    return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
+  }),
+  run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
+    JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
+  ),
+])
 
 const { code, tests, share } = shareOfTests()
 console.log(`\nTests are ${(100 * share).toFixed(0)} % of the code (${tests} of ${code + tests} lines).`)
@@ -46,9 +49,14 @@ console.log(`${counted.passed} passed, ${counted.failed} failed`)
 process.exit(good ? 0 : 1)
 
 /** Runs one step even after another failed, so that one run shows everything. */
-function run(title, command, words, count) {
+async function run(title, command, words, count) {
   console.log(`\n${title}`)
-  const { status } = spawnSync('npx', ['--no-install', command, ...words], { cwd: root, stdio: 'inherit', env: environment })
+  const running = spawn('npx', ['--no-install', command, ...words], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: environment,
+  })
+  const status = await new Promise((resolve) => running.on('close', resolve))
   const found = countOrFail(count)
   counted.passed += found.passed
   counted.failed += Math.max(found.failed, status === 0 ? 0 : 1)

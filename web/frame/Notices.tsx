@@ -21,6 +21,7 @@ export function Notices() {
 }
 
 function SavingNotice({ saving }: { readonly saving: Saving }) {
+  const isKept = useProject(({ project }) => project?.isKept ?? true)
   switch (saving.kind) {
     case 'stale':
       return (
@@ -42,8 +43,8 @@ function SavingNotice({ saving }: { readonly saving: Saving }) {
       return (
         <Bar>
           <span className="grow">
-            <b className="font-semibold">{saving.what}</b> Your work is kept in this browser and is saved as soon as it answers.
-            If it was stopped, type <code className="number">npm start</code>.
+            <b className="font-semibold">{saving.what}</b> {isKept ? 'Your work is kept in this browser and is' : 'Your work is'} saved
+            as soon as it answers. If it was stopped, type <code className="number">npm start</code>.
           </span>
         </Bar>
       )
@@ -52,7 +53,7 @@ function SavingNotice({ saving }: { readonly saving: Saving }) {
       return (
         <Bar sort="coral">
           <span className="grow">
-            <b className="font-semibold">Not saved.</b> {saving.what} Your work is kept in this browser.
+            <b className="font-semibold">Not saved.</b> {saving.what} {isKept && 'Your work is kept in this browser.'}
           </span>
           {saving.why === 'gone' && (
             <button className="button small main" onClick={() => void putBack()}>
