@@ -20,7 +20,7 @@ if (!(await claimHouse())) {
   const url = runningUrl()
   console.log(
     url === undefined
-      ? '\nCalm Hand is just being started from this folder, in another terminal; its address is printed there.\n'
+      ? '\nAnother terminal is just starting Calm Hand from this folder, or works on its data. Wait until it is done.\n'
       : `\nCalm Hand already runs from this folder: ${url}\n`,
   )
   process.exit(0)

@@ -3,8 +3,9 @@ import { fork } from 'node:child_process'
 import { join } from 'node:path'
 import { root } from './prepare.mjs'
 
-/** A server that ends by itself after it has listened is started again, after this long. */
+/** A server that ends by itself after it has listened is started again, after this long; later and later while it does not listen. */
 const againMs = 300
+const longestMs = 5_000
 
 /**
  * Starts the server with these settings. `onListening` is told the port each time it listens, `onEnd` the status once it is over:
@@ -14,6 +15,7 @@ export function supervise(settings, { onListening, onEnd, onAgain = () => undefi
   let child
   let over = false
   let hasListened = false
+  let failures = 0
   const serve = (port) => {
     let listened
     child = fork(join(root, 'server', 'main.ts'), [], {
@@ -24,12 +26,13 @@ export function supervise(settings, { onListening, onEnd, onAgain = () => undefi
     child.on('message', ({ listening }) => {
       listened = String(listening)
       hasListened = true
+      failures = 0
       onListening(listening)
     })
     child.on('exit', (code) => {
       if (over || !hasListened) return onEnd(code ?? 0)
       onAgain()
-      setTimeout(() => serve(listened ?? port), againMs)
+      setTimeout(() => serve(listened ?? port), Math.min(againMs * 2 ** failures++, longestMs))
     })
   }
   serve(settings.PORT)

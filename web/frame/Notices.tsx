@@ -43,8 +43,8 @@ function SavingNotice({ saving }: { readonly saving: Saving }) {
       return (
         <Bar>
           <span className="grow">
-            <b className="font-semibold">{saving.what}</b> {isKept ? 'Your work is kept in this browser and is' : 'Your work is'} saved
-            as soon as it answers. If it was stopped, type <code className="number">npm start</code>.
+            <b className="font-semibold">{saving.what}</b> {isKept ? 'Your work is kept in this browser and is' : 'Your work is'}{' '}
+            saved as soon as it answers. If it was stopped, type <code className="number">npm start</code>.
           </span>
         </Bar>
       )

@@ -24,6 +24,8 @@ export interface Draft {
   /** Ids of saves that were sent and not answered: one of them may have been kept. */
   readonly attempts: readonly string[]
   readonly typing?: Typing
+  /** The document is as the server has it: the draft is here for its letters only. */
+  readonly isSaved?: boolean
   /** ms since 1970 */
   readonly at: number
 }

@@ -256,6 +256,19 @@ describe('a reload', () => {
     expect(findAt(server.saved, hullMass)).toBe(1.8)
   })
 
+  it('with letters alone is stale to nobody, whoever saved meanwhile', async () => {
+    await (
+      await browserDatabase()
+    ).put('drafts', {
+      ...{ project: 'lamplighter', tab: 'x', revision: 6, document: heavier(1.1).apply(server.saved), label: 'Edit' },
+      ...{ attempts: [], at: 0, isSaved: true, typing: { path: hullMass, text: '1.2' } },
+    })
+    await reload()
+    expect(open()).toMatchObject({ revision: 7, saving: { kind: 'saved' } })
+    expect(mass()).toBe(original)
+    expect(typingNow()?.text).toBe('1.2')
+  })
+
   it('finds letters typed into an open slot', async () => {
     await (
       await browserDatabase()

@@ -57,6 +57,8 @@ export function useOpen<Value>(select: (project: Project) => Value): Value {
 const saveAfterMs = 350
 /** Letters typed into a slot are kept once the hand rests this long. */
 const typingAfterMs = 150
+/** A browser that takes longer than this to keep a draft does not hold up the save. */
+const mostKeepingMs = 1000
 /** Unanswered saves that are remembered. */
 const mostAttempts = 20
 const channel = new BroadcastChannel('calm-hand')
@@ -75,13 +77,14 @@ export async function openProject(id: string): Promise<void> {
     const adopted = drafts.own === undefined && drafts.left.length === 1 ? drafts.left[0] : undefined
     const draft = drafts.own ?? adopted
     const left = drafts.left.filter((one) => one !== adopted)
-    const document = draft?.document ?? stored.document
+    const document = draft === undefined || draft.isSaved === true ? stored.document : draft.document
     const base = { id, past, future, gesture: undefined, isKept: true, left, damaged: drafts.damaged }
     const checked = judged(document, judged(stored.document, stored.document).valid)
     restoreTyping(draft?.typing)
     sentLast = undefined
     useProject.setState({ project: { ...base, document, ...checked, ...standing(draft, stored) } })
     if (adopted !== undefined) await moveDraft(adopted)
+    else void keepDraft()
     if (useProject.getState().project?.saving.kind === 'notYet') scheduleSave()
   } catch (error) {
     useProject.setState({ failure: (error as Error).message })
@@ -91,7 +94,8 @@ export async function openProject(id: string): Promise<void> {
 /** How a draft stands to what the server has: a save whose answer was lost may have been kept, and is then its ground. */
 function standing(draft: Draft | undefined, stored: StoredProject): Pick<Project, 'revision' | 'saving' | 'attempts'> {
   const saved = { revision: stored.revision, saving: { kind: 'saved', at: stored.savedAt }, attempts: [] } as const
-  if (draft === undefined || canonicalText(draft.document) === canonicalText(stored.document)) return saved
+  if (draft === undefined || draft.isSaved === true || canonicalText(draft.document) === canonicalText(stored.document))
+    return saved
   const isOwn = typeof stored.saveId === 'string' && draft.attempts.includes(stored.saveId)
   if (draft.revision === stored.revision || isOwn) return { revision: stored.revision, saving: { kind: 'notYet' }, attempts: [] }
   return { revision: draft.revision, saving: { kind: 'stale', theirs: stored }, attempts: draft.attempts }
@@ -273,7 +277,8 @@ function keepDraft(): Promise<boolean> {
       const label = past.at(-1)?.label ?? 'Edit'
       // what is under the hand is not yet work: its slot's text is kept beside
       const document = project.gesture ?? project.document
-      const draft = { project: id, revision, document, label, attempts, ...(typing === undefined ? {} : { typing }) }
+      const isSaved = project.saving.kind === 'saved'
+      const draft = { project: id, revision, document, label, attempts, isSaved, ...(typing === undefined ? {} : { typing }) }
       isKept = await writeDraft(draft)
       if (useProject.getState().project?.id === id && useProject.getState().project?.isKept !== isKept)
         update((one) => ({ ...one, isKept }))
@@ -310,7 +315,7 @@ async function save(): Promise<void> {
     saving: one.saving.kind === 'away' ? one.saving : { kind: 'saving' },
   }))
   // the browser knows the id before the server does: a page that closes now finds its own save there, not a stranger's
-  await keepDraft()
+  await Promise.race([keepDraft(), new Promise((resolve) => window.setTimeout(resolve, mostKeepingMs))])
   const label = project.past.at(-1)?.label ?? 'Edit'
   const answer = await saveProject(project.id, { revision: project.revision, document: sent, label, save: id, follows })
   sending = false
