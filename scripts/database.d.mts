@@ -9,4 +9,4 @@ interface Database {
 }
 export function startDatabase(name?: string): Promise<Database>
 export function startTemporaryDatabase(): Promise<Database & { readonly halt: () => void }>
-export function keepUp(database: Pick<Database, 'listens' | 'restart'>): () => void
+export function keepUp(database: Pick<Database, 'listens' | 'restart'>, say?: (words: string) => void): () => void

@@ -199,13 +199,13 @@ async function start({ who, folder, secrets, fast }) {
 }
 
 /** Looks twice a second whether the database is there, and starts it again where it is not. Gives what ends that. */
-export function keepUp(database) {
+export function keepUp(database, say = console.error) {
   let over = false
   const look = async () => {
     while (!over) {
       await new Promise((resolve) => setTimeout(resolve, 500).unref())
       if (over || (await database.listens())) continue
-      console.error('The database has ended; starting it again ...')
+      say('The database has ended; starting it again ...')
       await database.restart()
     }
   }

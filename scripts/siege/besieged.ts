@@ -21,7 +21,7 @@ const longestMs = 60_000
 
 export async function besiege(): Promise<Besieged> {
   const database = await startTemporaryDatabase()
-  const leaveAlone = keepUp(database)
+  const leaveAlone = keepUp(database, () => undefined)
   let [ended, listening]: (() => void)[] = [() => undefined, () => undefined]
   const end = new Promise<void>((resolve) => (ended = resolve))
   const start = new Promise<void>((resolve) => (listening = resolve))

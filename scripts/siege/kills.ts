@@ -9,6 +9,13 @@ import { Saver, metNothing } from './saver'
 const people = 6
 const runBytes = 300_000
 
+/** ms until the next kill where nothing comes through. */
+const patienceMs = 8_000
+
+function rest(ms: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, ms))
+}
+
 /** Kills server or database so many times in the middle of saves and uploads, and looks at what is left. */
 export async function kills(app: Besieged, what: 'server' | 'database', count: number): Promise<Figure[]> {
   const met = metNothing()
@@ -21,13 +28,17 @@ export async function kills(app: Besieged, what: 'server' | 'database', count: n
       if (k % 5 === i % 5) await saver.upload(runBytes, () => over)
     }
   })
+  const acknowledged = () => savers.reduce((sum, saver) => sum + saver.acknowledged.length, 0)
   const downMs: number[] = []
   let down = 0
   for (let k = 0; k < count; k++) {
-    await new Promise((resolve) => setTimeout(resolve, 50 + 350 * Math.random()))
+    // once some saves have come through again, at any moment of the next ones
+    const wanted = acknowledged() + Math.ceil(8 * Math.random())
+    for (let waited = 0; acknowledged() < wanted && waited < patienceMs; waited += 20) await rest(20)
+    await rest(150 * Math.random())
     if (what === 'server') app.killServer()
     else app.killDatabase()
-    await new Promise((resolve) => setTimeout(resolve, 20)) // it has not yet noticed
+    await rest(20) // it has not yet noticed
     const back = await app.back()
     if (back === undefined) down++
     else downMs.push(back)

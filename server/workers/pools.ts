@@ -15,10 +15,10 @@ export interface Readers {
   readonly close: () => Promise<void>
 }
 
-/** Threads that read what comes in: the server's own thread only passes on. They are started when first needed. */
+/** Threads that read what comes in: the server's own thread only passes on. Most are started when first needed. */
 export function startReaders(): Readers {
-  const documents = pool('documents.ts', 2, 1024)
-  const meshes = pool('meshes.ts', 1, 2048)
+  const documents = pool('documents.ts', { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
+  const meshes = pool('meshes.ts', { ready: 0, threads: 1, memoryMb: 2048 })
   return {
     body: async (kind, text) =>
       (await within(documentMs, (signal) => documents.run({ kind, text }, { signal }) as Promise<BodyOutcome>)) ?? {
@@ -35,11 +35,11 @@ export function startReaders(): Readers {
   }
 }
 
-function pool(file: string, threads: number, memoryMb: number): Piscina {
+function pool(file: string, { ready, threads, memoryMb }: { ready: number; threads: number; memoryMb: number }): Piscina {
   return new Piscina({
     filename: fileURLToPath(new URL(file, import.meta.url)),
     execArgv: ['--import', 'tsx'],
-    minThreads: 0,
+    minThreads: ready,
     maxThreads: threads,
     idleTimeout: 60_000,
     resourceLimits: { maxOldGenerationSizeMb: memoryMb },
