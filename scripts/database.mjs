@@ -251,11 +251,11 @@ function startTrouble(log) {
   return `PostgreSQL did not start. Its log tells why: ${log}`
 }
 
-/** Whether the process that the cluster's file names is a PostgreSQL server. */
+/** Whether the process that the cluster's file names is a PostgreSQL server that lives: one that nobody has buried yet does not. */
 function isPostgres(folder) {
   try {
     const pid = readFileSync(join(folder, 'postmaster.pid'), 'utf8').split('\n')[0]
-    return readFileSync(`/proc/${pid}/comm`, 'utf8').trim() === 'postgres'
+    return /^Name:\s+postgres\nUmask:.*\nState:\s+[^Z]/.test(readFileSync(`/proc/${pid}/status`, 'utf8'))
   } catch {
     return false
   }
