@@ -3,7 +3,8 @@ import type { ChildProcess } from 'node:child_process'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { databaseUrl, freshDatabase, query } from './tests/served'
+import { lamplighter } from '../core/tests/demo'
+import { asJson, databaseUrl, freshDatabase, query, saveBody } from './tests/served'
 
 const root = join(import.meta.dirname, '..')
 
@@ -87,13 +88,21 @@ describe.skipIf(databaseUrl === undefined)('a server as a process', () => {
     const server = startServer({ DATABASE_URL: url })
     const port = await server.listening
     const ask = () => fetch(`http://127.0.0.1:${port}/api/projects`).then(({ status }) => status)
-    for (let round = 0; round < 5; round++) {
-      const asked = Promise.all(Array.from({ length: 20 }, ask))
+    let revision = 1
+    const save = () =>
+      fetch(`http://127.0.0.1:${port}/api/projects/lamplighter`, {
+        ...{ method: 'PUT', headers: asJson, body: saveBody(revision, lamplighter()) },
+      }).then(({ status }) => status)
+    // more often than there are connections: one that is lost for each would be the end of it
+    for (let round = 0; round < 12; round++) {
+      const asked = Promise.all([...Array.from({ length: 10 }, ask), ...Array.from({ length: 10 }, save)])
       await query(
         url,
         `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
       )
-      for (const status of await asked) expect([200, 503]).toContain(status)
+      for (const status of await asked) expect([200, 409, 503]).toContain(status)
+      revision = ((await (await fetch(`http://127.0.0.1:${port}/api/projects/lamplighter`)).json()) as { revision: number })
+        .revision
     }
     expect(await ask()).toBe(200)
     server.child.kill('SIGTERM')

@@ -1,10 +1,10 @@
 import { and, eq, gt, isNotNull, isNull, lt } from 'drizzle-orm'
-import type { Database } from './connection'
+import type { Connected } from './connection'
 import { passphrase, session } from './schema'
 import type { Level } from './schema'
 
 /** Passphrases, sessions and tokens: only hashes of them. */
-export function accessStore(db: Database) {
+export function accessStore({ db, transaction }: Connected) {
   return {
     async passphrases(): Promise<{ level: Level; hash: string }[]> {
       return db.select({ level: passphrase.level, hash: passphrase.hash }).from(passphrase)
@@ -12,7 +12,7 @@ export function accessStore(db: Database) {
 
     /** Sets the passphrase of a level, and ends the sessions that the old one opened. */
     async setPassphrase(level: Level, hash: string): Promise<void> {
-      await db.transaction(async (tx) => {
+      await transaction(async (tx) => {
         const setAt = new Date()
         await tx
           .insert(passphrase)

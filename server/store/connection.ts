@@ -1,4 +1,5 @@
 import { drizzle } from 'drizzle-orm/node-postgres'
+import type { NodePgDatabase } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import type { ClientConfig } from 'pg'
 
@@ -11,10 +12,16 @@ const mostConnections = 8
 const connectMs = 8_000
 const queryMs = 30_000
 
-export type Database = ReturnType<typeof connect>['db']
+export type Database = NodePgDatabase<Record<string, never>>
+
+export interface Connected {
+  readonly db: Database
+  /** All of it or nothing. A connection that breaks on the way goes out of the pool, wherever it breaks. */
+  readonly transaction: <Value>(work: (tx: Database) => Promise<Value>) => Promise<Value>
+}
 
 /** A pool of connections that outlives its database: what breaks is replaced at the next query. */
-export function connect(address: Address) {
+export function connect(address: Address): Connected & { readonly close: () => Promise<void> } {
   class Addressed extends pg.Client {
     constructor(config?: string | ClientConfig) {
       super({ ...(typeof config === 'object' ? config : {}), connectionString: found(address) })
@@ -30,7 +37,27 @@ export function connect(address: Address) {
   pool.on('error', () => undefined)
   // a client that is lost while a transaction holds it tells by an event: without a listener it would end the process
   pool.on('connect', (client) => client.on('error', () => undefined))
-  return { db: drizzle(pool, { casing: 'snake_case' }), close: () => pool.end() }
+  const settings = { casing: 'snake_case' } as const
+  return {
+    db: drizzle(pool, settings),
+    // not the library's own, which keeps a connection for ever that is lost at its `begin`
+    transaction: async (work) => {
+      const client = await pool.connect()
+      let broken: Error | undefined
+      try {
+        await client.query('begin')
+        const value = await work(drizzle(client, settings))
+        await client.query('commit')
+        return value
+      } catch (error) {
+        await client.query('rollback').catch((found: Error) => (broken = found))
+        throw error
+      } finally {
+        client.release(broken)
+      }
+    },
+    close: () => pool.end(),
+  }
 }
 
 /** An address that cannot be told is a database that is away. */

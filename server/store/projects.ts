@@ -1,7 +1,7 @@
 import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { mostDocumentCharacters } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import type { Database } from './connection'
+import type { Connected } from './connection'
 import { packed, unpackedText } from './packing'
 import { project, revision } from './schema'
 
@@ -55,7 +55,7 @@ const stored = {
 }
 
 /** Projects and the history of each. */
-export function projectStore(db: Database) {
+export function projectStore({ db, transaction }: Connected) {
   const isHere = (id: string) => and(eq(project.id, id), isNull(project.binnedAt))
 
   return {
@@ -75,7 +75,7 @@ export function projectStore(db: Database) {
     /** Adds a project by its JSON, or leaves an existing one of that name as it is, also one in the bin. */
     async addProject(id: string, text: string, label: string): Promise<boolean> {
       const content = await packed(text)
-      return db.transaction(async (tx) => {
+      return transaction(async (tx) => {
         const added = await tx
           .insert(project)
           .values({ id, document: json(text), revision: 1 })
@@ -90,7 +90,7 @@ export function projectStore(db: Database) {
     /** Saves a project that was at revision `from`; a later state in the meantime makes it stale and changes nothing. */
     async save(id: string, { from, text, label, id: saveId, follows }: Save): Promise<SaveOutcome> {
       const content = await packed(text)
-      return db.transaction(async (tx): Promise<SaveOutcome> => {
+      return transaction(async (tx): Promise<SaveOutcome> => {
         const [current] = await tx
           .select({ revision: project.revision, savedAt: project.savedAt, saveId: project.saveId })
           .from(project)
@@ -116,7 +116,7 @@ export function projectStore(db: Database) {
     /** Puts a document on top of a project, whatever its revision: what was there stays in its history. */
     async putOnTop(id: string, text: string, label: string): Promise<void> {
       const content = await packed(text)
-      await db.transaction(async (tx) => {
+      await transaction(async (tx) => {
         const [current] = await tx.select({ revision: project.revision }).from(project).where(eq(project.id, id)).for('update')
         const number = (current?.revision ?? 0) + 1
         const savedAt = new Date()

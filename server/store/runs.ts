@@ -1,6 +1,6 @@
 import { and, asc, count, desc, eq, sql } from 'drizzle-orm'
 import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
-import type { Database } from './connection'
+import type { Connected } from './connection'
 import { unpackedBytes } from './packing'
 import { project, run, runPiece } from './schema'
 
@@ -22,13 +22,13 @@ export interface Piece {
 }
 
 /** Runs, their records in pieces. */
-export function runStore(db: Database) {
+export function runStore({ db, transaction }: Connected) {
   const isRun = (id: string, hash: string) => and(eq(run.projectId, id), eq(run.hash, hash))
 
   return {
     /** Begins a run, of which pieces will follow; one that is here stays as it is. False where there is no such project. */
     async beginRun(id: string, hash: string, { trial, length }: { trial: string; length: number }): Promise<boolean> {
-      return db.transaction(async (tx) => {
+      return transaction(async (tx) => {
         const [owner] = await tx.select({ id: project.id }).from(project).where(eq(project.id, id)).for('key share')
         if (owner === undefined) return false
         const pieces = Math.ceil(length / pieceBytes)
@@ -47,7 +47,7 @@ export function runStore(db: Database) {
 
     /** Keeps a piece; with the last one the run is complete. A piece that is here stays. */
     async keepPiece(id: string, hash: string, { number, content }: Piece): Promise<{ complete: boolean }> {
-      return db.transaction(async (tx) => {
+      return transaction(async (tx) => {
         const [owner] = await tx
           .select({ pieces: run.pieces, complete: run.complete })
           .from(run)

@@ -15,9 +15,10 @@ const packedARound = 200
 
 /** All that is kept, behind named functions. Throws what the driver throws when the database does not answer. */
 export function openStore(address: Address | string) {
-  const { db, close } = connect(typeof address === 'string' ? () => address : address)
-  const projects = projectStore(db)
-  const runs = runStore(db)
+  const { close, ...connected } = connect(typeof address === 'string' ? () => address : address)
+  const { db } = connected
+  const projects = projectStore(connected)
+  const runs = runStore(connected)
   return {
     close,
     migrate: () => migrate(db),
@@ -28,7 +29,7 @@ export function openStore(address: Address | string) {
     ...projects,
     ...runs,
     ...assetStore(db),
-    ...accessStore(db),
+    ...accessStore(connected),
 
     /** What is to be done now and then so that nothing grows without end; see `docs/running.md` for the rules. */
     async keepHouse(): Promise<void> {
