@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import express, { Router } from 'express'
 import type { Request, Response } from 'express'
 import { mostDocumentCharacters } from '@calm-hand/core/document'
@@ -61,7 +62,7 @@ export function projectRoutes(store: Store, readers: Readers): Router {
     const id = request.params.id as string
     const read = await sent(request, response, 'save', readers)
     if (read === undefined) return
-    const { revision, label, save, follows } = read.sent as SentSave
+    const { revision, label, save = randomUUID(), follows = [] } = read.sent as SentSave
     const outcome = await store.save(id, { from: revision, text: read.text, label, id: save, follows })
     switch (outcome.kind) {
       case 'saved':

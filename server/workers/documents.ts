@@ -8,8 +8,9 @@ import { plainWords, projectName } from '../http/names'
 export interface SentSave {
   readonly revision: number
   readonly label: string
-  readonly save: string
-  readonly follows: readonly string[]
+  /** Left out by scripts that do not send a save twice. */
+  readonly save?: string
+  readonly follows?: readonly string[]
 }
 
 export interface SentProject {
@@ -33,8 +34,8 @@ const shapes = {
   save: Joi.object({
     revision: Joi.number().integer().min(1).max(2_147_483_646).required(),
     label: plainWords(200).required(),
-    save: saveId.required(),
-    follows: Joi.array().items(saveId).max(20).required(),
+    save: saveId,
+    follows: Joi.array().items(saveId).max(20),
     document,
   }).required(),
   add: Joi.object({ id: projectName.required(), document }).required(),

@@ -1,7 +1,8 @@
 import type { Document } from '@calm-hand/core/document'
 import { browserDatabase } from './browserDatabase'
 import type { Draft, KeptHistory, Step } from './browserDatabase'
-import { endedTabs, tabId } from './tab'
+import { safeLocal } from './safeStorage'
+import { endedTabs, knownTab, tabId } from './tab'
 
 export interface FoundDrafts {
   /** What this tab left, over a reload. */
@@ -19,8 +20,12 @@ const historyMs = 7 * 86_400_000
 /** Drafts of a project. What is damaged is taken out of the way and handed over; nothing where the browser keeps nothing. */
 export async function readDrafts(project: string): Promise<FoundDrafts> {
   try {
+    const words = lastWords(project)
     const database = await browserDatabase()
-    const all = (await database.getAllFromIndex('drafts', 'project', project)) as unknown[]
+    const kept = (await database.getAllFromIndex('drafts', 'project', project)) as (Draft | undefined)[]
+    const isNewer = words !== undefined && !kept.some((one) => one?.tab === words.tab && one.at > words.at)
+    if (isNewer) await database.put('drafts', words)
+    const all: unknown[] = isNewer ? [...kept.filter((one) => one?.tab !== words.tab), words] : kept
     const damaged: string[] = []
     const whole: Draft[] = []
     for (const one of all) {
@@ -39,6 +44,24 @@ export async function readDrafts(project: string): Promise<FoundDrafts> {
     }
   } catch {
     return { own: undefined, left: [], damaged: [] }
+  }
+}
+
+const wordsKey = (project: string) => `calm-hand.lastWords.${project}`
+
+/** What a page that closes has not yet had kept: at once, since nothing that takes a moment outlives it. */
+export function sayLastWords(draft: Omit<Draft, 'tab' | 'at'>): void {
+  const tab = knownTab()
+  if (tab !== undefined) safeLocal.setItem(wordsKey(draft.project), JSON.stringify({ ...draft, tab, at: Date.now() }))
+}
+
+function lastWords(project: string): Draft | undefined {
+  try {
+    const said = JSON.parse(safeLocal.getItem(wordsKey(project)) ?? 'null') as unknown
+    safeLocal.removeItem(wordsKey(project))
+    return isDraft(said) ? said : undefined
+  } catch {
+    return undefined
   }
 }
 

@@ -256,6 +256,19 @@ describe('a reload', () => {
     expect(findAt(server.saved, hullMass)).toBe(1.8)
   })
 
+  it('finds an edit that the page made as it closed', async () => {
+    edit(heavier(1.7))
+    window.dispatchEvent(new Event('pagehide')) // before the browser's database has it
+    vi.stubGlobal('indexedDB', new IDBFactory())
+    forgetBrowserDatabase()
+    useProject.setState({ project: undefined })
+    await openProject('lamplighter')
+    expect(mass()).toBe(1.7)
+    await pass(1000)
+    expect(findAt(server.saved, hullMass)).toBe(1.7)
+    expect(localStorage.length).toBe(0)
+  })
+
   it('with letters alone is stale to nobody, whoever saved meanwhile', async () => {
     await (
       await browserDatabase()

@@ -3,7 +3,7 @@ import { checkDocument } from '@calm-hand/core'
 import { canonicalText } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Draft, Step } from './browserDatabase'
-import { dropDraft, readDrafts, readHistory, writeDraft, writeHistory } from './drafts'
+import { dropDraft, readDrafts, readHistory, sayLastWords, writeDraft, writeHistory } from './drafts'
 import type { Edit } from './edits'
 import { createProject, fetchProject, saveProject } from './server'
 import type { SaveAnswer, StoredProject } from './server'
@@ -268,17 +268,12 @@ function keepDraft(): Promise<boolean> {
       keepAgain = false
       const { project } = useProject.getState()
       if (project === undefined) break
-      const { id, revision, attempts, past } = project
-      const typing = typingNow()
-      if (project.saving.kind === 'saved' && typing === undefined) {
+      const { id } = project
+      const draft = draftOf(project)
+      if (draft.isSaved && draft.typing === undefined) {
         await dropDraft(id)
         continue
       }
-      const label = past.at(-1)?.label ?? 'Edit'
-      // what is under the hand is not yet work: its slot's text is kept beside
-      const document = project.gesture ?? project.document
-      const isSaved = project.saving.kind === 'saved'
-      const draft = { project: id, revision, document, label, attempts, isSaved, ...(typing === undefined ? {} : { typing }) }
       isKept = await writeDraft(draft)
       if (useProject.getState().project?.id === id && useProject.getState().project?.isKept !== isKept)
         update((one) => ({ ...one, isKept }))
@@ -289,9 +284,27 @@ function keepDraft(): Promise<boolean> {
   return keeping
 }
 
+function draftOf({ id, revision, document, gesture, attempts, past, saving }: Project) {
+  const typing = typingNow()
+  return {
+    ...{ project: id, revision, attempts, isSaved: saving.kind === 'saved', label: past.at(-1)?.label ?? 'Edit' },
+    // what is under the hand is not yet work: its slot's text is kept beside
+    document: gesture ?? document,
+    ...(typing === undefined ? {} : { typing }),
+  }
+}
+
 onTyping(() => {
   window.clearTimeout(typingTimer)
-  typingTimer = window.setTimeout(() => void keepDraft(), typingAfterMs)
+  typingTimer = window.setTimeout(() => {
+    typingTimer = undefined
+    void keepDraft()
+  }, typingAfterMs)
+})
+
+window.addEventListener('pagehide', () => {
+  const { project } = useProject.getState()
+  if (project !== undefined && (keeping !== undefined || typingTimer !== undefined)) sayLastWords(draftOf(project))
 })
 
 function scheduleSave(afterMs = saveAfterMs): void {

@@ -6,6 +6,7 @@ const lockOf = (id: string) => `calm-hand.tab.${id}`
 const forgottenMs = 10 * 60_000
 
 let own: Promise<string> | undefined
+let known: string | undefined
 
 /**
  * The name of this tab. A reload keeps it; a copied tab, which gets a copy of the session, finds it taken and takes another.
@@ -16,11 +17,17 @@ export function tabId(): Promise<string> {
   return own
 }
 
+/** The same where it is known already, as it is once a project is open. */
+export function knownTab(): string | undefined {
+  return known
+}
+
 async function claim(id: string): Promise<string> {
   const free = await hold(id)
   const taken = free ? id : crypto.randomUUID()
   if (!free) await hold(taken)
   safeSession.setItem(key, taken)
+  known = taken
   return taken
 }
 
