@@ -32,16 +32,14 @@ try {
 } finally {
   database.stop()
 }
-// the browser keeps one core busy: the siege takes the other
-await Promise.all([
-  run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], () => {
-    const { stats } = JSON.parse(readFileSync(join(privateFolder, 'e2e.json'), 'utf8'))
-    return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
-  }),
-  run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
-    JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
-  ),
-])
+await run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.config.ts'], () => {
+  const { stats } = JSON.parse(readFileSync(join(privateFolder, 'e2e.json'), 'utf8'))
+  return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
+})
+// after them: both use the whole machine, and a browser that is starved of it proves nothing
+await run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
+  JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
+)
 
 const { code, tests, share } = shareOfTests()
 console.log(`\nTests are ${(100 * share).toFixed(0)} % of the code (${tests} of ${code + tests} lines).`)
