@@ -37,8 +37,11 @@ await run('tests in the browser', 'playwright', ['test', '-c', 'e2e/playwright.c
   return { passed: stats.expected, failed: stats.unexpected + stats.flaky }
 })
 // after them: both use the whole machine, and a browser that is starved of it proves nothing
-await run('siege, its short part', 'tsx', ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')], () =>
-  JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
+await run(
+  'siege, its short part',
+  'tsx',
+  ['scripts/siege/main.ts', '--short', '--counts', join(privateFolder, 'siege.json')],
+  () => JSON.parse(readFileSync(join(privateFolder, 'siege.json'), 'utf8')),
 )
 
 const { code, tests, share } = shareOfTests()
