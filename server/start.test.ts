@@ -131,7 +131,7 @@ describe.skipIf(databaseUrl === undefined)('a server as a process', () => {
     const { code } = await server.ended
     slow.kill()
     expect(code).toBe(0)
-    expect(performance.now() - began).toBeLessThan(10_000) // 5 s, and a slow machine's grace
+    expect(performance.now() - began).toBeLessThan(60_000) // 5 s, with a very slow machine in mind
     expect(await query(url, `select name from revision where project_id = 'lamplighter'`)).toEqual([{ name: 'Kept' }])
   })
 
