@@ -20,8 +20,8 @@ const historyMs = 7 * 86_400_000
 /** Drafts of a project. What is damaged is taken out of the way and handed over; nothing where the browser keeps nothing. */
 export async function readDrafts(project: string): Promise<FoundDrafts> {
   try {
-    const words = lastWords(project)
     const database = await browserDatabase()
+    const words = lastWords(project) // taken away only once there is a place to put them
     const kept = (await database.getAllFromIndex('drafts', 'project', project)) as (Draft | undefined)[]
     const isNewer = words !== undefined && !kept.some((one) => one?.tab === words.tab && one.at > words.at)
     if (isNewer) await database.put('drafts', words)
