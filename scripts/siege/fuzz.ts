@@ -34,7 +34,7 @@ export async function fuzz({ documents, files, from }: { documents: number; file
       atMost(`  longest check (seed ${longest.longestSeed})`, longest.longestMs, longestMs, ' ms'),
     )
   }
-  figures.push(atMost('memory of the siege', process.memoryUsage().rss / 1e6, mostMegabytes, ' MB'))
+  figures.push(atMost('most memory of the siege', process.resourceUsage().maxRSS / 1e3, mostMegabytes, ' MB'))
   return figures
 }
 

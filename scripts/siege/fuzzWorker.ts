@@ -16,21 +16,29 @@ export interface FuzzFound {
   readonly taken: number
 }
 
+/** What is looked at twice, ms: the machine may have been busy with something else. */
+const suspectMs = 1_000
+
 /** One thread's share of the mutated documents or files. */
 export default function fuzzed({ sort, from, count }: FuzzShare): FuzzFound {
   const files = fileSorts.find(({ name }) => name === sort)
   const exceptions: { seed: number; message: string }[] = []
   let [longestMs, longestSeed, taken] = [0, 0, 0]
-  for (let seed = from; seed < from + count; seed++) {
+  /** Tells the time it took. */
+  const attempt = (seed: number, isAgain: boolean): number => {
     const given = files === undefined ? mutatedDocument(seed) : mutatedFile(files, seed)
     const began = performance.now()
     try {
       const outcome = files === undefined ? checkDocument(given) : files.read(given as Uint8Array)
-      if ((outcome as { kind?: string }).kind === 'done') taken++
+      if (!isAgain && (outcome as { kind?: string }).kind === 'done') taken++
     } catch (error) {
-      if (exceptions.length < 20) exceptions.push({ seed, message: String((error as Error).stack).slice(0, 400) })
+      if (!isAgain && exceptions.length < 20) exceptions.push({ seed, message: String((error as Error).stack).slice(0, 400) })
     }
-    const took = performance.now() - began
+    return performance.now() - began
+  }
+  for (let seed = from; seed < from + count; seed++) {
+    const first = attempt(seed, false)
+    const took = first > suspectMs ? Math.min(first, attempt(seed, true)) : first
     if (took > longestMs) [longestMs, longestSeed] = [took, seed]
   }
   return { exceptions, longestMs, longestSeed, taken }
