@@ -3,6 +3,7 @@ import { fork, spawnSync } from 'node:child_process'
 import type { ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
 import { startTemporaryDatabase } from '../scripts/database.mjs'
+import { serverBuild } from '../scripts/serverBuild.mjs'
 import { loadDemo } from '../server/demo'
 import { openStore } from '../server/store/store'
 import { query } from '../server/tests/served'
@@ -61,9 +62,9 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
 export { expect } from '@playwright/test'
 
 async function started(addressFile: string, port: number): Promise<{ child: ChildProcess; port: number }> {
-  const child = fork(join(root, 'server', 'main.ts'), [], {
+  const child = fork(join(await serverBuild(), 'main.mjs'), [], {
     cwd: root,
-    execArgv: ['--import', 'tsx'],
+    execArgv: [],
     env: {
       ...process.env,
       DATABASE_FILE: addressFile,

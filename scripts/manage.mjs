@@ -2,12 +2,14 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { installPackages, root } from './prepare.mjs'
+import { serverBuild } from './serverBuild.mjs'
 import { withDatabase } from './withDatabase.mjs'
 
 installPackages()
+const manage = join(await serverBuild(), 'manage.mjs')
 const status = await withDatabase(
   (settings) =>
-    spawnSync('node', ['--import', 'tsx', join(root, 'server', 'manage.ts'), ...process.argv.slice(2)], {
+    spawnSync('node', [manage, ...process.argv.slice(2)], {
       cwd: root,
       stdio: 'inherit',
       env: { ...process.env, ...settings },

@@ -33,7 +33,7 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => (server ===
 
 buildInterface()
 let told = false
-server = supervise(
+server = await supervise(
   {
     ...process.env,
     ...(database === undefined ? {} : { DATABASE_FILE: database.addressFile }),

@@ -5,4 +5,4 @@ export interface Supervised {
 export function supervise(
   settings: Record<string, string | undefined>,
   told: { onListening: (port: number) => void; onEnd: (status: number) => void; onAgain?: () => void },
-): Supervised
+): Promise<Supervised>

@@ -2,6 +2,7 @@
 import { fork } from 'node:child_process'
 import { join } from 'node:path'
 import { root } from './prepare.mjs'
+import { serverBuild } from './serverBuild.mjs'
 
 /** A server that ends by itself after it has listened is started again, after this long; later and later while it does not listen. */
 const againMs = 300
@@ -11,16 +12,17 @@ const longestMs = 5_000
  * Starts the server with these settings. `onListening` is told the port each time it listens, `onEnd` the status once it is over:
  * when it never listened, or was asked to stop.
  */
-export function supervise(settings, { onListening, onEnd, onAgain = () => undefined }) {
+export async function supervise(settings, { onListening, onEnd, onAgain = () => undefined }) {
+  const main = join(await serverBuild(), 'main.mjs')
   let child
   let over = false
   let hasListened = false
   let failures = 0
   const serve = (port) => {
     let listened
-    child = fork(join(root, 'server', 'main.ts'), [], {
+    child = fork(main, [], {
       cwd: root,
-      execArgv: ['--import', 'tsx'],
+      execArgv: [],
       env: { ...settings, ...(port === undefined ? {} : { PORT: port }) },
     })
     child.on('message', ({ listening }) => {

@@ -1,9 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
+import { demoFolder } from './folders'
 import type { Store } from './store/store'
-
-const demoFolder = fileURLToPath(new URL('../demo', import.meta.url))
 
 /** Adds the demo's projects that are not there yet; what a person changed or put into the bin stays so. Gives the names added. */
 export async function loadDemo(store: Store): Promise<string[]> {

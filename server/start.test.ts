@@ -4,9 +4,11 @@ import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { lamplighter } from '../core/tests/demo'
+import { serverBuild } from '../scripts/serverBuild.mjs'
 import { asJson, databaseUrl, freshDatabase, query, saveBody } from './tests/served'
 
 const root = join(import.meta.dirname, '..')
+const built = await serverBuild()
 
 interface Ended {
   readonly code: number | null
@@ -19,9 +21,9 @@ function startServer(settings: Record<string, string>): {
   listening: Promise<number>
   ended: Promise<Ended>
 } {
-  const child = fork(join(root, 'server/main.ts'), [], {
+  const child = fork(join(built, 'main.mjs'), [], {
     cwd: root,
-    execArgv: ['--import', 'tsx'],
+    execArgv: [],
     silent: true,
     env: { PATH: process.env.PATH, LOG_LEVEL: 'fatal', PORT: '0', ...settings },
   })
@@ -158,7 +160,7 @@ describe.skipIf(databaseUrl === undefined)('a server as a process', () => {
 describe.skipIf(databaseUrl === undefined)('commands about what is kept', () => {
   const manage = (url: string, ...words: string[]) =>
     new Promise<Ended>((resolve) => {
-      const child = spawn('node', ['--import', 'tsx', join(root, 'server/manage.ts'), ...words], {
+      const child = spawn('node', [join(built, 'manage.mjs'), ...words], {
         cwd: root,
         env: { PATH: process.env.PATH, DATABASE_URL: url },
       })

@@ -1,14 +1,14 @@
 import { chromium } from '@playwright/test'
 import { fork } from 'node:child_process'
 import { join } from 'node:path'
+import { serverBuild } from '../serverBuild.mjs'
 
 const root = process.cwd()
 
 /** ms from navigation to the first machine card, least of five fresh browsers. */
 export async function firstLoad(): Promise<number> {
-  const server = fork(join(root, 'server/main.ts'), [], {
+  const server = fork(join(await serverBuild(), 'main.mjs'), [], {
     cwd: root,
-    execArgv: ['--import', 'tsx'],
     env: { ...process.env, PORT: '0', WEB_FOLDER: join(root, 'web/dist'), LOG_LEVEL: 'fatal' },
   })
   const port = await new Promise<number>((resolve) =>

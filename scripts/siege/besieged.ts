@@ -27,7 +27,7 @@ export async function besiege(): Promise<Besieged> {
   const start = new Promise<void>((resolve) => (listening = resolve))
   let port = 0
   const web = join(root, 'web', 'dist')
-  const server = supervise(
+  const server = await supervise(
     {
       ...process.env,
       ...{ DATABASE_URL: undefined, DATABASE_FILE: database.addressFile, PORT: '0', LOG_LEVEL: 'fatal' },

@@ -1,13 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { readMigrationFiles } from 'drizzle-orm/migrator'
 import { migrate as migrateWith } from 'drizzle-orm/node-postgres/migrator'
-import { fileURLToPath } from 'node:url'
+import { migrationsFolder } from '../folders'
 import type { Database } from './connection'
 
 /** The database was written by a newer edition: what it holds cannot be known here. */
 export class NewerSchema extends Error {}
-
-const migrationsFolder = fileURLToPath(new URL('./migrations', import.meta.url))
 
 /** Brings the schema to the present version; leaves one of a newer edition untouched. */
 export async function migrate(db: Database): Promise<void> {

@@ -1,4 +1,4 @@
-import { fileURLToPath } from 'node:url'
+import { extname, join } from 'node:path'
 import { Piscina } from 'piscina'
 import type { Problem } from '@calm-hand/core/document'
 import type { BodyOutcome } from './documents'
@@ -17,8 +17,8 @@ export interface Readers {
 
 /** Threads that read what comes in: the server's own thread only passes on. Most are started when first needed. */
 export function startReaders(): Readers {
-  const documents = pool('documents.ts', { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
-  const meshes = pool('meshes.ts', { ready: 0, threads: 1, memoryMb: 2048 })
+  const documents = pool('documents', { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
+  const meshes = pool('meshes', { ready: 0, threads: 1, memoryMb: 2048 })
   return {
     body: async (kind, text) =>
       (await within(documentMs, (signal) => documents.run({ kind, text }, { signal }) as Promise<BodyOutcome>)) ?? {
@@ -35,10 +35,13 @@ export function startReaders(): Readers {
   }
 }
 
-function pool(file: string, { ready, threads, memoryMb }: { ready: number; threads: number; memoryMb: number }): Piscina {
+/** Sources in tests, plain JavaScript in the build. */
+const ending = extname(import.meta.filename)
+
+function pool(name: string, { ready, threads, memoryMb }: { ready: number; threads: number; memoryMb: number }): Piscina {
   return new Piscina({
-    filename: fileURLToPath(new URL(file, import.meta.url)),
-    execArgv: ['--import', 'tsx'],
+    filename: join(import.meta.dirname, `${name}${ending}`),
+    execArgv: ending === '.ts' ? ['--import', 'tsx'] : [],
     minThreads: ready,
     maxThreads: threads,
     idleTimeout: 60_000,

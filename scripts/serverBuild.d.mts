@@ -1,0 +1,1 @@
+export function serverBuild(): Promise<string>
