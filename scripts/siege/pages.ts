@@ -1,62 +1,100 @@
 import { chromium } from '@playwright/test'
-import type { Page } from '@playwright/test'
+import type { Browser, Page } from '@playwright/test'
 import playwright from '../../e2e/playwright.config'
+import { lamplighter } from '../../core/tests/demo'
 import type { Besieged } from './besieged'
 import { none, told } from './figures'
 import type { Figure } from './figures'
 
-/** Kills a page so many times in the middle of edits and saves, and looks at what it finds when it is opened again. */
+/** Browsers at work at once, each on a project of its own. */
+const browsers = 3
+
+/** Kills pages so many times in the middle of edits and saves, and looks at what they find when they are opened again. */
 export async function pageKills(app: Besieged, count: number): Promise<Figure[]> {
-  const browser = await chromium.launch(playwright.use!.launchOptions)
+  const seen = { kills: 0, lost: 0, conflicts: 0, acknowledged: 0, failed: 0 }
+  await Promise.all(
+    Array.from({ length: Math.min(browsers, count) }, async (_, i) => {
+      const browser = await chromium.launch(playwright.use!.launchOptions)
+      await onProject(app, browser, `page-kills-${i}`, seen, count)
+      await browser.close()
+    }),
+  )
+  return [
+    told('kills of the page', `${count}, with ${seen.acknowledged} saves acknowledged`),
+    none('acknowledged edits lost', seen.lost, seen.acknowledged),
+    none('false conflicts', seen.conflicts, count),
+    none('pages that did not come back', seen.failed, count),
+  ]
+}
+
+interface Seen {
+  kills: number
+  lost: number
+  conflicts: number
+  acknowledged: number
+  failed: number
+}
+
+/** One browser, until there were `count` kills in all of them. */
+async function onProject(app: Besieged, browser: Browser, project: string, seen: Seen, count: number): Promise<void> {
+  const document = lamplighter()
+  await fetch(`${app.url}/api/projects`, {
+    ...{ method: 'POST', headers: { 'Content-Type': 'application/json' } },
+    body: JSON.stringify({ id: project, document }),
+  })
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
-  let [lost, conflicts, acknowledged, failed] = [0, 0, 0, 0]
-  let [asked, kept] = [4.2, 4.2]
   let page = await context.newPage()
-  for (let k = 0; k < count; k++) {
+  let kept = await massOf(app, page, project)
+  while (seen.kills < count) {
+    const k = seen.kills++
+    const asked = Number((1.5 + ((k * 7) % 400) / 1000).toFixed(3))
     try {
-      if (k > 0) {
-        const found = await crossoverOf(app, page)
-        if (await page.getByText('Saved in another tab.').isVisible()) conflicts++
-        // what was acknowledged, or what was asked for later
-        if (found !== kept && found !== asked) lost++
-        kept = found
-      } else await crossoverOf(app, page)
-      asked = Number((2 + ((k * 7) % 400) / 100).toFixed(2))
-      await page.getByRole('button', { name: /^crossover/ }).click()
+      await massSlot(page).click()
       await page.getByRole('textbox').fill(String(asked))
       await page.keyboard.press('Enter')
       if (k % 2 === 0) {
         await page.locator('[data-saving="saved"]').waitFor({ timeout: 30_000 })
         // saved may still be that of the edit before: the server says
-        acknowledged++
-        if ((await crossoverAt(app)) === asked) kept = asked
+        if ((await massAt(app, project)) === asked) {
+          seen.acknowledged++
+          kept = asked
+        }
       } else await page.waitForTimeout(30 + 500 * Math.random())
-    } catch {
-      failed++
+      // a crash of its process, or its window closed
+      if (k % 5 === 4) await page.goto('chrome://crash').catch(() => undefined)
+      await page.close({ runBeforeUnload: false })
+      page = await context.newPage()
+      const found = await massOf(app, page, project)
+      if (await page.getByText('Saved in another tab.').isVisible()) seen.conflicts++
+      // what was acknowledged, or what was asked for later
+      if (found !== kept && found !== asked) seen.lost++
+      kept = found
+    } catch (error) {
+      seen.failed++
+      console.log(`  kill ${k + 1}: ${(error as Error).message.slice(0, 300)}`)
+      await page.close().catch(() => undefined)
+      page = await context.newPage()
+      kept = await massOf(app, page, project).catch(() => kept)
     }
-    // a crash of its process, or its window closed
-    if (k % 5 === 4) await page.goto('chrome://crash').catch(() => undefined)
-    await page.close({ runBeforeUnload: false })
-    page = await context.newPage()
     if (count >= 100 && k % 100 === 99) console.log(`  ${k + 1} kills of the page ...`)
   }
-  await browser.close()
-  return [
-    told('kills of the page', `${count}, with ${acknowledged} saves acknowledged`),
-    none('acknowledged edits lost', lost, count),
-    none('false conflicts', conflicts, count),
-    none('pages that did not come back', failed, count),
-  ]
 }
 
-async function crossoverOf(app: Besieged, page: Page): Promise<number> {
-  await page.goto(`${app.url}/lamplighter/loops/height`)
-  const words = await page.getByRole('button', { name: /^crossover/ }).getAttribute('aria-label', { timeout: 30_000 })
-  return Number(/([\d.]+) rad/.exec(words ?? '')?.[1])
+async function massOf(app: Besieged, page: Page, project: string): Promise<number> {
+  await page.goto(`${app.url}/${project}/machine`)
+  const words = await massSlot(page).getAttribute('aria-label', { timeout: 60_000 })
+  return Number(/([\d.]+) kg/.exec(words ?? '')?.[1])
 }
 
-async function crossoverAt(app: Besieged): Promise<number> {
-  const answer = await fetch(`${app.url}/api/projects/lamplighter`)
-  const { document } = (await answer.json()) as { document: { loops: { height: { tuning: { crossover: number } } } } }
-  return document.loops.height.tuning.crossover
+/** The mass of the first body: a page that is light to open again and again. */
+function massSlot(page: Page) {
+  return page.getByRole('button', { name: /^mass: / }).first()
+}
+
+async function massAt(app: Besieged, project: string): Promise<number> {
+  const answer = await fetch(`${app.url}/api/projects/${project}`)
+  const { document } = (await answer.json()) as {
+    document: { machines: { lamplighter: { bodies: { hull: { mass: number } } } } }
+  }
+  return document.machines.lamplighter.bodies.hull.mass
 }
