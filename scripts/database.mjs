@@ -104,6 +104,9 @@ export async function startTemporaryDatabase() {
   const database = await start({ who, folder: join(parent, 'cluster'), secrets: join(parent, 'cluster'), fast: true })
   return {
     ...database,
+    get url() {
+      return database.url // that of the port it has now
+    },
     stop: () => {
       database.stop()
       rmSync(parent, { recursive: true, force: true })

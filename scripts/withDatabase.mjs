@@ -9,11 +9,8 @@ export async function withDatabase(work) {
   if (process.env.DATABASE_URL !== undefined) return work({ DATABASE_URL: process.env.DATABASE_URL })
   if (await claimHouse()) {
     const database = await startDatabase()
-    try {
-      return await work({ DATABASE_FILE: database.addressFile })
-    } finally {
-      database.stop()
-    }
+    process.once('exit', database.stop) // however the command ends
+    return work({ DATABASE_FILE: database.addressFile })
   }
   const file = join(privateFolder, 'cluster.address')
   if (!existsSync(file))

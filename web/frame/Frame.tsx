@@ -28,7 +28,9 @@ export function Frame() {
       <Kept />
       <Toaster
         position="bottom-center"
-        toastOptions={{ style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)' } }}
+        toastOptions={{
+          style: { background: 'var(--chalk)', color: 'var(--ink)', borderColor: 'var(--line-2)', fontFamily: 'var(--sans)' },
+        }}
       />
     </div>
   )
