@@ -15,7 +15,7 @@ export function CommandSearch() {
       open
       onOpenChange={(next) => showOverlay(next ? 'search' : undefined)}
       label="Command search"
-      overlayClassName="fixed inset-0 z-40 bg-ink/20"
+      overlayClassName="fixed inset-0 z-40 bg-black/25"
       contentClassName="popover fixed z-50 left-1/2 top-24 w-[520px] -translate-x-1/2"
     >
       <Command.Input

@@ -16,7 +16,7 @@ export function Help() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => showOverlay(next ? 'help' : undefined)}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
         <Dialog.Content
           className="popover fixed z-50 left-1/2 top-20 w-[560px] -translate-x-1/2 p-5"
           aria-describedby={undefined}

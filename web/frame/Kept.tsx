@@ -20,7 +20,7 @@ export function Kept() {
   return (
     <Dialog.Root open={isOpen} onOpenChange={(next) => showOverlay(next ? 'kept' : undefined)}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
         <Dialog.Content
           className="popover fixed z-50 left-1/2 top-16 w-[680px] max-h-[calc(100vh-96px)] -translate-x-1/2 p-5 flex flex-col"
           aria-describedby={undefined}

@@ -36,7 +36,7 @@ export function ShelfPicker({ group, title, kinds, onTake }: ShelfPickerProps) {
         </button>
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
         <Dialog.Content
           className="popover fixed z-50 left-1/2 top-20 w-[520px] max-h-[calc(100vh-120px)] -translate-x-1/2 p-4 flex flex-col"
           aria-describedby={undefined}

@@ -87,7 +87,7 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
         </button>
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
         <Dialog.Content
           className="popover fixed z-50 left-1/2 top-16 w-[640px] max-h-[calc(100vh-100px)] overflow-auto -translate-x-1/2 p-4"
           aria-describedby={undefined}
