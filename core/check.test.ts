@@ -206,6 +206,17 @@ describe('migration', () => {
       value: { version: 2, loops: now, tray: { A: { title: 'T', loops: now } } },
     })
   })
+  it('makes two layers of friction from one, in trials that have it', () => {
+    const trials = {
+      swing: { title: 'Swing', realism: { kind: 'machineRealism', friction: false, stops: true } },
+      rise: { title: 'Rise', realism: { kind: 'realism', drag: true } },
+    }
+    const now = {
+      swing: { title: 'Swing', realism: { kind: 'machineRealism', viscous: false, friction: false, stops: true } },
+      rise: trials.rise,
+    }
+    expect(migrate({ version: 2, trials }, migrations, 3)).toEqual({ kind: 'done', value: { version: 3, trials: now } })
+  })
   it('has a landed step for every version before the present', () => {
     expect(migrations.map(({ from }) => from)).toEqual(Array.from({ length: currentVersion - 1 }, (_, i) => i + 1))
   })

@@ -26,7 +26,7 @@ export interface Equations {
 }
 
 const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
-const withFriction: MechanismLayers = new Set(['friction', ...withoutFriction])
+const withFriction: MechanismLayers = new Set(['viscous', 'friction', ...withoutFriction])
 
 export type FrictionChoice = 'withFriction' | 'withoutFriction'
 

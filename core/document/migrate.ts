@@ -2,7 +2,7 @@ import { done, refusedFor } from './problem'
 import type { Outcome } from './problem'
 
 /** The version this program writes. */
-export const currentVersion = 2
+export const currentVersion = 3
 
 export interface Migration {
   /** The version it starts from; it leads to the next. */
@@ -12,7 +12,10 @@ export interface Migration {
 }
 
 /** Landed migrations are never edited; each has a test with an old document. */
-export const migrations: readonly Migration[] = [{ from: 1, name: 'several feedforwards a loop', apply: withFeedforwards }]
+export const migrations: readonly Migration[] = [
+  { from: 1, name: 'several feedforwards a loop', apply: withFeedforwards },
+  { from: 2, name: 'viscous friction apart from dry', apply: withViscousLayer },
+]
 
 /** Brings an older document to the present version. A newer one is refused: what it means is unknown here. */
 export function migrate(
@@ -55,6 +58,15 @@ function withFeedforwards(document: Record<string, unknown>): Record<string, unk
 function several(feedforward: unknown): Fields {
   const old = (feedforward ?? {}) as Fields
   return old.kind === 'weightFeedforward' ? { weight: { ...old, kind: 'holding' } } : {}
+}
+
+/** The layer of friction became two; a trial that had it has both. */
+function withViscousLayer(document: Record<string, unknown>): Record<string, unknown> {
+  const changed = ({ realism, ...trial }: Fields): Fields => {
+    const { friction, ...others } = (realism ?? {}) as Fields
+    return { ...trial, realism: friction === undefined ? realism : { ...others, viscous: friction, friction } }
+  }
+  return { ...document, trials: mapped(document.trials, changed) }
 }
 
 /** A group of named parts with each changed; anything else stays for the schema to explain. */

@@ -300,12 +300,21 @@ describe('a trolley with a hanging load about rest', () => {
     expect(form.lines[1]).toContain('-l\\,m\\,\\cos \\theta_{\\mathrm{load}}')
   })
 
-  it('leaves friction and stops out, as the design does', () => {
+  it('keeps viscous friction and leaves dry friction out, as the design does', () => {
     const loss = { kind: 'jointFriction', joint: 'load.angle', sliding: 3, breakaway: 4, viscous: 1, stribeck: 0.1, smooth: 0.01 }
     const rough = { ...machine, forces: { loss } }
     const rubbing = { ...written, forces: { loss } }
     const found = expectDone(mechanismInLetters(rough, rubbing, 'parameters', [0.4, 0]))
-    expect(found.linear).toEqual(linear)
+    expect(found.linear!.lines[2]).toBe('D = \\begin{bmatrix} 0 & 0 \\\\ 0 & 1 \\end{bmatrix}')
+    // M D: (M + m) c s³ beside what was there without friction
+    expect(found.linear!.transfer[2]).toBe(
+      'N(s) = 12\\,l^{2}\\,m\\,s^{4} + \\left(12 +m\\right)\\,s^{3} + g\\,l\\,m\\,\\left(12 +m\\right)\\,s^{2}',
+    )
+    const dry = { ...loss, viscous: 0 }
+    const sticking = expectDone(
+      mechanismInLetters({ ...rough, forces: { dry } }, { ...rubbing, forces: { dry } }, 'parameters', [0.4, 0]),
+    )
+    expect(sticking.linear).toEqual(linear)
     expect(found.lines.join()).toContain('Q_{\\mathrm{loss},2}')
   })
 

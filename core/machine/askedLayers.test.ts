@@ -7,7 +7,7 @@ const namesOf = (name: string) => layersOfMachine(Object.values(demo(name).machi
 
 describe('the layers of a machine', () => {
   it('are those that some part of it asks about, in the order people see', () => {
-    expect(namesOf('lens-turret')).toEqual(['sensorErrors', 'friction', 'stops', 'driveLimits', 'driveDynamics'])
+    expect(namesOf('lens-turret')).toEqual(['sensorErrors', 'viscous', 'friction', 'stops', 'driveLimits', 'driveDynamics'])
     expect(namesOf('rock-walker')).toContain('contact')
     expect(namesOf('sprung-cabin')).not.toContain('contact')
   })

@@ -16,7 +16,7 @@ export const layers: readonly Layer[] = [
   { name: 'sampling', label: 'Sampling and delay', standIn: 'laws act at every plant step, without delay', inDesign: true },
   { name: 'rotorLag', label: 'Rotor lag', standIn: 'rotors turn as asked at once', inDesign: true },
   { name: 'rotorLimits', label: 'Rotor limits', standIn: 'rotors give any thrust', inDesign: false },
-  { name: 'drag', label: 'Drag', standIn: 'the air does not resist', inDesign: false },
+  { name: 'drag', label: 'Drag', standIn: 'the air does not resist', inDesign: true },
 ]
 
 export type Layers = ReadonlySet<LayerName>

@@ -145,6 +145,59 @@ describe('a trial of a mechanism', () => {
     expect(worst(0.8)).toBeGreaterThan(1e-2)
   })
 
+  it('is damped in the prediction as in the simulation, and dry friction is the difference', () => {
+    const arm = bodyPart(2, [0, 0, 0], [0.3, 0.3, 0.3], jointPart('turning', 'ground', [0, 0, 1], { axis: [0, 0, 1] }))
+    const loss = {
+      kind: 'jointFriction',
+      joint: 'arm.angle',
+      sliding: 0.5,
+      breakaway: 0.5,
+      viscous: 5,
+      stribeck: 0.1,
+      smooth: 0.001,
+    }
+    const damped = mechanismPart(
+      { arm },
+      { drives: { motor: { kind: 'effortDrive', joint: 'arm.angle', most: 60 } }, forces: { loss } },
+    )
+    const turned = { holds: 'arm.angle', pushes: 'drives.motor', tuning: gains(20, 0, 0) }
+    const document = documentOf({ machine: damped, loop: turned, on: ['sampling', 'viscous'] })
+    const prediction = predictTrial(document, 'run', 'hold')!
+    expect([...held(flown(document), 'arm.angle')]).toBeNear([...prediction.held], { absolute: 1e-10 })
+    // I w' = u - c w: a pole at -5 / 0.3
+    const { plant } = expectDone(designLoop(document, 'hold')).model
+    expect(plant.a[1]![1]).toBeNear(-5 / 0.3, { relative: 1e-12 })
+    const sticking = held(
+      flown(documentOf({ machine: damped, loop: turned, on: ['sampling', 'viscous', 'friction'] })),
+      'arm.angle',
+    )
+    // it stays where the push no longer beats friction, at most 0.5 N·m over 20 N·m/rad away
+    expect(0.1 - sticking.at(-1)!).toBeGreaterThan(0.015)
+    expect(0.1 - sticking.at(-1)!).toBeLessThan(0.5 / 20)
+  })
+
+  it('feels the slope of drag in the wind that blows at its operating point', () => {
+    const sled = bodyPart(4, [0, 0, 0], [1, 1, 1], jointPart('sliding', 'ground', [0, 0, 1], { axis: [1, 0, 0] }))
+    const machine = mechanismPart(
+      { sled },
+      {
+        drives: { pull: { kind: 'effortDrive', joint: 'sled.travel', most: 900 } },
+        forces: { drag: { kind: 'airDrag', body: 'sled', at: [0, 0, 0], linear: 1, quadratic: 0.5 } },
+        surroundings: { breeze: { kind: 'steadyWind', velocity: [-6, 0, 0] } },
+      },
+    )
+    const loop = { holds: 'sled.travel', pushes: 'drives.pull', tuning: gains(40, 0, 20) }
+    const document = documentOf({ machine, loop, cue: { at: 0.5, by: 1e-5 }, on: ['sampling', 'air', 'gusts'] })
+    const { model, nominalPush } = expectDone(designLoop(document, 'hold'))
+    expect(nominalPush).toBeNear(6 + 0.5 * 36, { relative: 1e-9 })
+    expect(model.plant.a[1]![1]).toBeNear(-(1 + 2 * 0.5 * 6) / 4, { relative: 1e-12 })
+    const [travel, prediction] = [held(flown(document), 'sled.travel'), predictTrial(document, 'run', 'hold')!]
+    expect([...travel].map((value) => value / 1e-5)).toBeNear(
+      [...prediction.held].map((value) => value / 1e-5),
+      { absolute: 1e-5 },
+    )
+  })
+
   it('moves closed chains', () => {
     const bars = fourBar({ crank: 0.3, coupler: 0.6, rocker: 0.5, ground: 0.7 }, { crank: 1, coupler: 0.2, rocker: 1.4 })
     const driven = { ...bars, gravity: 0, drives: { motor: { kind: 'effortDrive', joint: 'crank.angle', most: 20 } } }

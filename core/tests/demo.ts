@@ -1,6 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseDocument } from '../index'
+import { replaceAt } from '../document'
 import type { Document } from '../document'
 
 const folder = join(import.meta.dirname, '../../demo')
@@ -19,6 +20,11 @@ export function demo(name: string): Document {
 
 export function lamplighter(): Document {
   return demo('lamplighter')
+}
+
+/** Where the air does not resist, its height is a pure inertia behind the rotors' lag. */
+export function lamplighterInVacuum(): Document {
+  return replaceAt(lamplighter(), 'machines.lamplighter.drag', 0)
 }
 
 export function lamplighterText(): string {

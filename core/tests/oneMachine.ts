@@ -27,7 +27,7 @@ export function oneMachine(
 ): Document {
   const whole = Object.entries(loops).map(([name, loop]) => [name, { ...loopDefaults, ...loop }])
   return {
-    ...{ format: 'calm-hand', version: 2, title: 'T', about: '', note: '', up: '+z', estimators, tray: {} },
+    ...{ format: 'calm-hand', version: 3, title: 'T', about: '', note: '', up: '+z', estimators, tray: {} },
     ...{ machines: { m: machine }, loops: Object.fromEntries(whole), trials: { run: { ...trialDefaults, ...trial } } },
   } as unknown as Document
 }

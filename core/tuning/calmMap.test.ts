@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
-import { demo, lamplighter } from '../tests/demo'
+import { demo, lamplighterInVacuum } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { analyse, calmMap, designLoop, mapRange, modelOfLoop, predict, responseFigures, spaced, tune, unreached } from './index'
 
-const { model } = expectDone(modelOfLoop(lamplighter(), 'height'))
+const { model } = expectDone(modelOfLoop(lamplighterInVacuum(), 'height'))
 const corner = 0.125
 const range = mapRange(model, corner)
 const crossovers = spaced(range.crossovers, 12, 'log')

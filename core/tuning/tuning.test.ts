@@ -4,7 +4,7 @@ import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { fromPolynomials } from '../linear'
 import type { StateSpace } from '../linear'
-import { lamplighter } from '../tests/demo'
+import { lamplighter, lamplighterInVacuum } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
 import scipy from './heightMargins.json' with { type: 'json' }
@@ -100,7 +100,7 @@ describe.each([
 describe('the height loop of the demo', () => {
   it.each(scipy.cases)('has the margins that scipy finds, kp $kp', ({ kp, kd, ...wanted }) => {
     // heightMargins.json, made once by heightMargins.py with scipy.signal from matrices written down by hand
-    const { model } = expectDone(modelOfLoop(lamplighter(), 'height'))
+    const { model } = expectDone(modelOfLoop(lamplighterInVacuum(), 'height'))
     const found = analyse(model, { kp, ki: 0, kd })
     expect([found.crossover, found.phaseMargin, found.gainMargin?.w, found.gainMargin?.factor]).toBeNear(
       [wanted.crossover, wanted.phaseMargin, wanted.phaseCrossover, wanted.gainMargin],
@@ -122,9 +122,9 @@ describe('the height loop of the demo', () => {
 })
 
 describe('the prediction', () => {
-  const { model, gains } = expectDone(designLoop(lamplighter(), 'height'))
-  const step = (closed: boolean, imbalance: number) =>
-    predict(model, { gains, reference: () => [1, 0, 0], imbalance, closed, until: 8 })
+  const { model, gains } = expectDone(designLoop(lamplighterInVacuum(), 'height'))
+  const step = (closed: boolean, imbalance: number, { of = model, until = 8 } = {}) =>
+    predict(of, { gains, reference: () => [1, 0, 0], imbalance, closed, until })
   it('reaches the reference when the weight is carried', () => {
     const { t, held, push } = step(true, 0)
     const figures = responseFigures(t, held, push, 0, 0, 1)
@@ -137,6 +137,12 @@ describe('the prediction', () => {
   it('falls freely without feedback and feedforward, once the rotors have slowed', () => {
     const { held } = step(false, -33.3426) // the whole weight of 3.4 kg missing
     expect(held.at(-1)! - 2 * held.at(-101)! + held.at(-201)!).toBeNear(-9.80665 * 0.5 ** 2, { relative: 1e-6 })
+  })
+  it('falls at its last speed where the air resists', () => {
+    const { model: inAir } = expectDone(modelOfLoop(lamplighter(), 'height'))
+    const { t, held } = step(false, -33.3426, { of: inAir, until: 120 })
+    const speed = (held.at(-1)! - held.at(-2)!) / (t.at(-1)! - t.at(-2)!)
+    expect(speed).toBeNear(-33.3426 / 0.42, { relative: 1e-5 }) // weight over drag
   })
 })
 

@@ -92,6 +92,7 @@ export interface EffectKind extends Kind {
 }
 
 export type MechanismLayerName =
+  | 'viscous'
   | 'friction'
   | 'stops'
   | 'driveLimits'
@@ -115,7 +116,8 @@ export interface MechanismLayer {
 /** Effects of a mechanism that can be switched off as a whole, in the order people see. */
 export const mechanismLayers: readonly MechanismLayer[] = [
   { name: 'sensorErrors', label: 'Sensor errors', standIn: 'sensors read true values at once', inDesign: false },
-  { name: 'friction', label: 'Friction', standIn: 'joints move freely', inDesign: false },
+  { name: 'viscous', label: 'Viscous friction', standIn: 'joints do not resist their speed', inDesign: true },
+  { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false },
   { name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false },
   { name: 'driveLimits', label: 'Drive limits', standIn: 'any effort is given', inDesign: false },
   { name: 'driveDynamics', label: 'Drive dynamics', standIn: 'drives give what is asked at once', inDesign: true },
@@ -123,8 +125,8 @@ export const mechanismLayers: readonly MechanismLayer[] = [
   { name: 'battery', label: 'Battery', standIn: 'its full voltage never sags', inDesign: false },
   { name: 'inflow', label: 'Rotor inflow', standIn: 'thrust as in hover, whatever the climb', inDesign: true },
   { name: 'groundEffect', label: 'Ground effect', standIn: 'rotors are far from the ground', inDesign: true },
-  { name: 'air', label: 'Air', standIn: 'the air does not resist', inDesign: false },
-  { name: 'gusts', label: 'Wind', standIn: 'the air stands still', inDesign: false },
+  { name: 'air', label: 'Air', standIn: 'the air does not resist', inDesign: true },
+  { name: 'gusts', label: 'Wind', standIn: 'the air stands still', inDesign: true },
   { name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true },
 ]
 

@@ -1,6 +1,7 @@
 import { add, div, exp, mul, neg, sqrt, square } from '../../expression'
 import { coordinateSlot, notNegative, positive } from './slots'
-import type { EffectKind } from './effect'
+import type { Scalar } from '../../expression'
+import type { EffectKind, Scene } from './effect'
 
 /**
  * Friction in a joint: viscous, Coulomb, and Stribeck's extra at rest, made smooth about zero speed:
@@ -22,13 +23,18 @@ export const jointFriction: EffectKind = {
     smooth: positive('speed of smoothing', ''),
   },
   act: (scene, part) => {
-    if (!scene.has('friction')) return {}
     const { speed } = scene.coordinate(part.joint as string)
-    const [sliding, breakaway] = [scene.number('sliding'), scene.number('breakaway')]
-    const extra = mul(add(breakaway, neg(sliding)), exp(neg(square(div(speed, scene.number('stribeck'))))))
-    const direction = div(speed, sqrt(add(square(speed), square(scene.number('smooth')))))
-    const held = add(mul(scene.number('viscous'), speed), mul(add(sliding, extra), direction))
+    const viscous = scene.has('viscous') ? mul(scene.number('viscous'), speed) : 0
+    const held = scene.has('friction') ? add(viscous, dry(scene, speed)) : viscous
     scene.effort(part.joint as string, neg(held))
     return { dissipated: mul(held, speed) }
   },
+}
+
+/** What has no slope at rest: smoothed, it would look like a brake there, so no linear form has it. */
+function dry(scene: Pick<Scene, 'number'>, speed: Scalar): Scalar {
+  const [sliding, breakaway] = [scene.number('sliding'), scene.number('breakaway')]
+  const extra = mul(add(breakaway, neg(sliding)), exp(neg(square(div(speed, scene.number('stribeck'))))))
+  const direction = div(speed, sqrt(add(square(speed), square(scene.number('smooth')))))
+  return mul(add(sliding, extra), direction)
 }

@@ -39,7 +39,7 @@ describe('realism layers of a machine', () => {
     const { result } = renderHook(() => ({ layers: useLayers(machine), search: useLocation().search }), {
       wrapper: ({ children }) => <MemoryRouter initialEntries={['/x?off=friction,contact']}>{children}</MemoryRouter>,
     })
-    expect(result.current.layers.on).toEqual(['sensorErrors', 'stops', 'driveLimits', 'driveDynamics'])
+    expect(result.current.layers.on).toEqual(['sensorErrors', 'viscous', 'stops', 'driveLimits', 'driveDynamics'])
     act(() => result.current.layers.onSwitch('stops'))
     expect(result.current.search).toBe('?off=friction%2Cstops')
     act(() => result.current.layers.onSwitch('friction'))
