@@ -5,8 +5,8 @@ interface Database {
   stop(): void
   kill(): void
   restart(): Promise<boolean>
-  listens(): Promise<boolean>
+  lives(): Promise<boolean>
 }
 export function startDatabase(name?: string): Promise<Database>
 export function startTemporaryDatabase(): Promise<Database & { readonly halt: () => void }>
-export function keepUp(database: Pick<Database, 'listens' | 'restart'>, say?: (words: string) => void): () => void
+export function keepUp(database: Pick<Database, 'lives' | 'restart'>, say?: (words: string) => void): () => void

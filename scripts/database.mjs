@@ -189,15 +189,19 @@ async function start({ who, folder, secrets, fast }) {
       const pid = Number(readFileSync(join(folder, 'postmaster.pid'), 'utf8').split('\n')[0])
       if (pid > 0) process.kill(pid, 'SIGKILL')
     },
-    /** Starts it again, on the port it had if that is free. True once it runs. */
+    /** Starts it again, on the port it had if that is free. True once it runs; one that still runs is left alone. */
     restart: async () => {
-      port = await freePort(port)
-      const runs = launch(port)
-      tell()
+      if (isPostgres(folder)) return true
+      const next = await freePort(port)
+      const runs = launch(next)
+      if (runs) {
+        port = next
+        tell()
+      }
       return runs
     },
-    /** Whether something listens where it should. */
-    listens: () => listensAt(port),
+    /** Whether it is there. One that answers slowly is: the machine may be busy. */
+    lives: async () => isPostgres(folder) && !(await refusesAt(port)),
   }
 }
 
@@ -207,7 +211,7 @@ export function keepUp(database, say = console.error) {
   const look = async () => {
     while (!over) {
       await new Promise((resolve) => setTimeout(resolve, 500).unref())
-      if (over || (await database.listens())) continue
+      if (over || (await database.lives())) continue
       say('The database has ended; starting it again ...')
       await database.restart()
     }
@@ -216,15 +220,15 @@ export function keepUp(database, say = console.error) {
   return () => (over = true)
 }
 
-function listensAt(port) {
+function refusesAt(port) {
   return new Promise((resolve) => {
     const socket = connect({ port, host: '127.0.0.1', timeout: 3_000 })
     const tell = (answer) => {
       socket.destroy()
       resolve(answer)
     }
-    socket.once('connect', () => tell(true))
-    socket.once('error', () => tell(false))
+    socket.once('connect', () => tell(false))
+    socket.once('error', ({ code }) => tell(code === 'ECONNREFUSED'))
     socket.once('timeout', () => tell(false))
   })
 }

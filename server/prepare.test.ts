@@ -2,6 +2,8 @@ import { spawnSync } from 'node:child_process'
 import { chmodSync, cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { startTemporaryDatabase } from '../scripts/database.mjs'
+import { query } from './tests/served'
 
 const root = join(import.meta.dirname, '..')
 const nobody = 65534
@@ -60,5 +62,21 @@ describe('the claim of a clone', () => {
     // while one has it, another does not
     const second = `const { spawnSync } = await import('node:child_process'); console.log(spawnSync(process.execPath, ['--input-type=module', '-e', ${JSON.stringify(code)}], { encoding: 'utf8' }).stdout.trim())`
     expect(claim(second).split('\n').at(-1)).toBe('false')
+  })
+})
+
+describe('the database', () => {
+  it('is left as it is while it runs, and started again once it was killed', async () => {
+    const database = await startTemporaryDatabase()
+    try {
+      const { url } = database
+      expect([await database.lives(), await database.restart(), database.url]).toEqual([true, true, url])
+      database.kill()
+      while (await database.lives()) await new Promise((resolve) => setTimeout(resolve, 50))
+      expect(await database.restart()).toBe(true)
+      expect(await query(database.url, 'select 1 as one')).toEqual([{ one: 1 }])
+    } finally {
+      database.stop()
+    }
   })
 })

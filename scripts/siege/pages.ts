@@ -9,6 +9,9 @@ import type { Figure } from './figures'
 /** Browsers at work at once, each on a project of its own. */
 const browsers = 3
 
+/** A page that has not come by then never will; a machine may be slow. */
+const patienceMs = 180_000
+
 /** Kills pages so many times in the middle of edits and saves, and looks at what they find when they are opened again. */
 export async function pageKills(app: Besieged, count: number): Promise<Figure[]> {
   const seen = { kills: 0, lost: 0, conflicts: 0, acknowledged: 0, failed: 0 }
@@ -43,6 +46,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
     body: JSON.stringify({ id: project, document }),
   })
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+  context.setDefaultTimeout(patienceMs)
   let page = await context.newPage()
   let kept = await massOf(app, page, project)
   while (seen.kills < count) {
@@ -53,7 +57,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
       await page.getByRole('textbox').fill(String(asked))
       await page.keyboard.press('Enter')
       if (k % 2 === 0) {
-        await page.locator('[data-saving="saved"]').waitFor({ timeout: 30_000 })
+        await page.locator('[data-saving="saved"]').waitFor({ timeout: patienceMs })
         // saved may still be that of the edit before: the server says
         if ((await massAt(app, project)) === asked) {
           seen.acknowledged++
@@ -82,7 +86,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
 
 async function massOf(app: Besieged, page: Page, project: string): Promise<number> {
   await page.goto(`${app.url}/${project}/machine`)
-  const words = await massSlot(page).getAttribute('aria-label', { timeout: 60_000 })
+  const words = await massSlot(page).getAttribute('aria-label', { timeout: patienceMs })
   return Number(/([\d.]+) kg/.exec(words ?? '')?.[1])
 }
 
