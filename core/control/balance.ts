@@ -1,6 +1,7 @@
 import { evaluation, jacobianAt } from '../expression'
 import type { Scalar } from '../expression'
-import { leastChange } from '../algebra'
+import { leastChange, norm } from '../algebra'
+import type { Matrix } from '../algebra'
 
 /** m/s², rad/s² and their like: what may be left unbalanced. */
 export const balanced = 1e-9
@@ -11,17 +12,41 @@ const leastChangeOfRest = 0.01
 /** rad or m: a longer step of a position is shortened, so that a turn does not jump to another branch. */
 const longestStep = 0.5
 
+/** What is asked for, and where the search for it begins. */
+export interface BalanceRequest {
+  readonly must: readonly Scalar[]
+  /** Slots of what may change. */
+  readonly unknowns: readonly number[]
+  readonly start: Float64Array
+  /** The first so many slots are positions. */
+  readonly positions: number
+  /** Brings the values back to where they belong after a step. */
+  readonly tidy: (at: Float64Array) => void
+}
+
+export interface Balanced {
+  readonly at: Float64Array
+  readonly residual: number
+  /** The one that keeps changing most. */
+  readonly worst: number
+}
+
 /**
- * Newton's method with the least change. The first `positions` slots are positions; `tidy` brings the values back to
- * where they belong after a step.
+ * Newton's method with the least change: first of the values as they are; where that stands still, of the values in the size
+ * in which each moves the rates by about 1. Both have their machines: a rotor at rest has no slope to be sized by, and a
+ * newton on a tonne beside a stiff spring hardly any.
  */
-export function balance(
-  must: readonly Scalar[],
-  unknowns: readonly number[],
-  start: Float64Array,
-  positions: number,
-  tidy: (at: Float64Array) => void,
-): { at: Float64Array; residual: number; worst: number } {
+export function balance(request: BalanceRequest): Balanced {
+  const plain = newton(request, () => undefined)
+  if (plain.residual < balanced || request.unknowns.length === 0) return plain
+  const sized = newton({ ...request, start: plain.at }, sizesOf)
+  return sized.residual < plain.residual ? sized : plain
+}
+
+function newton(
+  { must, unknowns, start, positions, tidy }: BalanceRequest,
+  sizes: (slopes: Matrix) => readonly number[] | undefined,
+): Balanced {
   let at = start
   let best = { at, residual: Infinity, worst: 0 }
   let [least, most] = [Infinity, 0]
@@ -40,9 +65,11 @@ export function balance(
       least = Infinity
       most = 0
     }
+    const slopes = jacobianAt(must, unknowns, at)
     const change = leastChange(
-      jacobianAt(must, unknowns, at),
+      slopes,
       left.map((value) => -value),
+      sizes(slopes),
     )
     if (change === undefined) break
     const longest = Math.max(0, ...change.map((value, i) => (unknowns[i]! < positions ? Math.abs(value) : 0)))
@@ -53,4 +80,9 @@ export function balance(
     at = next
   }
   return best
+}
+
+/** A newton moves a rate little where a metre moves it much: each unknown in the size in which it moves rates by about 1. */
+function sizesOf(slopes: Matrix): number[] {
+  return (slopes[0] ?? []).map((_, k) => 1 / (norm(slopes.map((row) => row[k]!)) || 1))
 }

@@ -43,7 +43,7 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
       (value, i) => fixed.get(names[i]!) ?? value,
     ),
   )
-  const found = balance(must, unknowns, start, 0, () => undefined)
+  const found = balance({ must, unknowns, start, positions: 0, tidy: () => undefined })
   if (!(found.residual < balanced)) {
     if (!Number.isFinite(found.residual)) {
       const rates = at.rates.map((rate) => evaluation(start).number(rate) as number)

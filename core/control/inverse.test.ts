@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { product, quaternionOf } from '../algebra'
 import type { Quaternion } from '../algebra'
+import { replaceAt } from '../document'
 import type { Part } from '../document'
 import { assemble, designLayers, energies, massProperties, numbersOf } from '../machine'
-import { lamplighter } from '../tests/demo'
+import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { fourBarAt } from '../tests/parts'
 import { reference } from '../tests/reference'
@@ -150,5 +151,31 @@ describe('a lifter turned round', () => {
   it('does not know parts of a vector', () => {
     const asked = [{ push: 'rollMoment', holds: 'tiltEast' }]
     expect(inverseProblem(machine, operatingPoint, asked)).toMatchObject({ what: /tiltEast/, remedy: /roll and pitch/ })
+  })
+})
+
+describe('what hangs upright from what is turned', () => {
+  const { derrick } = demo('derrick').machines as { derrick: Part }
+  const rise = 0.5
+  const pointOf = (machine: Part) => expectDone(linearMachine(machine, designLayers(machine).all)).operatingPoint
+
+  it('follows exactly: the pushes are those that hold the machine where it then rests', () => {
+    const loops = Object.values(demo('derrick').loops)
+    const rest = pointOf(derrick)
+    const asked = loops.map(({ pushes, holds }) => {
+      const at = (rest.states[holds as string] ?? 0) + (holds === 'boom.angle' ? rise : 0)
+      return { push: pushes as string, holds: holds as string, motion: [at, 0, 0] as Motion }
+    })
+    const start = (body: string) => (derrick.bodies as Record<string, { joint: { start: number } }>)[body]!.joint.start
+    const raised = replaceAt(
+      replaceAt(derrick, 'bodies.boom.joint.start', start('boom') + rise),
+      'bodies.sheave.joint.start',
+      start('sheave') - rise, // the rope leaves it straight down
+    )
+    const there = pointOf(raised)
+    expect(inversePushes(derrick, numbersOf(derrick), rest, asked)).toBeNear(
+      asked.map(({ push }) => there.pushes[push]!),
+      { relative: 1e-9, absolute: 1e-6 },
+    )
   })
 })

@@ -1,4 +1,4 @@
-import { leastChange } from '../algebra'
+import { leastChange, norm } from '../algebra'
 import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { partHash, remembered } from '../document'
@@ -177,10 +177,14 @@ function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide
     ...states.map((_, i) => i).filter((i) => !held.includes(i)),
     ...asked.map(({ push }) => states.length + inputs.indexOf(push)),
   ]
+  const columns = jacobian.map((row) => free.map((i) => row[i]!))
+  // a push of a newton moves little where a turn of a radian moves much: each in its own size
+  const units = free.map((_, k) => 1 / (norm(columns.map((row) => row[k]!)) || 1))
   return held.map((one) => {
     const moved = leastChange(
-      jacobian.map((row) => free.map((i) => row[i]!)),
+      columns,
       jacobian.map((row) => -(row[one] ?? 0)),
+      units,
     )
     return free.flatMap((i, k) => {
       const share = moved?.[k] ?? 0

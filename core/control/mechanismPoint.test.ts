@@ -62,6 +62,25 @@ describe('an operating point', () => {
     expect(inputs).toBeNear([(1.2 * torque) / (50 * 0.08)], { relative: 1e-9 })
   })
 
+  it('is found beside a stiff spring, where a newton hardly moves anything', () => {
+    // a quarter vehicle with an ideal drive between wheel and body, springs unloaded where it starts
+    const z = { axis: [0, 0, 1] }
+    const spring = (joint: string, stiffness: number) => ({ kind: 'jointSpring', joint, stiffness, damping: 0, rest: 0 })
+    const machine = mechanismPart(
+      {
+        wheel: bodyPart(40, [0, 0, 0], [1, 1, 1], jointPart('sliding', 'ground', [0, 0, 0.3], z)),
+        body: bodyPart(300, [0, 0, 0], [1, 1, 1], jointPart('sliding', 'wheel', [0, 0, 0.5], z)),
+      },
+      {
+        forces: { tyre: spring('wheel.travel', 200_000), strut: spring('body.travel', 16_000) },
+        drives: { between: { kind: 'effortDrive', joint: 'body.travel', most: 5_000 } },
+      },
+    )
+    const { states, inputs } = point(machine)
+    expect(states[0]).toBeNear((-340 * g) / 200_000, { relative: 1e-12 })
+    expect(inputs).toBeNear([300 * g], { relative: 1e-12 })
+  })
+
   it('beyond what a drive can give is refused, and says what may go', () => {
     const weak = { ...pendulum(0.6), drives: { hold: { kind: 'effortDrive', joint: 'bob.angle', most: 1 } } }
     const outcome = mechanismPoint(weak, fullMechanism)

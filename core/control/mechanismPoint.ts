@@ -82,7 +82,7 @@ export function mechanismPoint(
   const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
   /** From the pose given, with what else is not a position. */
   const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) =>
-    balance(toMeet, unknowns, Float64Array.from([...closure.q, ...Array.from(rest)]), nq, tidy)
+    balance({ must: toMeet, unknowns, start: Float64Array.from([...closure.q, ...Array.from(rest)]), positions: nq, tidy })
   const search = (toMeet: readonly Scalar[]) => {
     const start = (input: number) => [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]
     const first = from(toMeet, start(0))
