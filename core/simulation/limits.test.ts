@@ -8,11 +8,10 @@ import { typedPart } from '../tests/parts'
 import { compile, findColumn, start } from './index'
 
 /** A lag that a PI loop holds, asked for more than its push can give, then for nothing. */
-function flown(law: Part, more: Record<string, unknown> = {}) {
-  const machine = typedPart({ level: ['0', '-level + push'] }, { push: 0 })
-  const hold = {
-    ...{ holds: 'level', law, pushes: 'push', tuning: { kind: 'typedGains', kp: 2, ki: 4, kd: 0 }, ...more },
-  }
+function flown(law: Part, more: Record<string, unknown> = {}, sign = 1) {
+  const machine = typedPart({ level: ['0', `-level + ${sign} * push`] }, { push: 0 })
+  const tuning = { kind: 'typedGains', kp: 2 * sign, ki: 4 * sign, kd: 0 }
+  const hold = { holds: 'level', law, pushes: 'push', tuning, ...more }
   const cues = {
     up: { kind: 'stepCue', loop: 'hold', at: 0, by: 3 },
     down: { kind: 'stepCue', loop: 'hold', at: 5, by: -3 },
@@ -45,6 +44,12 @@ describe('limits of a command', () => {
     const [none, trackBack, hold] = ['none', 'trackBack', 'hold'].map((windup) => late(flown(pi(windup), { most: 2 })('m.level')))
     expect(none).toBeGreaterThan(2 * trackBack!)
     expect(none).toBeGreaterThan(2 * hold!)
+  })
+
+  it.each(['trackBack', 'hold', 'none'])('act alike on a machine that is pushed the other way round, with "%s"', (windup) => {
+    const [plain, mirrored] = [flown(pi(windup), { least: -0.5, most: 2 }), flown(pi(windup), { least: -2, most: 0.5 }, -1)]
+    expect([...mirrored('m.level')]).toEqual([...plain('m.level')])
+    expect(Math.max(...plain('m.level'))).toBeGreaterThan(1.5)
   })
 
   it('change nothing where the command stays inside them', () => {

@@ -15,12 +15,13 @@ export const integralSlots = {
 
 /**
  * The integral at the next sample: I + ki error dt, and at a limit back-calculation, I + excess dt / tracking time, or
- * conditional integration, which waits while the error drives further into the limit.
+ * conditional integration, which waits while it would grow further into the limit.
  * Åström & Hägglund, Advanced PID Control, 2006, ch. 3 (from memory).
  */
 export function nextIntegral(integral: Scalar, ki: Scalar, { error, dt, excess }: LawInputs, settings: LawSettings): Scalar {
   const grown = add(integral, mul(mul(ki, dt), error))
   if (excess === 0 || settings.windup === 'none') return grown
-  if (settings.windup === 'hold') return select(less(mul(error, excess), 0), integral, grown)
+  // by what it would grow, not by the error: gains may be negative
+  if (settings.windup === 'hold') return select(less(mul(mul(ki, error), excess), 0), integral, grown)
   return add(grown, mul(excess, div(dt, settings.tracking as number)))
 }
