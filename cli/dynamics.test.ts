@@ -271,3 +271,38 @@ describe('the example of the help', () => {
     expect(value.massMatrix).toBeNear([[inertia]], { relative: 1e-14 })
   })
 })
+
+describe('joints that mimic others, on a base that stands fast', () => {
+  const mass = (value: number, at = '0 0 0') =>
+    `<inertial><origin xyz="${at}"/><mass value="${value}"/><inertia ixx="1" iyy="1" izz="1" ixy="0" ixz="0" iyz="0"/></inertial>`
+  const slide = (name: string, parent: string, child: string, more = '') =>
+    `<joint name="${name}" type="prismatic"><parent link="${parent}"/><child link="${child}"/><axis xyz="1 0 0"/>
+      <limit lower="-9" upper="9" effort="9" velocity="9"/>${more}</joint>`
+  const gripper = `<robot name="gripper"><link name="stand">${mass(3, '0 0 1')}</link>
+    <link name="near">${mass(2)}</link><link name="far">${mass(4)}</link>
+    ${slide('open', 'stand', 'near')}${slide('follow', 'near', 'far', '<mimic joint="open" multiplier="0.5" offset="0.1"/>')}</robot>`
+  const state = { q: { open: 0.6 }, qd: { open: 2 } }
+
+  it('move with them: mass, speed, energy, momentum', async () => {
+    const { value } = await ask(gripper, {
+      ...{ gravity: [0, 0, 0], state, torque: { open: 22, follow: 11 }, acceleration: { open: 1 } },
+      ask: ['massMatrix', 'forward', 'inverse', 'energy', 'momentum', 'poses', 'jacobian:far', 'centerOfMass'],
+    })
+    expect(value.order).toEqual(['open'])
+    // 2 kg at v and 4 kg at 1.5 v
+    expect(value.massMatrix).toBeNear([[2 + 4 * 1.5 ** 2]], { relative: 1e-12 })
+    expect(value.energy.kinetic).toBeNear(0.5 * 11 * 2 ** 2, { relative: 1e-12 })
+    expect((value.momentum as unknown as { linear: number[] }).linear).toBeNear([2 * 2 + 4 * 3, 0, 0], { absolute: 1e-12 })
+    expect(value.forward).toBeNear([(22 + 0.5 * 11) / 11], { relative: 1e-12 })
+    expect(value.inverse).toBeNear([11], { relative: 1e-12 })
+    expect(value.poses['far']!.position).toBeNear([0.6 + 0.4, 0, 0], { absolute: 1e-12 })
+    expect((value as unknown as Record<string, number[][]>)['jacobian:far']![3]).toBeNear([1.5], { relative: 1e-12 })
+    expect(value.centerOfMass).toBeNear([(2 * 0.6 + 4 * 1) / 9, 0, 3 / 9], { absolute: 1e-12 })
+  })
+
+  it('cannot be somewhere else', async () => {
+    const { status, value } = await ask(gripper, { state: { q: { open: 0.6, follow: 0.7 } }, ask: ['poses'] })
+    expect(status).toBe(2)
+    expect(JSON.stringify(value)).toMatch(/follow mimics open and so is at 0.4, not at 0.7/)
+  })
+})

@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { applied, forceOutOf, plus, quaternionFromRotation, transposedRows } from '@calm-hand/core/algebra'
+import { applied, forceOutOf, multiply, plus, quaternionFromRotation, solve, transposedRows } from '@calm-hand/core/algebra'
 import type { Spatial, Vector } from '@calm-hand/core/algebra'
 import type { Problem } from '@calm-hand/core/document'
 import { nearestName } from '@calm-hand/core/document'
@@ -10,6 +10,7 @@ import type { Assembly } from '@calm-hand/core/machine'
 import { bad, badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
 import { readJson, readText } from '../read'
+import { Mimics } from './mimics'
 
 const finite = Joi.number().strict()
 const triple = Joi.array().items(finite).length(3)
@@ -84,7 +85,7 @@ class Asked {
   private readonly assembly: Assembly
   private readonly q: number[] = []
   private readonly qd: number[]
-  private readonly order: string[]
+  private readonly mimics: Mimics
 
   constructor(
     private readonly robot: Robot,
@@ -93,7 +94,9 @@ class Asked {
     this.made = robotMachine(robot, request.base)
     const assembled = machine.assemble(this.made.machine, machine.numbersOf(this.made.machine))
     this.assembly = { ...assembled, tree: { ...assembled.tree, gravity: request.gravity } }
-    this.order = this.bodies().flatMap(({ joint, speeds }) => speedNames(joint, speeds))
+    this.mimics = new Mimics(
+      this.bodies().flatMap(({ joint, speeds }) => speedNames(joint, speeds).map((name) => ({ name, joint }))),
+    )
     this.qd = this.speeds(request.state.qd, 'state.qd', request.state.base)
     this.checkNames()
     this.setPositions()
@@ -101,17 +104,17 @@ class Asked {
 
   answers(): object {
     const found = Object.fromEntries(this.request.ask.map((ask) => [ask, this.answer(ask)]))
-    return { order: this.order, ...found }
+    return { order: this.mimics.free, ...found }
   }
 
   /** Accelerations do not exist where something without mass can move. */
   weightless(): Problem | undefined {
     if (!this.request.ask.includes('forward')) return undefined
-    const m = machine.massMatrix(this.assembly.tree, { q: this.q }) as number[][]
-    const light = machine.weightlessSpeed(m)
+    const light = machine.weightlessSpeed(this.massMatrix())
     if (light === undefined) return undefined
-    const what = `Nothing with mass resists ${this.order[light]}, so its acceleration has no value.`
-    return { where: `joint ${this.order[light]}`, what, remedy: 'Give the links beyond it a mass and an inertia.' }
+    const name = this.mimics.free[light]
+    const what = `Nothing with mass resists ${name}, so its acceleration has no value.`
+    return { where: `joint ${name}`, what, remedy: 'Give the links beyond it a mass and an inertia.' }
   }
 
   private answer(ask: string): unknown {
@@ -122,13 +125,13 @@ class Asked {
     const none = { angular: [0, 0, 0], linear: [0, 0, 0] }
     switch (ask) {
       case 'massMatrix':
-        return machine.massMatrix(tree, state)
+        return this.massMatrix()
       case 'bias':
-        return machine.biasEfforts(tree, state)
+        return this.mimics.gathered(machine.biasEfforts(tree, state) as number[])
       case 'forward':
-        return machine.forwardDynamics(tree, state, this.speeds(this.request.torque, 'torque', none), this.forces())
+        return this.forward(this.perSpeed(this.request.torque, 'torque', none))
       case 'inverse':
-        return machine.inverseDynamics(tree, state, this.speeds(this.request.acceleration, 'acceleration', none), this.forces())
+        return this.mimics.gathered(this.inverse(this.speeds(this.request.acceleration, 'acceleration', none)))
       case 'poses':
         return Object.fromEntries(
           this.robot.links.map(({ name }) => {
@@ -149,15 +152,39 @@ class Asked {
     }
   }
 
+  private massMatrix(): number[][] {
+    return this.mimics.reduced(machine.massMatrix(this.assembly.tree, { q: this.q }) as number[][])
+  }
+
+  private inverse(accelerations: readonly number[]): number[] {
+    const state = { q: this.q, speeds: this.qd }
+    return machine.inverseDynamics(this.assembly.tree, state, accelerations, this.forces()) as number[]
+  }
+
+  /** Accelerations of the free coordinates. */
+  private forward(torques: readonly number[]): readonly number[] {
+    const { tree } = this.assembly
+    if (this.mimics.areNone)
+      return machine.forwardDynamics(tree, { q: this.q, speeds: this.qd }, torques, this.forces()) as number[]
+    const still = this.inverse(torques.map(() => 0))
+    const left = this.mimics.gathered(torques.map((torque, i) => torque - still[i]!))
+    const solved = solve(
+      this.massMatrix(),
+      left.map((value) => [value]),
+    )
+    return (solved ?? []).map(([value]) => value!)
+  }
+
   private jacobian(link: string): unknown {
     const { tree, seats } = this.assembly
     const poses = machine.bodyPoses(tree, this.q)
     const seat = seats.get(this.made.bodyOfLink.get(link)!)!
     const { position } = machine.seatPose(seat, poses)
     const columns = machine.jacobianAt(tree, this.q, seat.body, position, poses)
-    return [0, 1, 2, 3, 4, 5].map((row) =>
-      columns.map(({ angular, linear }) => (row < 3 ? angular[row as 0] : linear[(row - 3) as 0])),
+    const rows = [0, 1, 2, 3, 4, 5].map((row) =>
+      columns.map(({ angular, linear }) => (row < 3 ? angular[row as 0] : linear[(row - 3) as 0]) as number),
     )
+    return multiply(rows, this.mimics.spread)
   }
 
   /** Wrenches at link origins in world axes, as forces on the tree's bodies in their own axes. */
@@ -207,13 +234,35 @@ class Asked {
   /** A joint that mimics another stands where that one puts it. */
   private position(joint: RobotJoint, depth: number): number | readonly number[] | undefined {
     const given = this.request.state.q[joint.name]
-    if (given !== undefined || joint.mimic === undefined || depth > this.robot.joints.length) return given
+    if (joint.mimic === undefined || depth > this.robot.joints.length) return given
     const source = this.robot.joints.find(({ name }) => name === joint.mimic!.joint)!
     const at = this.position(source, depth + 1)
-    return joint.mimic.multiplier * (typeof at === 'number' ? at : 0) + joint.mimic.offset
+    const follows = joint.mimic.multiplier * (typeof at === 'number' ? at : 0) + joint.mimic.offset
+    if (depth === 0) this.mustFollow(joint, 'state.q', given, follows)
+    return follows
   }
 
+  private mustFollow({ name, mimic }: RobotJoint, where: string, given: unknown, follows: number): void {
+    if (given === undefined || (typeof given === 'number' && Math.abs(given - follows) <= 1e-9 * (1 + Math.abs(follows)))) return
+    this.problems.push({
+      where: `${where}.${name}`,
+      what: `${name} mimics ${mimic!.joint} and so is at ${follows}, not at ${JSON.stringify(given)}.`,
+      remedy: `Leave it out: it follows ${mimic!.joint}.`,
+    })
+  }
+
+  /** One number a velocity coordinate, with joints that mimic others as those ask. */
   private speeds(given: Named, where: string, base: Readonly<Record<'angular' | 'linear', readonly number[]>>): number[] {
+    const followed = this.mimics.followed(this.perSpeed(given, where, base))
+    let at = 0
+    for (const { joint, speeds } of this.bodies()) {
+      if (joint?.mimic !== undefined) this.mustFollow(joint, where, given[joint.name], followed[at]!)
+      at += speeds
+    }
+    return followed
+  }
+
+  private perSpeed(given: Named, where: string, base: Readonly<Record<'angular' | 'linear', readonly number[]>>): number[] {
     return this.bodies().flatMap(({ joint, speeds }) => {
       if (joint === undefined) return [...base.angular, ...base.linear]
       const value = given[joint.name]

@@ -45,8 +45,8 @@ describe('a mechanism as a tree', () => {
     expect(seatPose(assembly.seats.get('tip')!, poses).position).toBeNear([3, 0.5, 1], { absolute: 1e-14 })
     expect(seatPose(assembly.seats.get('post')!, poses).position).toEqual([3, 0, 0])
     const { mass, centre } = massAndCentre(assembly.tree, poses)
-    expect(mass).toBe(3) // what stands on ground is not moved
-    expect(centre).toBeNear([3, (2 * 0.25 + 0.6) / 3, 1], { absolute: 1e-14 })
+    expect(mass).toBe(12) // what stands on ground weighs as well
+    expect(centre).toBeNear([3, (2 * 0.25 + 0.6) / 12, (9 * 0.5 + 3) / 12], { absolute: 1e-14 })
   })
 
   it('names positions and speeds by their body', () => {

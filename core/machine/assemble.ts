@@ -59,6 +59,7 @@ export function assemble(machine: Part, read: Read): Assembly {
   assert(order !== undefined, 'A checked mechanism reaches ground.')
   const seats = new Map<string, Seat>([[ground, { body: -1, place: atOrigin }]])
   const tree: TreeBody[] = []
+  let fixed: RigidInertia | undefined
   const [positions, speeds, start]: [Coordinate[], Coordinate[], number[]] = [[], [], []]
   const pairs: (number | undefined)[] = []
   for (const name of order) {
@@ -71,7 +72,9 @@ export function assemble(machine: Part, read: Read): Assembly {
     if (kind.speeds.length === 0) {
       const place = composed(near.place, own)
       seats.set(name, { body: near.body, place })
-      if (near.body >= 0) tree[near.body] = joined(tree[near.body]!, rigidOutOf(place, inertia))
+      const there = rigidOutOf(place, inertia)
+      if (near.body >= 0) tree[near.body] = joined(tree[near.body]!, there)
+      else fixed = fixed === undefined ? there : rigidPlus(fixed, there)
       continue
     }
     seats.set(name, { body: tree.length, place: atOrigin })
@@ -93,7 +96,7 @@ export function assemble(machine: Part, read: Read): Assembly {
     )
   }
   const gravity: Vector = [0, 0, mul(-1, structural(machine.gravity as number | undefined, 'gravity', read))]
-  return { tree: { bodies: tree, gravity }, seats, positions, speeds, start, pairs }
+  return { tree: { bodies: tree, gravity, ...(fixed === undefined ? {} : { fixed }) }, seats, positions, speeds, start, pairs }
 }
 
 /** Coordinates by name that effects and chains may act on, also of a machine that has problems. */

@@ -48,13 +48,13 @@ export function jacobianAt(tree: Tree, q: readonly Scalar[], body: number, point
   return columns
 }
 
-/** Total mass and centre of mass in world axes. */
+/** Total mass and centre of mass in world axes, with what is fixed to ground. */
 export function massAndCentre(tree: Tree, poses: readonly Placement[]): { mass: Scalar; centre: Vector } {
-  const mass = tree.bodies.reduce<Scalar>((total, { inertia }) => add(total, inertia.mass), 0)
+  const mass = tree.bodies.reduce<Scalar>((total, { inertia }) => add(total, inertia.mass), tree.fixed?.mass ?? 0)
   const moment = tree.bodies.reduce<Vector>((total, { inertia }, i) => {
     const { rotation, position } = poses[i]!
     return plus(total, plus(applied(rotation, inertia.moment), scaled(position, inertia.mass)))
-  }, still.linear)
+  }, tree.fixed?.moment ?? still.linear)
   return { mass, centre: dividedBy(moment, mass) }
 }
 

@@ -25,6 +25,8 @@ export interface TreeBody {
 export interface Tree {
   readonly bodies: readonly TreeBody[]
   readonly gravity: Vector
+  /** What is fixed to ground, about the world's origin: it moves nowhere, and counts in mass and centre. */
+  readonly fixed?: RigidInertia
 }
 
 /** Positions and speeds of all joints, in the order of the bodies. */
