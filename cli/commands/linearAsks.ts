@@ -249,23 +249,16 @@ function marginsAnswer(system: System): Answer {
   if (space.inputs.length !== 1 || space.outputs.length !== 1)
     return problem('Margins are of one loop: one input, one output.', 'Choose one channel.')
   const loop: FrequencyFunction = (w) => responseOf(system, w)?.[0]?.[0]
-  const grid = gridFor(system)
-  const found = linear.margins(loop, grid)
-  const open = linear.poles(space) ?? []
+  const top = space.dt === null ? Infinity : Math.PI / space.dt
+  const found = linear.margins(loop, linear.widened(loop, gridFor(system), top))
+  const unstable = space.dt === null && delay > 0 ? linear.unstableClosedPoles(space, delay) : undefined
   return {
     gain: found.gain,
     phase: found.phase.map(({ w, margin }) => ({ w, degrees: (margin * 180) / Math.PI })),
     delay: found.phase.length === 0 ? null : Math.min(...found.phase.map((one) => one.delay)),
     sensitivityPeak: found.sensitivityPeak,
-    stable: delay === 0 ? linear.isStable(closed(space)) : stableWithDelay(loop, grid, open),
+    stable: unstable === undefined ? linear.isStable(closed(space)) : unstable === 0,
   }
-}
-
-function stableWithDelay(loop: FrequencyFunction, grid: readonly number[], open: readonly Complex[]): boolean {
-  const size = (pole: Complex) => Math.sqrt(pole.re * pole.re + pole.im * pole.im)
-  const atOrigin = open.filter((pole) => size(pole) < 1e-9).length
-  const right = open.filter((pole) => pole.re > 1e-9).length
-  return linear.unstableClosedPoles(loop, grid, right, atOrigin) === 0
 }
 
 /** Negative unity feedback: a - b (1 + d)⁻¹ c. */

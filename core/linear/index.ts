@@ -14,7 +14,7 @@ export {
   withOutputs,
   withoutIntegrators,
 } from './stateSpace'
-export { frequencyGrid, margins } from './margins'
+export { frequencyGrid, margins, widened } from './margins'
 export { inCoordinates, linearize } from './linearize'
 export { inWords, short } from './words'
 export { balancedReduction } from './balancedReduction'

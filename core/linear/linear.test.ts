@@ -16,7 +16,7 @@ import {
   sampledWithRamp,
   transferFunction,
 } from './index'
-import { stepFigures, stepResponse, steadyGain, unstableClosedPoles } from './index'
+import { stepFigures, stepResponse, steadyGain, unstableClosedPoles, widened } from './index'
 import type { FrequencyFunction, StateSpace } from './index'
 
 function loopOf(system: StateSpace, delay = 0): FrequencyFunction {
@@ -145,12 +145,60 @@ describe("Nyquist's count", () => {
     'is right for $name',
     ({ num, den, count }) => {
       const system = fromPolynomials(num, den, null)
-      const atOrigin = poles(system)!.filter(({ re, im }) => Math.hypot(re, im) < 1e-4).length
-      expect(unstableClosedPoles(loopOf(system), frequencyGrid(1e-6, 1e6), count.open_loop_rhp, atOrigin)).toBe(
-        count.closed_loop_rhp,
-      )
+      expect(poles(system)!.filter(({ re }) => re > 1e-9)).toHaveLength(count.open_loop_rhp)
+      // by eigenvalues, and by the contour behind a delay that is too short to matter
+      expect(unstableClosedPoles(system, 0)).toBe(count.closed_loop_rhp)
+      expect(unstableClosedPoles(system, 1e-7)).toBe(count.closed_loop_rhp)
     },
   )
+})
+
+describe('a loop behind a delay', () => {
+  it('with poles on the axis is stable or not as its characteristic equation says', () => {
+    // 0.3 e^(-0.2 s)/(s² + 100): at the pole 10j the loop gain comes in with -2 rad, so its pole moves right;
+    // behind 0.35 s with -3.5 rad, and it moves left (first order: ds = -0.3 e^(-10j delay)/20j)
+    const swinging = fromPolynomials([0.3], [1, 0, 100], null)
+    for (const delay of [0.05, 0.2, 0.35, 0.5, 0.7, 1])
+      expect([delay, unstableClosedPoles(swinging, delay)]).toEqual([delay, Math.sin(10 * delay) > 0 ? 2 : 0])
+    // twice: two pairs, moved by the square root of the gain, so one of each goes right whatever the delay
+    expect(unstableClosedPoles(fromPolynomials([0.01], [1, 0, 200, 0, 1e4], null), 0.2)).toBe(2)
+  })
+  it('of an integrator is stable up to a quarter turn, pi/2 over the gain', () => {
+    const integrator = fromPolynomials([2], [1, 0], null)
+    expect(unstableClosedPoles(integrator, 0.999 * (Math.PI / 4))).toBe(0)
+    expect(unstableClosedPoles(integrator, 1.001 * (Math.PI / 4))).toBe(2)
+    expect(unstableClosedPoles(integrator, (0.999 * 5 * Math.PI) / 4)).toBe(2)
+    expect(unstableClosedPoles(integrator, (1.001 * 5 * Math.PI) / 4)).toBe(4)
+  })
+  it('holds an unstable machine as long as the delay is short', () => {
+    // s - 1 + 2 e^(-s delay): cos w delay = 1/2 at w = sqrt 3
+    const [machine, limit] = [fromPolynomials([2], [1, -1], null), Math.PI / 3 / Math.sqrt(3)]
+    expect(unstableClosedPoles(machine, 0.999 * limit)).toBe(0)
+    expect(unstableClosedPoles(machine, 1.001 * limit)).toBe(2)
+  })
+})
+
+describe('margins at the ends', () => {
+  const marginsOf = (num: number[], den: number[]) => {
+    const loop = loopOf(fromPolynomials(num, den, null))
+    return margins(loop, widened(loop, frequencyGrid(1e-2, 1e2), Infinity))
+  }
+  it('count the gain at rest', () => {
+    expect(marginsOf([2], [1, -1]).gain).toEqual([{ w: 0, factor: 0.5 }])
+    expect(marginsOf([-0.5], [1, 1]).gain).toEqual([{ w: 0, factor: 2 }])
+    expect(marginsOf([2], [1, 1]).gain).toEqual([])
+  })
+  it.each([1e-12, 1e-6, 1e-3, 1e3, 1e6, 1e12])('are found however slow or fast the crossing is: %d/s', (gain) => {
+    const { phase } = marginsOf([gain], [1, 0])
+    expect(phase).toHaveLength(1)
+    expect(phase[0]!.w).toBeNear(gain, { relative: 1e-9 })
+    expect(phase[0]!.margin).toBeNear(Math.PI / 2, { relative: 1e-9 })
+  })
+  it('are found beyond a double zero at rest too', () => {
+    const { phase } = marginsOf([1e-7, 0, 0], [1, 20, 100])
+    expect(phase).toEqual([])
+    expect(marginsOf([1e9, 0, 0], [1e4, 2e6, 1e8]).phase[0]!.w).toBeNear(Math.sqrt(0.1 / 1), { relative: 1e-2 })
+  })
 })
 
 describe('step figures', () => {

@@ -45,8 +45,43 @@ export function frequencyGrid(least: number, most: number, step = Infinity): num
   return grid
 }
 
+/** Decades that a grid grows at most at either end. */
+const mostDecades = 40
+/** A loop gain falls or rises by whole powers of the frequency, to this share, where nothing more happens to it. */
+const settledSlope = 0.01
+
 /**
- * Every gain and phase crossing of a loop gain on a grid, slowest first. Negative unity feedback. A loop that never
+ * A grid that reaches as far as the loop gain still has something to do: it grows until the gain has a steady slope that
+ * leads away from 1, or none; upward to `top`. Poles alone do not tell: 1e-6/s crosses at 1e-6 rad/s.
+ */
+export function widened(loop: FrequencyFunction, grid: readonly number[], top: number): readonly number[] {
+  const [first, last] = [grid[0]!, grid.at(-1)!]
+  const least = settledFrom(loop, first, 0.1, 0)
+  const most = settledFrom(loop, last, 10, top)
+  return [
+    ...(least < first ? frequencyGrid(least, first).slice(0, -1) : []),
+    ...grid,
+    ...(most > last ? frequencyGrid(last, most).slice(1) : []),
+  ]
+}
+
+function settledFrom(loop: FrequencyFunction, from: number, factor: number, end: number): number {
+  let w = from
+  for (let decade = 0; decade < mostDecades; decade++) {
+    if (factor > 1 ? w * factor > end : w * factor < end) break
+    const sizes = [w, w * factor, w * factor * factor].map((one) => magnitude(loop(one) ?? complex(NaN)))
+    const slopes = [sizes[1]! / sizes[0]!, sizes[2]! / sizes[1]!].map((ratio) => log(ratio) / Math.LN10)
+    const [slope] = slopes as [number, number]
+    if (!slopes.every(Number.isFinite)) break
+    const isSteady = slopes.every((one) => Math.abs(one - Math.round(slope)) < settledSlope)
+    if (isSteady && (Math.round(slope) === 0 || sizes[0]! >= 1 === slope > 0)) break
+    w *= factor
+  }
+  return w
+}
+
+/**
+ * Every gain and phase crossing of a loop gain on a grid, slowest first; at rest too, where the gain there is negative. Negative unity feedback. A loop that never
  * crosses has no margin of that kind: an empty list, not Infinity. Resonances narrower than the grid are looked into.
  */
 export function margins(loop: FrequencyFunction, grid: readonly number[]): Margins {
@@ -66,6 +101,8 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       if (at !== undefined && at.re < 0) gain.push({ w, factor: 1 / magnitude(at) })
     }
   }
+  const atRest = points[0] === undefined ? undefined : marginAtRest(loop, points[0].value)
+  if (atRest !== undefined) gain.unshift(atRest)
   const end = points.at(-1)
   if (end !== undefined && reachesAxis(points.at(-2), end) && gain.at(-1)?.w !== end.w)
     gain.push({ w: end.w, factor: 1 / magnitude(end.value) })
@@ -77,6 +114,16 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       points.map(({ w }) => w),
     ),
   }
+}
+
+/** So far above the gain of the slowest point there is a pole at rest, seen through rounding. */
+const poleAtRest = 1e6
+
+/** A loop whose gain at rest is negative and finite leaves the edge there with a pole that stands still. */
+function marginAtRest(loop: FrequencyFunction, slowest: Complex): GainMargin | undefined {
+  const rest = loop(0)
+  if (rest === undefined || !(rest.re < 0) || !(magnitude(rest) < poleAtRest * magnitude(slowest))) return undefined
+  return Math.abs(rest.im) <= realShare * magnitude(rest) ? { w: 0, factor: 1 / magnitude(rest) } : undefined
 }
 
 /** A sampled loop is real at half its rate: its phase may reach -180° just there, without crossing. */

@@ -2,7 +2,7 @@ import { atan2 } from '../expression'
 import { complex, eigenvalues, magnitude, overComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import { rememberedOf } from '../document'
-import { frequencyGrid, margins, responseAt } from '../linear'
+import { frequencyGrid, margins, responseAt, widened } from '../linear'
 import type { Margins } from '../linear'
 import { closedLoop } from './closedLoop'
 import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopModel'
@@ -54,7 +54,7 @@ function analysed(model: LoopModel, gains: Gains): LoopAnalysis {
     return { gains, notLinear, margins: noMargins, account: [], stable: false, closedPoles: [], curve: [] }
   const loop = loopGain(model, gains)
   const grid = analysisGrid(model)
-  const found = margins(loop, grid)
+  const found = margins(loop, widened(loop, grid, halfRate(model)))
   const first = found.phase[0]
   const closedPoles = withoutIdleIntegral(model, gains, eigenvalues(closedLoop(model, gains).a) ?? [])
   const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)

@@ -97,6 +97,14 @@ describe.each([
   })
 })
 
+it('a slow loop at a fast rate is found where it crosses', () => {
+  const model = loopModel(law('pdOnRate'), doubleIntegrator(0.4), doubleIntegrator(0.4), 1000, 0)
+  const tuned = tune(model, { crossover: 0.02, phaseMargin: 0.9, integralCorner: 0.1 })
+  if (tuned.kind !== 'tuned') throw new Error(tuned.what)
+  const found = analyse(model, tuned.gains)
+  expect([found.crossover, found.phaseMargin]).toBeNear([0.02, 0.9], { relative: 1e-6 })
+})
+
 describe('the height loop of the demo', () => {
   it.each(scipy.cases)('has the margins that scipy finds, kp $kp', ({ kp, kd, ...wanted }) => {
     // heightMargins.json, made once by heightMargins.py with scipy.signal from matrices written down by hand
