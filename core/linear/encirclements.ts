@@ -1,6 +1,6 @@
 import { complex, eigenvalues, magnitude, overComplex, plusComplex, timesComplex } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
-import { atan2, cos, exp, sin } from '../expression'
+import { atan2, cos, exp, sin, tan } from '../expression'
 import { responder } from './responder'
 import type { StateSpace } from './stateSpace'
 
@@ -90,7 +90,7 @@ function contour(poles: readonly Complex[], sigma: number, delay: number, end: n
   for (const { re, im } of poles) {
     const away = Math.abs(sigma - re)
     for (let k = -7; k <= 7; k++) {
-      const w = Math.abs(im) + away * Math.tan((k * Math.PI) / 16)
+      const w = Math.abs(im) + away * tan((k * Math.PI) / 16)
       if (w > 0 && w < end) points.add(w)
     }
   }
