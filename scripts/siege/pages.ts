@@ -53,7 +53,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
     const k = seen.kills++
     const asked = Number((1.5 + ((k * 7) % 400) / 1000).toFixed(3))
     try {
-      await massSlot(page).click()
+      await opened(page)
       await page.getByRole('textbox').fill(String(asked))
       await page.keyboard.press('Enter')
       if (k % 2 === 0) {
@@ -88,6 +88,16 @@ async function massOf(app: Besieged, page: Page, project: string): Promise<numbe
   await page.goto(`${app.url}/${project}/machine`)
   const words = await massSlot(page).getAttribute('aria-label', { timeout: patienceMs })
   return Number(/([\d.]+) kg/.exec(words ?? '')?.[1])
+}
+
+/** A slot that was open with letters in it when its page ended is open again, and a press would close it. */
+async function opened(page: Page): Promise<void> {
+  const field = page.getByRole('textbox')
+  for (let waited = 0; waited < patienceMs; waited += 5_000) {
+    if (await field.isVisible()) return
+    await massSlot(page).click()
+    await field.waitFor({ timeout: 5_000 }).catch(() => undefined)
+  }
 }
 
 /** The mass of the first body: a page that is light to open again and again. */
