@@ -47,6 +47,11 @@ function problem(what: string, remedy: string): Refusal {
   return { problem: { what, remedy } }
 }
 
+const tooLong = [
+  `Its coefficients cannot carry it: more than ${linear.mostTransferStates} states, or poles too far apart for numbers of 16 digits.`,
+  'Ask for poles, zeros and the frequency response, or for the minimalRealization first.',
+] as const
+
 const pair = ({ re, im }: Complex): [number, number] => [re, im]
 
 function responseOf({ space, delay }: System, w: number): Complex[][] | undefined {
@@ -118,7 +123,9 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
     if (delay === 0 || space.dt !== null)
       return problem('There is no delay to replace.', 'Give a continuous system with "delay".')
     const { num, den } = linear.delayAsRational(delay, order)
-    const { numerator, denominator } = linear.transferFunction(space, 0, 0)
+    const found = linear.transferFunction(space, 0, 0)
+    if (found === undefined) return problem(...tooLong)
+    const { numerator, denominator } = found
     return linear.fromPolynomials(product(numerator, num), product(denominator, den), null)
   },
   discretize: ({ space, delay }, ask) => {
@@ -138,7 +145,9 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
   },
   transferFunction: ({ space }) => {
     const all = space.outputs.map((_, i) => space.inputs.map((__, j) => linear.transferFunction(space, j, i)))
-    return { num: all.map((row) => row.map(({ numerator }) => numerator)), den: all[0]![0]!.denominator }
+    const first = all[0]![0]
+    if (first === undefined || all.flat().includes(undefined)) return problem(...tooLong)
+    return { num: all.map((row) => row.map((one) => one!.numerator)), den: first.denominator }
   },
   stateSpace: ({ space }) => space,
   regulator: ({ space }, ask) => {

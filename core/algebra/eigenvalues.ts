@@ -1,3 +1,4 @@
+import { balance } from './balance'
 import type { Complex } from './complex'
 import type { Matrix } from './matrix'
 
@@ -22,30 +23,6 @@ export function eigenvaluesWithin(a: Float64Array, n: number): Complex[] | undef
   balance(a, n)
   toHessenberg(a, n)
   return hessenbergEigenvalues(a, n)
-}
-
-function balance(a: Float64Array, n: number): void {
-  for (let converged = false; !converged;) {
-    converged = true
-    for (let i = 0; i < n; i++) {
-      let row = 0
-      let column = 0
-      for (let j = 0; j < n; j++) {
-        if (j === i) continue
-        row += Math.abs(a[i * n + j]!)
-        column += Math.abs(a[j * n + i]!)
-      }
-      if (row === 0 || column === 0) continue
-      const total = row + column
-      let f = 1
-      for (; column < row / 2; column *= 4) f *= 2
-      for (; column >= row * 2; column /= 4) f /= 2
-      if ((column + row) / f >= 0.95 * total) continue
-      converged = false
-      for (let j = 0; j < n; j++) a[i * n + j]! /= f
-      for (let j = 0; j < n; j++) a[j * n + i]! *= f
-    }
-  }
 }
 
 function toHessenberg(a: Float64Array, n: number): void {

@@ -2,24 +2,14 @@ export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, 
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
 export { tiltAt, tiltError, tiltOf } from './tilt'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
-export {
-  exponentialOf,
-  identity,
-  multiply,
-  norm,
-  plusMatrix,
-  rowNorm,
-  solve,
-  symmetricProduct,
-  times,
-  transpose,
-  zeros,
-} from './matrix'
+export { identity, multiply, norm, plusMatrix, rowNorm, solve, symmetricProduct, times, transpose, zeros } from './matrix'
+export { balancingScales } from './balance'
 export { boundedLeastSquares } from './boundedLeastSquares'
 export type { BoundedProblem } from './boundedLeastSquares'
 export { leastChange } from './leastChange'
 export { complex, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from './complex'
 export { eigenvalues, eigenvaluesWithin } from './eigenvalues'
+export { exponentialOf } from './exponential'
 export { hessenbergForm } from './hessenberg'
 export { rankOf, singularValues } from './singularValues'
 export { schurForm } from './schur'

@@ -288,7 +288,7 @@ describe('a trolley with a hanging load about rest', () => {
 
   it('agrees with the numbers of the exact linear form', () => {
     const { system } = expectDone(mechanismPoint(machine, designMechanism))
-    const { numerator, denominator } = transferFunction(system, 0, system.outputs.indexOf('load.angle'))
+    const { numerator, denominator } = transferFunction(system, 0, system.outputs.indexOf('load.angle'))!
     const [m, l, g] = [60, 2.2, 9.80665]
     // leading coefficient of N is 12 m l²
     expect(numerator).toBeNear([(l * m) / (12 * l * l * m), 0, 0], { relative: 1e-12, absolute: 1e-12 })

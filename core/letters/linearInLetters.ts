@@ -30,8 +30,9 @@ export function transferInLetters(system: StateSpace): readonly string[] {
   const variable = dt === null ? 's' : 'z'
   return inputs.flatMap((input, j) =>
     looked.flatMap(({ name, i }) => {
-      const { numerator, denominator } = transferFunction(system, j, i)
-      if (numerator.every((value) => value === 0)) return []
+      const found = transferFunction(system, j, i)
+      if (found === undefined || found.numerator.every((value) => value === 0)) return []
+      const { numerator, denominator } = found
       const ratio = `\\frac{${polynomialToLatex(numerator, variable)}}{${polynomialToLatex(denominator, variable)}}`
       return [`\\frac{\\Delta ${signalToLatex(name)}}{\\Delta ${signalToLatex(input)}} = ${ratio}`]
     }),

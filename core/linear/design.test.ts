@@ -206,7 +206,7 @@ describe('what inputs reach and outputs show', () => {
   it('leaves them out of the minimal realization', () => {
     const small = minimalRealization(spaceOf(inputs))
     expect(small.a).toHaveLength(expected.minimal_order)
-    const { numerator, denominator } = transferFunction(small, 0, 0)
+    const { numerator, denominator } = transferFunction(small, 0, 0)!
     expect(numerator).toBeNear(expected.tf_num, { absolute: 1e-9 })
     expect(denominator).toBeNear(expected.tf_den, { absolute: 1e-9 })
   })

@@ -448,23 +448,85 @@ describe('what an input moves', () => {
 })
 
 describe('a transfer function', () => {
+  const told = (system: StateSpace, input = 0, output = 0) => {
+    const found = transferFunction(system, input, output)
+    if (found === undefined) throw new Error('It was refused.')
+    return found
+  }
   it('of a canonical form is the polynomials it was made of', () => {
     const [numerator, denominator] = [
       [2, -3, 5],
       [1, 4, 0.5, 7, 11],
     ]
-    const found = transferFunction(fromPolynomials(numerator!, denominator!, null), 0, 0)
-    expect(found.numerator).toBeNear(numerator!, { relative: 1e-12 })
-    expect(found.denominator).toBeNear(denominator!, { relative: 1e-12 })
+    expect(told(fromPolynomials(numerator!, denominator!, null))).toEqual({ numerator, denominator })
   })
 
   it('with a direct way through has the degree of its denominator', () => {
-    const { numerator } = transferFunction(fromPolynomials([3, 1, 2], [1, 0.2, 9], 0.1), 0, 0)
+    const { numerator } = told(fromPolynomials([3, 1, 2], [1, 0.2, 9], 0.1))
     expect(numerator).toBeNear([3, 1, 2], { relative: 1e-12 })
   })
 
   it('of what its input does not reach is 0', () => {
     const system = { ...fromPolynomials([1], [1, 2, 3], null), b: [[0], [0]] }
-    expect(transferFunction(system, 0, 0).numerator).toEqual([0])
+    expect(told(system).numerator).toEqual([0])
+  })
+
+  it('keeps coefficients that are small beside what others make of them', () => {
+    // a slow pole beside fast ones is no integrator
+    for (const denominator of [
+      [1, 1e6, 100],
+      [1, 2e4, 1e8, 5e9, 100],
+      [1, 1e9, 1e-3],
+    ])
+      expect(told(fromPolynomials([1], denominator, null)).denominator).toEqual(denominator)
+    // (s + 1)^13, whose roots nobody can find to a tenth
+    const binomial = [1, 13, 78, 286, 715, 1287, 1716, 1716, 1287, 715, 286, 78, 13, 1]
+    expect(told(fromPolynomials([7], binomial, null))).toEqual({ numerator: [7], denominator: binomial })
+  })
+
+  it('of a quarter vehicle on a stiff servo has the numerator that is worked out by hand', () => {
+    // wheel m on tyre k, body M on spring s and damper c, from the servo's place under the spring through a fast lag
+    const [m, M, k, s, c, w] = [40, 300, 2e5, 1.6e4, 1e3, 3e4]
+    const a = [
+      [0, 1, 0, 0, 0],
+      [-(k + s) / m, -c / m, s / m, c / m, -s / m],
+      [0, 0, 0, 1, 0],
+      [s / M, c / M, -s / M, -c / M, s / M],
+      [0, 0, 0, 0, -w],
+    ]
+    const system: StateSpace = {
+      ...{ a, b: [[0], [0], [0], [0], [w]], c: [[0, 0, 1, 0, 0]], d: [[0]], dt: null },
+      ...{ states: ['z', 'v', 'Z', 'V', 'servo'], inputs: ['u'], outputs: ['Z'] },
+    }
+    // M Z'' = s (z - Z + u) + c (z' - Z'), m z'' = -k z - (the same): Z/u = s (m s² + k)/den
+    const { numerator, denominator } = told(system)
+    expect(numerator).toBeNear([(s * w) / M, 0, (s * w * k) / (M * m)], { relative: 1e-12, absolute: 1e-6 })
+    expect(denominator.at(-1)).toBeNear((w * s * k) / (M * m), { relative: 1e-12 })
+    expect(numerator[1]).toBe(0)
+  })
+
+  it('takes what is only rounding in its matrices for 0', () => {
+    const turn = 0.7 // a double integrator in turned coordinates
+    const [x, y] = [Math.cos(turn), Math.sin(turn)]
+    const a = [
+      [x * y, -x * x],
+      [y * y, -x * y],
+    ].map((row) => row.map((value) => 3 * value))
+    const system = { ...fromPolynomials([1], [1, 0, 0], null), a, b: [[x], [y]], c: [[y, -x]] }
+    expect(told(system)).toEqual({ numerator: [0], denominator: [1, 0, 0] })
+  })
+
+  it('of more states than anybody can use is refused', () => {
+    const lags = (count: number): StateSpace => {
+      const rates = Array.from({ length: count }, (_, i) => 1 + i)
+      return {
+        a: rates.map((rate, i) => rates.map((_, j) => (i === j ? -rate : 0))),
+        ...{ b: rates.map(() => [1]), c: [rates], d: [[0]], dt: null },
+        ...{ states: rates.map(String), inputs: ['u'], outputs: ['y'] },
+      }
+    }
+    expect(transferFunction(lags(31), 0, 0)).toBeUndefined()
+    const roots = Array.from({ length: 30 }, (_, i) => ({ re: -1 - i, im: 0 }))
+    expect(told(lags(30)).denominator).toBeNear(polynomialFromRoots(roots), { relative: 1e-12 })
   })
 })

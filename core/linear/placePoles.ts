@@ -1,4 +1,5 @@
 import {
+  balancingScales,
   complex,
   eigenvalues,
   identity,
@@ -38,6 +39,19 @@ export function placePoles(
   { a, b }: { readonly a: Matrix; readonly b: Matrix },
   poles: readonly Complex[],
 ): Outcome<PlacedPoles> {
+  // in balanced states, as their units must not matter
+  const scales = balancingScales(a, b)
+  const placed = placedIn(
+    a.map((row, i) => row.map((value, j) => (value / scales[i]!) * scales[j]!)),
+    b.map((row, i) => row.map((value) => value / scales[i]!)),
+    poles,
+  )
+  if (placed.kind === 'refused') return placed
+  const { k, achieved } = placed.value
+  return done({ k: k.map((row) => row.map((value, j) => value / scales[j]!)), achieved })
+}
+
+function placedIn(a: Matrix, b: Matrix, poles: readonly Complex[]): Outcome<PlacedPoles> {
   const n = a.length
   if (poles.length !== n) return refusedFor('poles', `${poles.length} poles are given for ${n} states.`, `Give ${n}.`)
   const lone = poles.find((pole) => pole.im !== 0 && count(poles, pole) !== count(poles, complex(pole.re, -pole.im)))

@@ -1,5 +1,6 @@
 import { eigenvalues, identity, multiply, rankOf, singularValues, transpose } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
+import { inLikeSizes } from './balanced'
 import type { StateSpace } from './stateSpace'
 
 /** Directions a push reaches by less than this share of the largest are taken as not reached. */
@@ -54,10 +55,12 @@ export function observable(a: Matrix, c: Matrix, share?: number): Reachable {
   return reachable(transpose(a), transpose(c, a.length), share)
 }
 
-/** The system without what no input reaches and no output shows. Share: see `reachable`. */
+/** The system without what no input reaches and no output shows, whatever its units. Share: see `reachable`. */
 export function minimalRealization(system: StateSpace, share?: number): StateSpace {
-  const reached = within(system, reachable(system.a, system.b, share).reached)
-  return within(reached, observable(reached.a, reached.c, share).reached)
+  const { scaled, inUnits } = inLikeSizes(system)
+  const reached = within(scaled, reachable(scaled.a, scaled.b, share).reached)
+  const small = within(reached, observable(reached.a, reached.c, share).reached)
+  return small.a.length === system.a.length ? system : inUnits(small)
 }
 
 /** The system in the coordinates of some orthogonal columns alone. */

@@ -1,5 +1,6 @@
 import { eigenvalues, multiply, plusMatrix, rankOf, singularValues, solve, times, transpose } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
+import { inLikeSizes } from './balanced'
 import { minimalRealization } from './reachable'
 import type { StateSpace } from './stateSpace'
 
@@ -20,7 +21,7 @@ interface Blocks {
  * `undefined` where they cannot be found (entries not finite).
  */
 export function transmissionZeros(system: StateSpace): readonly Complex[] | undefined {
-  const { a, b, c, d } = minimalRealization(system)
+  const { a, b, c, d } = inLikeSizes(minimalRealization(system)).scaled
   const inputs = system.inputs.length
   const scale = Math.max(1e-300, ...[a, b, c, d].map((m) => Math.max(0, ...m.flat().map(Math.abs))))
   const rows = rowsReduced({ a, b, c, d, inputs }, scale)

@@ -68,7 +68,7 @@ export function stepForms(...given: Parameters<typeof inputSteps>): StepForms[] 
     const sampled = step.sampled.map(({ t, y }, k) => ({ t, y: held === undefined ? y : size * held[k]![row]! }))
     const transfer =
       isContinuous && system.states.length <= mostForTransfer
-        ? transferStep(system, column, row, until).map((value) => size * value)
+        ? transferStep(system, column, row, until)?.map((value) => size * value)
         : undefined
     const most = Math.max(...step.y.map(Math.abs), Number.MIN_VALUE)
     const gaps = [...sampled.map(({ y }, k) => y - step.y[k * every]!), ...(transfer ?? []).map((value, k) => value - step.y[k]!)]
@@ -77,9 +77,10 @@ export function stepForms(...given: Parameters<typeof inputSteps>): StepForms[] 
 }
 
 /** The step of one channel out of its transfer function, in a canonical form of its own. */
-function transferStep(system: StateSpace, input: number, output: number, until: number): number[] {
-  const { numerator, denominator } = transferFunction(system, input, output)
-  return stepResponse(fromPolynomials(numerator, denominator, null), until, points, 0).y.map(([value]) => value!)
+function transferStep(system: StateSpace, input: number, output: number, until: number): number[] | undefined {
+  const found = transferFunction(system, input, output)
+  if (found === undefined) return undefined
+  return stepResponse(fromPolynomials(found.numerator, found.denominator, null), until, points, 0).y.map(([value]) => value!)
 }
 
 /** The first noticeable excursion and the last value lie on different sides of the start. */
