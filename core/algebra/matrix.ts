@@ -1,5 +1,3 @@
-import { log } from '../expression'
-
 /** A real matrix as rows. Sizes are the caller's promise; the functions do not check them. */
 export type Matrix = readonly (readonly number[])[]
 
