@@ -100,22 +100,21 @@ const asks: Readonly<Record<string, (system: System, ask: Ask) => Answer>> = {
       )
     return delayed(system, linear.stepResponse(system.space, until, points, input))
   },
-  stepFigures: (system, ask) => {
-    const options = ask as { until?: number; points?: number; settlingBand?: number; rise?: [number, number] }
-    const final = linear.steadyGain(system.space)?.[0]?.[0]
-    if (final === undefined || !linear.isStable(system.space))
-      return problem('The step response does not come to rest.', 'Close the loop first, or ask for the step response.')
-    const until = options.until ?? slowest(system.space) * 12 + system.delay
-    const { t, y } = delayed(system, linear.stepResponse(system.space, until, options.points ?? 20_001))
-    return linear.stepFigures(
-      t,
-      y.map((row) => row[0]!),
-      {
-        final,
-        ...(options.settlingBand === undefined ? {} : { settlingBand: options.settlingBand }),
-        ...(options.rise === undefined ? {} : { rise: options.rise }),
-      },
-    )
+  stepFigures: ({ space, delay }, ask) => {
+    const options = ask as { input?: number; output?: number; settlingBand?: number; rise?: [number, number] }
+    if ((space.inputs.length > 1 && options.input === undefined) || (space.outputs.length > 1 && options.output === undefined))
+      return problem('It has several channels, and figures are of one.', 'Give "input" and "output", counted from 0.')
+    const { input = 0, output = 0, settlingBand = 0.02, rise = [0.1, 0.9] } = options
+    if (space.inputs[input] === undefined || space.outputs[output] === undefined)
+      return problem(
+        'There is no such channel.',
+        `Give an input below ${space.inputs.length}, an output below ${space.outputs.length}.`,
+      )
+    if (!(settlingBand > 0 && settlingBand < 1) || !(rise[0] >= 0 && rise[0] < rise[1] && rise[1] <= 1))
+      return problem('settlingBand or rise cannot be used.', 'Give shares of the travel: 0.02, and for the rise [0.1, 0.9].')
+    const channel = linear.between(space, [space.inputs[input]], [space.outputs[output]])
+    const found = linear.exactStepFigures(channel, { settlingBand, rise, delay })
+    return found.kind === 'refused' ? fromOutcome(found) : found.value
   },
   rationalDelay: ({ space, delay }, { order }) => {
     if (!(typeof order === 'number' && Number.isInteger(order) && order >= 1 && order <= mostRational))
@@ -240,13 +239,6 @@ function withPairs(value: object): Answer {
   const shown = (one: unknown) =>
     Array.isArray(one) && one.some(isComplex) ? one.map((each: Complex) => pair(each)) : (one as unknown)
   return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, shown(one)]))
-}
-
-function slowest(space: StateSpace): number {
-  const rates = (linear.poles(space) ?? []).map(({ re, im }) =>
-    space.dt === null ? -re : -Math.log(Math.sqrt(re * re + im * im)) / space.dt,
-  )
-  return 1 / Math.max(1e-9, Math.min(...rates.filter((rate) => rate < 1e9)))
 }
 
 function delayed({ delay }: System, { t, y }: linear.Response): linear.Response {
