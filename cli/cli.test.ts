@@ -397,6 +397,27 @@ describe('the linear toolbox', () => {
     // 4/(j (j + 2)) = 4/(-1 + 2j), by hand
     expect((answers[3] as { response: number[][][][] }).response[0]![0]![0]).toBeNear([-0.8, -1.6], { absolute: 1e-12 })
   })
+  it('takes every answer that is a system for the next system', async () => {
+    const plant = { a: [[0, 1], [-2, -0.3]], b: [[0], [1]], c: [[1, 0]], d: [[0]] } // prettier-ignore
+    for (const ask of [
+      { name: 'discretize', dt: 0.1 },
+      { name: 'discretize', dt: 0.1, method: 'bilinear' },
+      { name: 'minimalRealization' },
+      { name: 'stateSpace' },
+    ]) {
+      const [system] = await asked(plant, ask)
+      const [again] = await asked(system as object, { name: 'poles' })
+      expect(again).toHaveProperty('poles')
+    }
+    const [late] = await asked({ num: [1], den: [1, 1], delay: 0.2 }, { name: 'rationalDelay', order: 2 })
+    expect((await asked(late as object, { name: 'steadyGain' }))[0]).toMatchObject({ gain: [[expect.closeTo(1, 10) as number]] })
+  })
+  it('wants complex roots in pairs', async () => {
+    const system = { zeros: [], poles: [[-1, 2]], gain: 1 }
+    const { status, value } = await command('linear', request({ system, ask: [{ name: 'poles' }] }))
+    expect(status).toBe(2)
+    expect(JSON.stringify(value)).toMatch(/-1 \+ 2i has no partner/)
+  })
   it('samples, steps and exponentiates', async () => {
     const lag = { a: [[-2]], b: [[2]], c: [[1]], d: [[0]] }
     const answers = await asked(

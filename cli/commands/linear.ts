@@ -10,9 +10,14 @@ import { readJson } from '../read'
 const finite = Joi.number().strict()
 const pairs = Joi.array().items(Joi.array().items(finite).length(2))
 const dt = Joi.number().strict().greater(0).allow(null).default(null)
+const labels = Joi.array().items(Joi.string().max(200)).max(400)
 const requestSchema = Joi.object({
   system: Joi.alternatives(
-    Joi.object({ a: matrix.required(), b: matrix.required(), c: matrix.required(), d: matrix.required(), dt }).unknown(false),
+    Joi.object({
+      ...{ a: matrix.required(), b: matrix.required(), c: matrix.required(), d: matrix.required(), dt },
+      // as an answer that is a system has them
+      ...{ states: labels, inputs: labels, outputs: labels },
+    }),
     Joi.object({
       num: Joi.array().items(finite).min(1).required(),
       den: Joi.array().items(finite).min(1).required(),
@@ -61,8 +66,18 @@ function systemFrom(given: Readonly<Record<string, unknown>>): System | { what: 
       d.every((row) => row.length === m)
     if (!fits || m === 0 || p === 0)
       return { what: 'The sizes of a, b, c and d do not fit together.', remedy: 'a is n x n, b n x m, c p x n, d p x m.' }
-    return { space: { a, b, c, d, dt: sample, ...linear.names(n, m, p) }, delay: 0 }
+    const named = given as Partial<Record<'states' | 'inputs' | 'outputs', string[]>>
+    const { states, inputs, outputs } = { ...linear.names(n, m, p), ...named }
+    if (states.length !== n || inputs.length !== m || outputs.length !== p)
+      return { what: 'The names do not fit the matrices.', remedy: `Give ${n} states, ${m} inputs, ${p} outputs, or no names.` }
+    return { space: { a, b, c, d, dt: sample, states, inputs, outputs }, delay: 0 }
   }
+  const lone = 'zeros' in given ? [...(given.zeros as Pair[]), ...(given.poles as Pair[])].find(isLoneIn(given)) : undefined
+  if (lone !== undefined)
+    return {
+      what: `The root ${lone[0]} ${lone[1] < 0 ? '-' : '+'} ${Math.abs(lone[1])}i has no partner.`,
+      remedy: 'Complex zeros and poles come in conjugate pairs: give both.',
+    }
   const [num, den] = 'num' in given ? [given.num as number[], given.den as number[]] : polynomials(given as never)
   const top = [...num]
   while (top.length > 1 && top[0] === 0) top.shift()
@@ -73,6 +88,15 @@ function systemFrom(given: Readonly<Record<string, unknown>>): System | { what: 
       remedy: 'Add the missing poles.',
     }
   return { space: linear.fromPolynomials(top, den, sample), delay: (given.delay as number | undefined) ?? 0 }
+}
+
+type Pair = [number, number]
+
+/** Whether a complex root comes more often than its conjugate, among zeros or among poles. */
+function isLoneIn({ zeros, poles }: Readonly<Record<string, unknown>>) {
+  const count = (list: Pair[], [re, im]: Pair) => list.filter((one) => one[0] === re && one[1] === im).length
+  return ([re, im]: Pair) =>
+    im !== 0 && [zeros as Pair[], poles as Pair[]].some((list) => count(list, [re, im]) !== count(list, [re, -im]))
 }
 
 function polynomials({

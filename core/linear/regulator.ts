@@ -85,21 +85,23 @@ export function regulator(
   const own = plusMatrix(a, times(multiply(b, shift), -1))
   const weight = plusMatrix(q, times(multiply(across, shift), -1))
   const leastQ = leastEigenvalue(weight)
-  if (leastQ < -roundedShare * Math.max(1e-300, largest(weight))) {
-    const name = n === undefined ? words.q : 'q - n r⁻¹ nᵀ'
-    return refusedFor(
-      words.q,
-      `${name} is negative in a direction: its least eigenvalue is ${short(leastQ)}.`,
-      'Give weights that no motion can make negative.',
-    )
-  }
+  const isIndefinite = leastQ < -roundedShare * Math.max(1e-300, largest(weight))
   const g = multiply(multiply(b, rInverse), transpose(b))
   const found = riccati(own, g, weight, dt)
   const k = found === undefined ? undefined : gains(a, b, r, across, found.x, dt)
   const poles = k === undefined ? undefined : eigenvalues(plusMatrix(a, times(multiply(b, k), -1)))
   const isStable = poles?.every((pole) => (dt === null ? pole.re < 0 : magnitude(pole) < 1)) ?? false
-  if (found === undefined || k === undefined || poles === undefined || !isStable || !(found.residual < acceptable))
-    return refusedFor('system', ...reason({ a: own, b, dt }, weight, found?.residual, words))
+  const isFound = found !== undefined && k !== undefined && poles !== undefined && isStable && found.residual < acceptable
+  // a weight may be negative in a direction as long as a stabilizing solution exists all the same
+  if (!isFound && isIndefinite) {
+    const name = n === undefined ? words.q : 'q - n r⁻¹ nᵀ'
+    return refusedFor(
+      words.q,
+      `${name} is negative in a direction, its least eigenvalue is ${short(leastQ)}, and no stabilizing solution was found.`,
+      'Give weights that no motion can make negative.',
+    )
+  }
+  if (!isFound) return refusedFor('system', ...reason({ a: own, b, dt }, weight, found?.residual, words))
   return done({ k, s: found.x, poles })
 }
 

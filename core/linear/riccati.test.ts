@@ -98,10 +98,21 @@ describe('a regulator', () => {
       const found = regulator(plant, { q, r })
       return found.kind === 'refused' ? found.problems[0] : undefined
     }
-    expect(problem([[1, 0], [0, -3]], [[1]])).toMatchObject({ where: 'q', what: 'q is negative in a direction: its least eigenvalue is -3.' }) // prettier-ignore
+    expect(problem([[1, 0], [0, -3]], [[1]])).toMatchObject({ where: 'q', what: 'q is negative in a direction, its least eigenvalue is -3, and no stabilizing solution was found.' }) // prettier-ignore
     expect(problem([[1, 2], [0, 1]], [[1]])).toMatchObject({ where: 'q', what: 'q is not symmetric.' }) // prettier-ignore
     expect(problem(identity(2), [[0]])).toMatchObject({ where: 'r' })
     expect(problem(identity(3), [[1]])).toMatchObject({ where: 'weights' })
+  })
+
+  it('finds what an indefinite weight still allows', () => {
+    // x' = -x + u, -x²/2 + u²: s² + 2 s + 1/2 = 0, stabilizing s = -1 + sqrt(1/2), pole -sqrt(1/2); none below -1
+    const plant = { a: [[-1]], b: [[1]], dt: null }
+    const { s, poles } = expectDone(regulator(plant, { q: [[-0.5]], r: [[1]] }))
+    expect([s[0]![0]!, poles[0]!.re]).toBeNear([-1 + Math.SQRT1_2, -Math.SQRT1_2], { relative: 1e-10 })
+    expect(regulator(plant, { q: [[-1.5]], r: [[1]] })).toMatchObject({ kind: 'refused', problems: [{ where: 'q' }] })
+    // sampled, x+ = x/2 + u: s = s/4/(1 + s) - 1/10, so s² + 0.85 s + 0.1 = 0
+    const sampled = expectDone(regulator({ a: [[0.5]], b: [[1]], dt: 1 }, { q: [[-0.1]], r: [[1]] }))
+    expect(sampled.s[0]![0]).toBeNear((-0.85 + Math.sqrt(0.85 ** 2 - 0.4)) / 2, { relative: 1e-10 })
   })
 
   it('refuses where digits are lost instead of giving a wrong answer', () => {
