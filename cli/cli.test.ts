@@ -324,6 +324,23 @@ describe('export', () => {
   })
 })
 
+describe('what tune achieves', () => {
+  it('is told with what stands in its way, where a swing of the machine makes the loop cross again', async () => {
+    const words = ['--loop', 'luff', '--crossover', '6', '--phase-margin', '60'] as const
+    const { status, value } = await command('tune', 'demo/derrick.json', ...words)
+    const { achieved, notAchieved } = value as { achieved: { phaseMargin: number }; notAchieved: { what: string } }
+    expect(status).toBe(1)
+    expect(achieved.phaseMargin).toBeLessThan(40) // the least, not that at 6 rad/s
+    expect(notAchieved.what).toMatch(/at 6 rad\/s as asked, but also at 1\.4\d* rad\/s with 3\d/)
+  })
+  it('is what was asked where it can be', async () => {
+    const words = ['--loop', 'hoist', '--crossover', '0.5', '--phase-margin', '60'] as const
+    const { status, value } = await command('tune', 'demo/derrick.json', ...words)
+    expect(value).not.toHaveProperty('notAchieved')
+    expect(status).toBe(0)
+  })
+})
+
 describe('the linear toolbox', () => {
   const asked = async (system: object, ...ask: object[]) =>
     ((await command('linear', request({ system, ask }))).value as { answers: object[] }).answers

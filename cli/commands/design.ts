@@ -19,6 +19,7 @@ import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { assemble, designLayers, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
 import { analyse, designLoop, estimatedMargins, meet, modelOfLoop } from '@calm-hand/core/tuning'
 import type { LoopModel, Met } from '@calm-hand/core/tuning'
+import { short } from '@calm-hand/core/linear'
 import { checkDocument } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -52,11 +53,7 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   if (isBodiless(part)) return linearizedBodiless(part)
   const flight = at === undefined ? undefined : flightFrom(at)
   if (flight?.kind === 'refused') return badFrom(flight)
-  // in flight the air resists
-  const whole =
-    flight === undefined
-      ? linearMachine(part, designRealism)
-      : linearLifter(part, new Set([...designRealism, 'drag' as const]), flight.value)
+  const whole = flight === undefined ? linearMachine(part, designRealism) : linearLifter(part, designRealism, flight.value)
   if (whole.kind === 'refused') return badFrom(whole)
   const { system, operatingPoint } = whole.value
   return answer({ ...system, operatingPoint })
@@ -177,7 +174,10 @@ export function tuneLoop(path: string, options: TuneOptions): Result {
     gains: gainsOf(design.value.gains, design.value.model.law.gains),
     achieved: achieved(checked.value.resolved, options.loop),
   }
-  if (met === undefined) return answer(tuned)
+  if (met === undefined) {
+    const missed = notAchieved(checked.value.resolved, options.loop)
+    return missed === undefined ? answer(tuned) : { ...answer({ ...tuned, notAchieved: missed }), status: 1 }
+  }
   const { requirement: place, holds, wishes: kept } = met.value
   return { ...answer({ ...tuned, requirement: place, holds, kept }), status: holds ? 0 : 1 }
 }
@@ -241,6 +241,31 @@ function achieved(document: Document, loop: string) {
     sensitivityPeak: found.margins.sensitivityPeak,
     stable: found.stable,
     ...withEstimators(document, loop),
+  }
+}
+
+/** How near what was asked for must come, as a share. */
+const asAsked = 1e-3
+
+/** Why gains that do what was asked at its frequency are not what was meant; nothing where all is as it was asked. */
+function notAchieved(document: Document, loop: string): { readonly what: string; readonly remedy: string } | undefined {
+  const design = designLoop(document, loop)
+  if (design.kind === 'refused') return undefined
+  const { model, gains, values } = design.value
+  const { crossover, phaseMargin, stable, margins } = analyse(model, gains)
+  if (!stable)
+    return { what: 'The closed loop is not stable with these gains.', remedy: 'Ask for another crossover, or another law.' }
+  const asked = values.tuning as { readonly kind: string; readonly crossover: number; readonly phaseMargin: number }
+  if (asked.kind !== requirement.name || crossover === undefined || phaseMargin === undefined) return undefined
+  if (Math.abs(crossover / asked.crossover - 1) <= asAsked) return undefined
+  const others = margins.phase.filter(({ w }) => Math.abs(w / asked.crossover - 1) > asAsked)
+  const all = others.map(({ w, margin }) => `at ${short(w)} rad/s with ${short((margin * 180) / Math.PI)}°`)
+  const isSlower = crossover < asked.crossover
+  return {
+    what: `The loop gain crosses 1 at ${short(asked.crossover)} rad/s as asked, but also ${all.join(' and ')}: the machine swings there.`,
+    remedy: isSlower
+      ? `Ask for a crossover below ${short(crossover)} rad/s, add the rate or a filter that damps the swing, or another law.`
+      : `Put a notch or a low-pass below ${short(crossover)} rad/s, or ask for a slower loop.`,
   }
 }
 

@@ -19,7 +19,7 @@ export interface LoopAnalysis {
   /** Why there is nothing linear to tell of its law; margins, account and curve are then empty. */
   readonly notLinear?: string
   readonly margins: Margins
-  /** The first gain crossing, where there is one. */
+  /** Of several gain crossings the one with the least phase margin: it is the one that must be feared. */
   readonly crossover?: number
   readonly phaseMargin?: number
   readonly gainMargin?: { readonly w: number; readonly factor: number }
@@ -55,20 +55,28 @@ function analysed(model: LoopModel, gains: Gains): LoopAnalysis {
   const loop = loopGain(model, gains)
   const grid = analysisGrid(model)
   const found = margins(loop, widened(loop, grid, halfRate(model)))
-  const first = found.phase[0]
+  const feared = leastMargin(found.phase)
   const closedPoles = withoutIdleIntegral(model, gains, eigenvalues(closedLoop(model, gains).a) ?? [])
   const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)
   const gainMargin = [...found.gain].filter(({ factor }) => factor > 1).sort((a, b) => a.factor - b.factor)[0]
   return {
     gains,
     margins: found,
-    ...(first === undefined ? {} : { crossover: first.w, phaseMargin: first.margin }),
+    ...(feared === undefined ? {} : { crossover: feared.w, phaseMargin: feared.margin }),
     ...(gainMargin === undefined ? {} : { gainMargin }),
-    account: first === undefined ? [] : phaseAccount(model, gains, first.w, first.margin),
+    account: feared === undefined ? [] : phaseAccount(model, gains, feared.w, feared.margin),
     stable,
     closedPoles,
     curve: curveOf(loop, grid),
   }
+}
+
+/** The first of those that are alike. */
+function leastMargin(crossings: Margins['phase']): Margins['phase'][number] | undefined {
+  return crossings.reduce<Margins['phase'][number] | undefined>(
+    (least, one) => (least === undefined || Math.abs(one.margin) < Math.abs(least.margin) ? one : least),
+    undefined,
+  )
 }
 
 /** An integral without a gain holds a pole at 1 that nobody feels. */
