@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest'
+import { identity } from '../algebra'
 import { lawOf } from '../control'
-import { fromPolynomials } from '../linear'
+import { fromPolynomials, placePoles } from '../linear'
+import type { StateSpace } from '../linear'
+import { expectDone } from '../tests/expectDone'
+import { numbersFrom } from '../tests/randomGraph'
 import { analyse } from './analysis'
 import { responseFigures } from './figures'
 import { findings, hasWrongSign } from './findings'
@@ -69,6 +73,71 @@ describe('what a step shows', () => {
   it('says nothing beside a good answer, and nothing of its figures where it runs off', () => {
     expect(found({ plant: lag, law: 'proportionalIntegral', gains: { kp: 3, ki: 4 } })).toEqual(['follows'])
     expect(found({ plant: [[1], [1, 3, 3, 1]], gains: { kp: 12 } })).toEqual(['swingsWider'])
+  })
+
+  it('calls no loop wrong that is stable and goes where it is asked, and every unstable one', () => {
+    const next = numbersFrom(41)
+    const between = (least: number, most: number) => least + (most - least) * next()
+    const laws = {
+      proportional: () => ({ kp: between(-8, 8) }),
+      proportionalDerivative: () => ({ kp: between(-8, 8), kd: between(-2, 4) }),
+      proportionalIntegral: () => ({ kp: between(-4, 4), ki: between(-2, 3) }),
+      proportionalIntegralDerivative: () => ({ kp: between(-8, 8), ki: between(-1, 2), kd: between(-2, 4) }),
+    }
+    const wrong: readonly FindingName[] = ['wrongSign', 'runsAway', 'swingsWider']
+    let [right, astray] = [0, 0]
+    for (let k = 0; k < 400; k++) {
+      const [name, gainsOf] = Object.entries(laws)[k % 4]!
+      const den = [1, between(-0.5, 3), between(-2, 6), ...(k % 3 === 0 ? [between(0, 2)] : [])]
+      const plant = fromPolynomials([next() < 0.5 ? 1 : -1], den, null)
+      const gains = { kp: 0, ki: 0, kd: 0, ...gainsOf() } as Gains
+      const model = loopModel(lawOf({ kind: 'loop', law: { kind: name }, filters: {} }), plant, plant, 100, k % 3)
+      const analysis = analyse(model, gains)
+      const growth = Math.max(...analysis.closedPoles.map(({ re, im }) => Math.hypot(re, im)))
+      const step = predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 60 })
+      const figures = responseFigures(step.t, step.held, step.push, 0, 0, size)
+      const list = findings({ design: { gains, model, values: {} } as never, analysis, figures, step, stepSize: size })
+      const told = list.map((one) => one.name).filter((one) => wrong.includes(one))
+      if (growth < 0.9999 && figures.steadyError > -0.9 * size) {
+        expect([k, told]).toEqual([k, []])
+        right++
+      }
+      if (growth > 1.001) {
+        expect([k, told.length > 0]).toEqual([k, true])
+        astray++
+      }
+    }
+    expect(Math.min(right, astray)).toBeGreaterThan(60)
+  })
+
+  it('has nothing against the sign of one gain of a state feedback', () => {
+    // a pole on a cart: its place is held by first driving the other way, so the gain on its error is negative
+    const [m, M, l, g] = [0.2, 1, 0.5, 9.80665]
+    const plant: StateSpace = {
+      a: [[0, 1, 0, 0], [0, 0, (-m * g) / M, 0], [0, 0, 0, 1], [0, 0, ((M + m) * g) / (M * l), 0]],
+      ...{ b: [[0], [1 / M], [0], [-1 / (M * l)]], c: identity(4), d: [[0], [0], [0], [0]], dt: null },
+      ...{ states: ['x', 'v', 'angle', 'rate'], inputs: ['u'], outputs: ['x', 'v', 'angle', 'rate'] },
+    } // prettier-ignore
+    const poles = [-1.5, -2, -6, -7].map((re) => ({ re, im: 0 }))
+    const k = expectDone(placePoles(plant, poles)).k[0]!
+    const reads = { a: { kind: 'fedBack', signal: 'v' }, b: { kind: 'fedBack', signal: 'angle' }, c: { kind: 'fedBack', signal: 'rate' } } // prettier-ignore
+    const law = lawOf({ kind: 'loop', law: { kind: 'stateFeedback', states: reads, integral: 'without' }, filters: {} } as never)
+    expect(law.signals).toEqual(['v', 'angle', 'rate'])
+    const model = loopModel(law, plant, plant, 200, 0, {
+      rate: 1,
+      signals: [1, 2, 3],
+      inner: undefined,
+      rest: [0, 0, 0],
+      follow: [0, 0, 0],
+    })
+    const gains = { kp: k[0]!, ki: 0, kd: 0, v: k[1]!, angle: k[2]!, rate: k[3]! } as Gains
+    expect(gains.kp).toBeLessThan(0)
+    const analysis = analyse(model, gains)
+    expect(analysis.stable).toBe(true)
+    const step = predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 30 })
+    const figures = responseFigures(step.t, step.held, step.push, 0, 0, size)
+    const told = findings({ design: { gains, model, values: {} } as never, analysis, figures, step, stepSize: size })
+    expect(told.filter(({ sort }) => sort === 'wrong')).toEqual([])
   })
 
   it('an integral without a gain makes no loop unstable', () => {

@@ -35,7 +35,8 @@ export interface Finding {
 /** The rules in words, for the documentation: the thresholds are those of the code below. */
 export const findingRules: Readonly<Record<FindingName, string>> = {
   notHeld: 'All gains are 0.',
-  wrongSign: 'The gain on the error pushes what is held away from its reference: their signs multiply to the wrong one.',
+  wrongSign:
+    'The loop goes away from its reference, and the gain on the error pushes it there: its sign and that of the plant multiply to the wrong one.',
   runsAway: 'A closed-loop pole that does not swing lies outside the unit circle.',
   swingsWider: 'A pair of closed-loop poles lies outside the unit circle, growing by more than a percent a swing.',
   swingsOn: 'A pair of poles slower than a quarter of the sample rate is damped by less than 2 %.',
@@ -78,10 +79,13 @@ export function findings(answered: Answered): Finding[] {
   if (analysis.notLinear !== undefined) return []
   if (model.law.gains.length > 0 && model.law.gains.every((gain) => gains[gain] === 0))
     return [{ name: 'notHeld', sort: 'caution', words: 'Nothing holds it: all gains are 0.' }]
-  const wrong = hasWrongSign(design)
-    ? [{ name: 'wrongSign', sort: 'wrong', words: 'Pushes the wrong way: turn the sign of the gain on the error.' } as const]
-    : []
   const lost = unstable(analysis.closedPoles, model.dt)
+  // a loop that is stable and goes where it is asked pushes the right way, whatever its signs
+  const goesAway = lost !== undefined || (stepSize !== 0 && figures.steadyError / stepSize < -1 - off)
+  const wrong =
+    goesAway && hasWrongSign(design)
+      ? [{ name: 'wrongSign', sort: 'wrong', words: 'Pushes the wrong way: turn the sign of the gain on the error.' } as const]
+      : []
   if (lost !== undefined) return [...wrong, lost, ...samplesTooSlow(design)]
   const list: Finding[] = [...wrong, ...samplesTooSlow(design)]
   const swing = analysis.closedPoles.map((pole) => continuousPole(pole, model.dt)).find((pole) => swingsOn(pole, halfRate(model)))
@@ -161,9 +165,9 @@ function samplesTooSlow({ model }: Pick<LoopDesign, 'model'>): Finding[] {
   return []
 }
 
-/** Whether the gain on the error and the plant multiply to the wrong sign. */
+/** Whether the gain on the error and the plant multiply to the wrong sign. Of a law that feeds back more, nothing follows from one gain. */
 export function hasWrongSign({ gains, model }: Pick<LoopDesign, 'gains' | 'model'>): boolean {
-  if (!(Math.abs(gains.kp) > 0)) return false
+  if (!(Math.abs(gains.kp) > 0) || model.law.signals.length > 0) return false
   const unstablePoles = (continuousPoles(model.plant) ?? []).filter(({ re }) => re > 0)
   const fastest = Math.max(0, ...unstablePoles.map(magnitude))
   const pace = Math.min(Math.max(beyondUnstable * fastest, 1e-6 / model.dt), halfRate(model))
