@@ -90,7 +90,7 @@ describe('what a step shows', () => {
       const [name, gainsOf] = Object.entries(laws)[k % 4]!
       const den = [1, between(-0.5, 3), between(-2, 6), ...(k % 3 === 0 ? [between(0, 2)] : [])]
       const plant = fromPolynomials([next() < 0.5 ? 1 : -1], den, null)
-      const gains = { kp: 0, ki: 0, kd: 0, ...gainsOf() } as Gains
+      const gains = { ki: 0, kd: 0, ...gainsOf() } as Gains
       const model = loopModel(lawOf({ kind: 'loop', law: { kind: name }, filters: {} }), plant, plant, 100, k % 3)
       const analysis = analyse(model, gains)
       const growth = Math.max(...analysis.closedPoles.map(({ re, im }) => Math.hypot(re, im)))
