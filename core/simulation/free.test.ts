@@ -108,6 +108,38 @@ describe('free motion', () => {
     expect(energyDrift(turning)).toBeLessThan(1e-6)
   })
 
+  it.each([
+    ['solid', 2 / 5, 5 / 7],
+    ['hollow', 2 / 3, 3 / 5],
+  ])('of a %s ball that is thrown along the ground ends rolling', (_what, share, kept) => {
+    // friction acts where it touches: m v0 r = m v r + I v/r, whatever the friction; any textbook of mechanics
+    const [mass, radius, v0, stiffness] = [2, 0.2, 3, 1e5]
+    const sunk = (mass * 9.80665) / stiffness
+    const lever = radius - sunk
+    const inertia = share * mass * lever ** 2
+    const foot = {
+      kind: 'groundContact',
+      body: 'ball',
+      at: [0, 0, 0],
+      radius,
+      level: 0,
+      stiffness,
+      damping: 300,
+      friction: 0.3,
+      smooth: 1e-3,
+    }
+    const machine = mechanismPart(
+      { ball: bodyPart(mass, [0, 0, 0], [inertia, inertia, inertia], jointPart('free', 'ground', [0, 0, lever])) },
+      { forces: { foot } },
+    )
+    const record = swing(machine, 2, 1e-4, { 'ball.vx': v0 })
+    const [x, t] = [column(record, 'ball.x'), record.time]
+    const speed = (x.at(-1)! - x.at(-100)!) / (t.at(-1)! - t.at(-100)!)
+    expect(speed).toBeNear(kept * v0, { relative: 2e-3 })
+    expect(column(record, 'ball.wy').at(-1)!).toBeNear(speed / lever, { relative: 2e-3 })
+    expect(energyDrift(record)).toBeLessThan(1e-6)
+  })
+
   it('that diverges stops, and names the state', () => {
     const machine = mechanismPart(
       { cart: bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 0], { axis: [1, 0, 0], start: 1 })) },

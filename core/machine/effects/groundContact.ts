@@ -1,19 +1,20 @@
 import { add, div, less, max, mul, neg, select, sqrt, square, sub, sum } from '../../expression'
-import { dot, minus, plus, scaled } from '../../algebra'
+import { cross, dot, minus, plus, scaled } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { notNegative, positive } from './slots'
 import type { EffectKind } from './effect'
 
 /**
- * A round foot on the ground of the surroundings, level without: spring and damper along the normal, pushing only; friction along the ground, smooth
- * about zero slip: F_t = -mu N v_t / sqrt(v_t² + e²) (Coulomb's law, regularized; common practice).
+ * A round foot on the ground of the surroundings, level without: spring and damper along the normal, pushing only; friction
+ * along the ground where they touch, so that the foot can roll, smooth about zero slip: F_t = -mu N v_t / sqrt(v_t² + e²)
+ * (Coulomb's law, regularized; common practice).
  */
 export const groundContact: EffectKind = {
   name: 'groundContact',
   label: 'contact with ground',
   says: 'A foot of radius {radius} on {body} touches the ground: {stiffness}, {damping} of damping, friction {friction}.',
   about:
-    'Normal push = max(0, stiffness depth - damping d(height)/dt) while it touches; friction = mu times the normal push against the slip, smooth about zero slip (Coulomb, regularized).',
+    'Normal push = max(0, stiffness depth - damping d(height)/dt) while it touches; friction = mu times the normal push against the slip where they touch, so that it can roll, smooth about zero slip (Coulomb, regularized).',
   slots: {
     body: name({ label: 'body', of: 'body' }),
     at: vector({ label: 'centre of the foot', unit: 'm', components: ['x', 'y', 'z'] }),
@@ -35,10 +36,15 @@ export const groundContact: EffectKind = {
     const leaving = dot(velocity, normal)
     const elastic = mul(scene.number('stiffness'), depth)
     const push = select(less(0, depth), max(0, sub(elastic, mul(scene.number('damping'), leaving))), 0)
-    const slip = minus(velocity, scaled(normal, leaving))
+    // the ground lies so far below its centre
+    const arm = scaled(normal, sub(depth, scene.number('radius')))
+    const touching = plus(velocity, cross(scene.turning(body), arm))
+    const slip = minus(touching, scaled(normal, leaving))
     const slipSquare = sum(slip.map((component) => square(component)))
     const drag = div(mul(scene.number('friction'), push), sqrt(add(slipSquare, square(scene.number('smooth')))))
-    scene.push(body, at, plus(scaled(normal, push), scaled(slip, neg(drag))))
+    const along = scaled(slip, neg(drag))
+    scene.push(body, at, plus(scaled(normal, push), along))
+    scene.twist(body, cross(arm, along))
     return {
       stored: mul(mul(0.5, scene.number('stiffness')), square(depth)),
       dissipated: add(mul(drag, slipSquare), mul(sub(elastic, push), leaving)),
