@@ -1,8 +1,9 @@
+import { rememberedOf } from '../document'
 import type { Document } from '../document'
-import { innerLoops, linearMachine } from '../control'
+import { commandedLoop, linearMachine, outerFirst } from '../control'
 import { designLayers } from '../machine'
-import { designLoop, predict, responseFigures } from '../tuning'
-import type { Prediction, ResponseFigures } from '../tuning'
+import { designLoop, predict, predictTogether, responseFigures } from '../tuning'
+import type { LoopDesign, PlayedLoop, Prediction, ResponseFigures } from '../tuning'
 import { trialDuration } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
@@ -40,29 +41,60 @@ function cuesOf(document: Document, trial: string, loop: string): (t: number) =>
 }
 
 /**
- * The linear prediction of a loop over a whole trial; held quantity and push are absolute. `undefined` where its design is
- * refused, or where the trial switches a loop that it commands: what it sees is then more than one machine.
+ * The linear prediction of a loop over a whole trial, with all loops of its machine that the trial closes and moves; held
+ * quantity and push are absolute. `undefined` where its design is refused.
  */
 export function predictTrial(document: Document, trial: string, loop: string): Prediction | undefined {
-  if (innerLoops(document, loop).some((inner) => switchedOver(document, trial, inner) !== undefined)) return undefined
   const design = designLoop(document, loop)
   if (design.kind === 'refused') return undefined
-  const { model, gains, values, nominalPush, nominalHeld, forward } = design.value
-  const settings = document.trials[trial] as unknown as TrialSettings
-  const prediction = predict(model, {
-    gains,
-    reference: askedMotion(document, trial, loop),
-    imbalance: forward.constant - nominalPush,
-    forward: forward.linear,
-    closed: values.closed,
-    switched: switchedOver(document, trial, loop),
-    until: trialDuration(settings as never),
-  })
+  const prediction = predictedWith(document, trial, loop, design.value)
+  if (prediction === undefined) return undefined
+  const { nominalHeld, nominalPush } = design.value
   return {
     ...prediction,
     held: prediction.held.map((value) => value + nominalHeld),
     push: prediction.push.map((value) => value + nominalPush),
   }
+}
+
+/** Predictions of all loops of a machine in a trial come out of one walk. */
+const walks = new WeakMap<Document, Map<string, ReadonlyMap<string, Prediction> | undefined>>()
+
+function predictedWith(document: Document, trial: string, loop: string, design: LoopDesign): Prediction | undefined {
+  const { machine } = design.values
+  const others = playedLoops(document, trial, machine)
+  const until = trialDuration(document.trials[trial] as never)
+  if (others.length === 1 && commandedLoop(design.values.pushes) === undefined) {
+    const { model, gains, values, nominalPush, forward } = design
+    return predict(model, {
+      gains,
+      ...asPlayed(document, trial, loop),
+      imbalance: forward.constant - nominalPush,
+      forward: forward.linear,
+      closed: values.closed,
+      until,
+    })
+  }
+  const walk = rememberedOf(walks, document, `${trial} ${machine}`, () => {
+    const part = document.machines[machine]!
+    const linear = linearMachine(part, designLayers(part).all)
+    if (linear.kind === 'refused') return undefined
+    const found = predictTogether(part, linear.value.system, others, until)
+    return found.kind === 'done' ? found.value : undefined
+  })
+  return walk?.get(loop)
+}
+
+function asPlayed(document: Document, trial: string, name: string) {
+  return { reference: askedMotion(document, trial, name), switched: switchedOver(document, trial, name) }
+}
+
+/** Every loop of a machine that has a design: those that are open carry beforehand all the same. */
+function playedLoops(document: Document, trial: string, machine: string): readonly PlayedLoop[] {
+  return outerFirst(document, machine).flatMap((name) => {
+    const design = designLoop(document, name)
+    return design.kind === 'refused' ? [] : [{ name, design: design.value, ...asPlayed(document, trial, name) }]
+  })
 }
 
 /** Whether the feedback of a loop is on at a time, where the trial switches it. */

@@ -111,7 +111,7 @@ export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, requ
 }
 
 /** A sampled system from the reference and its derivatives, sample by sample. */
-function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
+export function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
   if (system === undefined) return () => 0
   let memory: readonly number[] = system.a.map(() => 0)
   return (asked) => {

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import type { Cut, EstimatedMargins, TogetherFigures } from '@calm-hand/core/tuning'
+import type { Cut, EstimatedMargins, Prediction, TogetherFigures } from '@calm-hand/core/tuning'
 import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
@@ -23,6 +23,13 @@ export function useTogether(document: Document, machine: string, cut: Cut): Toge
 export function useEstimatedMargins(document: Document, loop: string): EstimatedMargins | undefined {
   const machine = document.loops[loop]!.machine as string
   return useAnswer(keyOf(document, machine, [loop]), loop, () => askEstimated({ document, loop })).answer
+}
+
+/** What a loop does in a trial by the linear machine with all its loops, in the same way; nothing where it has no design. */
+export function usePrediction(document: Document, trial: string, loop: string): Prediction | undefined {
+  const { machine, ...asked } = document.trials[trial]!
+  const key = keyOf(document, machine as string, [loop, JSON.stringify(asked)])
+  return useAnswer(key, `${trial} ${loop}`, () => askPredicted({ document, trial, loop })).answer
 }
 
 /** Says everything that an answer about the loops of a machine depends on. */
@@ -58,6 +65,13 @@ const answering = ({ document, machine, cut }: Question) => mappers()[1]!.togeth
 const askEstimated = latest(({ document, loop }: { readonly document: Document; readonly loop: string }) =>
   mappers()[0]!.estimated(document, loop),
 )
+interface Asked {
+  readonly document: Document
+  readonly trial: string
+  readonly loop: string
+}
+
+const askPredicted = latest(({ document, trial, loop }: Asked) => mappers()[1]!.predicted(document, trial, loop))
 const asks: Readonly<Record<Cut, ReturnType<typeof latest<Question, TogetherFigures | undefined>>>> = {
   commands: latest(answering),
   pushes: latest(answering),

@@ -3,6 +3,7 @@ import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
 import { replaceAt } from '@calm-hand/core/document'
+import { predictTrial } from '@calm-hand/core/simulation'
 import {
   calmMap,
   estimatedMargins,
@@ -22,6 +23,7 @@ import type {
   MapRange,
   Met,
   OutOfReach,
+  Prediction,
   Spread,
   TogetherFigures,
   Wishes,
@@ -53,6 +55,10 @@ const mapper = {
   /** What a loop has in hand with the estimators that it reads; nothing where it reads none. */
   estimated(document: Document, loop: string): EstimatedMargins | undefined {
     return estimatedMargins(document, loop)
+  },
+  /** What a loop does in a trial by the linear machine with all its loops. */
+  predicted(document: Document, trial: string, loop: string): Prediction | undefined {
+    return predictTrial(document, trial, loop)
   },
   /** How the charted answer spreads while numbers of the machine vary. */
   spread(

@@ -3,12 +3,13 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { cues as cueKinds, figuresOf, findColumn, predictTrial, runHash } from '@calm-hand/core/simulation'
+import { cues as cueKinds, figuresOf, findColumn, runHash } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import type { Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
 import { useRuns } from '../../state/runs'
+import { usePrediction } from '../../state/together'
 import { freeLetter } from '../../tray/letters'
 
 export interface PinnedRun {
@@ -49,6 +50,7 @@ export function useTrialView(
   const records = useRuns((runs) => runs.records)
   const latest = useRuns((runs) => runs.latest[trial]?.hash)
   const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
+  const prediction = usePrediction(document, trial, computed.loop)
   return useMemo(() => {
     const current = runHash(document, trial)
     // the run of just this document wins over a later run of another state: undo brings its record back
@@ -59,15 +61,21 @@ export function useTrialView(
       return [{ letter, title: pin.title, record: found, figures: figuresFor(document, trial, computed.loop, found) }]
     })
     const simulated = record === undefined ? undefined : figuresFor(document, trial, computed.loop, record)
+    // what another loop asks of it is no step, of which there could be figures
+    const predicted =
+      prediction === undefined || computed.isCommanded
+        ? undefined
+        : figuresOf(document, trial, computed.loop, prediction.t, prediction.held, prediction.push)
     return {
       ...computed,
       record,
       stale: record !== undefined && record.hash !== current,
-      figures: { simulated, predicted: computed.predicted },
+      prediction,
+      figures: { simulated, predicted },
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, trial, records, latest, hidden, computed])
+  }, [document, trial, records, latest, hidden, computed, prediction])
 }
 
 function planned(document: Document, trial: string, watched: string | undefined) {
@@ -78,7 +86,6 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const loop = watched !== undefined && loops.includes(watched) ? watched : first
   const { holds, reference } = document.loops[loop] as unknown as { holds: string; reference: string }
   const isCommanded = reference === 'command'
-  const prediction = isCommanded ? undefined : predictTrial(document, trial, loop)
   const machineName = part.machine as string
   const machine = document.machines[machineName]!
   return {
@@ -90,9 +97,6 @@ function planned(document: Document, trial: string, watched: string | undefined)
     isCommanded,
     quantity: findHeld(machine, holds)!,
     push: pushOf(document, document.loops[loop]!)!,
-    prediction,
-    predicted:
-      prediction === undefined ? undefined : figuresOf(document, trial, loop, prediction.t, prediction.held, prediction.push),
   }
 }
 

@@ -1,0 +1,149 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import type { Document, Part } from '../document'
+import { expectDone } from '../tests/expectDone'
+import { oneMachine } from '../tests/oneMachine'
+import type { Values } from '../tests/oneMachine'
+import { linearPart } from '../tests/parts'
+import { numbersFrom } from '../tests/randomGraph'
+import { compile, findColumn, predictTrial, start } from './index'
+
+/** Largest distance of the prediction of a loop from the simulation, as a share of how far it moves. */
+function gap(document: Document, loop: string): { worst: number; moved: number } {
+  const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+  expect(record.ending.kind).toBe('finished')
+  const { t, held } = predictTrial(document, 'run', loop)!
+  const simulated = findColumn(record, `m.${document.loops[loop]!.holds as string}`)!
+  const step = record.time[1]! - record.time[0]!
+  const at = Array.from(t, (time) => simulated[Math.round(time / step)]!)
+  const moved = Math.max(...at.map(Math.abs))
+  return { worst: Math.max(...at.map((value, k) => Math.abs(value - held[k]!))), moved }
+}
+
+const checked = (document: Document) => expectDone(checkDocument(document)).resolved
+
+const gains = (kp: number, ki = 0, kd = 0) => ({ kind: 'typedGains', kp, ki, kd })
+const filters = {
+  slow: { kind: 'lowPass', frequency: 40, order: 1 },
+  notch: { kind: 'notch', frequency: 9, width: 0.5, depth: 0.1 },
+}
+
+describe('a prediction', () => {
+  it('knows the other loops of its machine', () => {
+    // two by two, strongly coupled: with the other loop closed the climb is another than alone
+    const machine = linearPart(
+      [
+        [-1, 0.8],
+        [-2.5, -0.6],
+      ],
+      [
+        [1, 0.4],
+        [-0.7, 1.2],
+      ],
+    )
+    const loops = (closed: boolean): Record<string, Values> => ({
+      first: { holds: 'x1', pushes: 'u1', law: { kind: 'proportionalIntegral' }, tuning: gains(2, 1.5) },
+      second: {
+        holds: 'x2',
+        pushes: 'u2',
+        law: { kind: 'proportionalIntegral' },
+        tuning: gains(1.5, 3),
+        rate: 50,
+        delay: 1,
+        closed,
+      },
+    })
+    const cues = { up: { kind: 'stepCue', loop: 'first', at: 0.5, by: 1 } }
+    const of = (closed: boolean) => checked(oneMachine(machine, loops(closed), { cues, after: 6 }))
+    for (const closed of [true, false]) {
+      for (const loop of ['first', 'second']) {
+        const { worst, moved } = gap(of(closed), loop)
+        expect(moved).toBeGreaterThan(0.1)
+        expect(worst).toBeLessThan(1e-9)
+      }
+    }
+    const [alone, both] = [of(false), of(true)].map((document) => [...predictTrial(document, 'run', 'first')!.held])
+    expect(Math.max(...alone!.map((value, k) => Math.abs(value - both![k]!)))).toBeGreaterThan(0.05)
+  })
+
+  const laws: readonly ((next: () => number) => Values)[] = [
+    (next) => ({ law: { kind: 'proportional' }, tuning: gains(0.4 + next()) }),
+    (next) => ({ law: { kind: 'proportionalIntegral' }, tuning: gains(0.4 + next(), 0.5 + next()) }),
+    (next) => ({ law: { kind: 'proportionalDerivative' }, tuning: gains(0.4 + next(), 0, 0.05 * next()) }),
+    (next) => ({ law: { kind: 'proportionalIntegralDerivative' }, tuning: gains(0.4 + next(), 0.5 * next(), 0.05 * next()) }),
+  ]
+
+  it.each(Array.from({ length: 24 }, (_, seed) => ({ seed })))('is the simulation of random linear machine $seed', ({ seed }) => {
+    const next = numbersFrom(104_729 * (seed + 1))
+    for (let i = 0; i < 4; i++) next()
+    const [n, m] = [3 + (seed % 3), 2 + (seed % 2)]
+    const entry = () => 2 * next() - 1
+    const a = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (__, j) => entry() - (i === j ? 3 : 0)))
+    const b = Array.from({ length: n }, (_, i) => Array.from({ length: m }, (__, j) => (i === j ? 2 : entry())))
+    const rates = [200, 100, 50, 40, 25]
+    const loops = Object.fromEntries(
+      Array.from({ length: m }, (_, i): [string, Values] => [
+        `loop${i + 1}`,
+        {
+          ...{
+            holds: `x${i + 1}`,
+            pushes: `u${i + 1}`,
+            rate: rates[Math.floor(next() * rates.length)]!,
+            delay: Math.floor(3 * next()),
+          },
+          ...{ others: 'rest', ...(next() < 0.4 ? { filters } : {}), ...laws[Math.floor(next() * laws.length)]!(next) },
+        },
+      ]),
+    )
+    const cues = {
+      up: { kind: 'stepCue', loop: 'loop1', at: 0.4, by: 1 },
+      swing: { kind: 'sineCue', loop: 'loop2', at: 0.8, by: 0.5, frequency: 3, over: 2 },
+      off: { kind: 'switchCue', loop: 'loop2', at: 2.2, turned: 'off' },
+    }
+    const document = checked(oneMachine(linearPart(a, b), loops, { cues, after: 1.5 }))
+    for (const loop of Object.keys(loops)) {
+      const { worst, moved } = gap(document, loop)
+      expect(moved).toBeGreaterThan(1e-3)
+      expect(worst).toBeLessThan(1e-9)
+    }
+  })
+
+  it.each([0, 1, 2, 3])('is the simulation of a cascade whose loops wait %d samples', (delay) => {
+    // a speed loop four times as fast under a place loop, beside a third loop on another push
+    const machine: Part = linearPart(
+      [
+        [0, 1, 0],
+        [0, -0.5, 0.3],
+        [0, 0.2, -1],
+      ],
+      [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+      ],
+    )
+    const loops: Record<string, Values> = {
+      place: { holds: 'x1', pushes: 'loops.speed', tuning: gains(0.8), rate: 50, delay, law: { kind: 'proportional' } },
+      speed: {
+        holds: 'x2',
+        pushes: 'u1',
+        reference: 'command',
+        tuning: gains(4, 2),
+        rate: 200,
+        delay,
+        law: { kind: 'proportionalIntegral' },
+      },
+      other: { holds: 'x3', pushes: 'u2', tuning: gains(1, 1), rate: 40, law: { kind: 'proportionalIntegral' } },
+    }
+    const cues = {
+      go: { kind: 'stepCue', loop: 'place', at: 0.3, by: 1 },
+      hold: { kind: 'rampCue', loop: 'other', at: 1, by: 0.5, over: 1 },
+    }
+    const document = checked(oneMachine(machine, loops, { cues, after: 4 }))
+    for (const loop of Object.keys(loops)) {
+      const { worst, moved } = gap(document, loop)
+      expect(moved).toBeGreaterThan(0.05)
+      expect(worst).toBeLessThan(1e-9)
+    }
+  })
+})
