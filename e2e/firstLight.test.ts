@@ -59,7 +59,7 @@ test('an engineer goes from the machine to a compared and kept result', async ({
 
   await test.step('the loop is linearized, tuned by crossover and margin, and by typed gains', async () => {
     await page.keyboard.press('2')
-    await expect(page.getByText('a double integrator with gain 0.294 and a lag of 0.04 s')).toBeVisible()
+    await expect(page.getByText('an integrator with gain 2.38 and a lag of 8.1 s and a lag of 0.04 s')).toBeVisible()
     await expect(page.locator('[data-gain="kp"]')).toHaveText('21.46')
     await setSlot(page, /^crossover/, '3.1')
     await expect(page.locator('[data-gain="kp"]')).not.toHaveText('21.46')

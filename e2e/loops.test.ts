@@ -25,7 +25,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(
       page.getByRole('button', { name: 'the other loops, while this one is designed: the others at rest' }),
     ).toBeVisible()
-    await expect(page.getByText(/an integrator with gain 9\.8/)).toBeVisible() // a tilt accelerates by gravity
+    await expect(page.getByText(/a gain of 79\.4 /)).toBeVisible() // a tilt accelerates by gravity until drag holds it: m g over 0.42
     await expect(page.getByRole('region', { name: 'Phase account' })).toContainText('inner loop')
     await expect(ladder.locator('[data-arc="eastSpeed pitch"]')).toContainText('3.1×')
   })
@@ -61,7 +61,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
     await choose(page, /^reference/, 'its cue')
     await expect(page.getByText(/commands eastSpeed, which takes its reference from elsewhere/).first()).toBeVisible()
-    await expect(page.getByText(/an integrator with gain 9\.8/)).toBeVisible()
+    await expect(page.getByText(/a gain of 79\.4 /)).toBeVisible()
     await page.keyboard.press('Control+z')
     await expect(page.getByText(/takes its reference from elsewhere/)).toHaveCount(0)
     await give(page, /^sample rate/, '400')

@@ -75,7 +75,11 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
       kept = found
     } catch (error) {
       seen.failed++
-      console.log(`  kill ${k + 1}: ${(error as Error).message.slice(0, 300)}`)
+      const saving = await page
+        .locator('[data-saving]')
+        .evaluate((one) => `${one.getAttribute('data-saving')}: ${one.textContent}`)
+        .catch(() => 'nothing')
+      console.log(`  kill ${k + 1}: the page says ${saving}. ${(error as Error).message.slice(0, 300)}`)
       await page.close().catch(() => undefined)
       page = await context.newPage()
       kept = await massOf(app, page, project).catch(() => kept)
