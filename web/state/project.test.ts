@@ -45,6 +45,8 @@ class FakeServer {
   away = false
   /** Saves are kept, but their answers never come. */
   deaf = false
+  /** Nothing comes back at all, for as long as the page waits. */
+  mute = false
   /** Says this to every save. */
   says: { status: number; headers?: Record<string, string>; what: string } | undefined
   readonly received: Sent[] = []
@@ -73,6 +75,8 @@ class FakeServer {
     this.saved = sent.document
     this.saveId = sent.save
     if (this.deaf) return Promise.reject(new TypeError('connection lost'))
+    if (this.mute)
+      return new Promise((_, reject) => init.signal!.addEventListener('abort', () => reject(new TypeError('aborted'))))
     return Promise.resolve(Response.json({ revision: this.revision, savedAt: '2026-05-01T10:42:00Z' }))
   }
 
@@ -205,6 +209,20 @@ describe('a server that is away', () => {
     await pass(3000)
     expect(open().saving.kind).toBe('saved')
     expect(findAt(server.saved, hullMass)).toBe(1.7)
+  })
+
+  it('and lets a save hang is asked again with the same save after a minute', async () => {
+    server.mute = true
+    edit(heavier(1.7))
+    await pass(500)
+    expect(open().saving.kind).toBe('saving')
+    await pass(62_000)
+    expect(open().saving).toMatchObject({ kind: 'away' })
+    server.mute = false
+    await pass(3000)
+    expect(open().saving.kind).toBe('saved')
+    expect(new Set(server.received.map(({ save }) => save)).size).toBe(1)
+    expect(server.revision).toBe(8)
   })
 
   it('says so when a project is opened', async () => {

@@ -44,30 +44,42 @@ export async function fetchProject(id: string): Promise<StoredProject> {
 
 export async function saveProject(id: string, save: Save): Promise<SaveAnswer> {
   let response: Response
+  const body = JSON.stringify({ ...save, label: plain(save.label) })
   try {
-    response = await fetch(`/api/projects/${id}`, {
-      method: 'PUT',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ ...save, label: plain(save.label) }),
-    })
+    response = await sent(`/api/projects/${id}`, 'application/json', body, body.length)
   } catch {
     return { kind: 'away', what: 'The server does not answer.', againMs }
   }
-  const body = (await response.json().catch(() => ({}))) as {
+  const told = (await response.json().catch(() => ({}))) as {
     problems?: Problem[]
     current?: StoredProject
     revision?: number
     savedAt?: string
   }
   // an answer that was cut off says nothing: sent again, the same save is known by its id
-  if (response.ok && body.revision !== undefined) return { kind: 'saved', revision: body.revision, savedAt: body.savedAt! }
-  if (response.status === 409 && body.current !== undefined) return { kind: 'stale', current: body.current }
-  const problems = body.problems ?? []
+  if (response.ok && told.revision !== undefined) return { kind: 'saved', revision: told.revision, savedAt: told.savedAt! }
+  if (response.status === 409 && told.current !== undefined) return { kind: 'stale', current: told.current }
+  const problems = told.problems ?? []
   if (response.status >= 500 || response.status === 429 || response.status === 408 || problems.length === 0)
     return { kind: 'away', what: problems[0]?.what ?? 'The server does not answer.', againMs: waitOf(response) }
   const why =
     response.status === 404 ? 'gone' : response.status === 403 ? 'readOnly' : response.status === 401 ? 'signedOut' : 'document'
   return { kind: 'refused', why, problems }
+}
+
+/** ms after which no answer comes any more, and bytes a ms of the slowest line: below, the server cuts a request off. */
+const patienceMs = 60_000
+const slowest = 20
+
+/** A PUT that is given up where no answer comes: what was sent is sent again then, and is known again. */
+async function sent(path: string, type: string, body: string | Blob, bytes: number): Promise<Response> {
+  const ending = new AbortController()
+  const timer = setTimeout(() => ending.abort(), patienceMs + bytes / slowest)
+  try {
+    return await fetch(path, { method: 'PUT', headers: { 'Content-Type': type }, body, signal: ending.signal })
+  } finally {
+    clearTimeout(timer)
+  }
 }
 
 /** ms until the server wants to be asked again. */
@@ -122,11 +134,8 @@ export type PieceAnswer =
 
 /** Sends one piece of a record, packed. */
 export async function sendPiece(id: string, hash: string, number: number, piece: Blob): Promise<PieceAnswer> {
-  const response = await fetch(`/api/projects/${id}/runs/${hash}/pieces/${number}`, {
-    method: 'PUT',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: piece,
-  }).catch(() => undefined)
+  const path = `/api/projects/${id}/runs/${hash}/pieces/${number}`
+  const response = await sent(path, 'application/octet-stream', piece, piece.size).catch(() => undefined)
   if (response === undefined) return { kind: 'away', againMs: 2 * againMs }
   const body = (await response.json().catch(() => ({}))) as { complete?: boolean; problems?: Problem[] }
   if (response.ok && body.complete !== undefined) return { kind: 'taken', complete: body.complete }
