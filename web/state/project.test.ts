@@ -216,7 +216,7 @@ describe('a server that is away', () => {
     edit(heavier(1.7))
     await pass(500)
     expect(open().saving.kind).toBe('saving')
-    await pass(62_000)
+    await pass(60_500)
     expect(open().saving).toMatchObject({ kind: 'away' })
     server.mute = false
     await pass(3000)
