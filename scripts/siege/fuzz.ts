@@ -12,6 +12,8 @@ const mostMegabytes = 1_000
 /** Threads, and documents or files in one of them before another takes its place. */
 const threads = 2
 const portion = 20_000
+/** Between two words about how far it is. */
+const everySoMany = 100_000
 
 /** Mutated documents, and files of each sort: none may throw, none may take long. `from` is the first seed. */
 export async function fuzz({ documents, files, from }: { documents: number; files: number; from: number }): Promise<Figure[]> {
@@ -45,7 +47,15 @@ async function inThreads(shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
     ...{ minThreads: threads, maxThreads: threads },
     resourceLimits: { maxOldGenerationSizeMb: mostMegabytes },
   })
-  const found = await Promise.all(shares.map((share) => pool.run(share) as Promise<FuzzFound>))
+  let done = 0
+  const found = await Promise.all(
+    shares.map(async (share) => {
+      const one = (await pool.run(share)) as FuzzFound
+      done += share.count
+      if (done % everySoMany === 0) console.log(`  ${done} ${share.sort} ...`)
+      return one
+    }),
+  )
   await pool.destroy()
   return found
 }
