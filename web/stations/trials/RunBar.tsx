@@ -3,6 +3,7 @@ import { recordToCsv } from '@calm-hand/core/formats'
 import { download } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
+import { shownLayers } from './shownLayers'
 import { pinLatest } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -54,8 +55,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           <>
             {record.ending.kind === 'finished' && !stale && (
               <span data-testid="run-state">
-                {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {record.layers.length}{' '}
-                layers on
+                {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {layersOn(view)}
               </span>
             )}
             {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}
@@ -89,4 +89,10 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
     </div>
   )
+}
+
+/** How many of the layers that the page lists were on in the run. */
+function layersOn({ machine, record }: TrialView): string {
+  const on = shownLayers(machine).filter(({ name }) => record?.layers.includes(name)).length
+  return on === 1 ? '1 layer on' : `${on} layers on`
 }

@@ -1,12 +1,13 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { floatingBody, layersOfMachine, machineKinds, trialLayers } from '@calm-hand/core/machine'
+import { machineKinds } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
 import { Sentence, SlotAt, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
+import { shownLayers } from './shownLayers'
 import type { TrialView } from './useTrialView'
 
 interface TrialIndexProps {
@@ -112,13 +113,6 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose }: TrialInd
       <Tray hint="P pins the run" hidden={hidden} onToggle={onToggle} />
     </>
   )
-}
-
-/** Of a machine that is no lifter those that some part of it asks about. */
-function shownLayers(machine: Part) {
-  if (machine.kind === floatingBody.name) return trialLayers(machine)
-  const asked = layersOfMachine(machine).map(({ name }) => name as string)
-  return trialLayers(machine).filter(({ name }) => name === 'sampling' || (name !== 'sensorErrors' && asked.includes(name)))
 }
 
 function unitFor(change: Part, numbers: readonly { readonly path: string; readonly unit: string }[]): string {

@@ -1,0 +1,9 @@
+import type { Part } from '@calm-hand/core/document'
+import { floatingBody, layersOfMachine, trialLayers } from '@calm-hand/core/machine'
+
+/** The realism layers that people see: of a machine that is no lifter those that some part of it asks about. */
+export function shownLayers(machine: Part) {
+  if (machine.kind === floatingBody.name) return trialLayers(machine)
+  const asked = layersOfMachine(machine).map(({ name }) => name as string)
+  return trialLayers(machine).filter(({ name }) => name === 'sampling' || (name !== 'sensorErrors' && asked.includes(name)))
+}
