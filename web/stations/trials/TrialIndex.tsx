@@ -1,7 +1,7 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { machineKinds } from '@calm-hand/core/machine'
+import { floatingBody, machineKinds } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
 import { Sentence, SlotAt, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
