@@ -15,9 +15,11 @@ const flags = [
 export default defineConfig({
   testDir: '.',
   outputDir: '../.calm-hand/e2e',
-  workers: 1, // 3D in software takes a whole core
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  // two at a time, each on an app of its own; patient, as 3D in software takes a whole core and a machine may be slow
+  workers: 2,
+  fullyParallel: true,
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   reporter: [['line'], ['json', { outputFile: '../.calm-hand/e2e.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },
