@@ -17,7 +17,6 @@ export default defineConfig({
   outputDir: '../.calm-hand/e2e',
   // two at a time, each on an app of its own; patient, as 3D in software takes a whole core and a machine may be slow
   workers: 2,
-  fullyParallel: true,
   timeout: 300_000,
   expect: { timeout: 60_000 },
   reporter: [['line'], ['json', { outputFile: '../.calm-hand/e2e.json' }]],
