@@ -41,7 +41,8 @@ export interface Prediction {
 }
 
 /** The linear closed loop sample by sample: exact between samples, with the law itself and its delay. */
-export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, request: PredictionRequest): Prediction {
+export function predict(model: LoopModel, request: PredictionRequest): Prediction {
+  const { sampled: own, shown, dt } = model
   const { disturbance } = request
   const sampled = disturbance?.through === 'plant' ? disturbance.plant : own
   const count = Math.floor(request.until / dt + 1e-9) + 1
@@ -62,39 +63,16 @@ export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, requ
   const keep = (name: string, k: number, value: number) => ((terms[name] ??= new Float64Array(count))[k] = value)
   let x = new Float64Array(n)
   let next = new Float64Array(n)
-  let memory: readonly number[] = law.start
-  let wasOn = request.closed
-  const forward = forwardSteps(request.forward)
-  // before the first command arrives the machine hangs on what the feedforward alone gives
-  const waiting = new Array<number>(delay).fill(request.imbalance)
+  const software = loopSoftware(model, request)
   for (let k = 0; k < count; k++) {
     const t = k * dt
     const held = along(c0, x)
     const beside = disturbance?.value(t) ?? 0
     const seen = disturbance?.through === 'reading' ? held + beside : held
     const rate = c1 === undefined ? 0 : along(c1, x)
-    const asked = request.reference(t)
-    const carried = request.imbalance + forward(asked)
-    let command = carried
-    keep('forward', k, carried)
-    const isOn = request.switched?.(t)
-    if (isOn !== undefined || request.closed) {
-      const signals = others.map((row) => along(row, x))
-      const read = { error: asked[0] - seen, reference: asked[0], rate, signals, rest: shown.rest, follow: shown.follow }
-      const inputs = { ...read, dt, excess: 0 }
-      const step =
-        isOn === undefined
-          ? law.step(inputs, memory, request.gains)
-          : switchedStep(law, inputs, memory, request.gains, { isOn, wasOn })
-      if (isOn !== undefined) wasOn = isOn
-      for (const [name, term] of Object.entries(step.terms)) {
-        command += term as number
-        keep(name, k, term as number)
-      }
-      memory = step.memory as readonly number[]
-    }
-    waiting.push(command)
-    const sent = waiting.shift()!
+    const signals = others.map((row) => along(row, x))
+    const { parts, sent } = software(t, request.reference(t), { held: seen, rate, signals })
+    for (const [name, part] of Object.entries(parts)) keep(name, k, part)
     const push = disturbance?.through === 'push' ? sent + beside : sent
     columns.t[k] = t
     columns.held[k] = held
@@ -110,8 +88,40 @@ export function predict({ law, sampled: own, shown, dt, delay }: LoopModel, requ
   return { ...columns, terms }
 }
 
+/**
+ * A loop's software about rest, sample by sample: what each part gives, what is carried beforehand as `forward`, and the whole
+ * command that arrives behind the computation delay. Before the first one the machine hangs on what the feedforward alone gives.
+ */
+export function loopSoftware(
+  { law, shown: { rest, follow }, dt, delay }: LoopModel,
+  { gains, imbalance, forward, closed, switched }: Omit<PredictionRequest, 'reference' | 'until' | 'disturbance'>,
+) {
+  const carry = forwardSteps(forward)
+  const waiting = new Array<number>(delay).fill(imbalance)
+  let memory: readonly number[] = law.start
+  let wasOn = closed
+  return (
+    t: number,
+    asked: readonly [value: number, rate: number, acceleration: number],
+    { held, rate, signals }: { readonly held: number; readonly rate: number; readonly signals: readonly number[] },
+  ): { readonly parts: Readonly<Record<string, number>>; readonly sent: number } => {
+    const parts: Record<string, number> = { forward: imbalance + carry(asked) }
+    const isOn = switched?.(t)
+    if (isOn !== undefined || closed) {
+      const inputs = { error: asked[0] - held, reference: asked[0], rate, signals, rest, follow, dt, excess: 0 }
+      const step =
+        isOn === undefined ? law.step(inputs, memory, gains) : switchedStep(law, inputs, memory, gains, { isOn, wasOn })
+      if (isOn !== undefined) wasOn = isOn
+      Object.assign(parts, step.terms)
+      memory = step.memory as readonly number[]
+    }
+    waiting.push(Object.values(parts).reduce((sum, part) => sum + part, 0))
+    return { parts, sent: waiting.shift()! }
+  }
+}
+
 /** A sampled system from the reference and its derivatives, sample by sample. */
-export function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
+function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]) => number {
   if (system === undefined) return () => 0
   let memory: readonly number[] = system.a.map(() => 0)
   return (asked) => {

@@ -1,11 +1,11 @@
-import { commandedLoop, switchedStep } from '../control'
+import { commandedLoop } from '../control'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { between, minimalRealization, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import { findHeld } from '../machine'
 import type { LoopDesign } from './design'
-import { forwardSteps } from './predict'
+import { loopSoftware } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
 
 /** A loop with what a trial asks of it. */
@@ -106,19 +106,16 @@ function playerOf(
   rateOf: (held: string) => string | undefined,
 ): Player {
   const { values, model, gains, forward, nominalPush } = design
-  const { law, shown } = model
   const dt = 1 / values.rate
   const count = Math.floor(until / dt + 1e-9) + 1
   const filled = () => new Float64Array(count)
   const columns = { t: filled(), held: filled(), rate: filled(), push: filled() }
   const terms: Record<string, Float64Array> = {}
   const [held, rate] = [outputs.indexOf(values.holds), outputs.indexOf(rateOf(values.holds) ?? '')]
-  const signals = law.signals.map((signal) => outputs.indexOf(signal))
+  const signals = model.law.signals.map((signal) => outputs.indexOf(signal))
   const imbalance = forward.constant - nominalPush
-  const carry = forwardSteps(forward.linear)
-  const waiting = new Array<number>(values.delay).fill(imbalance)
-  let memory: readonly number[] = law.start
-  let wasOn = values.closed
+  const { closed } = values
+  const software = loopSoftware(model, { gains, imbalance, forward: forward.linear, closed, switched })
   let k = 0
   const player: Player = {
     name,
@@ -129,35 +126,14 @@ function playerOf(
     columns: { ...columns, terms },
     step: (t, seen, command) => {
       const asked = command === undefined ? reference(t) : ([command, 0, 0] as const)
-      const carried = imbalance + carry(asked)
-      const parts: Record<string, number> = { forward: carried }
-      const isOn = switched?.(t)
-      if (isOn !== undefined || values.closed) {
-        const read = { error: asked[0] - seen[held]!, reference: asked[0], rate: rate < 0 ? 0 : seen[rate]! }
-        const inputsOfLaw = {
-          ...read,
-          signals: signals.map((i) => seen[i]!),
-          rest: shown.rest,
-          follow: shown.follow,
-          dt,
-          excess: 0,
-        }
-        const step =
-          isOn === undefined
-            ? law.step(inputsOfLaw, memory, gains)
-            : switchedStep(law, inputsOfLaw, memory, gains, { isOn, wasOn })
-        if (isOn !== undefined) wasOn = isOn
-        Object.assign(parts, step.terms)
-        memory = step.memory as readonly number[]
-      }
-      const total = Object.values(parts).reduce((sum, value) => sum + value, 0)
-      waiting.push(total)
-      player.applied = waiting.shift()!
+      const read = { held: seen[held]!, rate: rate < 0 ? 0 : seen[rate]!, signals: signals.map((i) => seen[i]!) }
+      const { parts, sent } = software(t, asked, read)
+      player.applied = sent
       if (k >= count) return
       for (const [term, value] of Object.entries(parts)) (terms[term] ??= filled())[k] = value
       columns.t[k] = t
-      columns.held[k] = seen[held]!
-      columns.rate[k] = rate < 0 ? 0 : seen[rate]!
+      columns.held[k] = read.held
+      columns.rate[k] = read.rate
       columns.push[k] = player.applied
       k++
     },
