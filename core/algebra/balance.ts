@@ -45,3 +45,8 @@ export function balancingScales(a: Matrix, b?: Matrix, c?: Matrix): Float64Array
   const out = c === undefined ? undefined : Float64Array.from(a, (_, j) => sum(c.map((row) => row[j]!)))
   return balance(flat, n, into, out)
 }
+
+/** d⁻¹ a d: a matrix in scaled states. */
+export function inScales(a: Matrix, d: Float64Array): number[][] {
+  return a.map((row, i) => row.map((value, j) => (value / d[i]!) * d[j]!))
+}

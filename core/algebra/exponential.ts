@@ -1,5 +1,5 @@
 import { log } from '../expression'
-import { balancingScales } from './balance'
+import { balancingScales, inScales } from './balance'
 import { identity, multiply, plusMatrix, rowNorm, solve, times, transpose, zeros } from './matrix'
 import type { Matrix } from './matrix'
 
@@ -10,8 +10,7 @@ import type { Matrix } from './matrix'
  */
 export function exponentialOf(a: Matrix): number[][] {
   const d = balancingScales(a)
-  const scaled = a.map((row, i) => row.map((value, j) => (value / d[i]!) * d[j]!))
-  return exponentialAsItIs(scaled).map((row, i) => row.map((value, j) => (value / d[j]!) * d[i]!))
+  return exponentialAsItIs(inScales(a, d)).map((row, i) => row.map((value, j) => (value / d[j]!) * d[i]!))
 }
 
 function exponentialAsItIs(a: Matrix): number[][] {

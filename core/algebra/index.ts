@@ -3,7 +3,7 @@ export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate
 export { tiltAt, tiltError, tiltOf } from './tilt'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
 export { identity, multiply, norm, plusMatrix, rowNorm, solve, symmetricProduct, times, transpose, zeros } from './matrix'
-export { balancingScales } from './balance'
+export { balancingScales, inScales } from './balance'
 export { boundedLeastSquares } from './boundedLeastSquares'
 export type { BoundedProblem } from './boundedLeastSquares'
 export { leastChange } from './leastChange'

@@ -1,4 +1,4 @@
-import { balancingScales, transpose } from '../algebra'
+import { balancingScales, inScales, transpose } from '../algebra'
 import { log } from '../expression'
 import type { StateSpace } from './stateSpace'
 
@@ -8,7 +8,7 @@ export function balanced(system: StateSpace): StateSpace & { readonly scales: Fl
   const scales = balancingScales(a, b, c)
   return {
     ...system,
-    a: a.map((row, i) => row.map((value, j) => (value / scales[i]!) * scales[j]!)),
+    a: inScales(a, scales),
     b: b.map((row, i) => row.map((value) => value / scales[i]!)),
     c: c.map((row) => row.map((value, j) => value * scales[j]!)),
     scales,

@@ -3,6 +3,7 @@ import {
   complex,
   eigenvalues,
   identity,
+  inScales,
   magnitude,
   multiply,
   plusMatrix,
@@ -42,7 +43,7 @@ export function placePoles(
   // in balanced states, as their units must not matter
   const scales = balancingScales(a, b)
   const placed = placedIn(
-    a.map((row, i) => row.map((value, j) => (value / scales[i]!) * scales[j]!)),
+    inScales(a, scales),
     b.map((row, i) => row.map((value) => value / scales[i]!)),
     poles,
   )
