@@ -314,6 +314,48 @@ describe('a reload', () => {
   })
 })
 
+describe('a save still on its way when its page ends', () => {
+  let arrive: () => Promise<Response>
+  let loseAnswer: () => void
+
+  beforeEach(async () => {
+    vi.stubGlobal('fetch', (url: string, init?: RequestInit) => {
+      if (init?.method !== 'PUT') return server.answer(url, init)
+      arrive = () => server.answer(url, init)
+      return new Promise((_, reject) => (loseAnswer = () => reject(new TypeError('connection lost'))))
+    })
+    edit(heavier(1.7))
+    await pass(500)
+    expect(open().saving.kind).toBe('saving')
+  })
+
+  afterEach(async () => {
+    useProject.setState({ project: undefined })
+    loseAnswer()
+    await pass(0)
+  })
+
+  it.each(['the same work', 'further work', 'the work undone'])('is no conflict for the page after it, with %s', async (what) => {
+    if (what === 'further work') edit(heavier(1.8))
+    if (what === 'the work undone') undo()
+    const wanted = mass()
+    await pass(0)
+    // what the page asked for reaches the server only after the next page has read the project
+    const late = arrive
+    vi.stubGlobal('fetch', (url: string, init?: RequestInit) => server.answer(url, init))
+    vi.resetModules()
+    const next = await import('./project')
+    await next.openProject('lamplighter')
+    await late()
+    expect(server.revision).toBe(8)
+    await pass(2000)
+    const { saving, document } = next.useProject.getState().project!
+    expect(saving.kind).toBe('saved')
+    expect(findAt(document, hullMass)).toBe(wanted)
+    expect(findAt(server.saved, hullMass)).toBe(wanted)
+  })
+})
+
 describe('a save whose answer was lost', () => {
   beforeEach(async () => {
     server.deaf = true

@@ -91,14 +91,19 @@ export async function openProject(id: string): Promise<void> {
   }
 }
 
-/** How a draft stands to what the server has: a save whose answer was lost may have been kept, and is then its ground. */
+/**
+ * How a draft stands to what the server has. A save whose answer was lost may have been kept, and is then the draft's
+ * ground; or it is still on its way and comes later: until an answer is heard, the ids of all of them are remembered.
+ */
 function standing(draft: Draft | undefined, stored: StoredProject): Pick<Project, 'revision' | 'saving' | 'attempts'> {
   const saved = { revision: stored.revision, saving: { kind: 'saved', at: stored.savedAt }, attempts: [] } as const
-  if (draft === undefined || draft.isSaved === true || canonicalText(draft.document) === canonicalText(stored.document))
-    return saved
-  const isOwn = typeof stored.saveId === 'string' && draft.attempts.includes(stored.saveId)
-  if (draft.revision === stored.revision || isOwn) return { revision: stored.revision, saving: { kind: 'notYet' }, attempts: [] }
-  return { revision: draft.revision, saving: { kind: 'stale', theirs: stored }, attempts: draft.attempts }
+  if (draft === undefined || draft.isSaved === true) return saved
+  const { attempts } = draft
+  const isSettled = attempts.length === 0 || stored.saveId === attempts.at(-1)
+  if (isSettled && canonicalText(draft.document) === canonicalText(stored.document)) return saved
+  const isOwn = typeof stored.saveId === 'string' && attempts.includes(stored.saveId)
+  if (draft.revision === stored.revision || isOwn) return { revision: stored.revision, saving: { kind: 'notYet' }, attempts }
+  return { revision: draft.revision, saving: { kind: 'stale', theirs: stored }, attempts }
 }
 
 async function moveDraft(from: Draft): Promise<void> {
