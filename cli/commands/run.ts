@@ -6,7 +6,7 @@ import { done, nearestName, refusedFor } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
 import type { Program, Record } from '@calm-hand/core/simulation'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -30,11 +30,13 @@ export async function run(path: string, options: RunOptions): Promise<Result> {
   if (prepared.kind === 'refused') return badFrom(prepared)
   const { program, layers, seed } = prepared.value
   const simulation = start(program)
-  const once = (values: Values) => simulation.run({ trial: options.trial, layers: [...layers], seed, values })
+  const choicesWith = (values: Values) => ({ trial: options.trial, layers: [...layers], seed, values })
+  // many runs are compared with one another: the error of their steps is told for one alone
+  const once = (values: Values) => simulation.run(choicesWith(values))
   if (options.stdin) return runMany(document, options.trial, program, once)
   const values = valuesFrom(options.set, program)
   if (values.kind === 'refused') return badFrom(values)
-  const record = once(values.value)
+  const record = judgedRun(document, program, simulation, choicesWith(values.value))
   if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record))
   const value = summary(document, options.trial, record)
   return { ...fine(value, JSON.stringify(value, null, 2)), status: record.ending.kind === 'finished' ? 0 : 1 }
@@ -146,5 +148,6 @@ async function runMany(document: Document, trial: string, program: Program, once
 }
 
 function summary(document: Document, trial: string, record: Record) {
-  return { hash: record.hash, ending: record.ending, rows: record.time.length, figures: trialFigures(document, trial, record) }
+  const { hash, ending, accuracy, time } = record
+  return { hash, ending, accuracy, rows: time.length, figures: trialFigures(document, trial, record) }
 }

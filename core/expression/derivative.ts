@@ -1,4 +1,4 @@
-import { add, atMost, both, div, isNode, lane, less, mul, neg, primitive, select, sqrt, square, sub } from './graph'
+import { add, atMost, both, div, isNode, lane, less, max, mul, neg, primitive, select, sqrt, square, sub } from './graph'
 import { cos, log, pow, sin } from './functions'
 import { evaluation } from './rebuild'
 import type { Flag, Graph, Node, NumberNode, Operand, Scalar } from './graph'
@@ -146,6 +146,9 @@ function numberNodes(expressions: readonly Scalar[]): NumberNode[] {
   return [...seen].sort((a, b) => a.id - b.id)
 }
 
+/** Below, a root is 0. */
+const leastRoot = 1e-150
+
 /**
  * The chain rule for one operation: `of` gives the slopes of its operands, `valueOf` what stands for an operand in the
  * result: itself, or its number.
@@ -171,7 +174,8 @@ function local(node: NumberNode, of: (x: Scalar) => Scalar, valueOf: (x: Operand
     case 'copySign': // |a| with the sign of b
       return mul(select(less(a, 0), neg(da), da), primitive('copySign', 1, b))
     case 'squareRoot':
-      return div(da, mul(2, value()))
+      // the length of a vector that is 0 turns nowhere: its square has the slope 0 there, and 0/0 is no answer
+      return div(da, max(mul(2, value()), leastRoot))
     case 'minimum':
       return select(atMost(a, b), da, db)
     case 'maximum':

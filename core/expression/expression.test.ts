@@ -97,6 +97,18 @@ describe('exact derivatives', () => {
   })
 })
 
+describe('the length of a vector', () => {
+  it('has the slope 0 where it is 0 and is multiplied by what vanishes there: drag turns round without a jump', () => {
+    const graph = new x.Graph()
+    const [ax, ay] = [graph.slot(0), graph.slot(1)]
+    const drag = x.mul(ax, x.sqrt(x.add(x.square(ax), x.square(ay))))
+    const slopes = (at: number[]) => x.jacobian([drag], [0, 1])[0]!.map((entry) => x.evaluate(entry, at))
+    expect(slopes([0, 0])).toEqual([0, 0])
+    expect(slopes([3, 4])).toBeNear([5 + 9 / 5, 12 / 5], { absolute: 1e-15 })
+    expect(x.jacobianAt([drag], [0, 1], [0, 0])[0]).toEqual([0, 0])
+  })
+})
+
 describe('folding', () => {
   const graph = new x.Graph()
   const [a, b] = [graph.slot(0), graph.slot(1)]

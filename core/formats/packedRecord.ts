@@ -50,8 +50,14 @@ const headSchema = Joi.object({
       at: Joi.number().required(),
       state: words(200).required(),
       value: Joi.number().allow(null).required(), // what is no number is null in JSON
+      why: words(600),
     }).unknown(true),
   ).required(),
+  accuracy: Joi.object({
+    share: Joi.number().min(0).max(1).required(),
+    column: words(200).required(),
+    label: words(300).required(),
+  }).unknown(true),
 }).unknown(true)
 
 /**

@@ -5,8 +5,6 @@ import {
   atMost,
   call,
   copy,
-  equal,
-  floor,
   hoistInvariants,
   less,
   mul,
@@ -18,7 +16,7 @@ import {
   when,
 } from '../expression'
 import { abs, and } from '../expression'
-import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
+import type { Assignment, Code, NumberNode, Procedure, Scalar, WasmModule } from '../expression'
 import { assert, contentHash, done, refused, refusedFor } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
@@ -41,9 +39,12 @@ import type { LoopDesign } from '../tuning'
 import { engineVersion } from './engineVersion'
 import { loopBlock, reading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
-import { adaptiveSteps, equationSlots, rungeKutta4 } from './integrate'
-import type { AdaptiveSlots, Equation } from './integrate'
+import { fastestMode } from './fastest'
+import { equationSlots } from './integrate'
+import { due, integration, methodFor, sampleBySample } from './integration'
+import type { IntegrationSlots, Method, Said } from './integration'
 import { Layout, slotOf } from './layout'
+import { overridden } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
@@ -57,9 +58,6 @@ import { trial } from './trial'
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
-/** Tolerances of adaptive runs: relative, and absolute in each state's unit. */
-const adaptiveTolerance = { relative: 1e-9, absolute: 1e-11 }
-
 /** The joints of closed chains that inverse dynamics needs to know. */
 const followingBlock = 'following'
 
@@ -80,6 +78,8 @@ export interface Program {
   /** s between samples of the base tick */
   readonly tick: number
   readonly ticks: number
+  /** How it goes from tick to tick. */
+  readonly method: Method
   /** Every how many ticks a row is kept. */
   readonly recordEvery: number
   readonly slots: ProgramSlots
@@ -95,7 +95,7 @@ export interface ProgramSlots {
   readonly tick: number
   readonly stopTick: number
   readonly diverged: number
-  readonly adaptive?: AdaptiveSlots
+  readonly steps: IntegrationSlots
 }
 
 export interface CompileChoices {
@@ -162,7 +162,6 @@ class Compiler {
 
   program(): Outcome<Program> {
     const { layout, layers, machine, settings } = this
-    const substeps = Math.max(1, Math.ceil(1 / this.baseRate / settings.step - 1e-9))
     const tickLength = 1 / this.baseRate
     const { known } = this
     const truth = this.machineReader('true.')
@@ -171,7 +170,6 @@ class Compiler {
       stopTick: layout.one(),
       diverged: layout.one(),
       rowPointer: layout.one(),
-      substep: layout.one(),
     }
     const seed = this.parameter('seed', this.seed)
     const made = trialPlant(this.document, machine, {
@@ -184,9 +182,10 @@ class Compiler {
     const asked = layout.many(plant.askedCount)
     const time = mul(control.tick, tickLength)
 
+    const rates = plant.rates(equation.stage, asked, equation.stageTime)
     this.block(
       'derivative',
-      plant.rates(equation.stage, asked, equation.stageTime).map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
+      rates.map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
     )
     const observed = plant.observe(equation.x, asked, time)
     this.block('observe', [...observed.values])
@@ -214,36 +213,13 @@ class Compiler {
       this.columns.map(({ value }, i) => ({ slot: row + i, value })),
     )
     const recordEvery = layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
-    const adaptive =
-      settings.method === 'adaptive' && plant.sampleTime === undefined
-        ? adaptiveSteps(
-            layout,
-            equation,
-            {
-              relativeTolerance: adaptiveTolerance.relative,
-              absoluteTolerance: adaptiveTolerance.absolute,
-              longest: settings.step,
-            },
-            'onTarget',
-          )
-        : undefined
-    const integrator =
-      plant.sampleTime !== undefined ? [] : (adaptive?.procedures ?? [rungeKutta4(layout, equation, tickLength / substeps)])
-    const integrate: Statement[] =
-      plant.sampleTime !== undefined
-        ? [when(due(control.tick, Math.round(plant.sampleTime * this.baseRate)), nextSample(equation, time))]
-        : adaptive === undefined
-          ? [
-              set(slotOf(control.substep), 0),
-              set(slotOf(equation.t), time),
-              repeatWhile(less(control.substep, substeps), [call('rk4'), set(slotOf(control.substep), add(control.substep, 1))]),
-            ]
-          : [
-              set(slotOf(equation.t), time),
-              set(slotOf(adaptive.slots.target), mul(add(control.tick, 1), tickLength)),
-              call('advance'),
-              when(less(0, adaptive.slots.stuck), [set(slotOf(control.diverged), 1)]),
-            ]
+    const between = { tick: control.tick, diverged: control.diverged, tickLength, time }
+    const method = methodFor(settings.method as Said, this.fastest(), tickLength)
+    const steps =
+      plant.sampleTime === undefined
+        ? integration(layout, equation, method, settings.step, rates, between)
+        : sampleBySample(equation, plant.sampleTime, between)
+    if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
     const following = this.blocks.filter(({ name }) => name === followingBlock).map(({ name }) => ({ name, every: 1 }))
     const sampled = [...measured.blocks, ...following, ...loops].map(({ name, every }) =>
       when(due(control.tick, every), [call(name)]),
@@ -263,7 +239,7 @@ class Compiler {
           ]),
           when(
             atMost(size, divergenceLimit),
-            [...integrate, set(slotOf(control.tick), add(control.tick, 1))],
+            [...steps.toNext, set(slotOf(control.tick), add(control.tick, 1))],
             [set(slotOf(control.diverged), 1)],
           ),
         ]),
@@ -274,7 +250,7 @@ class Compiler {
     const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
     const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
     if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, trialDuration(settings))
-    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...integrator, run, prepare] }
+    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...steps.procedures, run, prepare] }
     return done({
       module: printWasm(code),
       code,
@@ -283,6 +259,7 @@ class Compiler {
       stateNames: plant.stateNames,
       tick: tickLength,
       ticks,
+      method: steps.method,
       recordEvery,
       slots: {
         states: slotOf(equation.x[0]!),
@@ -291,7 +268,7 @@ class Compiler {
         tick: slotOf(control.tick),
         stopTick: slotOf(control.stopTick),
         diverged: slotOf(control.diverged),
-        ...(adaptive === undefined ? {} : { adaptive: adaptive.slots }),
+        steps: steps.slots,
       },
       hash: this.hash,
       loops: this.designs,
@@ -307,12 +284,10 @@ class Compiler {
 
   /** Reads a machine's numbers from memory: as the model knows them, or as they truly are in the trial. */
   private machineReader(prefix: '' | 'true.'): (path: string) => Scalar {
-    const overrides = prefix === '' ? [] : Object.values(this.settings.overrides)
+    const overrides = prefix === '' ? {} : this.settings.overrides
     const nodes = new Map(
       everyNumber(machineKinds, this.machine).map(({ path, value }) => {
-        const changed = overrides
-          .filter((part) => part.parameter === path)
-          .reduce((now, part) => (part.how === 'times' ? now * (part.amount as number) : (part.amount as number)), value)
+        const changed = overridden(value, path, overrides)
         return [path, this.parameter(`${prefix}machines.${this.settings.machine}.${path}`, changed)]
       }),
     )
@@ -423,6 +398,11 @@ class Compiler {
     return nodes
   }
 
+  /** rad/s: that of the machine's modes, as it truly is in the trial; 0 where that has no resting point of its own. */
+  private fastest(): number {
+    return fastestMode(this.document, this.trialName, this.layers)?.rate ?? 0
+  }
+
   private operatingPoint(): OperatingPoint {
     const linear = linearMachine(this.machine, designLayers(this.machine).all)
     assert(linear.kind === 'done', 'A machine whose loops were designed has an operating point.')
@@ -460,13 +440,6 @@ function trialPlant(document: Document, machine: Part, context: PlantContext): O
     : plainPlant(document, machine, context)
 }
 
-/** The states at the next sample of a sampled machine. */
-function nextSample({ stage, stageTime, x, slope }: Equation, time: Scalar): Statement[] {
-  const copied = (to: readonly NumberNode[], from: readonly Scalar[]) =>
-    assign(to.map((node, i) => ({ slot: slotOf(node), value: from[i]! })))
-  return [copied([...stage, stageTime], [...x, time]), call('derivative'), copied(x, slope)]
-}
-
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, notes and requirements do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
   const { title: _title, ...content } = valuesOf(trial, document.trials[trialName]!)
@@ -500,9 +473,4 @@ export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): numb
 /** s: until `after` from the end of the last cue. */
 export function trialDuration(settings: Pick<ValuesOf<typeof trial>, 'cues' | 'after'>): number {
   return lastCueEnd(settings) + settings.after
-}
-
-/** Every so many ticks, starting with the first. */
-function due(tick: Scalar, every: number) {
-  return every === 1 ? true : equal(sub(tick, mul(every, floor(mul(tick, 1 / every)))), 0)
 }

@@ -10,6 +10,9 @@ import type { trial } from './trial'
 /** Hz: a faster base tick than this would only record more than anyone can look at. */
 const mostBaseRate = 20_000
 
+/** Hz: laws that are not sampled act at least so often. */
+const leastContinuousRate = 1000
+
 /** Hz: slow loops are still recorded often enough to be looked at. */
 const leastBaseRate = 50
 
@@ -41,8 +44,8 @@ export function sampleRates(
       )
   }
   const common = rates.reduce((all, { rate }) => (all / greatestDivisor(all, rate)) * rate, 1)
-  // with sampling off, laws act at every plant step: the base tick is then a whole part of the sampled one
-  const finest = layers.has('sampling') ? leastBaseRate : 1 / settings.step
+  // with sampling off, laws act all the time: the base tick is then a whole part of the sampled one
+  const finest = layers.has('sampling') ? leastBaseRate : Math.max(leastContinuousRate, 1 / settings.step)
   const base = common * Math.max(1, Math.round(finest / common))
   if (base > mostBaseRate) {
     const list = rates.map(({ rate }) => rate).join(', ')

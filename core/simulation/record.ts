@@ -21,9 +21,18 @@ export type Ending =
   | { readonly kind: 'finished' }
   | { readonly kind: 'stopped' }
   /** The run was ended because a state grew beyond all bounds or was no longer a number. */
-  | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number }
+  | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number; readonly why?: string }
 
 export type FilledColumn = Column & { readonly values: Float64Array }
+
+/** How far a run differs from the same with other steps. */
+export interface Accuracy {
+  /** Of what the signal moves through, at most 1. */
+  readonly share: number
+  /** The signal that differs most. */
+  readonly column: string
+  readonly label: string
+}
 
 /** What a run leaves. */
 export interface Record {
@@ -35,6 +44,8 @@ export interface Record {
   readonly time: Float64Array
   readonly columns: readonly FilledColumn[]
   readonly ending: Ending
+  /** Absent where it was not looked for, and for a sampled machine, which takes no steps. */
+  readonly accuracy?: Accuracy
 }
 
 export function findColumn(record: Record, name: string): Float64Array | undefined {

@@ -2,6 +2,8 @@ import { loadModule } from '../expression'
 import type { LoadedModule } from '../expression'
 import { contentHash } from '../document'
 import type { Program } from './compile'
+import { setFineness } from './integration'
+import type { Fineness } from './integration'
 import type { Ending, Record } from './record'
 
 /** Ticks in one call of the module: long runs are split, so that they can be watched and stopped. */
@@ -13,6 +15,7 @@ export interface RunChoices {
   readonly trial: string
   readonly layers: readonly string[]
   readonly seed: number
+  readonly fineness?: Fineness
   /** Asked between calls; false stops the run and keeps what there is. */
   readonly goOn?: (share: number) => boolean
 }
@@ -38,10 +41,7 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
   memory[slots.tick] = 0
   memory[slots.diverged] = 0
   memory[slots.rowPointer] = first
-  if (slots.adaptive !== undefined) {
-    memory[slots.adaptive.next.index] = program.tick
-    memory[slots.adaptive.stuck.index] = 0
-  }
+  setFineness(memory, slots.steps, choices.fineness ?? 'asked', program.tick)
   loaded.call('prepare')
   let stopped = false
   while (memory[slots.tick]! < program.ticks && memory[slots.diverged] === 0 && !stopped) {

@@ -8,7 +8,7 @@ import type { LayerName } from '../machine'
 import { runC } from '../tests/compileC'
 import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { compile, findColumn, predictTrial, runHash, start, trialFigures } from './index'
+import { compile, findColumn, predictTrial, setFineness, runHash, start, trialFigures } from './index'
 import type { CompileChoices, Record } from './index'
 
 function fly(document: Document, choices: CompileChoices = {}, values?: { [path: string]: number }): Record {
@@ -43,6 +43,7 @@ describe('Gallery rise', () => {
     for (const { slot, value } of program.parameters) inputs[slot] = value
     inputs[slots.rowPointer] = module.slots
     inputs[slots.stopTick] = ticks
+    setFineness(inputs, slots.steps, 'asked', program.tick)
     const after = runC(
       printC(program.code, module.slots - program.code.slots + rows),
       inputs,

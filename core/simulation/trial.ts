@@ -39,14 +39,22 @@ export function realismOf(machine: Part): typeof realism | typeof machineRealism
 
 export const trial = {
   name: 'trial',
-  says: 'Run {machine} until {after} after the last cue, {method} of {step}, seed {seed}.',
+  says: 'Run {machine} until {after} after the last cue, {method} {step}, seed {seed}.',
   about: 'A run of the full nonlinear machine with its loops, from its operating point: a lifter from hover at the origin.',
   slots: {
     title: name({ label: 'title', of: 'text' }),
     machine: name({ label: 'machine', of: 'machine' }),
     cues: parts({ label: 'cues', kinds: cues }),
     after: number({ label: 'time after the last cue', unit: 's', above: 0, most: 3600 }),
-    method: choice({ label: 'integration', options: { fixed: 'fixed steps', adaptive: 'adaptive steps, at most' } }),
+    method: choice({
+      label: 'integration',
+      options: {
+        chosen: 'steps chosen for its modes, at most',
+        fixed: 'fixed steps of',
+        adaptive: 'adaptive steps, at most',
+        implicit: 'implicit steps for stiff machines, at most',
+      },
+    }),
     step: number({ label: 'plant step', unit: 's', least: 1e-5, most: 0.1 }),
     seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),

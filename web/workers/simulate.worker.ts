@@ -3,7 +3,7 @@ import type { Document, Problem } from '@calm-hand/core/document'
 import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
-import { compile, layersOf, start } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOf, start } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
 
@@ -28,7 +28,7 @@ const simulator = {
     const part = document.trials[trial]!
     const layers = layersOf(part as never)
     const machine = document.machines[part.machine as string]!
-    const record = simulation.run({
+    const record = judgedRun(document, program.value, simulation, {
       trial,
       seed: part.seed as number,
       layers: trialLayers(machine)

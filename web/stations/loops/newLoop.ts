@@ -73,7 +73,7 @@ export function newTrial(document: Document): { readonly name: string; readonly 
   const [loop] = Object.keys(document.loops)
   const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop, at: 1, by: 0.1 } }
   const part: Part = {
-    ...{ kind: 'trial', title: 'First step', machine: machineName, cues, after: 10, method: 'fixed', step: 0.001, seed: 1 },
+    ...{ kind: 'trial', title: 'First step', machine: machineName, cues, after: 10, method: 'chosen', step: 0.02, seed: 1 },
     ...{ overrides: {}, realism: fullRealismOf(machine) },
   }
   return { name: 'firstStep', part }

@@ -1,5 +1,6 @@
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { recordToCsv } from '@calm-hand/core/formats'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
@@ -21,6 +22,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const took = useRuns((runs) => runs.took)
   const { record, stale } = view
   const running = state.kind === 'running'
+  const isFixed = document.trials[trial]!.method === 'fixed'
   return (
     <div className="px-4 pt-2.5 pb-2 border-b border-line">
       <div className="flex items-center gap-1.5 flex-wrap">
@@ -56,6 +58,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             {record.ending.kind === 'finished' && !stale && (
               <span data-testid="run-state">
                 {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {layersOn(view)}
+                {stepsTold(record)}
               </span>
             )}
             {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}
@@ -79,16 +82,35 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           The run broke off: {state.what} Run it again.
         </p>
       )}
+      {!running && record?.accuracy !== undefined && record.accuracy.share > seen && (
+        <p className="finding border-ochre mt-1">
+          <b className="font-semibold text-ochre-text">This answer hangs on its steps:</b> with others {record.accuracy.label}{' '}
+          differs by {Math.round(100 * record.accuracy.share)} % of what it moves through.{' '}
+          {isFixed
+            ? 'Let the steps be chosen.'
+            : 'What sticks, switches or turns over hardly repeats: read it as one of many such runs.'}
+        </p>
+      )}
       {record?.ending.kind === 'diverged' && (
         <p role="alert" className="finding border-coral mt-1">
           <b className="font-semibold text-coral-text">Diverged at {record.ending.at.toFixed(3)} s.</b> The state{' '}
           <span className="number">{record.ending.state}</span> reached{' '}
-          <span className="number">{record.ending.value.toPrecision(4)}</span>. The record up to there is kept. Check the loop
-          that holds it: its gains, signs and limits.
+          <span className="number">{record.ending.value.toPrecision(4)}</span>. The record up to there is kept.{' '}
+          {record.ending.why ?? 'Run it again to see why.'}
         </p>
       )}
     </div>
   )
+}
+
+/** A share of what a signal moves through that nobody would see on a strip. */
+const seen = 0.01
+
+/** How far the run hangs on its steps. */
+function stepsTold({ accuracy }: RunRecord): string {
+  if (accuracy === undefined) return ''
+  if (accuracy.share === 0) return ', exact to the last digit'
+  return `, steps good to ${accuracy.share.toExponential(0)}`
 }
 
 /** How many of the layers that the page lists were on in the run. */

@@ -1,0 +1,36 @@
+import { magnitude } from '../algebra'
+import { linearMachine, modes } from '../control'
+import { replaceAt } from '../document'
+import type { Document, Part } from '../document'
+import { everyNumber, valuesOf } from '../kinds'
+import { machineKinds } from '../machine'
+import type { AnyLayer } from '../machine'
+import { overridden } from './overridden'
+import { trial } from './trial'
+
+export interface FastMode {
+  /** rad/s: how far from 0 its pole lies */
+  readonly rate: number
+  /** The state that moves most in it. */
+  readonly state: string
+}
+
+/** The fastest mode of a trial's machine as it truly is there, about its resting point; nothing where there is none. */
+export function fastestMode(document: Document, trialName: string, layers: ReadonlySet<AnyLayer>): FastMode | undefined {
+  const settings = valuesOf(trial, document.trials[trialName]!)
+  const linear = linearMachine(trueMachine(document.machines[settings.machine]!, settings.overrides), layers)
+  if (linear.kind === 'refused' || linear.value.system.dt !== null) return undefined
+  const found = modes(linear.value.system)
+  const last = found.kind === 'done' ? found.value.at(-1) : undefined
+  if (last === undefined) return undefined
+  const most = last.shape.reduce((a, b) => (b.size > a.size ? b : a))
+  return { rate: magnitude(last.pole), state: most.name }
+}
+
+/** A machine with the numbers that a trial changes. */
+function trueMachine(machine: Part, overrides: Readonly<Record<string, Part>>): Part {
+  const changed = new Set(Object.values(overrides).map(({ parameter }) => parameter))
+  return everyNumber(machineKinds, machine)
+    .filter(({ path }) => changed.has(path))
+    .reduce((part, { path, value }) => replaceAt(part, path, overridden(value, path, overrides)), machine)
+}

@@ -1,0 +1,165 @@
+import { add, call, div, floor, less, mul, repeatWhile, set, sub, when, assign, equal } from '../expression'
+import type { Assignment, Flag, NumberNode, Procedure, Scalar, Statement } from '../expression'
+import type { ControlledSlots, ControlledSteps } from './controlled'
+import { adaptiveSteps } from './dormandPrince'
+import { rungeKutta4 } from './integrate'
+import type { Equation } from './integrate'
+import { slotOf } from './layout'
+import type { Layout } from './layout'
+import { implicitSteps, slopesOf } from './rosenbrock'
+
+/** How a machine goes from tick to tick: what a trial may say, and sample by sample. */
+export type Method = Stepped | 'sampled'
+type Stepped = 'fixed' | 'adaptive' | 'implicit'
+/** What a trial says. */
+export type Said = Stepped | 'chosen'
+
+/** Tolerances of steps that measure their error: relative, and absolute in each state's unit. */
+const tolerances = {
+  adaptive: { relative: 1e-9, absolute: 1e-11 },
+  implicit: { relative: 1e-7, absolute: 1e-9 },
+} as const
+
+/** How much coarser the other run is that the error of a run is told by; fixed steps are halved instead. */
+const coarser = 100
+
+/**
+ * Modes that turn or fade by so many radians a tick are left to implicit steps: explicit ones are no longer than about 3
+ * radians, each a twentieth of the work.
+ */
+const stiffRadians = 60
+
+/** Between ticks of a run; its numbers are set before it starts. */
+export interface Integration {
+  readonly method: Method
+  /** To be printed as `jacobian` beside the derivative; empty where none is asked for. */
+  readonly slopes: readonly Assignment[]
+  readonly procedures: readonly Procedure[]
+  /** From this tick to the next. */
+  readonly toNext: readonly Statement[]
+  readonly slots: IntegrationSlots
+}
+
+export interface IntegrationSlots {
+  /** Steps of fixed length in a tick, and how many were asked for. */
+  readonly fixed?: { readonly perTick: NumberNode; readonly asked: number }
+  readonly controlled?: ControlledSlots & {
+    readonly relative: NumberNode
+    readonly absolute: NumberNode
+    readonly asked: { readonly relative: number; readonly absolute: number }
+  }
+}
+
+export interface Between {
+  readonly tick: NumberNode
+  readonly diverged: NumberNode
+  /** s */
+  readonly tickLength: number
+  readonly time: Scalar
+}
+
+/** What steps a trial takes: those it says, or those that its fastest mode asks for. */
+export function methodFor(said: Said, fastest: number, tickLength: number): Stepped {
+  if (said !== 'chosen') return said
+  return fastest * tickLength > stiffRadians ? 'implicit' : 'adaptive'
+}
+
+/** Steps with a method from tick to tick, none longer than `longest`, s. `rates` are those of the procedure `derivative`. */
+export function integration(
+  layout: Layout,
+  equation: Equation,
+  method: Stepped,
+  longest: number,
+  rates: readonly Scalar[],
+  between: Between,
+): Integration {
+  return method === 'fixed'
+    ? fixedSteps(layout, equation, longest, between)
+    : controlledBetween(layout, equation, method, longest, rates, between)
+}
+
+function fixedSteps(layout: Layout, equation: Equation, longest: number, { tickLength, time }: Between): Integration {
+  const [perTick, step] = layout.many(2) as [NumberNode, NumberNode]
+  return {
+    method: 'fixed',
+    slopes: [],
+    procedures: [rungeKutta4(layout, equation, div(tickLength, perTick))],
+    toNext: [
+      assign([
+        { slot: slotOf(step), value: 0 },
+        { slot: slotOf(equation.t), value: time },
+      ]),
+      repeatWhile(less(step, perTick), [call('rk4'), set(slotOf(step), add(step, 1))]),
+    ],
+    slots: { fixed: { perTick, asked: Math.max(1, Math.ceil(tickLength / longest - 1e-9)) } },
+  }
+}
+
+function controlledBetween(
+  layout: Layout,
+  equation: Equation,
+  method: 'adaptive' | 'implicit',
+  longest: number,
+  rates: readonly Scalar[],
+  { tick, tickLength, time, diverged }: Between,
+): Integration {
+  const [relative, absolute] = layout.many(2) as [NumberNode, NumberNode]
+  const control = { relativeTolerance: relative, absoluteTolerance: absolute, longest }
+  const slopes = method === 'implicit' ? slopesOf(layout, equation, rates) : undefined
+  const steps: ControlledSteps =
+    slopes === undefined ? adaptiveSteps(layout, equation, control, 'onTarget') : implicitSteps(layout, equation, slopes, control)
+  return {
+    method,
+    slopes: slopes?.values ?? [],
+    procedures: steps.procedures,
+    toNext: [
+      set(slotOf(equation.t), time),
+      set(slotOf(steps.slots.target), mul(add(tick, 1), tickLength)),
+      call('advance'),
+      when(less(0, steps.slots.stuck), [set(slotOf(diverged), 1)]),
+    ],
+    slots: { controlled: { ...steps.slots, relative, absolute, asked: tolerances[method] } },
+  }
+}
+
+/** A sampled machine moves on at its own samples alone. */
+export function sampleBySample(
+  { stage, stageTime, x, slope }: Equation,
+  sampleTime: number,
+  { tick, tickLength, time }: Between,
+): Integration {
+  const copied = (to: readonly NumberNode[], from: readonly Scalar[]) =>
+    assign(to.map((node, i) => ({ slot: slotOf(node), value: from[i]! })))
+  const next = [copied([...stage, stageTime], [...x, time]), call('derivative'), copied(x, slope)]
+  return {
+    method: 'sampled',
+    slopes: [],
+    procedures: [],
+    toNext: [when(due(tick, Math.round(sampleTime / tickLength)), next)],
+    slots: {},
+  }
+}
+
+/** How finely a run goes: as its trial asks, or the other way that tells its error. */
+export type Fineness = 'asked' | 'other'
+
+/** Sets the numbers of an integration before a run. */
+export function setFineness(
+  memory: Float64Array,
+  { fixed, controlled }: IntegrationSlots,
+  fineness: Fineness,
+  tick: number,
+): void {
+  if (fixed !== undefined) memory[slotOf(fixed.perTick)] = fineness === 'asked' ? fixed.asked : 2 * fixed.asked
+  if (controlled === undefined) return
+  const factor = fineness === 'asked' ? 1 : coarser
+  memory[slotOf(controlled.relative)] = factor * controlled.asked.relative
+  memory[slotOf(controlled.absolute)] = factor * controlled.asked.absolute
+  memory[slotOf(controlled.next)] = tick
+  memory[slotOf(controlled.stuck)] = 0
+}
+
+/** Every so many ticks, starting with the first. */
+export function due(tick: Scalar, every: number): Flag {
+  return every === 1 ? true : equal(sub(tick, mul(every, floor(mul(tick, 1 / every)))), 0)
+}
