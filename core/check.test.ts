@@ -117,6 +117,12 @@ describe('hostile documents', () => {
       'loops.height.reference',
       /not known/,
     ],
+    [
+      'an object that is no text for a choice',
+      replaceAt(lamplighter(), 'loops.height.reference', { toString: 1 }),
+      'loops.height.reference',
+      /not known/,
+    ],
     ['1,990 minuses', replaceAt(lamplighter(), hull, `= ${'-'.repeat(1990)}1`), hull, /nested too deeply/],
     ['900 brackets', replaceAt(lamplighter(), hull, `= ${'('.repeat(900)}1${')'.repeat(900)}`), hull, /nested too deeply/],
     [

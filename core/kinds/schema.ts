@@ -161,10 +161,12 @@ function said(detail: Joi.ValidationErrorItem, slot: Slot | undefined): { what: 
 
 function choiceWords(label: string, detail: Joi.ValidationErrorItem): { what: string; remedy: string } {
   const options = (detail.context?.valids as unknown[]).map(String)
-  const near = nearestName(String(detail.context?.value), options)
+  const given: unknown = detail.context?.value
+  // what is no text is near to nothing, and may refuse to become one
+  const near = typeof given === 'string' ? nearestName(given, options) : undefined
   const hint =
     near === undefined ? `Choose one of: ${options.join(', ')}.` : `Did you mean ${near}? Known: ${options.join(', ')}.`
-  return { what: `${label} is ${JSON.stringify(detail.context?.value)}, which is not known.`, remedy: hint }
+  return { what: `${label} is ${JSON.stringify(given)}, which is not known.`, remedy: hint }
 }
 
 function unitAfter(unit: string): string {

@@ -89,3 +89,30 @@ describe('the report of a machine without bodies', () => {
     expect(step!.y.at(-1)).toBeNear(1 - 0.9 ** (step!.t.length - 1), { relative: 1e-12 })
   })
 })
+
+describe('a stiff machine alone', () => {
+  // a winding of 5 ohm and 1e-8 H turns a rotor: 5e8 rad/s beside 5 rad/s
+  const motor = linearPart(
+    [
+      [-5e8, -5e6],
+      [500, -1],
+    ],
+    [[1e8], [0]],
+  )
+  it('runs in few steps, to where it settles by its slow mode', () => {
+    const program = freeProgram(motor, fullMechanism, [], 5e8)
+    const { columns, ending, time } = program.run({ start: [0, 100], inputs: [0], until: 1, step: 0.05, every: 1 })
+    expect(ending.kind).toBe('finished')
+    // the winding follows at once: i = -w/100, so w' = -6 w
+    const turn = columns.find(({ name }) => name === 'x2')!.values
+    expect(turn).toBeNear(
+      Array.from(time, (t) => 100 * Math.exp(-6 * t)),
+      { absolute: 1e-4 },
+    )
+  })
+  it('is checked like any other', () => {
+    const report = modelReport(motor)
+    expect(report.swing.ending.kind).toBe('finished')
+    expect(report.checks.filter(({ holds }) => !holds)).toEqual([])
+  })
+})

@@ -13,8 +13,6 @@ const longest = 300
 /** Time constants that are looked at. */
 const periods = 6
 const rows = 1000
-/** Steps: more would make people wait. */
-const mostSteps = 1_000_000
 
 /** Checks of a machine without bodies: where it stays, and whether it stays bounded from its start with nominal inputs. */
 export function bodilessReport(machine: Part, layers: MechanismLayers): ModelReport {
@@ -89,14 +87,12 @@ function restNote(running: readonly string[]): string {
 
 /** Long enough for the slowest mode to be seen, in steps that the fastest allows. */
 function freeRun(machine: Part, layers: MechanismLayers, found: readonly Mode[]): FreeRecord {
-  const program = freeProgram(machine, layers, [])
   const sampleTime = machine.sampleTime as number | undefined
   const speeds = found.map(({ frequency, timeConstant }) => Math.max(frequency, 1 / (timeConstant ?? Infinity)))
+  const program = freeProgram(machine, layers, [], Math.max(0, ...speeds))
   const slowest = Math.min(...speeds.filter((speed) => speed > 1e-4), 1)
   const until = Math.min(Math.max(periods / slowest, shortest), longest)
   if (sampleTime !== undefined)
     return program.run({ until, step: sampleTime, every: Math.max(1, Math.ceil(until / sampleTime / rows)) })
-  const wanted = Math.min(until / rows, 0.1 / Math.max(...speeds, 1e-9))
-  const every = Math.ceil(until / rows / Math.max(wanted, until / mostSteps))
-  return program.run({ until, step: until / rows / every, every })
+  return program.run({ until, step: until / rows, every: 1 })
 }

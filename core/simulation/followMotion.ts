@@ -5,8 +5,6 @@ import { freeProgram } from './free'
 
 /** s between two looks of the loops that follow. */
 const lookEvery = 0.002
-/** s: plant steps within. */
-const plantStep = 2.5e-4
 
 /** A mechanism on its way: the whole state, and the accelerations. */
 export interface Moment {
@@ -61,7 +59,7 @@ export function followMotion(
   const nq = positions.length
   const place = drives.map(({ index }) => pairs.indexOf(index))
   const start = [...moments[0]!.q, ...moments[0]!.speeds]
-  const running = program.begin(start, plantStep)
+  const running = program.begin(start, lookEvery)
   let state: ArrayLike<number> = start
   const steps = Math.max(1, Math.round((time.at(-1)! - time[0]!) / lookEvery))
   const spacing = (time.length - 1) / steps
@@ -78,7 +76,7 @@ export function followMotion(
       return Math.min(Math.max(asked, -most), most)
     })
     if (k % Math.max(1, Math.floor(steps / (time.length - 1))) === 0) shown.push({ t: time[0]! + k * lookEvery, efforts })
-    const next = running.advance(efforts, lookEvery / plantStep)
+    const next = running.advance(efforts, 1)
     diverged = next === undefined
     state = next ?? state
   }

@@ -23,8 +23,9 @@ import type { Part } from '../document'
 import { everyNumber } from '../kinds'
 import { bodilessForm, bodilessMotion, isBodiless, machineKinds, mechanismForm, mechanismMotion } from '../machine'
 import type { MechanismLayers, Read, StateInfo } from '../machine'
-import { equationSlots, rungeKutta4 } from './integrate'
+import { equationSlots } from './integrate'
 import type { Equation } from './integrate'
+import { freeSteps, setFineness } from './integration'
 import { Layout, slotOf } from './layout'
 import type { Column, Ending, Record } from './record'
 
@@ -36,7 +37,7 @@ export interface FreeProgram {
   readonly columns: readonly Column[]
   /** Runs from given states with constant inputs; several value sets one after the other, nothing compiled again. */
   run(request: FreeRun): FreeRecord
-  /** For whoever changes inputs on the way: goes on from where it is. No record. */
+  /** For whoever changes inputs on the way, at most every `step` s: goes on from where it is. No record. */
   begin(start: readonly number[], step: number): FreeSteps
 }
 
@@ -51,8 +52,9 @@ export interface FreeRun {
   /** Nominal values unless given. */
   readonly inputs?: readonly number[]
   readonly until: number
+  /** s, the longest step; of a sampled machine that between its samples */
   readonly step: number
-  /** Steps between rows of the record. */
+  /** Longest steps between rows of the record. */
   readonly every: number
   /** Numbers of the machine by path, instead of the document's. */
   readonly values?: Readonly<{ [path: string]: number }>
@@ -85,11 +87,12 @@ interface PlantMotion {
 type ShownColumn = Column & { readonly value: Scalar }
 
 /**
- * A machine alone, without loops: its equations in a module with fixed Runge-Kutta steps, or sample by sample. Columns:
+ * A machine alone, without loops: its equations in a module with steps that measure their error, or sample by sample.
+ * `fastest`, rad/s, is that of its modes where it is known: steps are implicit where it is stiff. Columns:
  * states, then for a mechanism signals of effects, the three energies, what drives put in and what was lost for good, and
  * the largest gap of the chains; without bodies the outputs.
  */
-export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): FreeProgram {
+export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: readonly number[], fastest = 0): FreeProgram {
   const graph = new Graph()
   const layout = new Layout(graph)
   const numbers = new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, { node: layout.one(), value }]))
@@ -115,16 +118,19 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     ...plant.at(equation.x.slice(0, count), inputs, equation.t).shown({ supplied, lost, rates: equation.slope.slice(0, count) }),
   ]
   const row = layout.many(shown.length)
+  const moves =
+    plant.sampleTime === undefined ? freeSteps(layout, equation, fastest, control.step, slopes, control.diverged) : undefined
 
   const constants = new Set([...numbers.values()].map(({ node }) => slotOf(node)))
   const { first, expressions } = hoistInvariants(
     graph,
-    [...slopes, ...shown.map(({ value }) => value)],
+    [...slopes, ...shown.map(({ value }) => value), ...(moves?.slopes ?? []).map(({ value }) => value)],
     (slot) => constants.has(slot),
     () => layout.reserve(1),
   )
   const write = (targets: readonly NumberNode[], values: readonly Scalar[]) =>
     assign(targets.map((target, i) => ({ slot: slotOf(target), value: values[i]! })))
+  const jacobianAt = slopes.length + shown.length
   const size = sum(equation.x.slice(0, count).map((x) => abs(x)))
   const procedures: Procedure[] = [
     { name: 'prepare', body: [assign(first)] },
@@ -135,10 +141,18 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
       body: [
         write([...equation.stage, equation.stageTime], [...equation.x, equation.t]),
         call('derivative'),
-        write(row, expressions.slice(slopes.length)),
+        write(row, expressions.slice(slopes.length, jacobianAt)),
       ],
     },
-    plant.sampleTime === undefined ? rungeKutta4(layout, equation, control.step) : nextSample(equation, count, control.step),
+    ...(moves === undefined
+      ? [nextSample(equation, count, control.step)]
+      : [
+          {
+            name: 'jacobian',
+            body: [assign(moves.slopes.map(({ slot }, i) => ({ slot, value: expressions[jacobianAt + i]! })))],
+          },
+          ...moves.procedures,
+        ]),
     {
       name: 'run',
       body: [
@@ -149,11 +163,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
             set(slotOf(control.row), add(control.row, shown.length)),
             set(slotOf(control.tillRow), control.every),
           ]),
-          when(
-            atMost(size, divergenceLimit),
-            [call(plant.sampleTime === undefined ? 'rk4' : 'sample')],
-            [set(slotOf(control.diverged), 1)],
-          ),
+          when(atMost(size, divergenceLimit), [...(moves?.toNext ?? [call('sample')])], [set(slotOf(control.diverged), 1)]),
           set(slotOf(control.left), sub(control.left, 1)),
           set(slotOf(control.tillRow), sub(control.tillRow, 1)),
         ]),
@@ -172,6 +182,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     memory[slotOf(equation.t)] = 0
     memory[slotOf(control.step)] = step
     memory[slotOf(control.diverged)] = 0
+    if (moves !== undefined) setFineness(memory, moves.slots, 'asked', step)
     loaded.call('prepare')
     const first = slotOf(equation.x[0]!)
     return {
@@ -196,6 +207,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
     memory[slotOf(equation.t)] = 0
     for (const [name, value] of Object.entries({ step, left: steps, tillRow: 0, every, row: module.slots, diverged: 0 }))
       memory[slotOf(control[name as keyof typeof control])] = value
+    if (moves !== undefined) setFineness(memory, moves.slots, 'asked', step)
     loaded.call('prepare')
     loaded.call('run')
     const made = (memory[slotOf(control.row)]! - module.slots) / shown.length

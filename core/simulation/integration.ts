@@ -73,9 +73,10 @@ export function integration(
   rates: readonly Scalar[],
   between: Between,
 ): Integration {
-  return method === 'fixed'
-    ? fixedSteps(layout, equation, longest, between)
-    : controlledBetween(layout, equation, method, longest, rates, between)
+  if (method === 'fixed') return fixedSteps(layout, equation, longest, between)
+  const { tick, tickLength, time, diverged } = between
+  const made = measuredSteps(layout, equation, method, longest, rates)
+  return { ...made, toNext: [set(slotOf(equation.t), time), ...advanced(made, mul(add(tick, 1), tickLength), diverged)] }
 }
 
 function fixedSteps(layout: Layout, equation: Equation, longest: number, { tickLength, time }: Between): Integration {
@@ -95,14 +96,15 @@ function fixedSteps(layout: Layout, equation: Equation, longest: number, { tickL
   }
 }
 
-function controlledBetween(
+type Controlled = Omit<Integration, 'toNext'> & { readonly slots: { readonly controlled: ControlledSlots } }
+
+function measuredSteps(
   layout: Layout,
   equation: Equation,
   method: 'adaptive' | 'implicit',
-  longest: number,
+  longest: Scalar,
   rates: readonly Scalar[],
-  { tick, tickLength, time, diverged }: Between,
-): Integration {
+): Controlled {
   const [relative, absolute] = layout.many(2) as [NumberNode, NumberNode]
   const control = { relativeTolerance: relative, absoluteTolerance: absolute, longest }
   const slopes = method === 'implicit' ? slopesOf(layout, equation, rates) : undefined
@@ -112,14 +114,30 @@ function controlledBetween(
     method,
     slopes: slopes?.values ?? [],
     procedures: steps.procedures,
-    toNext: [
-      set(slotOf(equation.t), time),
-      set(slotOf(steps.slots.target), mul(add(tick, 1), tickLength)),
-      call('advance'),
-      when(less(0, steps.slots.stuck), [set(slotOf(diverged), 1)]),
-    ],
     slots: { controlled: { ...steps.slots, relative, absolute, asked: tolerances[method] } },
   }
+}
+
+function advanced({ slots }: Controlled, target: Scalar, diverged: NumberNode): Statement[] {
+  const { target: aim, stuck } = slots.controlled
+  return [set(slotOf(aim), target), call('advance'), when(less(0, stuck), [set(slotOf(diverged), 1)])]
+}
+
+/** s: free motion is looked at so often, where it decides whether a machine is stiff. */
+const freeLook = 1e-3
+
+/** Steps of a machine alone, from wherever it is to `step` s later. */
+export function freeSteps(
+  layout: Layout,
+  equation: Equation,
+  fastest: number,
+  step: NumberNode,
+  rates: readonly Scalar[],
+  diverged: NumberNode,
+): Integration {
+  const method = fastest * freeLook > stiffRadians ? 'implicit' : 'adaptive'
+  const made = measuredSteps(layout, equation, method, step, rates)
+  return { ...made, toNext: advanced(made, add(equation.t, step), diverged) }
 }
 
 /** A sampled machine moves on at its own samples alone. */
