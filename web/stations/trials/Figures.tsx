@@ -1,10 +1,13 @@
 import type { ResponseFigures } from '@calm-hand/core/tuning'
 import { Chip } from '../../tray/Tray'
+import { useOpen } from '../../state/project'
 import { digitsOf, withUnit } from '../../units'
+import { leftOut } from './leftOut'
 import type { TrialView } from './useTrialView'
 
 /** The same figures for simulation, prediction and pinned runs. */
 export function Figures({ view }: { readonly view: TrialView }) {
+  const document = useOpen((project) => project.valid)
   const rows: [React.ReactNode, string, ResponseFigures | undefined][] = [
     ['simulated', 'simulated', view.figures.simulated],
     ['predicted', 'predicted', view.figures.predicted],
@@ -60,6 +63,7 @@ export function Figures({ view }: { readonly view: TrialView }) {
           ))}
         </tbody>
       </table>
+      {view.prediction !== undefined && <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>}
     </section>
   )
 }

@@ -22,17 +22,23 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const took = useRuns((runs) => runs.took)
   const { record, stale } = view
   const running = state.kind === 'running'
+  const { title } = document.trials[trial] as unknown as { title: string }
   const isFixed = document.trials[trial]!.method === 'fixed'
   return (
     <div className="px-4 pt-2.5 pb-2 border-b border-line">
-      <div className="flex items-center gap-1.5 flex-wrap">
-        <h2 className="grow text-[17px] whitespace-nowrap">{(document.trials[trial] as unknown as { title: string }).title}</h2>
-        <button className="button main" disabled={running} onClick={() => void runTrial(projectId, document, trial)}>
-          <Play size={14} /> Run <span className="key">R</span>
-        </button>
-        <button className="button" disabled={!running} onClick={stopRun}>
-          <Square size={13} /> Stop <span className="key">X</span>
-        </button>
+      <div className="flex items-center gap-1.5">
+        <h2 className="grow min-w-0 text-[17px] truncate" title={title}>
+          {title}
+        </h2>
+        {running ? (
+          <button className="button" onClick={stopRun}>
+            <Square size={13} /> Stop <span className="key">X</span>
+          </button>
+        ) : (
+          <button className="button main" onClick={() => void runTrial(projectId, document, trial)}>
+            <Play size={14} /> Run <span className="key">R</span>
+          </button>
+        )}
         <button className="button" disabled={record === undefined} onClick={() => pinLatest(trial)}>
           <Pin size={14} /> Pin <span className="key">P</span>
         </button>
