@@ -77,7 +77,8 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
       seen.failed++
       const saving = await page
         .locator('[data-saving]')
-        .evaluate((one) => `${one.getAttribute('data-saving')}: ${one.textContent}`)
+        .evaluate((one) => `${one.getAttribute('data-saving')}: ${one.textContent}`, undefined, { timeout: 5_000 })
+        .catch(() => page.evaluate(() => `nothing of saves, but "${document.body.innerText.slice(0, 300)}"`))
         .catch(() => 'nothing')
       console.log(`  kill ${k + 1}: the page says ${saving}. ${(error as Error).message.slice(0, 300)}`)
       await page.close().catch(() => undefined)
