@@ -78,7 +78,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
       const saving = await page
         .locator('[data-saving]')
         .evaluate((one) => `${one.getAttribute('data-saving')}: ${one.textContent}`, undefined, { timeout: 5_000 })
-        .catch(() => page.evaluate(() => `nothing of saves, but "${document.body.innerText.slice(0, 300)}"`))
+        .catch(async () => `nothing of saves, but ${(await page.locator('body').innerText({ timeout: 5_000 })).slice(0, 300)}`)
         .catch(() => 'nothing')
       console.log(`  kill ${k + 1}: the page says ${saving}. ${(error as Error).message.slice(0, 300)}`)
       await page.close().catch(() => undefined)
