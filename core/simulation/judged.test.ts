@@ -70,6 +70,18 @@ describe('steps', () => {
     expect(simulated).toBeNear(held, { absolute: 1e-6 })
   })
 
+  it('that its ticks alone keep short are said to be no better than their tolerance', () => {
+    // 0.5 ms ticks are short for the speed of a motor without its winding
+    const { record } = ran(
+      oneMachine(
+        linearPart([[-5]], [[100]]),
+        { turn: { ...loops(0.01).turn, holds: 'x1', rate: 2000 } },
+        { cues, after: 1, method: 'chosen', step: 0.02 },
+      ),
+    )
+    expect(record.accuracy!.share).toBe(1e-9)
+  })
+
   it('of a trial that takes them as they are tell how far they are off', () => {
     const coarse = ran(motorAt(2e-3, { method: 'fixed', step: 1e-3 })).record // 2.5 radians a step
     const fine = ran(motorAt(2e-3, { method: 'fixed', step: 5e-5 })).record

@@ -27,7 +27,10 @@ export function judgedRun(document: Document, program: Program, simulation: Simu
   if (other.ending.kind === 'stopped') return record
   if (record.ending.kind === 'diverged')
     return { ...record, ending: { ...record.ending, why: whyDiverged(document, program, record, other) } }
-  return { ...record, accuracy: accuracyOf(record, other) }
+  const found = accuracyOf(record, other)
+  // ticks may keep both from longer steps: what they agree on is known no better than either was controlled to
+  const least = program.slots.steps.controlled?.asked.relative ?? 0
+  return { ...record, accuracy: { ...found, share: Math.max(found.share, least) } }
 }
 
 /** How far a run differs from the same with other steps, as a share of what each signal moves through; the worst of all. */

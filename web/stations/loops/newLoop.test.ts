@@ -3,7 +3,8 @@ import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { designLoop } from '@calm-hand/core/tuning'
 import { demo } from '../../../core/tests/demo'
-import { newLoop, newTrial, withoutLoop } from './newLoop'
+import { addTrial } from '../trials/trialEdits'
+import { newLoop, withoutLoop } from './newLoop'
 
 const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'boarding-ramp', 'boat-shed-arm']
 
@@ -15,8 +16,7 @@ function withAll(document: Document): Document {
   let next = document
   for (let added = newLoop(next); added !== undefined; added = newLoop(next))
     next = { ...next, loops: { ...next.loops, [added.name]: added.part } }
-  const { name, part } = newTrial(next)
-  return { ...next, trials: { [name]: part } }
+  return addTrial(next).change.apply(next)
 }
 
 describe('new loops and trials', () => {

@@ -2,9 +2,8 @@ import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { linearMachine } from '@calm-hand/core/control'
 import { movedOutputs } from '@calm-hand/core/linear'
-import { designLayers, floatingBody, heldQuantities, pushesOf, trialLayers } from '@calm-hand/core/machine'
+import { designLayers, floatingBody, heldQuantities, pushesOf } from '@calm-hand/core/machine'
 import type { Push } from '@calm-hand/core/machine'
-import { realismOf } from '@calm-hand/core/simulation'
 import { freeName } from '../machine/partEdits'
 
 /** Hz, without a sample time of the machine's own. */
@@ -60,23 +59,6 @@ function movedBy(machine: Part, push: string): ReadonlySet<string> {
 function plainName(label: string): string {
   const words = label.split(/[^A-Za-z0-9]+/).filter((word) => word !== '')
   return words.map((word, i) => (i === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('')
-}
-
-/** All layers of a machine's trials on. */
-function fullRealismOf(machine: Part): Part {
-  return { kind: realismOf(machine).name, ...Object.fromEntries(trialLayers(machine).map(({ name }) => [name, true])) }
-}
-
-/** A trial that asks a loop for a small step. */
-export function newTrial(document: Document): { readonly name: string; readonly part: Part } {
-  const [machineName, machine] = Object.entries(document.machines)[0]!
-  const [loop] = Object.keys(document.loops)
-  const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop, at: 1, by: 0.1 } }
-  const part: Part = {
-    ...{ kind: 'trial', title: 'First step', machine: machineName, cues, after: 10, method: 'chosen', step: 0.02, seed: 1 },
-    ...{ overrides: {}, realism: fullRealismOf(machine) },
-  }
-  return { name: 'firstStep', part }
 }
 
 /** A document without a loop, and without the cues that asked something of it. */

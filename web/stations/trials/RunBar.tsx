@@ -115,7 +115,6 @@ const seen = 0.01
 /** How far the run hangs on its steps. */
 function stepsTold({ accuracy }: RunRecord): string {
   if (accuracy === undefined) return ''
-  if (accuracy.share === 0) return ', exact to the last digit'
   return `, steps good to ${accuracy.share.toExponential(0)}`
 }
 

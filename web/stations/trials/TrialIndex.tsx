@@ -1,9 +1,9 @@
-import { Plus, X } from 'lucide-react'
+import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber } from '@calm-hand/core/kinds'
 import { floatingBody, machineKinds } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
-import { Sentence, SlotAt, Toggle } from '../../sentence'
+import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
@@ -16,10 +16,15 @@ interface TrialIndexProps {
   readonly hidden: ReadonlySet<string>
   readonly onToggle: (letter: string) => void
   readonly onChoose: (trial: string) => void
+  readonly onAdd: () => void
+  readonly onCopy: () => void
+  readonly onRemove: () => void
 }
 
+const iconButton = 'size-6 grid place-items-center text-mist shrink-0'
+
 /** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
-export function TrialIndex({ trial, view, hidden, onToggle, onChoose }: TrialIndexProps) {
+export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onCopy, onRemove }: TrialIndexProps) {
   const trials = useOpen((project) => project.document.trials)
   const part = trials[trial] as unknown as {
     machine: string
@@ -47,17 +52,39 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose }: TrialInd
   return (
     <>
       <section className="section">
-        <h2 className="pb-1">Trials</h2>
-        {Object.entries(trials).map(([name, one]) => (
-          <button
-            key={name}
-            className={`block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold ${name === trial ? 'bg-kelp-tint' : ''}`}
-            aria-pressed={name === trial}
-            onClick={() => onChoose(name)}
-          >
-            {(one as unknown as { title: string }).title}
+        <div className="flex items-center pb-1">
+          <h2 className="grow">Trials</h2>
+          <button className="button small" onClick={onAdd}>
+            <Plus size={13} /> Trial
           </button>
-        ))}
+        </div>
+        {Object.entries(trials).map(([name, { title }]) =>
+          name === trial ? (
+            <div
+              key={name}
+              className="flex items-start gap-1 px-2 py-1 -mx-2 rounded-md bg-kelp-tint font-semibold"
+              aria-current="true"
+            >
+              <span className="grow">
+                <TextSlot path={`${path}.title`} label="name of this trial" value={title as string} isFormula={false} />
+              </span>
+              <button className={iconButton} aria-label="Copy this trial" title="Copy this trial" onClick={onCopy}>
+                <Copy size={14} />
+              </button>
+              <button className={iconButton} aria-label="Remove this trial" title="Remove this trial" onClick={onRemove}>
+                <Trash2 size={14} />
+              </button>
+            </div>
+          ) : (
+            <button
+              key={name}
+              className="block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
+              onClick={() => onChoose(name)}
+            >
+              {title as string}
+            </button>
+          ),
+        )}
         <Sentence
           says={trialKind.says}
           path={path}

@@ -7,19 +7,19 @@ import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
-import { addPart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { runTrial, stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
 import { CueSheet } from './CueSheet'
 import { Figures } from './Figures'
-import { newTrial } from '../loops/newLoop'
 import { Flight } from './Flight'
 import { RunBar } from './RunBar'
 import { Strips } from './Strips'
 import { TimeRail } from './TimeRail'
 import { TrialIndex } from './TrialIndex'
 import { TrialStage } from './TrialStage'
+import { addGentleTrial, copyTrial, removeTrial } from './trialEdits'
+import type { Added } from '../machine/partEdits'
 import { cueTimes, pinLatest, useTrialView } from './useTrialView'
 
 /** What it must do, in 3D: trial as sentences, flight, strips, cues, all on one clock. */
@@ -27,9 +27,12 @@ export function TrialsStation() {
   const document = useOpen((open) => open.valid)
   const problems = useOpen((open) => open.problems.length)
   if (Object.keys(document.trials).length > 0) return <Trials />
-  const { name, part } = newTrial(document)
   const action = (
-    <button className="button" disabled={problems > 0} onClick={() => edit(addPart(`trials.${name}`, part, 'Add a trial'))}>
+    <button
+      className="button"
+      disabled={problems > 0}
+      onClick={() => void addGentleTrial(document).then(({ change }) => edit(change))}
+    >
       <Plus size={14} /> Trial
     </button>
   )
@@ -72,6 +75,17 @@ function Trials() {
     ])
   }, [project, document, trial])
 
+  const choose = (name: string) => void navigate(`/${project}/trials/${name}`)
+  const take = ({ name, change }: Added) => {
+    edit(change)
+    choose(name)
+  }
+  const remove = () => {
+    const names = Object.keys(document.trials)
+    const next = names[names.indexOf(trial) + 1] ?? names[names.indexOf(trial) - 1]
+    edit(removeTrial(document, trial))
+    if (next !== undefined) choose(next)
+  }
   const toggle = (letter: string) =>
     setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
   return (
@@ -85,7 +99,10 @@ function Trials() {
             view={view}
             hidden={hidden}
             onToggle={toggle}
-            onChoose={(name) => void navigate(`/${project}/trials/${name}`)}
+            onChoose={choose}
+            onAdd={() => void addGentleTrial(document, view.loop).then(take)}
+            onCopy={() => take(copyTrial(document, trial))}
+            onRemove={remove}
           />
         }
         stage={

@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '@calm-hand/core'
+import type { Document } from '@calm-hand/core/document'
+import { demo } from '../../../core/tests/demo'
+import { addTrial, copyTrial, removeTrial } from './trialEdits'
+
+const turret = demo('lens-turret')
+const titles = (document: Document) => Object.values(document.trials).map(({ title }) => title)
+
+describe('trials', () => {
+  it('are as many as are wanted, each under a name and a title of its own', () => {
+    let document = turret
+    for (let i = 0; i < 3; i++) document = addTrial(document, 'tilt').change.apply(document)
+    expect(Object.keys(document.trials)).toEqual(['passingShip', 'otherShip', 'firstStep', 'firstStep2', 'firstStep3'])
+    expect(titles(document).slice(2)).toEqual(['First step', 'First step 2', 'First step 3'])
+    expect(document.trials.firstStep!.cues).toMatchObject({ step: { loop: 'tilt' } })
+    expect(checkDocument(document).kind).toBe('done')
+  })
+
+  it('are copied whole, and the copy of a copy too', () => {
+    const first = copyTrial(turret, 'passingShip')
+    const once = first.change.apply(turret)
+    const twice = copyTrial(once, first.name).change.apply(once)
+    expect(titles(twice).slice(2)).toEqual(['Passing ship, copy', 'Passing ship, copy, copy'])
+    const { title: _one, ...copied } = twice.trials[first.name]!
+    const { title: _other, ...original } = turret.trials.passingShip!
+    expect(copied).toEqual(original)
+    expect(checkDocument(twice).kind).toBe('done')
+  })
+
+  it('go without what is pinned of others', () => {
+    const after = removeTrial(turret, 'passingShip').apply(turret)
+    expect(Object.keys(after.trials)).toEqual(['otherShip'])
+    expect(after.tray).toEqual(turret.tray)
+    expect(checkDocument(after).kind).toBe('done')
+  })
+})

@@ -1,0 +1,61 @@
+import type { Document, Part } from '@calm-hand/core/document'
+import { trialLayers } from '@calm-hand/core/machine'
+import { realismOf } from '@calm-hand/core/simulation'
+import { addPart, removePart } from '../../state/edits'
+import { mappers } from '../../state/mappers'
+import { freeName } from '../machine/partEdits'
+import type { Added } from '../machine/partEdits'
+
+/** In the unit of whatever the loop holds, where nothing says that it should be less. */
+const usualStep = 0.1
+
+/** The same as `addTrial` with a step that the loop can follow, looked for away from the page. */
+export async function addGentleTrial(document: Document, asked?: string): Promise<Added> {
+  const loop = asked ?? Object.keys(document.loops)[0]
+  const usual = addTrial(document, loop)
+  if (loop === undefined) return usual
+  const by = await mappers()[0]!
+    .gentle(usual.change.apply(document), usual.name, loop, usualStep)
+    .catch(() => usualStep)
+  return addTrial(document, loop, by)
+}
+
+/** A trial that asks a loop for a step: the loop given, or the first one. */
+export function addTrial(document: Document, asked?: string, by = usualStep): Added {
+  const loop = asked ?? Object.keys(document.loops)[0]
+  const machineName = loop === undefined ? Object.keys(document.machines)[0]! : (document.loops[loop]!.machine as string)
+  const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop, at: 1, by } }
+  const part: Part = {
+    ...{ kind: 'trial', title: freeTitle(document, 'First step'), machine: machineName, cues, after: 10 },
+    ...{ method: 'chosen', step: 0.02, seed: 1, overrides: {}, realism: fullRealismOf(document.machines[machineName]!) },
+  }
+  return added(document, 'firstStep', part, 'Add a trial')
+}
+
+/** The same trial once more, to be changed. */
+export function copyTrial(document: Document, name: string): Added {
+  const part = document.trials[name]!
+  const title = freeTitle(document, `${part.title as string}, copy`)
+  return added(document, name, { ...part, title }, `Copy ${part.title as string}`)
+}
+
+/** What is pinned of it stays in the tray, and undo brings it back with its runs. */
+export function removeTrial(document: Document, name: string) {
+  return removePart(`trials.${name}`, `Remove ${document.trials[name]!.title as string}`)
+}
+
+function added(document: Document, wanted: string, part: Part, label: string): Added {
+  const name = freeName(Object.keys(document.trials), wanted)
+  return { name, change: addPart(`trials.${name}`, part, label) }
+}
+
+function freeTitle(document: Document, wanted: string): string {
+  const taken = Object.values(document.trials).map(({ title }) => title as string)
+  if (!taken.includes(wanted)) return wanted
+  for (let i = 2; ; i++) if (!taken.includes(`${wanted} ${i}`)) return `${wanted} ${i}`
+}
+
+/** All layers of a machine's trials on. */
+function fullRealismOf(machine: Part): Part {
+  return { kind: realismOf(machine).name, ...Object.fromEntries(trialLayers(machine).map(({ name }) => [name, true])) }
+}
