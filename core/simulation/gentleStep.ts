@@ -18,7 +18,7 @@ export function gentleStep(document: Document, trial: string, loop: string, by: 
 }
 
 function roundedDown(value: number): number {
-  const decade = 10 ** Math.floor(Math.log10(value))
+  const decade = Number(`1e${value.toExponential().split('e')[1]}`)
   const digit = [5, 2, 1].find((one) => one * decade <= value * (1 + 1e-9))!
   return Number((digit * decade).toPrecision(1))
 }
