@@ -1,6 +1,6 @@
 import { defineConfig } from 'vitest/config'
 
-const common = { setupFiles: ['core/tests/matchers.ts'], testTimeout: 90_000 }
+const common = { setupFiles: ['core/tests/matchers.ts'], testTimeout: 90_000, expect: { requireAssertions: true } }
 
 /** Files of the core keep nothing that another could see, so they share what they import; those of the interface do. */
 export default defineConfig({

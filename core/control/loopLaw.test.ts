@@ -82,6 +82,9 @@ describe('filters in a row', () => {
     [{ kind: 'anyTransferFunction', num: [[1, 0, 0]], den: [[1, 1]] }, /higher power/],
     [{ kind: 'anyTransferFunction', num: [[1]], den: [[0, 1]] }, /starts with 0/],
     [{ kind: 'anyTransferFunction', num: [[1]], den: [] }, /empty/],
+    [{ kind: 'anyTransferFunction', num: [[1]], den: [[1]] }, /no pole/],
+    [{ kind: 'anyTransferFunction', num: [[]], den: [[0.1, 1]] }, /no numerator/],
+    [{ kind: 'anyTransferFunction', num: [[1], [2]], den: [[0.1, 1]] }, /several rows/],
   ])('are refused where samples cannot do it: %o', (part, what) => {
     const [problem] = filterProblems('loops.x', loopWith({ kind: 'proportional' }, part))
     expect(problem!.what).toMatch(what)

@@ -131,6 +131,19 @@ export function filterProblems(path: string, loop: Part): Problem[] {
   return filtersOf(loop).flatMap(({ name, filter, values }) => {
     const where = `${path}.filters.${name}`
     const { num, den } = filter.transfer(values)
+    const odd = Object.keys(filter.slots).find((slot) => Array.isArray(values[slot]) && (values[slot] as unknown[]).length > 1)
+    if (odd !== undefined)
+      return [
+        { where: `${where}.${odd}`, what: 'It has several rows; one is wanted.', remedy: 'Write its coefficients in one row.' },
+      ]
+    if (den.length === 1 || num.length === 0)
+      return [
+        {
+          where,
+          what: `It has no ${num.length === 0 ? 'numerator' : 'pole'}, so it filters nothing.`,
+          remedy: 'Give it a pole, such as 0.1 s + 1 below, or remove it.',
+        },
+      ]
     if (den.length === 0 || !(Math.abs(den[0]!) > 0))
       return [
         { where, what: 'The denominator is empty or starts with 0.', remedy: 'Give its coefficients, the highest power first.' },

@@ -66,6 +66,13 @@ describe('errors of a sensor', () => {
     for (const value of values) expect(value / 0.05).toBeNear(Math.round(value / 0.05), { absolute: 1e-9 })
   })
 
+  it('do not leave their ends by rounding', () => {
+    const { values } = measured({ least: -0.7, most: 0.7, resolution: 0.4 }, (t) => Math.sin(t), 7)
+    expect([...new Set(values.map((value) => Number(value.toFixed(9)) + 0))].sort((a, b) => a - b)).toEqual([
+      -0.7, -0.4, 0, 0.4, 0.7,
+    ])
+  })
+
   it('lose their share of samples, which repeat the one before', () => {
     const { values, lost } = measured({ dropout: 0.1 }, (t) => t)
     expect(lost.filter((one) => one).length / lost.length).toBeNear(0.1, { relative: 0.1 })

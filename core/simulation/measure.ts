@@ -25,7 +25,7 @@ const streamsPerReading = 4
 /**
  * What the sensors of a mechanism read along a record that holds what they would read if they were perfect: the true
  * value a delay ago, plus bias, drift (a random walk) and white noise of density n, whose samples at rate f spread by
- * n sqrt(f/2); then limited, then rounded to the resolution; a lost sample repeats the one before (common practice, no
+ * n sqrt(f/2); then rounded to the resolution, then limited; a lost sample repeats the one before (common practice, no
  * source). The same seed gives the same samples.
  */
 export function measure(machine: Part, record: FreeRecord, layers: MechanismLayers, seed: number): Measured[] {

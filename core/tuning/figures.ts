@@ -17,10 +17,13 @@ export interface ResponseFigures {
 
 /** Share of the record at its end whose mean counts as where the response ended: evens out sensor noise. */
 const endShare = 0.1
+/** Of the travel: a mean that still moves less from tenth to tenth has come to its end. */
+const stillMoving = 1e-3
 
 /**
  * Figures of a response to a reference that steps to `target` at `from`. Rise and overshoot are measured towards the
- * reference, settling around the mean of the last tenth.
+ * reference, settling around where it ends: the mean of the last tenth, or, while it still creeps, where its creeping leads.
+ * What has not stayed there for a tenth of the record has not settled.
  */
 export function responseFigures(
   t: Float64Array,
@@ -34,20 +37,36 @@ export function responseFigures(
   while (first < t.length - 1 && t[first]! < from) first++
   const times = t.subarray(first)
   const values = held.subarray(first)
-  const tail = values.subarray(Math.floor(values.length * (1 - endShare)))
-  const end = tail.reduce((total, value) => total + value, 0) / tail.length
+  const end = endOf(values, stillMoving * Math.abs(target - start))
   const peakCommand = push.subarray(first).reduce((most, value) => Math.max(most, Math.abs(value)), 0)
   const steadyError = end - target
   if (target === start) return { overshoot: 0, steadyError, peakCommand }
   const toReference = stepFigures(times, values, { start, final: target })
-  const toEnd = stepFigures(times, values, { start, final: end })
+  const { settling } = stepFigures(times, values, { start, final: end })
+  const span = times.at(-1)! - times[0]!
+  const stays = settling !== undefined && settling <= (1 - endShare) * span
   return {
     ...(toReference.rise === undefined ? {} : { rise: toReference.rise }),
     overshoot: toReference.overshoot,
-    ...(toEnd.settling === undefined ? {} : { settling: toEnd.settling }),
+    ...(stays ? { settling } : {}),
     steadyError,
     peakCommand,
   }
+}
+
+/**
+ * Where a response ends: the mean of its last tenth. Where the means of the last three tenths still move on by shares of one
+ * another, as they do along a slow pole, it is the end of that series (Aitken 1926, from memory).
+ */
+function endOf(values: Float64Array, least: number): number {
+  const length = Math.max(1, Math.floor(values.length * endShare))
+  const [first, second, last] = [3, 2, 1].map((k) => {
+    const part = values.subarray(Math.max(0, values.length - k * length), values.length - (k - 1) * length)
+    return part.reduce((total, value) => total + value, 0) / part.length
+  }) as [number, number, number]
+  const [before, now] = [second - first, last - second]
+  const share = now / before
+  return Math.abs(now) > least && share > 0 && share < 1 ? last + (now * share) / (1 - share) : last
 }
 
 /** How a disturbance that steps is taken. */

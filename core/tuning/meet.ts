@@ -2,6 +2,7 @@ import { keptFrom } from '../control'
 import type { Keep } from '../control'
 import { exp, log } from '../expression'
 import { analyse } from './analysis'
+import type { LoopAnalysis } from './analysis'
 import { calmMap, mapRange, spaced } from './calmMap'
 import { recoveryFigures, responseFigures } from './figures'
 import type { Gains, LoopModel } from './loopModel'
@@ -9,6 +10,7 @@ import { predict } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
 import { outOfReach, tune } from './tune'
 import type { OutOfReach, Requirement } from './tune'
+import { answerWindow } from './window'
 
 export type WishName = Keep['figure']
 
@@ -134,7 +136,9 @@ function judged(models: readonly LoopModel[], place: Requirement, wishes: Wishes
   if (tuned.kind === 'outOfReach') return nothing
   const { gains } = tuned
   const names = Object.keys(wishes) as WishName[]
-  const each = models.map((model) => keptFigures(model, gains, stepLength / place.crossover, stepSize, names))
+  const each = models.map((model) =>
+    keptFigures(model, gains, stepSize, names, (analysis) => answerWindow(model, analysis, place.crossover, stepLength)),
+  )
   if (each.some((one) => one === undefined)) return nothing
   const all = each as Partial<Figures>[]
   const worstOf = (name: WishName) => (keptFrom(name) === 'least' ? Math.min : Math.max)(...all.map((one) => one[name]!))
@@ -142,16 +146,17 @@ function judged(models: readonly LoopModel[], place: Requirement, wishes: Wishes
   return { score: Math.max(...shares.map(({ share }) => share)), wishes: shares, gains }
 }
 
-/** Figures that a loop can be held to, those asked for at least, over so many seconds; nothing for a loop that is not stable. */
+/** Figures that a loop can be held to, those asked for at least, over as many seconds as are said of it; nothing for a loop that is not stable. */
 export function keptFigures(
   model: LoopModel,
   gains: Gains,
-  until: number,
   stepSize: number,
   names: readonly WishName[],
+  seconds: (analysis: LoopAnalysis) => number,
 ): Partial<Figures> | undefined {
   const analysis = analyse(model, gains)
   if (!analysis.stable || analysis.phaseMargin === undefined) return undefined
+  const until = seconds(analysis)
   const answer = (size: number, disturbance?: PredictionRequest['disturbance']) =>
     predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until, disturbance })
   const asks = (of: readonly WishName[]) => of.some((name) => names.includes(name))

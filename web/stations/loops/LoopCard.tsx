@@ -192,7 +192,7 @@ function Missed({ now: { analysis, figures, beyondRest, design, step }, view, li
     phaseMargin: analysis.phaseMargin ?? Infinity,
   }
   const others = names.filter((name) => !(name in judged))
-  const known = { ...keptFigures(design.model, design.gains, step.t.at(-1) ?? 1, view.asked.stepSize, others), ...judged }
+  const known = { ...keptFigures(design.model, design.gains, view.asked.stepSize, others, () => step.t.at(-1) ?? 1), ...judged }
   const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string, bare?: string]>> = {
     overshoot: ['overshoots by', percent],
     settling: ['settles in', seconds, 'settles'],

@@ -3,9 +3,8 @@ import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { continuousPole } from '@calm-hand/core/linear'
 import { trialDuration } from '@calm-hand/core/simulation'
-import { analyse, bargain, designLoop, disturbancesOf, recoveryFigures } from '@calm-hand/core/tuning'
+import { analyse, answerWindow, bargain, designLoop, disturbancesOf, recoveryFigures } from '@calm-hand/core/tuning'
 import type {
   BargainLine,
   Disturbance,
@@ -54,9 +53,6 @@ const usualWindow = 5
 const leastWindow = 0.5
 /** Times of the crossover that are looked at, and when within them the step comes. */
 const crossoversSeen = 20
-/** Time constants of its slowest pole, those far slower than the crossover apart. */
-const slowPolesSeen = 5
-const farSlower = 0.02
 const stepShare = 0.1
 const angleStep = (5 * Math.PI) / 180
 
@@ -118,10 +114,7 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
 function windowOf(model: LoopModel | undefined, analysis: LoopAnalysis | undefined): number {
   const crossover = analysis?.crossover
   if (crossover === undefined || model === undefined || analysis === undefined) return usualWindow
-  const quick = crossoversSeen / crossover
-  const paces = analysis.closedPoles.map((pole) => -continuousPole(pole, model.dt).re)
-  const slowest = Math.min(...paces.filter((pace) => pace > farSlower * crossover), crossover)
-  const wanted = analysis.stable ? Math.max(quick, slowPolesSeen / slowest) : quick
+  const wanted = answerWindow(model, analysis, crossover, crossoversSeen)
   const grain = wanted > 2 ? 1 : 0.1
   return Math.max(leastWindow, Number((Math.ceil(wanted / grain - 1e-9) * grain).toFixed(1)))
 }
