@@ -164,8 +164,12 @@ export function mechanismMotion(
   const kept = keptRows.map((row) => chainRows[row]!)
   const { accelerations, reactions } = solved(world, state, kept)
   const signalsAt = (given: readonly Scalar[]) => [
-    ...acted.flatMap(({ path, acted: { signals } }) =>
-      (signals ?? []).map((signal) => ({ ...signal, name: `${path}.${signal.name}` })),
+    ...acted.flatMap(({ path, part, acted: { signals } }) =>
+      (signals ?? []).map((signal) => ({
+        ...signal,
+        name: `${path}.${signal.name}`,
+        unit: signal.name === 'effort' ? inputUnit(signal, positionUnit(assembly, part)) : signal.unit,
+      })),
     ),
     ...sensed(machine, world, given),
   ]
@@ -193,7 +197,7 @@ export function actedOn(
   machine: Part,
   own: readonly Scalar[],
   inputs: readonly Scalar[],
-): { path: string; acted: Acted }[] {
+): { path: string; part: Part; acted: Acted }[] {
   let nextState = 0
   let nextInput = 0
   const waiting = effectParts(machine).map((one) => ({
@@ -207,7 +211,7 @@ export function actedOn(
     one.kind.act(world.scene(one.path, one.part, one.own, one.input, world.drawnFrom(one.name)), one.part)
   // batteries after all that draws from them
   const done = new Map([...waiting.filter((one) => !batteries.includes(one)), ...batteries].map((one) => [one.path, acts(one)]))
-  return waiting.map(({ path }) => ({ path, acted: done.get(path)! }))
+  return waiting.map(({ path, part }) => ({ path, part, acted: done.get(path)! }))
 }
 
 /**

@@ -55,10 +55,11 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
     const columns: ShownColumn[] = []
-    const shown = [
-      ...names.map((one, i) => ({ name: one, label: one, unit: units[i]!, value: x[i]! })),
-      ...at(x, asked, time).shown,
-    ]
+    const { shown: signals } = at(x, asked, time)
+    const told = new Set(signals.map(({ name: one }) => one))
+    // a signal of the same name says what acts: of a current that follows at once the state stands still
+    const states = names.map((one, i) => ({ name: one, label: one, unit: units[i]!, value: x[i]! }))
+    const shown = [...states.filter(({ name: one }) => !told.has(one)), ...signals]
     const kept = new Map(
       shown.map((one) => {
         const node = layout.one()
