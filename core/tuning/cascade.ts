@@ -1,9 +1,10 @@
 import { partHash, remembered } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
-import { transpose } from '../algebra'
+import { multiply, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
-import { commandedLoop, seenBy } from '../control'
+import { commandedLoop, rateOfPrefix, seenBy } from '../control'
+import type { LinearEstimator } from '../control'
 import { between, minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
@@ -58,25 +59,27 @@ interface Ticker {
   readonly whole: (start: readonly number[], command: number, disturbance: number) => number[]
 }
 
-/** `own` is left out where no loop is under design. */
+/** `own` is left out where no loop is under design, `eyes` where no loop reads an estimate. */
 function ticker(
   machine: Part,
   system: StateSpace,
   closed: readonly ClosedLoop[],
   rate: number,
   own?: Pick<CascadeRequest, 'pushes' | 'holds' | 'signals' | 'disturbs'>,
+  eyes: readonly LinearEstimator[] = [],
 ): Ticker {
   const rateOf = (held: string) => findHeld(machine, held)?.rate
   const observed = [...new Set([...(own === undefined ? [] : [own.holds]), ...closed.map(({ values }) => values.holds)])]
   const signals = [...(own?.signals ?? []), ...closed.flatMap(({ model }) => model.law.signals)]
-  const outputs = [...new Set([...observed.flatMap((held) => [held, rateOf(held) ?? held]), ...signals])]
+  const looked = eyes.flatMap(({ reads }) => reads)
+  const outputs = [...new Set([...observed.flatMap((held) => [held, rateOf(held) ?? held]), ...signals, ...looked])]
   const pushes = own?.pushes
   const ownTarget = pushes === undefined ? undefined : commandedLoop(pushes)
   const all = [pushes, own?.disturbs, ...closed.map(({ values }) => values.pushes)]
   const inputs = [...new Set(all)].filter((push) => push !== undefined && commandedLoop(push) === undefined) as string[]
-  const small = minimalRealization(between(system, inputs, outputs))
+  const small = minimalRealization(between(withRates(system, outputs), inputs, outputs))
   const paceOf = (own: number) => Math.max(own, rate)
-  const fastest = closed.reduce((most, { values }) => Math.max(most, values.rate), rate)
+  const fastest = Math.max(rate, ...closed.map(({ values }) => values.rate), ...eyes.map(rateOfEye))
   const tick = small.dt === null ? sampledWithHold(small, 1 / fastest) : small
   const ticks = Math.round(fastest / rate)
   const at = (held: string | undefined) => (held === undefined ? -1 : outputs.indexOf(held))
@@ -97,7 +100,22 @@ function ticker(
     memory: take(law.memory.length),
     waiting: take(values.delay),
     applied: take(1),
+    // what it reads of an estimator, by place in what it reads: what it holds, the rate of that, its signals
+    estimates:
+      values.reads === 'estimated'
+        ? seenBy(machine, values.holds, law.signals).map((quantity) => estimateOf(eyes, quantity))
+        : [],
   }))
+  // of each estimator its state one sample ago, what it read then, and what it tells now
+  const looking = eyes.map(({ reads, knowsPushes, estimated, system: own }) => ({
+    ...{ own, every: Math.round(fastest * own.dt!), reads: reads.map(at) },
+    pushes: knowsPushes ? system.inputs.map((input) => inputs.indexOf(input)) : [],
+    state: take(own.a.length),
+    read: take(reads.length),
+    told: take(estimated.length),
+  }))
+  const estimateAt = (z: readonly number[], estimate: Estimate | undefined) =>
+    estimate === undefined ? undefined : z[looking[estimate.eye]!.told + estimate.row]!
   const whole = (start: readonly number[], command: number, disturbance: number): number[] => {
     let z = [...start]
     for (let k = 0; k < ticks; k++) {
@@ -105,16 +123,19 @@ function ticker(
       const shown = tick.c.map((row) => row.reduce((sum, value, j) => sum + value * z[j]!, 0))
       const given = new Map<string | undefined, number>(ownTarget === undefined ? [] : [[ownTarget, command]])
       const push = inputs.map((input) => (input === pushes ? command : 0) + (input === own?.disturbs ? disturbance : 0))
+      for (const eye of looking) if (k % eye.every === 0) look(eye, next, shown, z)
       for (const loop of loops) {
         const reference = given.get(loop.name) ?? 0
         if (k % loop.every === 0) {
           const memory = next.slice(loop.memory, loop.memory + loop.law.memory.length)
+          const [seen, ...others] = loop.estimates.map((estimate) => estimateAt(next, estimate))
+          const [seenRate, seenSignals] = loop.heldRate < 0 ? [undefined, others] : [others[0], others.slice(1)]
           const read = {
-            error: reference - shown[loop.held]!,
+            error: reference - (seen ?? shown[loop.held]!),
             reference,
             excess: 0,
-            rate: loop.heldRate < 0 ? 0 : shown[loop.heldRate]!,
-            signals: loop.signals.map((i) => shown[i]!),
+            rate: loop.heldRate < 0 ? 0 : (seenRate ?? shown[loop.heldRate]!),
+            signals: loop.signals.map((i, s) => seenSignals[s] ?? shown[i]!),
             rest: loop.rest,
             follow: loop.follow,
             dt: loop.dt,
@@ -137,7 +158,60 @@ function ticker(
     }
     return z
   }
+  /** One sample of an estimator: it moves on with what it read a sample ago and what was asked since, then reads anew. */
+  const look = (
+    { own, reads, pushes: known, state, read, told }: (typeof looking)[number],
+    next: number[],
+    shown: readonly number[],
+    before: readonly number[],
+  ) => {
+    const asked = known.map((input) =>
+      loops.reduce(
+        (sum, loop) => (input >= 0 && loop.target === undefined && loop.input === input ? sum + before[loop.applied]! : sum),
+        0,
+      ),
+    )
+    const x = before.slice(state, state + own.a.length)
+    const given = [...before.slice(read, read + reads.length), ...asked]
+    const moved = own.a.map((row, i) => dot(row, x) + dot(own.b[i]!, given))
+    const now = reads.map((output) => shown[output]!)
+    moved.forEach((value, i) => (next[state + i] = value))
+    now.forEach((value, i) => (next[read + i] = value))
+    own.c.forEach((row, i) => (next[told + i] = dot(row, moved) + dot(own.d[i]!.slice(0, now.length), now)))
+  }
   return { size, outputs, c: tick.c, whole }
+}
+
+interface Estimate {
+  readonly eye: number
+  readonly row: number
+}
+
+/** Of several estimators of a quantity the last one is read. */
+function estimateOf(eyes: readonly LinearEstimator[], quantity: string): Estimate | undefined {
+  const eye = eyes.map(({ estimated }) => estimated.includes(quantity)).lastIndexOf(true)
+  return eye < 0 ? undefined : { eye, row: eyes[eye]!.estimated.indexOf(quantity) }
+}
+
+function rateOfEye({ system }: LinearEstimator): number {
+  return 1 / system.dt!
+}
+
+function dot(a: readonly number[], b: readonly number[]): number {
+  return a.reduce((sum, value, i) => sum + value * b[i]!, 0)
+}
+
+/** The same system that also shows the rates of quantities that are asked for by such names. */
+export function withRates(system: StateSpace, quantities: readonly string[]): StateSpace {
+  const wanted = quantities.filter((one) => one.startsWith(rateOfPrefix))
+  if (wanted.length === 0) return system
+  const rows = wanted.map((one) => [system.c[system.outputs.indexOf(one.slice(rateOfPrefix.length))]!])
+  return {
+    ...system,
+    c: [...system.c, ...rows.map((row) => multiply(row, system.a)[0]!)],
+    d: [...system.d, ...rows.map((row) => multiply(row, system.b)[0]!)],
+    outputs: [...system.outputs, ...wanted],
+  }
 }
 
 function columnsOf({ size, whole }: Ticker): Matrix {
@@ -149,11 +223,27 @@ function unitVector(size: number, j: number): number[] {
 }
 
 /**
- * How everything moves over the common period of all closed loops, which is the sample of the slowest; every rate is a whole
- * number of times the slowest, and divides the fastest.
+ * How everything moves over the common period of all closed loops and the estimators that they read, which is the sample of
+ * the slowest; nothing where their rates are not whole numbers of times the slowest and whole parts of the fastest.
  */
-export function periodMap(machine: Part, system: StateSpace, closed: readonly ClosedLoop[]): Matrix {
-  return transpose(columnsOf(ticker(machine, system, closed, Math.min(...closed.map(({ values }) => values.rate)))))
+export function periodMap(
+  machine: Part,
+  system: StateSpace,
+  closed: readonly ClosedLoop[],
+  eyes: readonly LinearEstimator[],
+): Matrix | undefined {
+  const read = eyes.filter((eye) =>
+    closed.some(
+      ({ values, model }) =>
+        values.reads === 'estimated' &&
+        seenBy(machine, values.holds, model.law.signals).some((quantity) => eyes[estimateOf(eyes, quantity)?.eye ?? -1] === eye),
+    ),
+  )
+  const rates = [...closed.map(({ values }) => values.rate), ...read.map(rateOfEye)]
+  const [slowest, fastest] = [Math.min(...rates), Math.max(...rates)]
+  const isWhole = (ratio: number) => Math.abs(ratio - Math.round(ratio)) < 1e-9 * ratio
+  if (!rates.every((rate) => isWhole(fastest / rate) && isWhole(rate / slowest))) return undefined
+  return transpose(columnsOf(ticker(machine, system, closed, slowest, undefined, read)))
 }
 
 function composed(request: CascadeRequest): StateSpace {

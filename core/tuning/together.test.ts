@@ -283,6 +283,68 @@ describe('all loops of a machine together', () => {
     expect(Math.min(...free!.gain.map(({ factor }) => factor).filter((factor) => factor > 1))).toBeGreaterThan(1.5 * least)
   })
 
+  describe('with an observer', () => {
+    const cart = linearPart(
+      [
+        [0, 1],
+        [0, 0],
+      ],
+      [[0], [1]],
+    )
+    const of = (kp: number, kd: number, disturbance: number, rates = [100, 100]) =>
+      checked(
+        oneMachine(
+          cart,
+          {
+            hold: {
+              ...{ holds: 'x1', pushes: 'u1', reads: 'estimated', rate: rates[0], delay: 1 },
+              law: { kind: 'stateFeedback', states: { a: { kind: 'fedBack', signal: 'x2' } } },
+              tuning: { kind: 'typedGains', kp, ki: 0, kd: 0, states: [[kd]] },
+            },
+          },
+          { cues: { up: { kind: 'stepCue', loop: 'hold', at: 0.1, by: 1 } }, after: 20 },
+          {
+            eye: {
+              ...{ kind: 'observer', machine: 'm', rate: rates[1], disturbance },
+              reads: { a: { kind: 'observedSignal', signal: 'x1', noise: 0.02 } },
+            },
+          },
+        ),
+      )
+    /** Whether the run comes to rest. */
+    const rests = (document: Document) => {
+      const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+      const place = findColumn(record, 'm.x1')!
+      const late = place.slice(Math.floor(0.8 * place.length))
+      return record.ending.kind === 'finished' && Math.max(...late) - Math.min(...late) < 0.05
+    }
+
+    it.each([
+      [9, 6, 0.5, [100, 100]],
+      [2500, 100, 0.5, [100, 100]],
+      [1600, 40, 5, [100, 100]],
+      [9000, 180, 0.5, [100, 100]],
+      [30, 12, 0.05, [100, 50]],
+      [400, 40, 0.05, [50, 100]],
+      [5000, 100, 0.5, [50, 100]],
+    ])('one verdict of a cart held by gains %d and %d, whoever says it, and the run agrees', (kp, kd, disturbance, rates) => {
+      const document = of(kp, kd, disturbance, rates)
+      const { stable } = expectDone(loopsTogether(document, 'm'))
+      expect(stable).toBe(rests(document))
+      expect(estimatedMargins(document, 'hold')!.stable).toBe(stable)
+    })
+
+    it('that is slow is no fault of a law that integrates: the edge as the whole turns is not that of the law and observer alone', () => {
+      const law = { law: { kind: 'proportionalIntegralDerivative' }, tuning: { kind: 'typedGains', kp: 4, ki: 4, kd: 6 } }
+      const document = replaceAt<Document>(of(4, 6, 0.01), 'loops.hold', { ...of(4, 6, 0.01).loops.hold!, ...law })
+      const slow = replaceAt<Document>(document, 'estimators.eye.reads.a.noise', 0.3)
+      const longer = replaceAt<Document>(slow, 'trials.run.after', 200)
+      expect(rests(longer)).toBe(true)
+      expect(expectDone(loopsTogether(longer, 'm')).stable).toBe(true)
+      expect(estimatedMargins(longer, 'hold')!.stable).toBe(true)
+    })
+  })
+
   it('is the same product whichever side it is opened at, where each loop has one push and one reading', () => {
     const document = checked(demo('lens-turret'))
     const machine = Object.keys(document.machines)[0]!

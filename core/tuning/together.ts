@@ -1,13 +1,13 @@
-import { complex, eigenvalues, magnitude, multiply, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
-import type { Complex } from '../algebra'
+import { complex, eigenvalues, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
+import type { Complex, Matrix } from '../algebra'
 import type { LinearEstimator } from '../control'
-import { commandedLoop, linearEstimators, linearMachine, outerFirst, rateOfPrefix, seenBy } from '../control'
+import { commandedLoop, linearEstimators, linearMachine, outerFirst, seenBy } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Document, Outcome } from '../document'
 import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
 import type { MatrixFunction, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
-import { periodMap } from './cascade'
+import { periodMap, withRates } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
@@ -38,7 +38,7 @@ export interface LoopsTogether {
 /**
  * All closed loops of a machine together. Every loop acts at its own rate: what it holds between its samples and its delay
  * count exactly; the images that the sampling of slower loops makes are left out, which matters little where those have little
- * gain at half their rate. Estimators that loops read are in it, but for that of a whole pose.
+ * gain at half their rate. Estimators that loops read are in it, in the verdict as well, but for that of a whole pose.
  */
 export function loopsTogether(document: Document, machine: string): Outcome<LoopsTogether> {
   const part = document.machines[machine]!
@@ -58,14 +58,11 @@ export function loopsTogether(document: Document, machine: string): Outcome<Loop
   if (linear.kind === 'refused') return linear
   const rates = closed.map(({ values }) => values.rate)
   const { system } = linear.value
-  const divides = rates.every(
-    (rate) => Number.isInteger(Math.max(...rates) / rate) && Number.isInteger(rate / Math.min(...rates)),
-  )
   const responses = responsesOf(document, machine, system, closed)
   return done({
     loops: names,
     still,
-    stable: divides ? isStableTogether(part, system, closed) : undefined,
+    stable: isStableTogether(periodMap(part, system, closed, linearEstimators(document, machine)), closed),
     top: Math.PI * Math.max(...rates) * 0.999,
     opened: (at) => openedAt(responses, at),
   })
@@ -74,8 +71,9 @@ export function loopsTogether(document: Document, machine: string): Outcome<Loop
 /** A pole this near to 1 belongs to an integral without a gain. */
 const idle = 1e-9
 
-function isStableTogether(machine: Parameters<typeof findHeld>[0], system: StateSpace, closed: readonly ClosedLoop[]): boolean {
-  const poles = eigenvalues(periodMap(machine, system, closed))
+function isStableTogether(map: Matrix | undefined, closed: readonly ClosedLoop[]): boolean | undefined {
+  if (map === undefined) return undefined
+  const poles = eigenvalues(map)
   const idleIntegrals = closed.filter(({ model, gains }) => model.law.gains.includes('ki') && gains.ki === 0).length
   if (poles === undefined) return false
   const atOne = poles.filter(({ re, im }) => magnitude(complex(re - 1, im)) < idle).length
@@ -217,19 +215,6 @@ function sampledMachine(
     const respond = responder(small.dt === null ? sampledWithHold(small, tick) : small)
     return { respond: remembering((w) => respond(onUnitCircle(w, tick))), tick }
   })
-}
-
-/** The same system that also shows the rates of quantities that are asked for by such names. */
-function withRates(system: StateSpace, quantities: readonly string[]): StateSpace {
-  const wanted = quantities.filter((one) => one.startsWith(rateOfPrefix))
-  if (wanted.length === 0) return system
-  const rows = wanted.map((one) => [system.c[system.outputs.indexOf(one.slice(rateOfPrefix.length))]!])
-  return {
-    ...system,
-    c: [...system.c, ...rows.map((row) => multiply(row, system.a)[0]!)],
-    d: [...system.d, ...rows.map((row) => multiply(row, system.b)[0]!)],
-    outputs: [...system.outputs, ...wanted],
-  }
 }
 
 const responses = new WeakMap<StateSpace, MatrixFunction>()

@@ -108,10 +108,17 @@ export function estimatedMargins(document: Document, name: string): EstimatedMar
   const grid = frequencyGrid(opened.top / 1e5, opened.top).filter((_, i) => i % everyLooked === 0)
   const figures = channelFigures(name, upTo(margins(opened.gain, grid), opened.top))
   const leastPhase = least(figures.margins.phase.map(({ margin }) => Math.abs(margin)))
-  return { ...figures, leastPhase, stable: turnsLike(opened.gain, bare.gain, grid) }
+  return { ...figures, leastPhase, stable: opened.stable ?? turnsLike(opened.gain, bare.gain, grid) }
 }
 
-function openedAlone(document: Document, name: string): { readonly gain: FrequencyFunction; readonly top: number } | undefined {
+interface OpenedAlone {
+  readonly gain: FrequencyFunction
+  readonly top: number
+  /** By the exact map, where there is one. */
+  readonly stable: boolean | undefined
+}
+
+function openedAlone(document: Document, name: string): OpenedAlone | undefined {
   const together = loopsTogether(document, document.loops[name]!.machine as string)
   if (together.kind === 'refused') return undefined
   // an observer knows what was asked of the machine, not what the machine made of it: opened behind the observer
@@ -119,7 +126,9 @@ function openedAlone(document: Document, name: string): { readonly gain: Frequen
   const [cut, at] = commandedLoop(pushes) === undefined ? (['pushes', pushes] as const) : (['commands', name] as const)
   const { cuts, tops, gain } = together.value.opened(cut)
   const channel = cuts.indexOf(at)
-  return channel < 0 ? undefined : { gain: channelGain(remembering(gain), channel), top: tops[channel]! }
+  return channel < 0
+    ? undefined
+    : { gain: channelGain(remembering(gain), channel), top: tops[channel]!, stable: together.value.stable }
 }
 
 /** Halvings of a step of frequency in which the plane turns too far to follow. */
