@@ -1,8 +1,9 @@
 import { rememberedOf } from '../document'
 import type { Document } from '../document'
-import { commandedLoop, linearMachine, outerFirst } from '../control'
-import { designLayers } from '../machine'
-import { designLoop, predict, predictTogether, responseFigures } from '../tuning'
+import { commandedLoop, linearEstimators, linearMachine, outerFirst } from '../control'
+import type { LinearEstimator } from '../control'
+import { designLayers, floatingBody } from '../machine'
+import { designLoop, eyesRead, predict, predictTogether, responseFigures } from '../tuning'
 import type { LoopDesign, PlayedLoop, Prediction, ResponseFigures } from '../tuning'
 import { trialDuration } from './compile'
 import { findColumn } from './record'
@@ -64,7 +65,9 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   const { machine } = design.values
   const others = playedLoops(document, trial, machine)
   const until = trialDuration(document.trials[trial] as never)
-  if (others.length === 1 && commandedLoop(design.values.pushes) === undefined) {
+  const eyes = eyesOf(document, trial, machine)
+  const isSeen = eyesRead(document.machines[machine]!, [design], eyes).length === 0
+  if (others.length === 1 && isSeen && commandedLoop(design.values.pushes) === undefined) {
     const { model, gains, values, nominalPush, forward } = design
     return predict(model, {
       gains,
@@ -79,10 +82,17 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
     const part = document.machines[machine]!
     const linear = linearMachine(part, designLayers(part).all)
     if (linear.kind === 'refused') return undefined
-    const found = predictTogether(part, linear.value.system, others, until)
+    const found = predictTogether(part, linear.value.system, others, until, eyes)
     return found.kind === 'done' ? found.value : undefined
   })
   return walk?.get(loop)
+}
+
+/** The estimators that loops read in a trial; none where its layer is off. */
+function eyesOf(document: Document, trial: string, machine: string): readonly LinearEstimator[] {
+  const isLifter = document.machines[machine]!.kind === floatingBody.name
+  const { realism } = document.trials[trial] as unknown as { readonly realism: { readonly [layer: string]: unknown } }
+  return isLifter && realism.estimator !== true ? [] : linearEstimators(document, machine)
 }
 
 function asPlayed(document: Document, trial: string, name: string) {

@@ -108,6 +108,61 @@ describe('a prediction', () => {
     }
   })
 
+  it.each(Array.from({ length: 12 }, (_, seed) => ({ seed })))(
+    'reads what an observer tells, random machine $seed',
+    ({ seed }) => {
+      const next = numbersFrom(7919 * (seed + 1))
+      for (let i = 0; i < 4; i++) next()
+      const entry = () => 2 * next() - 1
+      const a = Array.from({ length: 3 }, (_, i) => Array.from({ length: 3 }, (__, j) => entry() - (i === j ? 2 : 0)))
+      const b = Array.from({ length: 3 }, (_, i) => Array.from({ length: 2 }, (__, j) => (i === j ? 2 : entry())))
+      const [rate, other] = [100, [100, 50, 25][seed % 3]!]
+      const loops: Record<string, Values> = {
+        one: {
+          ...{ holds: 'x1', pushes: 'u1', reads: 'estimated', rate, delay: seed % 3, others: 'rest' },
+          law: { kind: 'stateFeedback', states: { a: { kind: 'fedBack', signal: 'x3' } } },
+          tuning: { kind: 'typedGains', kp: 0.5 + next(), ki: 0, kd: 0, states: [[0.3 * next()]] },
+        },
+        two: {
+          ...{ holds: 'x2', pushes: 'u2', reads: seed % 2 === 0 ? 'estimated' : 'true', rate: other, delay: 1, others: 'rest' },
+          ...laws[seed % laws.length]!(next),
+        },
+      }
+      // an observer that believes its sensor little lags behind its machine: the machine is another than it thinks
+      const eye = {
+        ...{ kind: 'observer', machine: 'm', rate: [50, 100, 25][seed % 3]!, disturbance: 0.05 },
+        reads: { a: { kind: 'observedSignal', signal: 'x1', noise: 0.2 } },
+      }
+      const cues = {
+        up: { kind: 'stepCue', loop: 'one', at: 0.4, by: 1 },
+        swing: { kind: 'sineCue', loop: 'two', at: 0.8, by: 0.5, frequency: 3, over: 2 },
+      }
+      const document = checked(oneMachine(linearPart(a, b), loops, { cues, after: 1.5 }, { eye }))
+      for (const loop of Object.keys(loops)) {
+        const { worst, moved } = gap(document, loop)
+        expect(moved).toBeGreaterThan(1e-3)
+        expect(worst).toBeLessThan(1e-9)
+      }
+    },
+  )
+
+  it('reads what a low-pass tells, with its lag', () => {
+    const held = { holds: 'x1', pushes: 'u1', rate: 100, law: { kind: 'proportional' }, tuning: gains(3) }
+    const eye = { kind: 'lowPassEstimator', machine: 'm', signal: 'x1', corner: 4, rate: 100 }
+    const of = (reads: string) =>
+      checked(
+        oneMachine(
+          linearPart([[-1]], [[2]]),
+          { one: { ...held, reads } },
+          { cues: { up: { kind: 'stepCue', loop: 'one', at: 0.3, by: 1 } }, after: 3 },
+          { eye },
+        ),
+      )
+    expect(gap(of('estimated'), 'one').worst).toBeLessThan(1e-9)
+    const [seen, true_] = ['estimated', 'true'].map((reads) => [...predictTrial(of(reads), 'run', 'one')!.held])
+    expect(Math.max(...seen!.map((value, k) => Math.abs(value - true_![k]!)))).toBeGreaterThan(0.1)
+  })
+
   it.each([0, 1, 2, 3])('is the simulation of a cascade whose loops wait %d samples', (delay) => {
     // a speed loop four times as fast under a place loop, beside a third loop on another push
     const machine: Part = linearPart(

@@ -1,13 +1,15 @@
 import { partHash, remembered } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
-import { multiply, transpose } from '../algebra'
+import { transpose } from '../algebra'
 import type { Matrix } from '../algebra'
-import { commandedLoop, rateOfPrefix, seenBy } from '../control'
+import { commandedLoop, seenBy } from '../control'
 import type { LinearEstimator } from '../control'
 import { between, minimalRealization, names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
+import { estimatesOf, eyesRead, sampledEye, rateOfEye, withRates } from './sight'
+import type { Estimate } from './sight'
 
 /** A loop that is closed while another one is designed. */
 export interface ClosedLoop {
@@ -87,7 +89,7 @@ function ticker(
   // places in the whole state: the machine, then of each loop its memory, commands on their way, and the one applied
   let size = tick.a.length
   const take = (count: number) => (size += count) - count
-  const loops = closed.map(({ name, values, model: { law, shown }, gains }) => ({
+  const loops = closed.map(({ name, values, model, model: { law, shown }, gains }) => ({
     ...{ name, law, gains, delay: values.delay, dt: 1 / paceOf(values.rate), isClosed: values.closed },
     every: Math.round(fastest / paceOf(values.rate)),
     held: at(values.holds),
@@ -100,19 +102,15 @@ function ticker(
     memory: take(law.memory.length),
     waiting: take(values.delay),
     applied: take(1),
-    // what it reads of an estimator, by place in what it reads: what it holds, the rate of that, its signals
-    estimates:
-      values.reads === 'estimated'
-        ? seenBy(machine, values.holds, law.signals).map((quantity) => estimateOf(eyes, quantity))
-        : [],
+    estimates: estimatesOf(machine, { values, model }, eyes),
   }))
   // of each estimator its state one sample ago, what it read then, and what it tells now
-  const looking = eyes.map(({ reads, knowsPushes, estimated, system: own }) => ({
-    ...{ own, every: Math.round(fastest * own.dt!), reads: reads.map(at) },
-    pushes: knowsPushes ? system.inputs.map((input) => inputs.indexOf(input)) : [],
-    state: take(own.a.length),
-    read: take(reads.length),
-    told: take(estimated.length),
+  const looking = eyes.map((eye) => ({
+    ...{ eye, every: Math.round(fastest / rateOfEye(eye)), reads: eye.reads.map(at) },
+    pushes: eye.knowsPushes ? system.inputs.map((input) => inputs.indexOf(input)) : [],
+    state: take(eye.system.a.length),
+    read: take(eye.reads.length),
+    told: take(eye.estimated.length),
   }))
   const estimateAt = (z: readonly number[], estimate: Estimate | undefined) =>
     estimate === undefined ? undefined : z[looking[estimate.eye]!.told + estimate.row]!
@@ -158,60 +156,27 @@ function ticker(
     }
     return z
   }
-  /** One sample of an estimator: it moves on with what it read a sample ago and what was asked since, then reads anew. */
   const look = (
-    { own, reads, pushes: known, state, read, told }: (typeof looking)[number],
+    { eye, reads, pushes: known, state, read, told }: (typeof looking)[number],
     next: number[],
     shown: readonly number[],
     before: readonly number[],
   ) => {
-    const asked = known.map((input) =>
-      loops.reduce(
-        (sum, loop) => (input >= 0 && loop.target === undefined && loop.input === input ? sum + before[loop.applied]! : sum),
-        0,
-      ),
-    )
-    const x = before.slice(state, state + own.a.length)
-    const given = [...before.slice(read, read + reads.length), ...asked]
-    const moved = own.a.map((row, i) => dot(row, x) + dot(own.b[i]!, given))
+    const pushed = (input: number) => loops.filter((loop) => loop.target === undefined && loop.input === input)
+    const asked = known.map((input) => pushed(input).reduce((sum, loop) => sum + before[loop.applied]!, 0))
     const now = reads.map((output) => shown[output]!)
-    moved.forEach((value, i) => (next[state + i] = value))
+    const one = sampledEye(
+      eye,
+      before.slice(state, state + eye.system.a.length),
+      before.slice(read, read + now.length),
+      asked,
+      now,
+    )
+    one.moved.forEach((value, i) => (next[state + i] = value))
     now.forEach((value, i) => (next[read + i] = value))
-    own.c.forEach((row, i) => (next[told + i] = dot(row, moved) + dot(own.d[i]!.slice(0, now.length), now)))
+    one.told.forEach((value, i) => (next[told + i] = value))
   }
   return { size, outputs, c: tick.c, whole }
-}
-
-interface Estimate {
-  readonly eye: number
-  readonly row: number
-}
-
-/** Of several estimators of a quantity the last one is read. */
-function estimateOf(eyes: readonly LinearEstimator[], quantity: string): Estimate | undefined {
-  const eye = eyes.map(({ estimated }) => estimated.includes(quantity)).lastIndexOf(true)
-  return eye < 0 ? undefined : { eye, row: eyes[eye]!.estimated.indexOf(quantity) }
-}
-
-function rateOfEye({ system }: LinearEstimator): number {
-  return 1 / system.dt!
-}
-
-function dot(a: readonly number[], b: readonly number[]): number {
-  return a.reduce((sum, value, i) => sum + value * b[i]!, 0)
-}
-
-/** The same system that also shows the rates of quantities that are asked for by such names. */
-export function withRates(system: StateSpace, quantities: readonly string[]): StateSpace {
-  const wanted = quantities.filter((one) => one.startsWith(rateOfPrefix))
-  if (wanted.length === 0) return system
-  const rows = wanted.map((one) => [system.c[system.outputs.indexOf(one.slice(rateOfPrefix.length))]!])
-  return {
-    ...system,
-    c: [...system.c, ...rows.map((row) => multiply(row, system.a)[0]!)],
-    d: [...system.d, ...rows.map((row) => multiply(row, system.b)[0]!)],
-    outputs: [...system.outputs, ...wanted],
-  }
 }
 
 function columnsOf({ size, whole }: Ticker): Matrix {
@@ -232,13 +197,7 @@ export function periodMap(
   closed: readonly ClosedLoop[],
   eyes: readonly LinearEstimator[],
 ): Matrix | undefined {
-  const read = eyes.filter((eye) =>
-    closed.some(
-      ({ values, model }) =>
-        values.reads === 'estimated' &&
-        seenBy(machine, values.holds, model.law.signals).some((quantity) => eyes[estimateOf(eyes, quantity)?.eye ?? -1] === eye),
-    ),
-  )
+  const read = eyesRead(machine, closed, eyes)
   const rates = [...closed.map(({ values }) => values.rate), ...read.map(rateOfEye)]
   const [slowest, fastest] = [Math.min(...rates), Math.max(...rates)]
   const isWhole = (ratio: number) => Math.abs(ratio - Math.round(ratio)) < 1e-9 * ratio

@@ -1,4 +1,5 @@
 import { commandedLoop } from '../control'
+import type { LinearEstimator } from '../control'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { between, minimalRealization, sampledWithHold } from '../linear'
@@ -7,6 +8,8 @@ import { findHeld } from '../machine'
 import type { LoopDesign } from './design'
 import { loopSoftware } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
+import { estimatesOf, eyesRead, rateOfEye, sampledEye, withRates } from './sight'
+import type { Estimate } from './sight'
 
 /** A loop with what a trial asks of it. */
 export interface PlayedLoop extends Pick<PredictionRequest, 'reference' | 'switched'> {
@@ -20,15 +23,23 @@ const mostTicks = 1e5
 /**
  * The linear machine with all its loops at their own rates over time: every law itself, filters and delays, feedforwards about
  * rest, loops that command loops, what is switched on the way; exact between samples. `loops` come outermost first. Everything
- * is about the operating point, as of `predict`. Refused where the rates have no common period.
+ * is about the operating point, as of `predict`. Loops that read estimates read those of `eyes`, without noise. Refused where
+ * the rates have no common period.
  */
 export function predictTogether(
   machine: Part,
   system: StateSpace,
   loops: readonly PlayedLoop[],
   until: number,
+  eyes: readonly LinearEstimator[],
 ): Outcome<ReadonlyMap<string, Prediction>> {
-  const ticksPerSecond = system.dt === null ? commonRate(loops.map(({ design }) => design.values.rate)) : 1 / system.dt
+  const read = eyesRead(
+    machine,
+    loops.map(({ design }) => design),
+    eyes,
+  )
+  const rates = [...loops.map(({ design }) => design.values.rate), ...read.map(rateOfEye)]
+  const ticksPerSecond = system.dt === null ? commonRate(rates) : 1 / system.dt
   if (ticksPerSecond === undefined)
     return refusedFor('loops', 'The rates of the loops have no common period.', 'Choose rates that divide one another.')
   const rateOf = (held: string) => findHeld(machine, held)?.rate
@@ -37,21 +48,25 @@ export function predictTogether(
     rateOf(values.holds) ?? values.holds,
     ...model.law.signals,
   ])
-  const outputs = [...new Set(shown)]
+  const outputs = [...new Set([...shown, ...read.flatMap(({ reads }) => reads)])]
   const inputs = [...new Set(loops.map(({ design }) => design.values.pushes).filter((push) => commandedLoop(push) === undefined))]
-  const small = minimalRealization(between(system, inputs, outputs))
+  const small = minimalRealization(between(withRates(system, outputs), inputs, outputs))
   const tick = small.dt === null ? sampledWithHold(small, 1 / ticksPerSecond) : small
-  const players = loops.map((one) => playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf))
+  const looking = read.map((eye) => eyeOf(eye, ticksPerSecond, outputs, system.inputs, inputs))
+  const players = loops.map((one) =>
+    playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf, estimatesOf(machine, one.design, read)),
+  )
   const ticks = Math.floor(until * ticksPerSecond + 1e-9) + 1
   const [a, b, c] = [tick.a, tick.b, tick.c].map((matrix) => Float64Array.from(matrix.flat())) as [Float64Array, Float64Array, Float64Array] // prettier-ignore
   let [x, next] = [new Float64Array(tick.a.length), new Float64Array(tick.a.length)]
   const [seen, push] = [new Float64Array(outputs.length), new Float64Array(inputs.length)]
   for (let k = 0; k < ticks; k++) {
     times(c, x, seen)
+    for (const eye of looking) if (k % eye.every === 0) eye.look(seen, push)
     push.fill(0)
     const commands = new Map<string, number>()
     for (const player of players) {
-      if (k % player.every === 0) player.step(k / ticksPerSecond, seen, commands.get(player.name))
+      if (k % player.every === 0) player.step(k / ticksPerSecond, seen, commands.get(player.name), looking)
       if (player.target === undefined) push[player.input]! += player.applied
       else commands.set(player.target, player.applied)
     }
@@ -94,7 +109,40 @@ interface Player {
   applied: number
   readonly columns: Prediction
   /** One sample: `command` is the reference about rest where another loop gives it. */
-  readonly step: (t: number, seen: Float64Array, command: number | undefined) => void
+  readonly step: (t: number, seen: Float64Array, command: number | undefined, eyes: readonly Eye[]) => void
+}
+
+/** An estimator on its way: what it tells since its last sample. */
+interface Eye {
+  readonly every: number
+  told: readonly number[]
+  readonly look: (seen: Float64Array, push: Float64Array) => void
+}
+
+function eyeOf(
+  eye: LinearEstimator,
+  ticksPerSecond: number,
+  outputs: readonly string[],
+  all: readonly string[],
+  inputs: readonly string[],
+): Eye {
+  const reads = eye.reads.map((signal) => outputs.indexOf(signal))
+  const pushes = eye.knowsPushes ? all.map((input) => inputs.indexOf(input)) : []
+  let x: readonly number[] = eye.system.a.map(() => 0)
+  let before: readonly number[] = reads.map(() => 0)
+  const own: Eye = {
+    every: Math.round(ticksPerSecond / rateOfEye(eye)),
+    told: eye.estimated.map(() => 0),
+    look: (seen, push) => {
+      const now = reads.map((output) => seen[output]!)
+      const asked = pushes.map((input) => (input < 0 ? 0 : push[input]!))
+      const { moved, told } = sampledEye(eye, x, before, asked, now)
+      x = moved
+      before = now
+      own.told = told
+    },
+  }
+  return own
 }
 
 function playerOf(
@@ -104,6 +152,7 @@ function playerOf(
   outputs: readonly string[],
   inputs: readonly string[],
   rateOf: (held: string) => string | undefined,
+  estimates: readonly (Estimate | undefined)[],
 ): Player {
   const { values, model, gains, forward, nominalPush } = design
   const dt = 1 / values.rate
@@ -114,6 +163,8 @@ function playerOf(
   const [held, rate] = [outputs.indexOf(values.holds), outputs.indexOf(rateOf(values.holds) ?? '')]
   const signals = model.law.signals.map((signal) => outputs.indexOf(signal))
   const imbalance = forward.constant - nominalPush
+  // by place in what it reads: what it holds, the rate of that where it has one, its signals
+  const others = estimates.slice(rate < 0 ? 1 : 2)
   const { closed } = values
   const software = loopSoftware(model, { gains, imbalance, forward: forward.linear, closed, switched })
   let k = 0
@@ -124,16 +175,21 @@ function playerOf(
     input: inputs.indexOf(values.pushes),
     applied: imbalance,
     columns: { ...columns, terms },
-    step: (t, seen, command) => {
+    step: (t, seen, command, eyes) => {
+      const estimate = (one: Estimate | undefined) => (one === undefined ? undefined : eyes[one.eye]!.told[one.row]!)
       const asked = command === undefined ? reference(t) : ([command, 0, 0] as const)
-      const read = { held: seen[held]!, rate: rate < 0 ? 0 : seen[rate]!, signals: signals.map((i) => seen[i]!) }
+      const read = {
+        held: estimate(estimates[0]) ?? seen[held]!,
+        rate: rate < 0 ? 0 : (estimate(estimates[1]) ?? seen[rate]!),
+        signals: signals.map((output, i) => estimate(others[i]) ?? seen[output]!),
+      }
       const { parts, sent } = software(t, asked, read)
       player.applied = sent
       if (k >= count) return
       for (const [term, value] of Object.entries(parts)) (terms[term] ??= filled())[k] = value
       columns.t[k] = t
-      columns.held[k] = read.held
-      columns.rate[k] = read.rate
+      columns.held[k] = seen[held]!
+      columns.rate[k] = rate < 0 ? 0 : seen[rate]!
       columns.push[k] = player.applied
       k++
     },

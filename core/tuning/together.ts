@@ -7,10 +7,11 @@ import type { Document, Outcome } from '../document'
 import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
 import type { MatrixFunction, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
-import { periodMap, withRates } from './cascade'
+import { periodMap } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
+import { withRates } from './sight'
 
 /** Where all loops of a machine are opened at once. */
 export type Cut = 'commands' | 'pushes' | 'readings'

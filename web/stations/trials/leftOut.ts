@@ -1,3 +1,4 @@
+import { linearEstimators } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import { shownLayers } from './shownLayers'
 
@@ -13,18 +14,30 @@ export function leftOut(document: Document, trial: string): readonly string[] {
     readonly overrides: Readonly<Record<string, Part>>
   }
   const layers = shownLayers(document.machines[name]!)
-  const missing = layers.filter((layer) => realism[layer.name] === true && !layer.inDesign)
-  const kept = layers.filter((layer) => realism[layer.name] !== true && layer.inDesign)
-  const estimated = Object.values(document.loops).some(({ machine, reads }) => machine === name && reads !== 'true')
   const changes = Object.keys(overrides).length
   const left = [
-    ...missing.map(({ label }) => label.toLowerCase()),
-    ...(estimated && !missing.some((layer) => layer.name === 'estimator') ? ['what estimators and sensors add'] : []),
+    ...layers
+      // estimators are told for themselves: most have a linear form
+      .filter((layer) => realism[layer.name] === true && !layer.inDesign && layer.name !== 'estimator')
+      .map(({ label }) => label.toLowerCase()),
+    ...readings(document, name, realism),
     ...(changes === 0 ? [] : [changes === 1 ? "the trial's change of a number" : `the trial's ${changes} changes of numbers`]),
   ]
+  const kept = layers.filter((layer) => realism[layer.name] !== true && layer.inDesign).map(({ label }) => label.toLowerCase())
   return [
     ...(left.length === 0 ? [] : [`The prediction leaves out ${listed(left)}.`]),
-    ...(kept.length === 0 ? [] : [`It counts ${listed(kept.map(({ label }) => label.toLowerCase()))}, off here.`]),
+    ...(kept.length === 0 ? [] : [`It counts ${listed(kept)}, off here.`]),
+  ]
+}
+
+/** What is missing of what loops read: sensors as such, and estimators without a linear form. */
+function readings(document: Document, machine: string, realism: Readonly<Record<string, unknown>>): readonly string[] {
+  const reads = new Set(Object.values(document.loops).flatMap((loop) => (loop.machine === machine ? [loop.reads] : [])))
+  const own = Object.values(document.estimators).filter((part) => part.machine === machine)
+  const isWhole = linearEstimators(document, machine).length === own.length
+  return [
+    ...(reads.has('measured') || (reads.has('estimated') && realism.sensorErrors === true) ? ['errors of sensors'] : []),
+    ...(reads.has('estimated') && realism.estimator !== false && !isWhole ? ['an estimator without a linear form'] : []),
   ]
 }
 
