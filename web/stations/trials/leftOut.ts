@@ -35,8 +35,10 @@ function readings(document: Document, machine: string, realism: Readonly<Record<
   const reads = new Set(Object.values(document.loops).flatMap((loop) => (loop.machine === machine ? [loop.reads] : [])))
   const own = Object.values(document.estimators).filter((part) => part.machine === machine)
   const isWhole = linearEstimators(document, machine).length === own.length
+  // a lifter's sensors err by a layer of their own
+  const errs = realism.sensorNoise === undefined && (reads.has('measured') || realism.sensorErrors === true)
   return [
-    ...(reads.has('measured') || (reads.has('estimated') && realism.sensorErrors === true) ? ['errors of sensors'] : []),
+    ...(errs && (reads.has('measured') || reads.has('estimated')) ? ['errors of sensors'] : []),
     ...(reads.has('estimated') && realism.estimator !== false && !isWhole ? ['an estimator without a linear form'] : []),
   ]
 }
