@@ -73,6 +73,21 @@ describe('joint sensors that loops read', () => {
     expect(new Set(lost('m.wheel.rate.measured')).size).toBe(1)
   })
 
+  it('drift as a random walk: after T seconds by the drift times the root of T, however often they are read', () => {
+    const driftAfter = (rate: number) => {
+      const still = documentOf({ encoder: { ...encoder, rate, resolution: 0, drift: 0.02 }, tachometer }, true, { closed: false })
+      const { resolved } = expectDone(checkDocument({ ...still, trials: { run: { ...still.trials.run!, cues: {} } } }))
+      const simulation = start(expectDone(compile(resolved, 'run')))
+      const ends = Array.from({ length: 60 }, (_, seed) => {
+        const record = simulation.run({ trial: 'run', layers: [], seed, values: { seed } })
+        return findColumn(record, 'm.wheel.angle.measured')!.at(-1)!
+      })
+      return Math.sqrt(ends.reduce((sum, end) => sum + end * end, 0) / ends.length)
+    }
+    // 4 s: 0.02 times 2; sixty walks tell it to a tenth or so
+    for (const rate of [250, 1000]) expect(driftAfter(rate)).toBeNear(0.04, { relative: 0.3 })
+  })
+
   it('are missed by name', () => {
     expect(problems(documentOf({ encoder }))).toMatchObject([{ where: 'loops.hold.reads', what: /nothing measures wheel\.rate/ }])
     expect(problems(documentOf({ encoder }, true, { law: { kind: 'proportional' } }))).toEqual([])
