@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import { expectDone } from '../tests/expectDone'
-import { modalMeasures } from './modes'
+import { modalMeasures, modes } from './modes'
 
 const system = (a: number[][], b: number[][], c: number[][]): StateSpace => ({
   ...{ a, b, c, d: c.map(() => b[0]!.map(() => 0)), dt: null },
@@ -51,5 +51,55 @@ describe('how modes are moved and shown', () => {
       expect(quick!.reached[0]!).toBeLessThan(1e-6)
       expect(quick!.shown[0]!).toBeGreaterThan(0.1)
     }
+  })
+})
+
+describe('who owns a mode', () => {
+  const named = (a: number[][], states: string[]): StateSpace => ({
+    ...system(
+      a,
+      states.map(() => [0]),
+      [states.map(() => 0)],
+    ),
+    states,
+  })
+  const owners = (of: StateSpace) => expectDone(modes(of)).map(({ owner }) => owner)
+
+  it('of a quarter vehicle are the body for the slow swing and the wheel for the hop, whatever units they have', () => {
+    // 400 kg on 20 kN/m and 1.5 kN s/m over 40 kg on 200 kN/m: handbook figures, 1.1 Hz and 11.8 Hz undamped
+    const [body, wheel, spring, damper, tyre] = [400, 40, 20e3, 1500, 200e3]
+    const quarter = (unit: number) =>
+      named(
+        [
+          [0, 0, 1, 0],
+          [0, 0, 0, 1],
+          [-spring / body, (spring / body) * unit, -damper / body, (damper / body) * unit],
+          [spring / wheel / unit, -(spring + tyre) / wheel, damper / wheel / unit, -damper / wheel],
+        ],
+        ['body.travel', 'wheel.travel', 'body.rate', 'wheel.rate'],
+      )
+    for (const unit of [1, 1e-3, 1e3]) expect(owners(quarter(unit))).toEqual(['body.travel', 'wheel.travel'])
+  })
+  it('of a motor are its speed for the slow lag and its current for the fast one', () => {
+    // R/L = 2000 rad/s, a current a thousand times smaller in its unit than the speed
+    const motor = (unit: number) =>
+      named(
+        [
+          [-2000, -20 / unit],
+          [500 * unit, -1],
+        ],
+        ['current', 'shaft.rate'],
+      )
+    for (const unit of [1, 1e-3, 1e3]) expect(owners(motor(unit))).toEqual(['shaft.rate', 'current'])
+  })
+  it('of a body that glides are its speed, and its place for the drift', () => {
+    const glide = named(
+      [
+        [0, 1],
+        [0, -0.2],
+      ],
+      ['cart.travel', 'cart.rate'],
+    )
+    expect(owners(glide)).toEqual(['cart.travel', 'cart.rate'])
   })
 })

@@ -14,6 +14,8 @@ export interface Mode {
   readonly damping: number
   /** s until it falls (or grows, where it is unstable) by e; absent where it does neither */
   readonly timeConstant?: number
+  /** The state that has the largest share in it, whatever the units; of a place and its rate the place. */
+  readonly owner: string
   /** How far each coordinate moves, the largest 1, with its phase. */
   readonly shape: readonly { readonly name: string; readonly size: number; readonly phase: Complex }[]
 }
@@ -23,22 +25,43 @@ export function modes(system: StateSpace): Outcome<readonly Mode[]> {
   const all = eigenvalues(system.a)
   if (all === undefined)
     return refusedFor('modes', 'The poles cannot be found: entries are not finite.', 'Check the operating point.')
-  const upper = all.filter(({ im }) => im >= 0).map((pole) => modeAt(system, pole))
+  const turned = { ...system, a: transpose(system.a) }
+  const upper = all.filter(({ im }) => im >= 0).map((pole) => modeAt(system, turned, pole))
   return done(upper.sort((a, b) => magnitude(a.pole) - magnitude(b.pole)))
 }
 
-function modeAt(system: StateSpace, own: Complex): Mode {
+function modeAt(system: StateSpace, turned: StateSpace, own: Complex): Mode {
   const pole = continuousPole(own, system.dt)
   const size = magnitude(pole)
   const swings = pole.im > 1e-9 * size
   const still = size < 1e-7
+  const shape = shapeOf(system, own)
   return {
     pole,
     frequency: swings ? size : 0,
     damping: swings ? -pole.re / size : 1,
     ...(still || Math.abs(pole.re) < 1e-12 ? {} : { timeConstant: 1 / Math.abs(pole.re) }),
-    shape: shapeOf(system, own),
+    owner: ownerOf(shape, shapeOf(turned, own)),
+    shape,
   }
+}
+
+/** A rate counts for its place as long as it does not have clearly more of a mode: in a swing both have as much. */
+const clearlyMore = 1.1
+
+/**
+ * The state with the largest participation factor, the product of its entries in the right and the left eigenvector, in which
+ * units cancel. Pérez-Arriaga, Verghese & Schweppe, IEEE Transactions on Power Apparatus and Systems 101 (1982), from memory.
+ */
+function ownerOf(right: Mode['shape'], left: Mode['shape']): string {
+  const shares = right.map(({ size }, i) => size * left[i]!.size)
+  const total = shares.reduce((sum, share) => sum + share, 0)
+  // a chain of integrators has one eigenvector for all: then it is what moves most
+  const weights = total > 1e-9 ? shares : right.map(({ size }) => size)
+  const best = (of: (name: string) => boolean) =>
+    right.reduce((most, { name }, i) => (of(name) && (most < 0 || weights[i]! > weights[most]!) ? i : most), -1)
+  const [any, place] = [best(() => true), best((name) => !/[rR]ate$/.test(name))]
+  return right[place >= 0 && weights[any]! <= clearlyMore * weights[place]! ? place : any]!.name
 }
 
 /** The eigenvector by inverse iteration, a hair beside the pole so that the matrix can be solved. */

@@ -11,7 +11,7 @@ import { trial } from './trial'
 export interface FastMode {
   /** rad/s: how far from 0 its pole lies */
   readonly rate: number
-  /** The state that moves most in it. */
+  /** The state that has the largest share in it. */
   readonly state: string
 }
 
@@ -23,8 +23,7 @@ export function fastestMode(document: Document, trialName: string, layers: Reado
   const found = modes(linear.value.system)
   const last = found.kind === 'done' ? found.value.at(-1) : undefined
   if (last === undefined) return undefined
-  const most = last.shape.reduce((a, b) => (b.size > a.size ? b : a))
-  return { rate: magnitude(last.pole), state: most.name }
+  return { rate: magnitude(last.pole), state: last.owner }
 }
 
 /** A machine with the numbers that a trial changes. */

@@ -251,8 +251,6 @@ function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
     : `settles with ${digitsOf(timeConstant, '', 3)} s`
 }
 
-/** The coordinate that moves most; speeds only where nothing else does. */
-function mover({ shape }: Mode): string {
-  const most = shape.filter(({ name }) => !/[rR]ate$/.test(name)).reduce((a, b) => (b.size > a.size ? b : a), shape[0]!)
-  return shortCoordinate(most.name).replace(/^drives\./, '')
+function mover({ owner }: Mode): string {
+  return shortCoordinate(owner).replace(/^drives\./, '')
 }
