@@ -53,6 +53,22 @@ describe('a step of one input', () => {
     expect(only([0], [1, 1]).wrongWay).toBe(false)
   })
 
+  it('ends where it comes to rest, long after it is looked at, or nowhere', () => {
+    // a lag of 40 s is at a twentieth of its end after 2 s
+    expect(only([3], [40, 1])).toMatchObject({ final: 3, wrongWay: false })
+    expect(only([1], [1, 0]).final).toBeUndefined()
+    expect(only([1], [1, -10]).final).toBeUndefined()
+    // what cancels is no pole of it
+    expect(only([1, 0], [1, 2, 0]).final).toBeNear(0.5, { relative: 1e-9 })
+  })
+
+  it('sets out the way of its first derivative, however short that is to be seen', () => {
+    // a zero at +2000 rad/s: the wrong way for less than a millisecond
+    expect(only([-1 / 2000, 1], [1, 2, 1]).wrongWay).toBe(true)
+    expect(only([1 / 2000, 1], [1, 2, 1]).wrongWay).toBe(false)
+    expect(only([1, -1], [1, 3, 3, 1]).wrongWay).toBe(true)
+  })
+
   it('is looked at for less time where the machine runs away', () => {
     const { t, y } = only([1], [1, -10])
     expect(t.at(-1)).toBeNear(0.3, { relative: 1e-12 })

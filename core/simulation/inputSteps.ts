@@ -1,4 +1,14 @@
-import { fromPolynomials, poles, sampledWithHold, stepResponse, transferFunction } from '../linear'
+import { magnitude, norm } from '../algebra'
+import {
+  between,
+  fromPolynomials,
+  minimalRealization,
+  poles,
+  responseAt,
+  sampledWithHold,
+  stepResponse,
+  transferFunction,
+} from '../linear'
 import type { StateSpace } from '../linear'
 
 export interface InputStep {
@@ -7,7 +17,9 @@ export interface InputStep {
   readonly y: readonly number[]
   /** At the samples of a controller: what the held, sampled model gives there. */
   readonly sampled: readonly { readonly t: number; readonly y: number }[]
-  /** It first goes against where it is later. */
+  /** Where it comes to rest; nothing where it does not. */
+  readonly final: number | undefined
+  /** It first goes against where it ends, by its first derivative that is not 0. */
   readonly wrongWay: boolean
 }
 
@@ -17,8 +29,8 @@ const longest = 2
 const mostGrowth = 3
 /** Samples over the time that is looked at. */
 const samples = 20
-/** Share of the largest excursion that counts as having moved. */
-const noticed = 0.02
+/** Of what it could come to: a derivative below is 0 but for rounding. */
+const rounding = 1e-9
 
 /** How each coordinate answers a step of one input about the resting point: exact for the linear form. */
 export function inputSteps(
@@ -37,7 +49,13 @@ export function inputSteps(
     const row = system.outputs.indexOf(output)
     const values = y.map((all) => size * all[row]!)
     const dots = t.flatMap((at, k) => (k % every === 0 ? [{ t: at, y: values[k]! }] : []))
-    return { output, t, y: values, sampled: dots, wrongWay: startsWrongWay(values) }
+    const own = minimalRealization(between(system, [input], [output]))
+    const final = finalOf(own)
+    const last = final ?? y.at(-1)![row]! - y[0]![row]!
+    return {
+      ...{ output, t, y: values, sampled: dots, final: final === undefined ? undefined : size * final },
+      wrongWay: firstWay(own) * Math.sign(last) < 0,
+    }
   })
 }
 
@@ -83,15 +101,23 @@ function transferStep(system: StateSpace, input: number, output: number, until: 
   return stepResponse(fromPolynomials(found.numerator, found.denominator, null), until, points, 0).y.map(([value]) => value!)
 }
 
-/** The first noticeable excursion and the last value lie on different sides of the start. */
-function startsWrongWay(y: readonly number[]): boolean {
-  const start = y[0]!
-  const most = Math.max(...y.map((value) => Math.abs(value - start)))
-  if (!(most > 0)) return false
-  const first = y.find((value) => Math.abs(value - start) > noticed * most)
-  return (
-    first !== undefined &&
-    Math.sign(first - start) !== Math.sign(y.at(-1)! - start) &&
-    Math.abs(y.at(-1)! - start) > noticed * most
-  )
+/** Where a unit step of a channel comes to rest: its gain at rest, where all of its poles fade. */
+function finalOf(channel: StateSpace): number | undefined {
+  const all = poles(channel)
+  const fades = (pole: { readonly re: number; readonly im: number }) =>
+    channel.dt === null ? pole.re < -1e-9 : magnitude(pole) < 1 - 1e-9
+  if (all === undefined || !all.every(fades)) return undefined
+  return responseAt(channel, { re: channel.dt === null ? 0 : 1, im: 0 })?.[0]?.[0]?.re
+}
+
+/** The sign of the first of D, C B, C A B, ... that is not 0: whither a step of a channel sets out. */
+function firstWay({ a, b, c, d }: StateSpace): number {
+  if (d[0]![0] !== 0) return Math.sign(d[0]![0]!)
+  let moved = b.map(([value]) => value!)
+  for (let k = 0; k < a.length; k++) {
+    const now = c[0]!.reduce((sum, value, i) => sum + value * moved[i]!, 0)
+    if (Math.abs(now) > rounding * norm(c[0]!) * norm(moved)) return Math.sign(now)
+    moved = a.map((row) => row.reduce((sum, value, i) => sum + value * moved[i]!, 0))
+  }
+  return 0
 }

@@ -63,13 +63,14 @@ function SmallChart({ step, unit }: { readonly step: StepForms; readonly unit: s
   const end = step.t.at(-1)!
   const x = (t: number) => (width * t) / end
   const y = (value: number) => (isStill ? height / 2 : 4 + ((height - 8) * (most - value)) / span)
-  const last = values.at(-1)!
-  const words = `${plain(step.output)} ends at ${digitsOf(step.y.at(-1)!, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
+  const told = step.final ?? step.y.at(-1)!
+  const where = step.final === undefined ? `after ${digitsOf(end, 's', 2)} s is at` : 'ends at'
+  const words = `${plain(step.output)} ${where} ${digitsOf(told, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
   return (
     <figure aria-label={words}>
       <figcaption className="text-[11px] leading-4 flex justify-between w-[128px]">
         <span className="truncate">{plain(step.output)}</span>
-        <span className="number text-mist">{Math.abs(last) < 1e-12 ? withUnit(0, unit) : withUnit(step.y.at(-1)!, unit, 2)}</span>
+        <span className="number text-mist">{Math.abs(told) < 1e-12 ? withUnit(0, unit) : withUnit(told, unit, 2)}</span>
       </figcaption>
       <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true" className="border border-line">
         <line x1="0" x2={width} y1={y(0)} y2={y(0)} stroke="var(--line-2)" />
