@@ -5,6 +5,8 @@ const flags = [
   '--use-angle=swiftshader',
   '--enable-unsafe-swiftshader',
   '--ignore-gpu-blocklist',
+  // pages are put together by the processor at once: half of the time went into doing so through software 3D
+  '--disable-gpu-compositing',
   '--no-first-run',
   '--disable-background-networking',
   '--disable-component-update',
