@@ -118,6 +118,7 @@ test('an engineer lets a loop hold a machine without bodies, and runs it', async
     await saved(page)
     await page.goto(`${served.url}/pilot-cutter/trials`)
     await page.getByRole('button', { name: 'Trial' }).click()
+    await expect(page.getByRole('button', { name: /^Run/ })).toBeVisible()
     await page.keyboard.press('r')
     await expect(page.getByTestId('run-state')).toContainText('11.0 s in')
     const row = (name: string) => page.locator(`[data-figures="${name}"] td`).allTextContents()
