@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { startTemporaryDatabase } from './database.mjs'
 import { installDebian, installPackages, isCommand, privateFolder, root } from './prepare.mjs'
+import { serverBuild } from './serverBuild.mjs'
 
 const benchFolder = join(privateFolder, 'bench')
 
@@ -26,7 +27,8 @@ const build = [
 ]
 if (spawnSync('npx', ['--no-install', ...build], { cwd: root, stdio: 'inherit' }).status !== 0) process.exit(1)
 const database = await startTemporaryDatabase()
-const env = { ...process.env, DATABASE_URL: database.url }
+// what is bundled no longer knows where the project lies: it is told where the server is
+const env = { ...process.env, DATABASE_URL: database.url, SERVER_FOLDER: await serverBuild() }
 const { status } = spawnSync('node', [join(benchFolder, 'main.js')], { cwd: root, stdio: 'inherit', env })
 database.stop()
 process.exit(status ?? 1)

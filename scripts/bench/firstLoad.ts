@@ -1,13 +1,12 @@
 import { chromium } from '@playwright/test'
 import { fork } from 'node:child_process'
 import { join } from 'node:path'
-import { serverBuild } from '../serverBuild.mjs'
 
 const root = process.cwd()
 
 /** ms from navigation to the first machine card, least of five fresh browsers. */
 export async function firstLoad(): Promise<number> {
-  const server = fork(join(await serverBuild(), 'main.mjs'), [], {
+  const server = fork(join(process.env.SERVER_FOLDER!, 'main.mjs'), [], {
     cwd: root,
     env: { ...process.env, PORT: '0', WEB_FOLDER: join(root, 'web/dist'), LOG_LEVEL: 'fatal' },
   })
