@@ -2,7 +2,7 @@ import { rememberedOf } from '../document'
 import type { Document } from '../document'
 import { commandedLoop, linearEstimators, linearMachine, outerFirst } from '../control'
 import type { LinearEstimator } from '../control'
-import { designLayers, floatingBody } from '../machine'
+import { designLayers, findHeld, floatingBody } from '../machine'
 import { designLoop, eyesRead, predict, predictTogether, responseFigures } from '../tuning'
 import type { LoopDesign, PlayedLoop, Prediction, ResponseFigures } from '../tuning'
 import { trialDuration } from './compile'
@@ -132,7 +132,7 @@ function loopFigures(document: Document, trial: string, loop: string, record: Re
   return { ...(simulated === undefined ? {} : { simulated }), ...(predicted === undefined ? {} : { predicted }) }
 }
 
-/** `undefined` where the record ends before the last cue does. */
+/** `undefined` where the record ends before the last cue does. Of an angle that goes round they follow its turns, the way it went. */
 export function figuresOf(
   document: Document,
   trial: string,
@@ -147,5 +147,33 @@ export function figuresOf(
   const end = t[t.length - 1] ?? 0
   if (end <= from) return undefined
   const reference = referenceOf(document, trial, loop)
-  return responseFigures(t, held, push, from, reference(from - 1e-9), reference(end))
+  const [asked, wanted] = [reference(from - 1e-9), reference(end)]
+  const { machine, holds } = document.loops[loop] as unknown as { readonly machine: string; readonly holds: string }
+  if (findHeld(document.machines[machine]!, holds)?.angle !== 'goesRound')
+    return responseFigures(t, held, push, from, asked, wanted)
+  const turned = withTurns(held)
+  const at =
+    turned[
+      Math.max(
+        0,
+        t.findIndex((time) => time >= from),
+      )
+    ]!
+  return responseFigures(t, turned, push, from, sameWay(asked, at), sameWay(wanted, turned.at(-1)!))
+}
+
+const wholeTurn = 2 * Math.PI
+
+/** An angle that jumps by whole turns, without the jumps. */
+function withTurns(angle: Float64Array): Float64Array {
+  let turns = 0
+  return angle.map((value, k) => {
+    if (k > 0) turns -= Math.round((value - angle[k - 1]!) / wholeTurn)
+    return value + turns * wholeTurn
+  })
+}
+
+/** The angle among those that look the same as `angle` that is nearest to another. */
+function sameWay(angle: number, to: number): number {
+  return angle + wholeTurn * Math.round((to - angle) / wholeTurn)
 }
