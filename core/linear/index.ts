@@ -16,7 +16,7 @@ export {
 } from './stateSpace'
 export { frequencyGrid, margins, widened } from './margins'
 export { inCoordinates, linearize } from './linearize'
-export { inWords, short } from './words'
+export { inWords, listed, short } from './words'
 export { balancedReduction } from './balancedReduction'
 export type { Reduced } from './balancedReduction'
 export { answersAtOnce, movedOutputs, outputCoordinates } from './reduce'

@@ -33,8 +33,12 @@ function modeInWords({ re, im }: Complex): string {
 export function polesInWords(poles: readonly Complex[], dt: number | null): string {
   const shown = poles.filter(({ re, im }) => im >= -1e-12 * (1 + Math.abs(re)))
   const names = shown.map(({ re, im }) => (im > 1e-9 * (1 + Math.abs(re)) ? `${short(re)} ± ${short(im)}i` : short(tidy(re))))
-  const list = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)!}` : names.join('')
-  return `the ${dt === null ? '' : 'sampled '}mode${names.length > 1 ? 's' : ''} ${list}`
+  return `the ${dt === null ? '' : 'sampled '}mode${names.length > 1 ? 's' : ''} ${listed(names)}`
+}
+
+/** One after the other: 'a', 'a and b', 'a, b and c'. */
+export function listed(words: readonly string[]): string {
+  return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)!}` : words.join('')
 }
 
 /** Rounding about 0 is 0. */

@@ -39,7 +39,7 @@ import type { LoopDesign } from '../tuning'
 import { engineVersion } from './engineVersion'
 import { loopBlock, reading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
-import { fastestMode } from './fastest'
+import { fastestRate } from './fastest'
 import { equationSlots } from './integrate'
 import { due, integration, methodFor, sampleBySample } from './integration'
 import type { IntegrationSlots, Method, Said } from './integration'
@@ -214,10 +214,10 @@ class Compiler {
     )
     const recordEvery = layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
     const between = { tick: control.tick, diverged: control.diverged, tickLength, time }
-    const method = methodFor(settings.method as Said, this.fastest(), tickLength)
+    const fastest = () => fastestRate(this.document, this.trialName, layers)
     const steps =
       plant.sampleTime === undefined
-        ? integration(layout, equation, method, settings.step, rates, between)
+        ? integration(layout, equation, methodFor(settings.method as Said, fastest, tickLength), settings.step, rates, between)
         : sampleBySample(equation, plant.sampleTime, between)
     if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
     const following = this.blocks.filter(({ name }) => name === followingBlock).map(({ name }) => ({ name, every: 1 }))
@@ -396,11 +396,6 @@ class Compiler {
     )
     nodes.forEach((node, i) => this.startsFirst.push({ slot: slotOf(node), value: found.start[i]! }))
     return nodes
-  }
-
-  /** rad/s: that of the machine's modes, as it truly is in the trial; 0 where that has no resting point of its own. */
-  private fastest(): number {
-    return fastestMode(this.document, this.trialName, this.layers)?.rate ?? 0
   }
 
   private operatingPoint(): OperatingPoint {

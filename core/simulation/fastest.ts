@@ -1,8 +1,9 @@
-import { magnitude } from '../algebra'
+import { eigenvalues, magnitude } from '../algebra'
 import { linearMachine, modes } from '../control'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { everyNumber, valuesOf } from '../kinds'
+import type { StateSpace } from '../linear'
 import { machineKinds } from '../machine'
 import type { AnyLayer } from '../machine'
 import { overridden } from './overridden'
@@ -17,13 +18,22 @@ export interface FastMode {
 
 /** The fastest mode of a trial's machine as it truly is there, about its resting point; nothing where there is none. */
 export function fastestMode(document: Document, trialName: string, layers: ReadonlySet<AnyLayer>): FastMode | undefined {
+  const system = trueSystem(document, trialName, layers)
+  const found = system === undefined ? undefined : modes(system)
+  const last = found?.kind === 'done' ? found.value.at(-1) : undefined
+  return last === undefined ? undefined : { rate: magnitude(last.pole), state: last.owner }
+}
+
+/** The rate of that mode alone, which is all that every compilation asks for; 0 where there is none. */
+export function fastestRate(...of: Parameters<typeof fastestMode>): number {
+  const system = trueSystem(...of)
+  return Math.max(0, ...(system === undefined ? [] : (eigenvalues(system.a) ?? []).map(magnitude)))
+}
+
+function trueSystem(document: Document, trialName: string, layers: ReadonlySet<AnyLayer>): StateSpace | undefined {
   const settings = valuesOf(trial, document.trials[trialName]!)
   const linear = linearMachine(trueMachine(document.machines[settings.machine]!, settings.overrides), layers)
-  if (linear.kind === 'refused' || linear.value.system.dt !== null) return undefined
-  const found = modes(linear.value.system)
-  const last = found.kind === 'done' ? found.value.at(-1) : undefined
-  if (last === undefined) return undefined
-  return { rate: magnitude(last.pole), state: last.owner }
+  return linear.kind === 'refused' || linear.value.system.dt !== null ? undefined : linear.value.system
 }
 
 /** A machine with the numbers that a trial changes. */

@@ -1,3 +1,4 @@
+import { wrapped } from '../algebra'
 import { rememberedOf } from '../document'
 import type { Document } from '../document'
 import { commandedLoop, linearEstimators, linearMachine, outerFirst } from '../control'
@@ -66,8 +67,8 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   const others = playedLoops(document, trial, machine)
   const until = trialDuration(document.trials[trial] as never)
   const eyes = eyesOf(document, trial, machine)
-  const isSeen = eyesRead(document.machines[machine]!, [design], eyes).length === 0
-  if (others.length === 1 && isSeen && commandedLoop(design.values.pushes) === undefined) {
+  const readsTruth = eyesRead(document.machines[machine]!, [design], eyes).length === 0
+  if (others.length === 1 && readsTruth && commandedLoop(design.values.pushes) === undefined) {
     const { model, gains, values, nominalPush, forward } = design
     return predict(model, {
       gains,
@@ -152,13 +153,7 @@ export function figuresOf(
   if (findHeld(document.machines[machine]!, holds)?.angle !== 'goesRound')
     return responseFigures(t, held, push, from, asked, wanted)
   const turned = withTurns(held)
-  const at =
-    turned[
-      Math.max(
-        0,
-        t.findIndex((time) => time >= from),
-      )
-    ]!
+  const at = turned[t.findIndex((time) => time >= from)]!
   return responseFigures(t, turned, push, from, sameWay(asked, at), sameWay(wanted, turned.at(-1)!))
 }
 
@@ -175,5 +170,5 @@ function withTurns(angle: Float64Array): Float64Array {
 
 /** The angle among those that look the same as `angle` that is nearest to another. */
 function sameWay(angle: number, to: number): number {
-  return angle + wholeTurn * Math.round((to - angle) / wholeTurn)
+  return to - (wrapped(to - angle) as number)
 }

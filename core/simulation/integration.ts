@@ -1,8 +1,8 @@
-import { add, call, div, floor, less, mul, repeatWhile, set, sub, when, assign, equal } from '../expression'
+import { add, assign, call, div, equal, floor, less, mul, repeatWhile, set, sub, when } from '../expression'
 import type { Assignment, Flag, NumberNode, Procedure, Scalar, Statement } from '../expression'
 import type { ControlledSlots, ControlledSteps } from './controlled'
 import { adaptiveSteps } from './dormandPrince'
-import { rungeKutta4 } from './integrate'
+import { each, rungeKutta4 } from './integrate'
 import type { Equation } from './integrate'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
@@ -58,10 +58,14 @@ export interface Between {
   readonly time: Scalar
 }
 
-/** What steps a trial takes: those it says, or those that its fastest mode asks for. */
-export function methodFor(said: Said, fastest: number, tickLength: number): Stepped {
+/** What steps a trial takes: those it says, or those that its fastest mode, rad/s, asks for. */
+export function methodFor(said: Said, fastest: () => number, tickLength: number): Stepped {
   if (said !== 'chosen') return said
-  return fastest * tickLength > stiffRadians ? 'implicit' : 'adaptive'
+  return measuredFor(fastest(), tickLength)
+}
+
+function measuredFor(fastest: number, seconds: number): 'adaptive' | 'implicit' {
+  return fastest * seconds > stiffRadians ? 'implicit' : 'adaptive'
 }
 
 /** Steps with a method from tick to tick, none longer than `longest`, s. `rates` are those of the procedure `derivative`. */
@@ -135,8 +139,7 @@ export function freeSteps(
   rates: readonly Scalar[],
   diverged: NumberNode,
 ): Integration {
-  const method = fastest * freeLook > stiffRadians ? 'implicit' : 'adaptive'
-  const made = measuredSteps(layout, equation, method, step, rates)
+  const made = measuredSteps(layout, equation, measuredFor(fastest, freeLook), step, rates)
   return { ...made, toNext: advanced(made, add(equation.t, step), diverged) }
 }
 
@@ -146,8 +149,7 @@ export function sampleBySample(
   sampleTime: number,
   { tick, tickLength, time }: Between,
 ): Integration {
-  const copied = (to: readonly NumberNode[], from: readonly Scalar[]) =>
-    assign(to.map((node, i) => ({ slot: slotOf(node), value: from[i]! })))
+  const copied = (to: readonly NumberNode[], from: readonly Scalar[]) => assign(each(to, (i) => from[i]!))
   const next = [copied([...stage, stageTime], [...x, time]), call('derivative'), copied(x, slope)]
   return {
     method: 'sampled',

@@ -126,14 +126,13 @@ function ticker(
         const reference = given.get(loop.name) ?? 0
         if (k % loop.every === 0) {
           const memory = next.slice(loop.memory, loop.memory + loop.law.memory.length)
-          const [seen, ...others] = loop.estimates.map((estimate) => estimateAt(next, estimate))
-          const [seenRate, seenSignals] = loop.heldRate < 0 ? [undefined, others] : [others[0], others.slice(1)]
+          const { estimates } = loop
           const read = {
-            error: reference - (seen ?? shown[loop.held]!),
+            error: reference - (estimateAt(next, estimates.held) ?? shown[loop.held]!),
             reference,
             excess: 0,
-            rate: loop.heldRate < 0 ? 0 : (seenRate ?? shown[loop.heldRate]!),
-            signals: loop.signals.map((i, s) => seenSignals[s] ?? shown[i]!),
+            rate: loop.heldRate < 0 ? 0 : (estimateAt(next, estimates.rate) ?? shown[loop.heldRate]!),
+            signals: loop.signals.map((i, s) => estimateAt(next, estimates.signals[s]) ?? shown[i]!),
             rest: loop.rest,
             follow: loop.follow,
             dt: loop.dt,

@@ -1,7 +1,7 @@
 import { magnitude } from '../algebra'
 import { log } from '../expression'
 import type { Complex } from '../algebra'
-import { continuousPole, continuousPoles, short } from '../linear'
+import { continuousPole, continuousPoles, listed, short } from '../linear'
 import type { LoopAnalysis } from './analysis'
 import type { LoopDesign } from './design'
 import type { ResponseFigures } from './figures'
@@ -108,7 +108,7 @@ export function findings(answered: Answered): Finding[] {
     list.push({
       name: 'crossesAgain',
       sort: 'caution',
-      words: `Crosses over ${crossings.length} times, at ${all.slice(0, -1).join(', ')} and ${all.at(-1)!} rad/s: least in hand at ${short(least.w)} rad/s, ${short((least.margin * 180) / Math.PI)}°.`,
+      words: `Crosses over ${crossings.length} times, at ${listed(all)} rad/s: least in hand at ${short(least.w)} rad/s, ${short((least.margin * 180) / Math.PI)}°.`,
     })
   }
   const share = stepSize === 0 ? 1 : 1 + figures.steadyError / stepSize

@@ -9,7 +9,7 @@ import type { LoopDesign } from './design'
 import { loopSoftware } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
 import { estimatesOf, eyesRead, rateOfEye, sampledEye, withRates } from './sight'
-import type { Estimate } from './sight'
+import type { Estimate, Estimates } from './sight'
 
 /** A loop with what a trial asks of it. */
 export interface PlayedLoop extends Pick<PredictionRequest, 'reference' | 'switched'> {
@@ -152,7 +152,7 @@ function playerOf(
   outputs: readonly string[],
   inputs: readonly string[],
   rateOf: (held: string) => string | undefined,
-  estimates: readonly (Estimate | undefined)[],
+  estimates: Estimates,
 ): Player {
   const { values, model, gains, forward, nominalPush } = design
   const dt = 1 / values.rate
@@ -163,8 +163,6 @@ function playerOf(
   const [held, rate] = [outputs.indexOf(values.holds), outputs.indexOf(rateOf(values.holds) ?? '')]
   const signals = model.law.signals.map((signal) => outputs.indexOf(signal))
   const imbalance = forward.constant - nominalPush
-  // by place in what it reads: what it holds, the rate of that where it has one, its signals
-  const others = estimates.slice(rate < 0 ? 1 : 2)
   const { closed } = values
   const software = loopSoftware(model, { gains, imbalance, forward: forward.linear, closed, switched })
   let k = 0
@@ -179,9 +177,9 @@ function playerOf(
       const estimate = (one: Estimate | undefined) => (one === undefined ? undefined : eyes[one.eye]!.told[one.row]!)
       const asked = command === undefined ? reference(t) : ([command, 0, 0] as const)
       const read = {
-        held: estimate(estimates[0]) ?? seen[held]!,
-        rate: rate < 0 ? 0 : (estimate(estimates[1]) ?? seen[rate]!),
-        signals: signals.map((output, i) => estimate(others[i]) ?? seen[output]!),
+        held: estimate(estimates.held) ?? seen[held]!,
+        rate: rate < 0 ? 0 : (estimate(estimates.rate) ?? seen[rate]!),
+        signals: signals.map((output, i) => estimate(estimates.signals[i]) ?? seen[output]!),
       }
       const { parts, sent } = software(t, asked, read)
       player.applied = sent

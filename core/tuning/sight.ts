@@ -1,8 +1,9 @@
 import { multiply } from '../algebra'
-import { rateOfPrefix, seenBy } from '../control'
+import { rateOfPrefix } from '../control'
 import type { LinearEstimator } from '../control'
 import type { Part } from '../document'
 import type { StateSpace } from '../linear'
+import { findHeld } from '../machine'
 import type { LoopModel, LoopValues } from './loopModel'
 
 /** A quantity as an estimator tells it. */
@@ -22,19 +23,23 @@ interface Reader {
   readonly model: LoopModel
 }
 
-/** What a loop reads of estimators, by place in what it reads: what it holds, the rate of that where it has one, its signals. */
-export function estimatesOf(
-  machine: Part,
-  { values, model }: Reader,
-  eyes: readonly LinearEstimator[],
-): readonly (Estimate | undefined)[] {
-  if (values.reads !== 'estimated') return []
-  return seenBy(machine, values.holds, model.law.signals).map((quantity) => estimateOf(eyes, quantity))
+/** What a loop reads of estimators; nothing for what it reads as it truly is. */
+export interface Estimates {
+  readonly held: Estimate | undefined
+  readonly rate: Estimate | undefined
+  readonly signals: readonly (Estimate | undefined)[]
+}
+
+export function estimatesOf(machine: Part, { values, model }: Reader, eyes: readonly LinearEstimator[]): Estimates {
+  const told = (quantity: string | undefined) =>
+    quantity === undefined || values.reads !== 'estimated' ? undefined : estimateOf(eyes, quantity)
+  return { held: told(values.holds), rate: told(findHeld(machine, values.holds)?.rate), signals: model.law.signals.map(told) }
 }
 
 /** The estimators that some loop reads. */
 export function eyesRead(machine: Part, loops: readonly Reader[], eyes: readonly LinearEstimator[]): readonly LinearEstimator[] {
-  const read = new Set(loops.flatMap((loop) => estimatesOf(machine, loop, eyes)).map((estimate) => estimate?.eye))
+  const all = loops.map((loop) => estimatesOf(machine, loop, eyes))
+  const read = new Set(all.flatMap(({ held, rate, signals }) => [held, rate, ...signals]).map((estimate) => estimate?.eye))
   return eyes.filter((_, i) => read.has(i))
 }
 

@@ -1,5 +1,6 @@
 import { linearEstimators } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
+import { listed } from '@calm-hand/core/linear'
 import { shownLayers } from './shownLayers'
 
 /** How the prediction of a trial differs from its simulation, in words for a sentence each; nothing where it does not. */
@@ -41,8 +42,4 @@ function readings(document: Document, machine: string, realism: Readonly<Record<
     ...(errs && (reads.has('measured') || reads.has('estimated')) ? ['errors of sensors'] : []),
     ...(reads.has('estimated') && realism.estimator !== false && !isWhole ? ['an estimator without a linear form'] : []),
   ]
-}
-
-function listed(words: readonly string[]): string {
-  return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
 }
