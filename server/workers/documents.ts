@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads'
 import Joi from 'joi'
 import { checkDocument } from '@calm-hand/core'
 import { currentVersion, refused, refusedFor } from '@calm-hand/core/document'
@@ -41,8 +42,15 @@ const shapes = {
   add: Joi.object({ id: projectName.required(), document }).required(),
 }
 
+interface Question {
+  readonly kind: keyof typeof shapes
+  readonly text: string
+  readonly begun: MessagePort
+}
+
 /** Reads and checks what a page sent, away from the server's own thread: a document may take seconds. */
-export default function readBody({ kind, text }: { kind: keyof typeof shapes; text: string }): BodyOutcome {
+export default function readBody({ kind, text, begun }: Question): BodyOutcome {
+  begun.postMessage('begun')
   let value: unknown
   try {
     value = JSON.parse(text)

@@ -1,11 +1,11 @@
 import { extname, join } from 'node:path'
+import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
 import type { Problem } from '@calm-hand/core/document'
 import type { BodyOutcome } from './documents'
 
-/** Longest time that one document or mesh may take; far above what any needs. */
-const documentMs = 10_000
-const meshMs = 60_000
+/** Longest time that one document or mesh may take, once a thread has it; far above what any needs. */
+const longest = { documentMs: 10_000, meshMs: 60_000 }
 
 export interface Readers {
   /** What a page sent, read and checked. */
@@ -16,19 +16,17 @@ export interface Readers {
 }
 
 /** Threads that read what comes in: the server's own thread only passes on. Most are started when first needed. */
-export function startReaders(): Readers {
+export function startReaders({ documentMs, meshMs } = longest): Readers {
   const documents = pool('documents', { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
   const meshes = pool('meshes', { ready: 0, threads: 1, memoryMb: 2048 })
   return {
     body: async (kind, text) =>
-      (await within(documentMs, (signal) => documents.run({ kind, text }, { signal }) as Promise<BodyOutcome>)) ?? {
+      (await within<BodyOutcome>(documents, documentMs, { kind, text })) ?? {
         status: 422,
         problems: [tookTooLong('document', documentMs)],
       },
     mesh: async (name, bytes) =>
-      (await within(meshMs, (signal) => meshes.run({ name, bytes }, { signal }) as Promise<readonly Problem[]>)) ?? [
-        tookTooLong(name, meshMs),
-      ],
+      (await within<readonly Problem[]>(meshes, meshMs, { name, bytes })) ?? [tookTooLong(name, meshMs)],
     close: async () => {
       await Promise.all([documents.destroy(), meshes.destroy()])
     },
@@ -49,16 +47,22 @@ function pool(name: string, { ready, threads, memoryMb }: { ready: number; threa
   })
 }
 
-/** Nothing where it took longer or more memory than it may: the thread is ended, the next question gets another. */
-async function within<Answer>(ms: number, ask: (signal: AbortSignal) => Promise<Answer>): Promise<Answer | undefined> {
+/**
+ * Nothing where it took longer or more memory than it may: the thread is ended, the next question gets another. The time
+ * counts from when a thread begins: neither the wait in the queue nor the start of a thread is the document's fault.
+ */
+async function within<Answer>(pool: Piscina, ms: number, question: object): Promise<Answer | undefined> {
   const ending = new AbortController()
-  const timer = setTimeout(() => ending.abort(), ms)
+  const { port1: begins, port2: begun } = new MessageChannel()
+  let timer: NodeJS.Timeout | undefined
+  begins.once('message', () => (timer = setTimeout(() => ending.abort(), ms)))
   try {
-    return await ask(ending.signal)
+    return (await pool.run({ ...question, begun }, { signal: ending.signal, transferList: [begun] })) as Answer
   } catch (error) {
     if (ending.signal.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') return undefined
     throw error
   } finally {
+    begins.close()
     clearTimeout(timer)
   }
 }
