@@ -127,7 +127,7 @@ describe.skipIf(databaseUrl === undefined)('the server', () => {
     const open = replaceAt(demo('boarding-ramp'), 'machines.ramp.chains.parallelogram.fromAt', [9, 0, 0])
     const answer = await post('open-ramp', open)
     expect(answer.status).toBe(422)
-    expect((await problemsOf(answer))[0]!.what).toMatch(/cannot close/)
+    expect((await problemsOf(answer))[0]!.what).toMatch(/does not close/)
   })
 
   it('refuses an upload of 200 MB before reading it', async () => {

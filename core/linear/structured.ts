@@ -71,6 +71,10 @@ export interface SimultaneousMargin {
 }
 
 const goldenSteps = 24
+/** Heights of hills are estimates from below: one that is lower by less than this is looked at too. */
+const leeway = 1.05
+/** Share by which the true peak may be higher than where the search ended: what is told is never more than what holds. */
+const peakDoubt = 1e-4
 const scaleSteps = 14
 const rounds = 3
 
@@ -94,14 +98,21 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
   hills.sort((i, j) => heights[j]! - heights[i]!)
   let best: { w: number; peak: number; scales: number[] } | undefined
   for (const i of hills) {
-    if (best !== undefined && heights[i]! <= best.peak) break
-    const w = highest(height, grid[Math.max(i - 1, 0)]!, grid[Math.min(i + 1, grid.length - 1)]!, goldenSteps)
-    const m = shifted(w) ?? shifted(grid[i]!)
-    if (m === undefined) continue
-    const found = { w, ...scaledPeak(m) }
-    if (best === undefined || found.peak > best.peak) best = found
+    if (best !== undefined && heights[i]! * leeway <= best.peak) break
+    const [low, high] = [grid[Math.max(i - 1, 0)]!, grid[Math.min(i + 1, grid.length - 1)]!]
+    let w = highest(height, low, high, goldenSteps)
+    // what is highest in balanced scales need not be in the best ones
+    for (let look = 0; look < 2; look++) {
+      const m = shifted(w) ?? shifted(grid[i]!)
+      if (m === undefined) break
+      const found = { w, ...scaledPeak(m) }
+      if (best === undefined || found.peak > best.peak) best = found
+      const inThese = (at: number) => largestGain(inScales(shifted(at) ?? m, found.scales))
+      if (look === 0) w = highest(inThese, low, high, goldenSteps)
+    }
   }
-  const { w, peak, scales } = best ?? { w: grid[0]!, peak: 0, scales: ones(count) }
+  const { w, scales, peak: seen } = best ?? { w: grid[0]!, peak: 0, scales: ones(count) }
+  const peak = seen * (1 + peakDoubt)
   // alpha is how far |d| may go; from 2 on the disk holds every gain
   const alpha = 1 / peak
   return { factor: alpha >= 2 ? Infinity : (2 + alpha) / (2 - alpha), phase: 2 * (atan(alpha / 2) as number), w, scales }

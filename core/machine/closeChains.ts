@@ -20,19 +20,29 @@ export type Closure =
       /** Largest gap left, m or rad. */
       readonly gap: number
     }
-  /** The chains cannot be closed from here: the largest gap that stays, and whose it is. */
+  /** The chains close neither from here nor from other starts: the smallest gap that was reached, and whose it is. */
   | { readonly kind: 'open'; readonly gap: number; readonly chain: string; readonly unit: string }
 
 const closedGap = 1e-11 // m or rad: far below what any chain's maker could measure
 const mostSteps = 200
+/** Steps without a tenth less of a gap after which Newton's steps have stalled. */
+const patience = 25
+/** Where else to begin when the chains do not close from where the joints start: ever farther away. */
+const otherStarts = 30
 /** Share of a row that must stand out from the rows before it to count as new. */
 const newShare = 1e-7
 
 /** Closes the chains of a mechanism by Newton's steps of least change, and finds which of their equations are independent. */
 export function closeChains(machine: Part, start?: readonly number[]): Closure {
   const { assembly, rowsAt } = chainsOf(machine)
-  const first = closedFrom(assembly, rowsAt, [...(start ?? assembly.start)])
   const n = assembly.speeds.length
+  const given = [...(start ?? assembly.start)]
+  let first = closedFrom(assembly, rowsAt, given)
+  for (let k = 1; k <= otherStarts && first.gap > closedGap; k++) {
+    const away = assembly.speeds.map((_, i) => 3 * (k / otherStarts) * sin(1.7 * k + 2.3 * i * k + i))
+    const next = closedFrom(assembly, rowsAt, moved(assembly, given, away))
+    if (next.gap < first.gap) first = next
+  }
   if (first.gap > closedGap) {
     const { chain, unit } = rowsAt(first.q)[first.row]!
     return { kind: 'open', gap: first.gap, chain, unit }
@@ -86,12 +96,14 @@ function closedFrom(
 ): { q: number[]; gap: number; row: number } {
   let q = [...start]
   let best = { q, gap: Infinity, row: 0 }
+  let stalled = { gap: Infinity, step: 0 }
   for (let step = 0; step < mostSteps; step++) {
     const rows = rowsAt(q)
     const gaps = rows.map(({ gap }) => gap as number)
     const gap = Math.max(0, ...gaps.map(Math.abs))
     if (gap < best.gap) best = { q, gap, row: gaps.findIndex((one) => Math.abs(one) === gap) }
-    if (gap < 1e-14 || rows.length === 0) break
+    if (gap < 0.9 * stalled.gap) stalled = { gap, step }
+    if (gap < 1e-14 || rows.length === 0 || step > stalled.step + patience) break
     const j = rows.map(({ jacobian }) => jacobian.map((entry, i) => (held.includes(i) ? 0 : (entry as number))))
     const change = leastChange(
       j,

@@ -210,7 +210,7 @@ function chainProblems(path: string, machine: Part): Problem[] {
   if (parts.length === 0) return []
   const closure = closeChains(machine)
   if (closure.kind === 'open') {
-    const what = `The chain ${closure.chain} cannot close: ${show(closure.gap)} ${closure.unit || 'rad'} stay open, whatever the joints do.`
+    const what = `The chain ${closure.chain} does not close: at best ${show(closure.gap)} ${closure.unit || 'rad'} stay open, from wherever the joints were started.`
     return [
       {
         where: `${path}.chains.${closure.chain}`,

@@ -24,6 +24,19 @@ const gains = (found: ReturnType<typeof tuneByTimeConstant>) => {
 const what = (found: ReturnType<typeof tuneByTimeConstant>) => (found.kind === 'outOfReach' ? found.what : '')
 
 describe('gains for a time constant', () => {
+  it('take lags that are alike, which rounding makes a ring of poles', () => {
+    // Skogestad, J. Process Control 13 (2003), half rule for 1/(s + 1)^n and no rate: lag 1.5, delay n - 1.5
+    const [one, two, three] = [
+      [1, 3, 3, 1],
+      [1, 4, 6, 4, 1],
+      [1, 8, 28, 56, 70, 56, 28, 8, 1],
+    ].map((den, i) => ({ n: [3, 4, 8][i]!, ...gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([1], den)), 2)) }))
+    for (const { n, kp, ki } of [one!, two!, three!]) {
+      expect(kp).toBeNear(1.5 / (2 + n - 1.5), { relative: 0.05 })
+      expect(kp / ki).toBeNear(1.5, { relative: 0.05 })
+    }
+  })
+
   it('are those of example E1 of the paper for its process', () => {
     // Skogestad, J. Process Control 13 (2003), example E1: 1/((s+1)(0.2s+1)), time constant 0.1: Kc 5.5, integral time 0.8
     const { kp, ki } = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([5], [1, 6, 5])), 0.1))

@@ -56,6 +56,12 @@ export function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: Lo
   return { kp, ki: own.includes('ki') ? gain / integralTime : 0, kd: own.includes('kd') ? kd : 0 }
 }
 
+/**
+ * Lags that are alike come out of rounding as a ring of poles, the wider the more they are (a share of eps^(1/n), 0.01
+ * for eight): what is damped to 0.999 is lags.
+ */
+const manyfold = 0.05
+
 /** The plant by its lags, integrators and delay: hold, computation and inverse response count as delay. */
 function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfReach {
   const channel = withOutputs(plant, [0])
@@ -65,7 +71,7 @@ function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfR
       'It does not come to rest by itself: these rules are for lags, delay and up to two integrators.',
       'Ask for a crossover and margin.',
     )
-  if (rest.some(({ im }) => Math.abs(im) > 1e-6 * scale))
+  if (rest.some((pole) => Math.abs(pole.im) > manyfold * magnitude(pole)))
     return outOfReach(
       'It has a mode that swings, which these rules do not know.',
       'Ask for a crossover and margin, or damp the mode by an inner loop.',
@@ -78,7 +84,7 @@ function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfR
   const hasRate = law.gains.includes('kd')
   const kept = integrators === 0 ? (hasRate ? 2 : 1) : integrators === 1 && hasRate ? 1 : 0
   const reduced = halfRule(
-    rest.map(({ re }) => -1 / re),
+    rest.map((pole) => 1 / magnitude(pole)),
     held + inverse,
     kept,
   )

@@ -10,6 +10,7 @@ import {
   fromPolynomials,
   frequencyGrid,
   frequencyResponse,
+  isStable,
   responder,
   responseAt,
   simultaneousMargin,
@@ -19,6 +20,7 @@ import { compile, findColumn, start } from '../simulation'
 import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
+import { numbersFrom } from '../tests/randomGraph'
 import { linearPart, typedPart } from '../tests/parts'
 import { analyse, designLoop, estimatedMargins, loopGain, loopsTogether, togetherFigures } from './index'
 import { onUnitCircle } from './loopModel'
@@ -69,6 +71,31 @@ describe('margins of several channels', () => {
     expect(factor).toBeLessThan(1.06 * (1 + edge))
     expect(factor).toBeGreaterThan(1.05)
     expect(scales[1]! / scales[0]!).toBeCloseTo(1, 2)
+  })
+
+  it('is never more than what holds: random plants stay stable at the corners of what it allows', () => {
+    const next = numbersFrom(8)
+    let nearest = Infinity
+    for (let i = 0, used = 0; used < 30; i++) {
+      const entry = (scale: number) => scale * (2 * next() - 1)
+      const a = [0, 1, 2, 3].map((r) => [0, 1, 2, 3].map((c) => entry(1.5) - (r === c ? 1.5 : 0)))
+      const [b, c] = [[0, 1, 2, 3].map(() => [entry(1), entry(1)]), [0, 1].map(() => [0, 1, 2, 3].map(() => entry(2)))]
+      const plant: StateSpace = { ...satellite, a, b, c, states: ['x1', 'x2', 'x3', 'x4'] }
+      const closed = (factors: readonly number[]) =>
+        isStable({
+          ...plant,
+          a: a.map((row, r) => row.map((x, k) => x - b[r]![0]! * factors[0]! * c[0]![k]! - b[r]![1]! * factors[1]! * c[1]![k]!)),
+        })
+      if (!closed([1, 1])) continue
+      used++
+      const { factor } = simultaneousMargin(loopOf(plant), 2, grid)
+      const most = Math.min(factor, 1e6)
+      const corners = [-1, 0, 1].flatMap((x) => [-1, 0, 1].map((y) => [most ** x, most ** y]))
+      for (const corner of corners) expect(closed(corner)).toBe(true)
+      const beyond = corners.map((corner) => corner.map((one) => (one === 1 ? 1 : one ** 3)))
+      if (beyond.some((corner) => !closed(corner))) nearest = Math.min(nearest, factor)
+    }
+    expect(nearest).toBeLessThan(3) // and it binds somewhere
   })
 
   it('does not depend on the units of the channels', () => {

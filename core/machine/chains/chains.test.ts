@@ -152,6 +152,19 @@ describe('a start that is far from closed', () => {
     expect(closure.kind).toBe('closed')
     expect(closure.gap).toBeLessThan(1e-11)
   })
+
+  it('closes from wherever the joints of a chain that can close start', () => {
+    const next = numbersFrom(3)
+    for (let i = 0; i < 60; i++) {
+      const [crank, coupler, rocker] = [0.1 + 0.2 * next(), 0.1 + 0.4 * next(), 0.1 + 0.4 * next()]
+      // longer than the longest of the rest by itself, shorter than all of them: some pose closes
+      const longest = Math.max(crank, coupler, rocker)
+      const least = Math.max(0, 2 * longest - crank - coupler - rocker)
+      const ground = least + (0.02 + 0.96 * next()) * (crank + coupler + rocker - least)
+      const angles = { crank: 6 * next() - 3, coupler: 6 * next() - 3, rocker: 6 * next() - 3 }
+      expect(closeChains(fourBar({ crank, coupler, rocker, ground }, angles)).kind).toBe('closed')
+    }
+  })
 })
 
 describe('the virtual work of linkages', () => {
