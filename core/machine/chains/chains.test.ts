@@ -153,6 +153,13 @@ describe('a start that is far from closed', () => {
     expect(closure.gap).toBeLessThan(1e-11)
   })
 
+  it('closes where all lie in one line at the start, so that no joint moves the gap', () => {
+    const closure = closeChains(
+      fourBar({ crank: 0.2, coupler: 0.3, rocker: 0.3, ground: 0.5 }, { crank: 0, coupler: 0, rocker: 0 }),
+    )
+    expect(closure).toMatchObject({ kind: 'closed', freedoms: 1 })
+  })
+
   it('closes from wherever the joints of a chain that can close start', () => {
     const next = numbersFrom(3)
     for (let i = 0; i < 60; i++) {
