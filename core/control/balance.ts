@@ -1,6 +1,6 @@
 import { evaluation, jacobianAt } from '../expression'
 import type { Scalar } from '../expression'
-import { leastChange, norm } from '../algebra'
+import { leastChange, multiply, norm, rankOf, singularValues, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
 
 /** m/s², rad/s² and their like: what may be left unbalanced. */
@@ -85,4 +85,58 @@ function newton(
 /** A newton moves a rate little where a metre moves it much: each unknown in the size in which it moves rates by about 1. */
 function sizesOf(slopes: Matrix): number[] {
   return (slopes[0] ?? []).map((_, k) => 1 / (norm(slopes.map((row) => row[k]!)) || 1))
+}
+
+/** An unknown that is an effort, with the size in which it counts: its limit where it has one. */
+export interface Effort {
+  readonly slot: number
+  readonly size: number
+}
+
+/** Share of an effort below which it has no part in what is open between them. */
+const noPart = 1e-7
+const rankShare = 1e-9
+const rounds = 6
+
+/**
+ * Among all balances near one that is found, that of least effort: the sum of squares, each in its size. Only `free`
+ * slots move, efforts among them. `sharing` are the efforts between which the load could be moved about.
+ */
+export function leastEffort(
+  request: BalanceRequest,
+  found: Balanced,
+  free: readonly number[],
+  efforts: readonly Effort[],
+): Balanced & { readonly sharing: readonly number[] } {
+  let best = found
+  let sharing: readonly number[] = []
+  if (efforts.length < 2) return { ...best, sharing }
+  for (let round = 0; round < rounds; round++) {
+    const slopes = jacobianAt(request.must, free, best.at)
+    const sizes = sizesOf(slopes)
+    const scaled = slopes.map((row) => row.map((value, k) => value * sizes[k]!))
+    const svd = singularValues(scaled, free.length)
+    const rank = rankOf(svd, rankShare)
+    if (rank === free.length) break
+    const open = svd.v.map((row, k) => row.slice(rank).map((value) => value * sizes[k]!)) // free slots by direction
+    const byEffort = efforts.map(({ slot, size }) => open[free.indexOf(slot)]!.map((value) => value / size))
+    const most = Math.max(...byEffort.map(norm))
+    if (most === 0) break
+    sharing = efforts.filter((_, i) => norm(byEffort[i]!) > noPart * most).map(({ slot }) => slot)
+    const now = efforts.map(({ slot, size }) => [best.at[slot]! / size])
+    const across = transpose(byEffort)
+    const along = leastChange(
+      multiply(across, byEffort),
+      multiply(across, now).map(([value]) => -value!),
+    )
+    if (along === undefined) break
+    const next = Float64Array.from(best.at)
+    free.forEach((slot, k) => (next[slot]! += open[k]!.reduce((sum, value, d) => sum + value * along[d]!, 0)))
+    const there = newton({ ...request, unknowns: free, start: next }, () => undefined)
+    if (!(there.residual < balanced)) break
+    const moved = Math.max(...efforts.map(({ slot, size }) => Math.abs(there.at[slot]! - best.at[slot]!) / size))
+    best = there
+    if (moved < balanced) break
+  }
+  return { ...best, sharing: sharing.length > 1 ? sharing : [] }
 }

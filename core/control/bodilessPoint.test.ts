@@ -55,6 +55,24 @@ describe('published linear models', () => {
 })
 
 describe('an operating point of typed equations', () => {
+  it.each([
+    ['a pendulum', { angle: ['0', 'rate'], rate: ['0', '-9.80665 / 0.5 * sin(angle) - 0.1 * rate + u'] }, 0],
+    ['a tank', { level: ['4', 'u - 0.5 * sqrt(level)'] }, 1],
+    ['a motor', { current: ['0', '(u - 2 * current - 0.05 * speed) / 0.001'], speed: ['0', '500 * current'] }, 0],
+    ['a flat rest', { x: ['0', '-x^3 + u'] }, 0],
+    ['small beside large', { pressure: ['2e5', '(flow - 1e-8 * pressure) * 1e9'], flow: ['0.002', '(u - flow) / 0.01'] }, 0.002],
+  ] as const)('stays to the last bit where equations rest at their start: %s', (_, states, u) => {
+    const found = pointOf(typedPart(states, { u }))
+    expect(found.states).toEqual(Object.values(states).map(([start]) => Number(start)))
+    expect(found.inputs).toEqual([u])
+  })
+
+  it('splits between inputs that do the same by least effort', () => {
+    const { inputs, sharing } = pointOf(typedPart({ v: ['0', 'left + 2 * right - 10'] }, { left: 0, right: 0 }))
+    expect(inputs).toBeNear([2, 4], { relative: 1e-12 })
+    expect(sharing).toEqual(['left', 'right'])
+  })
+
   it('is the published level flight', () => {
     // equations of B. L. Stevens & F. L. Lewis, Aircraft Control and Simulation, sec. 3.4; coefficients invented
     interface Trim {

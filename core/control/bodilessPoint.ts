@@ -5,7 +5,8 @@ import type { Outcome, Part } from '../document'
 import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf } from '../machine'
 import type { BodilessForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
-import { balance, balanced } from './balance'
+import { balance, balanced, leastEffort } from './balance'
+import type { BalanceRequest } from './balance'
 
 export interface BodilessPoint {
   readonly form: BodilessForm
@@ -17,6 +18,8 @@ export interface BodilessPoint {
   readonly running: readonly string[]
   /** Unknowns that the equations leave open. */
   readonly open: number
+  /** Inputs that share a load between them: the split is that of least effort. */
+  readonly sharing: readonly string[]
   /** The exact linear form about it; outputs are all states, then the outputs of the machine. */
   readonly system: StateSpace
 }
@@ -43,7 +46,8 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
       (value, i) => fixed.get(names[i]!) ?? value,
     ),
   )
-  const found = balance({ must, unknowns, start, positions: 0, tidy: () => undefined })
+  const request: BalanceRequest = { must, unknowns, start, positions: 0, tidy: () => undefined }
+  const found = balance(request)
   if (!(found.residual < balanced)) {
     if (!Number.isFinite(found.residual)) {
       const rates = at.rates.map((rate) => evaluation(start).number(rate) as number)
@@ -60,16 +64,21 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
         : `Let one of ${[...fixed.keys()].join(', ')} go, or start from other values.`
     return refusedFor('operating point', what, remedy)
   }
-  const values = [...found.at]
+  const steering = unknowns.filter((slot) => slot >= ns)
+  const parts = (machine.inputs ?? {}) as Readonly<Record<string, Part>>
+  const efforts = steering.map((slot) => ({ slot, size: (parts[names[slot]!]?.most as number | undefined) ?? 1 }))
+  const least = leastEffort(request, found, steering, efforts)
+  const values = [...least.at]
   const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
   return done({
     form,
     states: values.slice(0, ns),
     inputs: values.slice(ns),
-    residual: found.residual,
+    residual: least.residual,
+    sharing: least.sharing.map((slot) => names[slot]!),
     running: running.map((i) => names[i]!),
     open: Math.max(0, unknowns.length - must.length),
-    system: linearForm(motionOver(machine, kept, form).at, form, found.at),
+    system: linearForm(motionOver(machine, kept, form).at, form, least.at),
   })
 }
 

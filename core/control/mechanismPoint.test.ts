@@ -62,6 +62,32 @@ describe('an operating point', () => {
     expect(inputs).toBeNear([(1.2 * torque) / (50 * 0.08)], { relative: 1e-9 })
   })
 
+  it('splits a load that drives share by least effort, each as a share of its limit', () => {
+    const drive = (most: number) => ({ kind: 'effortDrive', joint: 'bob.angle', most })
+    const machine = { ...pendulum(0.6), drives: { large: drive(30), small: drive(10), far: { ...drive(5), joint: 'arm.angle' } } }
+    const arm = bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('turning', 'ground', [0, 3, 0], y))
+    const { inputs, sharing } = point({ ...machine, bodies: { ...(pendulum(0.6).bodies as Part), arm } })
+    const torque = 2 * g * 0.5 * Math.sin(0.6)
+    // least (a/30)² + (b/10)² with a + b = torque: a : b = 900 : 100
+    expect(inputs).toBeNear([0.9 * torque, 0.1 * torque, 0], { absolute: 1e-9 })
+    expect(sharing).toEqual(['drives.large', 'drives.small'])
+    const alone = { ...pendulum(0.6), drives: { large: drive(30) } }
+    expect(point(alone).sharing).toEqual([])
+  })
+
+  it('splits a load between motors by their voltages, their currents following', () => {
+    const motor = (gear: number) => ({
+      ...{ kind: 'dcMotor', joint: 'bob.angle', resistance: 2, inductance: 0.002, constant: 0.05, gear, drag: 0, voltage: 24 },
+    })
+    const { states, inputs, sharing } = point({ ...pendulum(0.6), drives: { slow: motor(40), fast: motor(20) } })
+    const torque = 2 * g * 0.5 * Math.sin(0.6)
+    // torque = constant gear u / resistance each: u in the ratio of the gears
+    const unit = torque / ((0.05 / 2) * (40 * 40 + 20 * 20))
+    expect(inputs).toBeNear([40 * unit, 20 * unit], { relative: 1e-9 })
+    expect(states.slice(2)).toBeNear([20 * unit, 10 * unit], { relative: 1e-9 })
+    expect(sharing).toHaveLength(2)
+  })
+
   it('is found beside a stiff spring, where a newton hardly moves anything', () => {
     // a quarter vehicle with an ideal drive between wheel and body, springs unloaded where it starts
     const z = { axis: [0, 0, 1] }

@@ -19,7 +19,8 @@ import {
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
-import { balance, balanced } from './balance'
+import { balance, balanced, leastEffort } from './balance'
+import type { BalanceRequest } from './balance'
 
 export interface PointConditions {
   /** Positions to start from, and to hold where they are held. The start of the machine unless given. */
@@ -38,6 +39,8 @@ export interface MechanismPoint {
   readonly held: readonly string[]
   /** Unknowns that the equations leave open: how many more the engineer could fix. */
   readonly open: number
+  /** Inputs that share a load between them: the split is that of least effort, each as a share of its limit. */
+  readonly sharing: readonly string[]
   readonly form: MechanismForm
   readonly keptRows: readonly number[]
   /** The exact linear form about the point in independent coordinates and their speeds. */
@@ -81,8 +84,14 @@ export function mechanismPoint(
   const must = mustOf(equations)
   const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
   /** From the pose given, with what else is not a position. */
-  const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) =>
-    balance({ must: toMeet, unknowns, start: Float64Array.from([...closure.q, ...Array.from(rest)]), positions: nq, tidy })
+  const request = (toMeet: readonly Scalar[], rest: ArrayLike<number>): BalanceRequest => ({
+    must: toMeet,
+    unknowns,
+    start: Float64Array.from([...closure.q, ...Array.from(rest)]),
+    positions: nq,
+    tidy,
+  })
+  const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) => balance(request(toMeet, rest))
   const search = (toMeet: readonly Scalar[]) => {
     const start = (input: number) => [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]
     const first = from(toMeet, start(0))
@@ -106,7 +115,15 @@ export function mechanismPoint(
         : `Let one of ${held.join(', ')} go, start from another pose, or add a drive.`
     return refusedFor('operating point', what, remedy)
   }
-  return done(linearizedAt(equations, best.at, { residual: best.residual, held, open }, driven))
+  const efforts = form.inputs.map(({ name }, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
+  const least = leastEffort(
+    request(must, best.at.subarray(nq)),
+    best,
+    unknowns.filter((slot) => slot >= nq),
+    efforts,
+  )
+  const sharing = least.sharing.map((slot) => form.inputs[slot - ns]!.name)
+  return done(linearizedAt(equations, least.at, { residual: least.residual, held, open, sharing }, driven))
 }
 
 /**
@@ -145,6 +162,13 @@ export function drivenCoordinates(machine: Part): string[] {
   )
 }
 
+/** The most that may be asked of an input: its effort or voltage; 1 without. */
+function limitOf(machine: Part, input: string): number {
+  const [group, name] = input.split('.') as [string, string]
+  const { most, voltage } = (machine[group] as Readonly<Record<string, Part>>)[name]!
+  return ((most ?? voltage) as number | undefined) ?? 1
+}
+
 function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): Equations {
   const graph = new Graph()
   const read = numbersOf(machine)
@@ -164,7 +188,7 @@ function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: reado
 function linearizedAt(
   { form, keptRows, rates, gaps, signals }: Equations,
   at: Float64Array,
-  found: Pick<MechanismPoint, 'residual' | 'held' | 'open'>,
+  found: Pick<MechanismPoint, 'residual' | 'held' | 'open' | 'sharing'>,
   driven: readonly string[],
 ): MechanismPoint {
   const { positions, speeds } = form.assembly

@@ -56,6 +56,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
               others: [],
               loads: {},
               open: point.value.open,
+              sharing: point.value.sharing,
               inputs: point.value.form.inputs.map(({ name, label, unit }, i) => ({
                 name,
                 label,

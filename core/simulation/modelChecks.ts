@@ -104,7 +104,7 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
 function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPoint> {
   const point = designPoint(machine, undefined, layers)
   if (point.kind === 'refused') return point
-  const { states, inputs, residual, form, system, spread, open } = point.value
+  const { states, inputs, residual, form, system, spread, open, sharing } = point.value
   const found = modes(system)
   return {
     kind: 'done',
@@ -113,6 +113,7 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
       running: [],
       others: otherPoints(machine, layers, point.value),
       open,
+      sharing,
       inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]!, step: 1 })),
       residual,
       loads: Object.fromEntries(freeBodies(machine, layers, point.value)),

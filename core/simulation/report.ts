@@ -30,6 +30,8 @@ export interface RestingPoint {
   readonly running: readonly string[]
   /** Unknowns that the equations leave open. */
   readonly open: number
+  /** Inputs that share a load between them: the split is that of least effort. */
+  readonly sharing: readonly string[]
   /** Where else it rests under the same conditions, as far as that was found. */
   readonly others: readonly OtherPoint[]
   readonly inputs: readonly HeldInput[]

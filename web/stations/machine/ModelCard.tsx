@@ -2,6 +2,7 @@ import { Check, Play, Square, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import type { Mode } from '@calm-hand/core/control'
 import { isBodiless, shortCoordinate, shortInput } from '@calm-hand/core/machine'
+import { listed } from '@calm-hand/core/linear'
 import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
@@ -89,6 +90,12 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
           <b className="font-semibold">{shortInput(hardest.input.name)} works hardest to hold it still:</b>{' '}
           <span className="number">{withUnit(hardest.input.value, hardest.input.unit, 3)}</span>,{' '}
           <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
+        </div>
+      )}
+      {point.value.sharing.length > 0 && (
+        <div className="finding mb-2">
+          {listed(point.value.sharing.map(shortInput))} share the load: of all ways to split it this is the one of least effort,
+          the sum of squares, each as a share of its limit.
         </div>
       )}
       {point.value.others.length > 0 && (
