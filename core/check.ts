@@ -1,6 +1,7 @@
 import Joi from 'joi'
 import {
   chainProblems,
+  cuedPush,
   commandedLoop,
   filterProblems,
   forwardProblems,
@@ -347,6 +348,19 @@ function references(document: Document): Problem[] {
       const where = `${path}.cues.${cue}.loop`
       const target = asked.loop
       problems.push(...(findKind(cues, asked)?.problems?.(`${path}.cues.${cue}`, asked) ?? []))
+      const push = typeof target === 'string' ? cuedPush(target) : undefined
+      if (push !== undefined) {
+        const isSwitch = findKind(cues, asked)?.switchesTo !== undefined
+        if (isSwitch) expect(where, target, loops, 'loop')
+        else
+          expect(
+            where,
+            push,
+            pushesOf(machine).map(({ name: one }) => one),
+            'push',
+          )
+        continue
+      }
       if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
       if (findKind(cues, asked)?.switchesTo !== undefined) continue
       const what = `The loop ${target as string} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`

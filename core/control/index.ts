@@ -21,7 +21,17 @@ export { shaped, shapers } from './shapers'
 export { filterProblems, lawOf, switchedStep } from './loopLaw'
 export type { LoopLaw } from './loopLaw'
 export { laws, stateFeedback } from './laws'
-export { besideOf, chainProblems, commandedLoop, innerLoops, outerFirst, pushChoices, pushOf } from './loopChain'
+export {
+  besideOf,
+  chainProblems,
+  asCued,
+  commandedLoop,
+  cuedPush,
+  innerLoops,
+  outerFirst,
+  pushChoices,
+  pushOf,
+} from './loopChain'
 export { channelOf, linearMachine, plantOf, seenBy } from './plant'
 export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
 export {

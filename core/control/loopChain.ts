@@ -6,6 +6,19 @@ import type { Push } from '../machine'
 /** A loop pushes the reference of another by this before its name. */
 const prefix = 'loops.'
 
+/** A cue moves a push of the machine by this before its name; everything else that it moves is a loop. */
+const cuePrefix = 'pushes.'
+
+/** The push of the machine that a cue moves, if it moves one: on top of what loops and balance ask of it. */
+export function cuedPush(target: string): string | undefined {
+  return target.startsWith(cuePrefix) ? target.slice(cuePrefix.length) : undefined
+}
+
+/** What cues call a push of the machine. */
+export function asCued(push: string): string {
+  return cuePrefix + push
+}
+
 /** The loop whose reference a push is, if it is one. */
 export function commandedLoop(pushes: string): string | undefined {
   return pushes.startsWith(prefix) ? pushes.slice(prefix.length) : undefined

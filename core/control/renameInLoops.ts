@@ -3,11 +3,13 @@ import type { Document, Part } from '../document'
 import { everyPart } from '../kinds'
 import { estimators } from './estimators'
 import { loop } from './loop'
+import { asCued, cuedPush } from './loopChain'
 
-/** A document whose loops and estimators on a machine know its quantities and pushes under their new names. */
+/** A document whose loops, estimators and cues on a machine know its quantities and pushes under their new names. */
 export function withRenamedInLoops(document: Document, machine: string, renamed: (name: string) => string): Document {
   const all = (group: 'loops' | 'estimators') =>
     Object.entries(document[group]).map(([name, part]) => ({ path: `${group}.${name}`, part }))
+  const cued = withRenamedCues(document, machine, renamed)
   return [...all('loops'), ...all('estimators')].reduce((changed, { path, part }) => {
     if (part.machine !== machine) return changed
     return everyPart([loop, ...estimators], path, part).reduce(
@@ -20,5 +22,15 @@ export function withRenamedInLoops(document: Document, machine: string, renamed:
         }, next),
       changed,
     )
+  }, cued)
+}
+
+function withRenamedCues(document: Document, machine: string, renamed: (name: string) => string): Document {
+  return Object.entries(document.trials).reduce((changed, [trial, part]) => {
+    if (part.machine !== machine) return changed
+    return Object.entries((part.cues ?? {}) as Readonly<Record<string, Part>>).reduce((next, [cue, { loop: target }]) => {
+      const push = typeof target === 'string' ? cuedPush(target) : undefined
+      return push === undefined ? next : replaceAt(next, `trials.${trial}.cues.${cue}.loop`, asCued(renamed(push)))
+    }, changed)
   }, document)
 }

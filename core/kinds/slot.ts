@@ -70,6 +70,7 @@ export interface NameSlot extends SlotBase {
     | 'held'
     | 'push'
     | 'loop'
+    | 'cued'
     | 'signal'
     | 'axis'
     | 'parameter'

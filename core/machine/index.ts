@@ -32,7 +32,7 @@ export { fileSteps, meshPlaces, missingMeshes, withMeshContent } from './meshPla
 export { meshShape, shapes } from './shapes'
 export { closeChains, closedPose, moved, poseCloser, unitQuaternions } from './closeChains'
 export { chainRowsOf, effectParts, mechanismForm, mechanismMotion, neededEfforts } from './mechanismMotion'
-export { coordinateOf } from './world'
+export { coordinateOf, groundUnder, isGrounded } from './world'
 export { expectations, orderExpectation, signExpectation } from './expectation'
 export { motion as motionKind, movedCoordinates } from './motion'
 export { condition, conditionsOf } from './condition'
@@ -55,7 +55,7 @@ export { chains } from './chains'
 export { drives, effects, forces } from './effects'
 export { designMechanism, fullMechanism, mechanismLayers } from './effects/effect'
 export { weightlessSpeed } from './tree'
-export { assemble, coordinateNames, findSeatAxes, ground, outwardOrder, placement, seatPose } from './assemble'
+export { assemble, coordinateNames, findSeatAxes, ground, outwardOrder, placedPoint, placement, seatPose } from './assemble'
 export {
   biasEfforts,
   bodyPoses,

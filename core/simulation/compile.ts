@@ -22,6 +22,7 @@ import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import {
+  asCued,
   besideOf,
   commandedLoop,
   followingJoints,
@@ -32,7 +33,7 @@ import {
   referenceLoops,
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
-import { designLayers, findHeld, floatingBody, machineKinds } from '../machine'
+import { designLayers, findHeld, findPush, floatingBody, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -53,7 +54,7 @@ import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensed'
 import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
-import { askedOf, feedbackOf, withDerivatives } from './reference'
+import { askedOf, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
 
 /** A state this large (in its SI unit) has left every machine's world. */
@@ -114,7 +115,7 @@ export function compile(document: Document, trialName: string, choices: CompileC
   const problems = designs.flatMap(({ outcome }): readonly Problem[] => (outcome.kind === 'refused' ? outcome.problems : []))
   if (problems.length > 0) return refused(problems)
   const found = Object.fromEntries(designs.map(({ name, outcome }) => [name, (outcome as { value: LoopDesign }).value]))
-  const rates = sampleRates(document, settings, found, layers)
+  const rates = ticksOf(document, trialName, found, layers)
   if (rates.kind === 'refused') return rates
   return new Compiler(
     document,
@@ -127,6 +128,17 @@ export function compile(document: Document, trialName: string, choices: CompileC
     choices.seed ?? settings.seed,
     runHash(document, trialName, choices),
   ).program()
+}
+
+/** Hz: the base tick of a trial, which all its sample rates divide. */
+export function ticksOf(
+  document: Document,
+  trialName: string,
+  designs: Readonly<Record<string, LoopDesign>>,
+  layers: ReadonlySet<AnyLayer>,
+): Outcome<{ base: number }> {
+  const settings = valuesOf(trial, document.trials[trialName]!)
+  return sampleRates(document, settings, designs, layers, () => fastestRate(document, trialName, layers), trialDuration(settings))
 }
 
 export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
@@ -197,6 +209,12 @@ class Compiler {
     const pushes = new Map<string, Scalar>()
     for (const one of loops)
       if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
+    const cued = cuedPushes(this.document, this.trialName, (path, value) => this.parameter(path, value))
+    for (const [push, asked] of cued) pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, asked(time)))
+    for (const push of cued.keys()) {
+      const { label, unit } = findPush(machine, push)!
+      this.column({ name: asCued(push), label: `${label} asked`, unit, role: 'command' }, pushes.get(push)!)
+    }
     this.block(
       'allocation',
       plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),
@@ -435,9 +453,9 @@ function trialPlant(document: Document, machine: Part, context: PlantContext): O
     : plainPlant(document, machine, context)
 }
 
-/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, notes and requirements do not count. */
+/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, notes, requirements and what is watched do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
-  const { title: _title, ...content } = valuesOf(trial, document.trials[trialName]!)
+  const { title: _title, watch: _watch, ...content } = valuesOf(trial, document.trials[trialName]!)
   const layers = choices.layers ?? layersOf(content)
   return contentHash({
     engineVersion,

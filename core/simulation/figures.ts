@@ -1,19 +1,22 @@
 import { wrapped } from '../algebra'
 import { rememberedOf } from '../document'
 import type { Document } from '../document'
-import { commandedLoop, linearEstimators, linearMachine, outerFirst } from '../control'
+import { commandedLoop, cuedPush, linearEstimators, linearMachine, outerFirst } from '../control'
 import type { LinearEstimator } from '../control'
 import { designLayers, findHeld, floatingBody } from '../machine'
-import { designLoop, eyesRead, predict, predictTogether, responseFigures } from '../tuning'
-import type { LoopDesign, PlayedLoop, Prediction, ResponseFigures } from '../tuning'
-import { trialDuration } from './compile'
+import { designLoop, eyesRead, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
+import type { FollowingFigures, LoopDesign, PlayedLoop, Prediction, ResponseFigures, Together } from '../tuning'
+import { layersOf, ticksOf, trialDuration } from './compile'
 import { findColumn } from './record'
 import type { Record } from './record'
-import { askedMotion, askedOf, feedbackOf } from './reference'
+import { askedMotion, askedOf, cuedPushes, feedbackOf } from './reference'
+
+/** How a loop answers the last of its cues, and how it follows all of them. */
+export interface TrialFigures extends ResponseFigures, FollowingFigures {}
 
 export interface LoopFigures {
-  readonly simulated?: ResponseFigures
-  readonly predicted?: ResponseFigures
+  readonly simulated?: TrialFigures
+  readonly predicted?: TrialFigures
 }
 
 interface TrialSettings {
@@ -38,7 +41,7 @@ function restOf(document: Document, loop: string): number {
 
 /** What the cues of a trial ask of a loop, about where it rests. */
 function cuesOf(document: Document, trial: string, loop: string): (t: number) => number {
-  const asked = askedOf(document, trial, loop, (_path, value) => value)
+  const asked = askedOf(document, trial, loop, asTyped)
   return (t) => asked(t) as number
 }
 
@@ -59,8 +62,11 @@ export function predictTrial(document: Document, trial: string, loop: string): P
   }
 }
 
+/** Numbers of the document as they are typed. */
+const asTyped = (_path: string, value: number) => value
+
 /** Predictions of all loops of a machine in a trial come out of one walk. */
-const walks = new WeakMap<Document, Map<string, ReadonlyMap<string, Prediction> | undefined>>()
+const walks = new WeakMap<Document, Map<string, Together | undefined>>()
 
 function predictedWith(document: Document, trial: string, loop: string, design: LoopDesign): Prediction | undefined {
   const { machine } = design.values
@@ -68,7 +74,8 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   const until = trialDuration(document.trials[trial] as never)
   const eyes = eyesOf(document, trial, machine)
   const readsTruth = eyesRead(document.machines[machine]!, [design], eyes).length === 0
-  if (others.length === 1 && readsTruth && commandedLoop(design.values.pushes) === undefined) {
+  const isAlone = others.length === 1 && readsTruth && cuedPushes(document, trial, asTyped).size === 0
+  if (isAlone && commandedLoop(design.values.pushes) === undefined) {
     const { model, gains, values, nominalPush, forward } = design
     return predict(model, {
       gains,
@@ -79,14 +86,48 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
       until,
     })
   }
-  const walk = rememberedOf(walks, document, `${trial} ${machine}`, () => {
+  return walkOf(document, trial, machine, [])?.loops.get(loop)
+}
+
+function walkOf(document: Document, trial: string, machine: string, watched: readonly string[]): Together | undefined {
+  return rememberedOf(walks, document, JSON.stringify([trial, machine, watched]), () => {
     const part = document.machines[machine]!
     const linear = linearMachine(part, designLayers(part).all)
     if (linear.kind === 'refused') return undefined
-    const found = predictTogether(part, linear.value.system, others, until, eyes)
+    const loops = playedLoops(document, trial, machine)
+    const beside = besideLoops(document, trial, loops, watched)
+    const until = trialDuration(document.trials[trial] as never)
+    const found = predictTogether(part, linear.value.system, loops, until, eyesOf(document, trial, machine), beside)
     return found.kind === 'done' ? found.value : undefined
   })
-  return walk?.get(loop)
+}
+
+/** What a trial moves beside its loops; nothing where only loops move anything and nothing else is looked at. */
+function besideLoops(document: Document, trial: string, loops: readonly PlayedLoop[], watched: readonly string[]) {
+  const moved = [...cuedPushes(document, trial, asTyped)].map(([push, by]) => ({ push, by: (t: number) => by(t) as number }))
+  if (moved.length === 0 && watched.length === 0) return undefined
+  const designs = Object.fromEntries(loops.map(({ name, design }) => [name, design]))
+  const ticks = ticksOf(document, trial, designs, layersOf(document.trials[trial] as never))
+  return ticks.kind === 'refused' ? undefined : { moved, watched, rate: ticks.value.base }
+}
+
+/**
+ * The linear prediction of quantities of the machine over a trial, by name, absolute, s between them; those that have no
+ * linear form are left out. `undefined` where the machine or a loop has no design.
+ */
+export function predictWatched(
+  document: Document,
+  trial: string,
+  quantities: readonly string[],
+): { readonly t: Float64Array; readonly values: { readonly [quantity: string]: Float64Array } } | undefined {
+  const machine = (document.trials[trial] as unknown as { readonly machine: string }).machine
+  const part = document.machines[machine]!
+  const linear = linearMachine(part, designLayers(part).all)
+  const walk = linear.kind === 'refused' ? undefined : walkOf(document, trial, machine, quantities)
+  if (linear.kind === 'refused' || walk === undefined) return undefined
+  const { held } = linear.value.operatingPoint
+  const values = Object.entries(walk.watched).map(([name, one]) => [name, one.map((value) => value + (held[name] ?? 0))])
+  return { t: walk.t, values: Object.fromEntries(values) as { [quantity: string]: Float64Array } }
 }
 
 /** The estimators that loops read in a trial; none where its layer is off. */
@@ -110,14 +151,15 @@ function playedLoops(document: Document, trial: string, machine: string): readon
 
 /** Whether the feedback of a loop is on at a time, where the trial switches it. */
 export function switchedOver(document: Document, trial: string, loop: string): ((t: number) => boolean) | undefined {
-  const isOn = feedbackOf(document, trial, loop, (_path, value) => value)
+  const isOn = feedbackOf(document, trial, loop, asTyped)
   return isOn === undefined ? undefined : (t) => isOn(t) === true
 }
 
 /** Figures of each loop that a trial's cues move, simulated and predicted, over the last cue. */
 export function trialFigures(document: Document, trial: string, record: Record): { [loop: string]: LoopFigures } {
   const settings = document.trials[trial] as unknown as TrialSettings
-  const moved = [...new Set(Object.values(settings.cues).map((cue) => cue.loop))]
+  const cued = Object.values(settings.cues).map((cue) => cue.loop)
+  const moved = [...new Set(cued)].filter((target) => cuedPush(target) === undefined)
   return Object.fromEntries(moved.map((loop) => [loop, loopFigures(document, trial, loop, record)]))
 }
 
@@ -141,7 +183,7 @@ export function figuresOf(
   t: Float64Array,
   held: Float64Array,
   push: Float64Array,
-): ResponseFigures | undefined {
+): TrialFigures | undefined {
   const settings = document.trials[trial] as unknown as TrialSettings
   const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
   const from = Math.max(0, ...mine.map((cue) => cue.at as number))
@@ -151,10 +193,14 @@ export function figuresOf(
   const [asked, wanted] = [reference(from - 1e-9), reference(end)]
   const { machine, holds } = document.loops[loop] as unknown as { readonly machine: string; readonly holds: string }
   if (findHeld(document.machines[machine]!, holds)?.angle !== 'goesRound')
-    return responseFigures(t, held, push, from, asked, wanted)
+    return { ...responseFigures(t, held, push, from, asked, wanted), ...followingFigures(t, held, reference) }
   const turned = withTurns(held)
   const at = turned[t.findIndex((time) => time >= from)]!
-  return responseFigures(t, turned, push, from, sameWay(asked, at), sameWay(wanted, turned.at(-1)!))
+  const apart = sameWay(reference(t[0]!), turned[0]!) - reference(t[0]!)
+  return {
+    ...responseFigures(t, turned, push, from, sameWay(asked, at), sameWay(wanted, turned.at(-1)!)),
+    ...followingFigures(t, turned, (time) => reference(time) + apart),
+  }
 }
 
 const wholeTurn = 2 * Math.PI

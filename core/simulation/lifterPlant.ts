@@ -80,7 +80,7 @@ export function lifterPlant(document: Document, machine: Part, context: PlantCon
       (isWithin ? allocateWithin : allocate)(
         machine,
         known,
-        axes.map((axis) => pushes.get(axis.name) ?? 0),
+        axes.map(({ name: push }) => pushes.get(push) ?? (push === 'lift' ? weight : 0)),
       ).map((speed) => reachableSpeed(speed, layers, truth)),
     holding: new Map([['lift', weight]]),
     startStates: infos.map(({ atRest }, i) => (i < 13 ? atRest : hover[i - 13]!)),

@@ -6,7 +6,7 @@ import { oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
 import { linearPart } from '../tests/parts'
 import { numbersFrom } from '../tests/randomGraph'
-import { compile, findColumn, predictTrial, start } from './index'
+import { compile, findColumn, predictTrial, predictWatched, start } from './index'
 
 /** Largest distance of the prediction of a loop from the simulation, as a share of how far it moves. */
 function gap(document: Document, loop: string): { worst: number; moved: number } {
@@ -66,6 +66,40 @@ describe('a prediction', () => {
     expect(Math.max(...alone!.map((value, k) => Math.abs(value - both![k]!)))).toBeGreaterThan(0.05)
   })
 
+  it('knows pushes that cues move, with loops and without any', () => {
+    const machine = linearPart(
+      [
+        [-1, 0.8],
+        [-2.5, -0.6],
+      ],
+      [
+        [1, 0.4],
+        [-0.7, 1.2],
+      ],
+    )
+    const cues = { shove: { kind: 'stepCue', loop: 'pushes.u1', at: 0.5, by: 2 } }
+    const alone = checked(oneMachine(machine, {}, { cues, after: 12 }))
+    const record = start(expectDone(compile(alone, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+    const { t, values } = predictWatched(alone, 'run', ['x1', 'x2'])!
+    for (const name of ['x1', 'x2']) expect(values[name]).toBeNear([...findColumn(record, `m.${name}`)!], { relative: 1e-9 })
+    expect(t).toBeNear([...record.time], { absolute: 1e-12 })
+    // at the end the machine rests where a x + b u = 0 (common practice, no source)
+    const det = 0.6 + 0.8 * 2.5
+    expect(values.x1!.at(-1)).toBeNear((2 * (0.6 - 0.7 * 0.8)) / det, { absolute: 1e-3 })
+    expect(values.x2!.at(-1)).toBeNear((2 * (-2.5 - 0.7)) / det, { absolute: 1e-3 })
+    expect([...findColumn(record, 'pushes.u1')!].slice(-1)).toEqual([2])
+
+    const law = { kind: 'proportionalIntegral' }
+    const held = { first: { holds: 'x1', pushes: 'u1', law, tuning: gains(2, 1.5), delay: 1 } }
+    const both = checked(oneMachine(machine, held, { cues, after: 12 }))
+    const { worst, moved } = gap(both, 'first')
+    expect(moved).toBeGreaterThan(0.1)
+    expect(worst).toBeLessThan(1e-9)
+    // the integral makes up for it
+    expect(predictTrial(both, 'run', 'first')!.held.at(-1)).toBeNear(0, { absolute: 1e-3 })
+    expect(predictTrial(both, 'run', 'first')!.push.at(-1)).toBeLessThan(-1.5)
+  })
+
   const laws: readonly ((next: () => number) => Values)[] = [
     (next) => ({ law: { kind: 'proportional' }, tuning: gains(0.4 + next()) }),
     (next) => ({ law: { kind: 'proportionalIntegral' }, tuning: gains(0.4 + next(), 0.5 + next()) }),
@@ -99,6 +133,7 @@ describe('a prediction', () => {
       up: { kind: 'stepCue', loop: 'loop1', at: 0.4, by: 1 },
       swing: { kind: 'sineCue', loop: 'loop2', at: 0.8, by: 0.5, frequency: 3, over: 2 },
       off: { kind: 'switchCue', loop: 'loop2', at: 2.2, turned: 'off' },
+      shove: { kind: 'rampCue', loop: `pushes.u${1 + (seed % m)}`, at: 1.1, by: 0.4, over: 0.3 },
     }
     const document = checked(oneMachine(linearPart(a, b), loops, { cues, after: 1.5 }))
     for (const loop of Object.keys(loops)) {

@@ -16,12 +16,21 @@ const leastContinuousRate = 1000
 /** Hz: slow loops are still recorded often enough to be looked at. */
 const leastBaseRate = 50
 
+/** Hz: without loops and sensors nothing says when to look but the machine: so often at least, and so often within 1/mode. */
+const aloneRate = 100
+const samplesPerMode = 3
+/** More rows than anyone can look at. */
+const mostRows = 200_000
+
 /** The rate of the base tick: the least common multiple of all sample rates, so that every sample falls on a tick. */
 export function sampleRates(
   document: Document,
   settings: ValuesOf<typeof trial>,
   loops: Readonly<Record<string, LoopDesign>>,
   layers: ReadonlySet<AnyLayer>,
+  /** rad/s, of its fastest mode; s, of the whole trial. */
+  fastest: () => number,
+  duration: number,
 ): Outcome<{ base: number }> {
   const machine = document.machines[settings.machine]!
   const carried = machine.kind === floatingBody.name ? Object.entries(machine.sensors as Readonly<Record<string, Part>>) : []
@@ -45,7 +54,8 @@ export function sampleRates(
   }
   const common = rates.reduce((all, { rate }) => (all / greatestDivisor(all, rate)) * rate, 1)
   // with sampling off, laws act all the time: the base tick is then a whole part of the sampled one
-  const finest = layers.has('sampling') ? leastBaseRate : Math.max(leastContinuousRate, 1 / settings.step)
+  const alone = rates.length > 0 ? leastBaseRate : unaskedRate(fastest(), duration)
+  const finest = layers.has('sampling') ? alone : Math.max(leastContinuousRate, 1 / settings.step)
   const base = common * Math.max(1, Math.round(finest / common))
   if (base > mostBaseRate) {
     const list = rates.map(({ rate }) => rate).join(', ')
@@ -56,6 +66,11 @@ export function sampleRates(
     )
   }
   return done({ base })
+}
+
+function unaskedRate(fastest: number, duration: number): number {
+  const wanted = Math.min(leastContinuousRate, Math.max(aloneRate, samplesPerMode * fastest))
+  return Math.max(leastBaseRate, Math.min(wanted, mostRows / duration))
 }
 
 /** A sample time is typed as a decimal: 1/0.1 is meant to be 10. */

@@ -1,6 +1,6 @@
 import { Graph, assign, atMost, derivatives, less, loadModule, mul, printWasm, select, sum } from '../expression'
 import type { Flag, Scalar } from '../expression'
-import { shaped, shapers } from '../control'
+import { asCued, cuedPush, shaped, shapers } from '../control'
 import { rememberedOf } from '../document'
 import type { Document, Part } from '../document'
 import { everyNumber, findKind } from '../kinds'
@@ -10,7 +10,7 @@ import { Layout, slotOf } from './layout'
 /** Where a number of the document comes from: itself, or memory of a program. */
 export type Keep = (path: string, value: number) => Scalar
 
-/** What cues ask of a loop about where it rests, as its shapers pass it on, over time. */
+/** What cues ask of a loop about where it rests, as its shapers pass it on, over time; or of a push, as they are. */
 export function askedOf(document: Document, trial: string, loop: string, keep: Keep): (t: Scalar) => Scalar {
   const read = (where: string, part: Part) => {
     const numbers = everyNumber([...cues, ...shapers], part)
@@ -22,8 +22,8 @@ export function askedOf(document: Document, trial: string, loop: string, keep: K
     return kind === undefined || cue.loop !== loop ? [] : [{ kind, cue, numbers: read(`cues.${name}`, cue) }]
   })
   const plain = (t: Scalar) => sum(mine.map(({ kind, cue, numbers }) => kind.value(t, numbers, cue)))
+  if (mine.length === 0 || document.loops[loop] === undefined) return plain
   const shaping = Object.entries((document.loops[loop]?.shaping ?? {}) as Readonly<Record<string, Part>>)
-  if (mine.length === 0) return plain
   return shaped(
     shaping.map(([name, part]) => ({ part, read: read(`loops.${loop}.shaping.${name}`, part) })),
     plain,
@@ -47,6 +47,13 @@ export function feedbackOf(document: Document, trial: string, loop: string, keep
       0.5,
       switches.reduce<Scalar>((now, { isOn, when }) => select(atMost(when, t), isOn ? 1 : 0, now), first),
     )
+}
+
+/** The pushes of the machine that cues of a trial move, with what they add to each over time. */
+export function cuedPushes(document: Document, trial: string, keep: Keep): ReadonlyMap<string, (t: Scalar) => Scalar> {
+  const targets = Object.values(document.trials[trial]!.cues as Readonly<Record<string, Part>>).map(({ loop }) => loop as string)
+  const pushes = targets.flatMap((target) => cuedPush(target) ?? [])
+  return new Map([...new Set(pushes)].map((push) => [push, askedOf(document, trial, asCued(push), keep)]))
 }
 
 /** A reference with its first two derivatives in time. `value` depends on the slot, which grows by 1 in `pace` seconds. */

@@ -17,6 +17,14 @@ export const override = {
   },
 } as const satisfies Kind
 
+/** A signal that is looked at with every run of a trial. */
+export const watched = {
+  name: 'watched',
+  says: 'Watch {signal}.',
+  about: 'A signal of the run by the name of its column, such as `loops.height.error`; it changes nothing.',
+  slots: { signal: name({ label: 'signal', of: 'signal' }) },
+} as const satisfies Kind
+
 export const realism = {
   name: 'realism',
   says: 'with these realism layers on',
@@ -59,5 +67,6 @@ export const trial = {
     seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),
     realism: part({ label: 'realism', kinds: [realism, machineRealism] }),
+    watch: parts({ label: 'watched', kinds: [watched], optional: true }),
   },
 } as const satisfies Kind

@@ -1,12 +1,34 @@
 import { describe, expect, it } from 'vitest'
 import { numbersFrom } from '../tests/randomGraph'
-import { responseFigures } from './figures'
+import { followingFigures, responseFigures } from './figures'
 
 /** Figures of a response to a step of 1 at 0, over so many seconds. */
 function figures(y: (t: number) => number, until: number) {
   const t = Float64Array.from({ length: 2001 }, (_, i) => (i * until) / 2000)
   return responseFigures(t, t.map(y), new Float64Array(t.length), 0, 0, 1)
 }
+
+describe('following', () => {
+  it('of a ramp behind a lag is late by the lag, and off by lag times rate', () => {
+    // common practice, no source: after a while 1/(s + 1) follows a ramp of 2 by 2 (t - 1)
+    const t = Float64Array.from({ length: 4001 }, (_, i) => i * 0.01)
+    const { lag, worst, rms } = followingFigures(
+      t,
+      t.map((at) => 2 * (at - 1 + Math.exp(-at))),
+      (at) => 2 * at,
+    )
+    expect(lag).toBeNear(1, { relative: 0.02 })
+    expect(worst).toBeNear(2, { relative: 1e-9 })
+    expect(rms).toBeGreaterThan(1.9)
+    expect(rms).toBeLessThan(2)
+  })
+
+  it('sees the largest error, however short it is', () => {
+    const t = Float64Array.from({ length: 4001 }, (_, i) => i * 0.01)
+    const held = t.map((_, i) => (i === 1777 ? 0.3 : 0))
+    expect(followingFigures(t, held, () => 0).worst).toBe(0.3)
+  })
+})
 
 describe('settling', () => {
   const lag = (t: number) => 1 - Math.exp(-t)
@@ -32,6 +54,8 @@ describe('settling', () => {
     for (const until of [10, 10.3, 11, 17.7]) {
       const found = figures((t) => 1 - Math.exp(-t) + 0.05 * Math.sin(3 * t), until)
       expect(found.settling).toBeUndefined()
+      expect(found.steadyError).toBeUndefined()
+      expect(found.swings).toBeNear(0.05, { relative: 0.2 })
     }
   })
 

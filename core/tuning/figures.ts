@@ -9,8 +9,10 @@ export interface ResponseFigures {
   readonly overshoot: number
   /** s until within 2 % of the travel around where it ends */
   readonly settling?: number
-  /** held quantity at the end less its reference, in its unit */
-  readonly steadyError: number
+  /** held quantity at the end less its reference, in its unit; nothing where it swings on */
+  readonly steadyError?: number
+  /** by how much it still swings at the end to either side, in its unit; nothing where it has come to rest or creeps */
+  readonly swings?: number
   /** largest push, in its unit */
   readonly peakCommand: number
 }
@@ -39,8 +41,9 @@ export function responseFigures(
   const values = held.subarray(first)
   const end = endOf(values, stillMoving * Math.abs(target - start))
   const peakCommand = push.subarray(first).reduce((most, value) => Math.max(most, Math.abs(value)), 0)
-  const steadyError = end - target
-  if (target === start) return { overshoot: 0, steadyError, peakCommand }
+  const swings = swingOf(values, Math.abs(target - start))
+  const last = swings === undefined ? { steadyError: end - target } : { swings }
+  if (target === start) return { overshoot: 0, ...last, peakCommand }
   const toReference = stepFigures(times, values, { start, final: target })
   const { settling } = stepFigures(times, values, { start, final: end })
   const span = times.at(-1)! - times[0]!
@@ -48,8 +51,8 @@ export function responseFigures(
   return {
     ...(toReference.rise === undefined ? {} : { rise: toReference.rise }),
     overshoot: toReference.overshoot,
-    ...(stays ? { settling } : {}),
-    steadyError,
+    ...(stays && swings === undefined ? { settling } : {}),
+    ...last,
     peakCommand,
   }
 }
@@ -67,6 +70,34 @@ function endOf(values: Float64Array, least: number): number {
   const [before, now] = [second - first, last - second]
   const share = now / before
   return Math.abs(now) > least && share > 0 && share < 1 ? last + (now * share) / (1 - share) : last
+}
+
+/** Of the travel: what swings by less has come to rest. */
+const restsWithin = 0.02
+/** A swing that falls by less than this from third to third of the response does not end in it. */
+const swingsOn = 0.8
+/** Noise crosses its mean at most other samples, a swing at few. */
+const mostCrossings = 1 / 8
+
+/** To either side at the end, where that neither ends nor is noise. */
+function swingOf(values: Float64Array, travel: number): number | undefined {
+  const length = Math.floor(values.length / 3)
+  if (length < 8) return undefined
+  const [before, last] = [2, 1].map((k) => swingWithin(values.subarray(values.length - k * length, values.length - (k - 1) * length))) // prettier-ignore
+  const { half, crossings } = last!
+  const isSwing = crossings >= 2 && crossings <= mostCrossings * length
+  return isSwing && half > restsWithin * travel && half > swingsOn * before!.half && half > 0 ? half : undefined
+}
+
+function swingWithin(part: Float64Array): { half: number; crossings: number } {
+  let [least, most, crossings] = [Infinity, -Infinity, 0]
+  for (const value of part) {
+    least = Math.min(least, value)
+    most = Math.max(most, value)
+  }
+  const middle = (least + most) / 2
+  for (let i = 1; i < part.length; i++) if (part[i - 1]! < middle !== part[i]! < middle) crossings++
+  return { half: (most - least) / 2, crossings }
 }
 
 /** How a disturbance that steps is taken. */
@@ -124,6 +155,8 @@ const largeChange: Record<BargainLine['figure'], number> = {
 }
 const worthSaying = 0.02
 
+const size = (value: number | undefined) => (value === undefined ? undefined : Math.abs(value))
+
 /** Design against pinned design, largest first. */
 export function bargain(
   now: { figures: ResponseFigures; analysis: LoopAnalysis },
@@ -133,7 +166,7 @@ export function bargain(
     ['settling', now.figures.settling, before.figures.settling, 'bad'],
     ['rise', now.figures.rise, before.figures.rise, 'bad'],
     ['overshoot', now.figures.overshoot, before.figures.overshoot, 'bad'],
-    ['steadyError', Math.abs(now.figures.steadyError), Math.abs(before.figures.steadyError), 'bad'],
+    ['steadyError', size(now.figures.steadyError), size(before.figures.steadyError), 'bad'],
     ['peakCommand', now.figures.peakCommand, before.figures.peakCommand, 'bad'],
     ['gainMargin', now.analysis.gainMargin?.factor, before.analysis.gainMargin?.factor, 'good'],
     ['phaseMargin', now.analysis.phaseMargin, before.analysis.phaseMargin, 'good'],
@@ -168,10 +201,10 @@ const longestShift = 0.25
  * response best in the mean square, between the tried shifts by a parabola. Common practice, no source.
  */
 export function followingFigures(t: Float64Array, held: Float64Array, reference: (t: number) => number): FollowingFigures {
+  const far = held.map((value, i) => Math.abs(value - reference(t[i]!)))
   const every = Math.max(1, Math.floor(t.length / comparedPoints))
   const [times, values] = [t, held].map((column) => column.filter((_, i) => i % every === 0)) as [Float64Array, Float64Array]
   const asked = times.map(reference)
-  const far = values.map((value, i) => Math.abs(value - asked[i]!))
   const worst = far.reduce((most, value) => Math.max(most, value), 0)
   const rms = Math.sqrt(far.reduce((sum, value) => sum + value * value, 0) / Math.max(1, far.length))
   const count = Math.min(shifts, Math.floor(times.length * longestShift))

@@ -81,7 +81,7 @@ export function findings(answered: Answered): Finding[] {
     return [{ name: 'notHeld', sort: 'caution', words: 'Nothing holds it: all gains are 0.' }]
   const lost = unstable(analysis.closedPoles, model.dt)
   // a loop that is stable and goes where it is asked pushes the right way, whatever its signs
-  const goesAway = lost !== undefined || (stepSize !== 0 && figures.steadyError / stepSize < -1 - off)
+  const goesAway = lost !== undefined || (stepSize !== 0 && (figures.steadyError ?? 0) / stepSize < -1 - off)
   const wrong =
     goesAway && hasWrongSign(design)
       ? [{ name: 'wrongSign', sort: 'wrong', words: 'Pushes the wrong way: turn the sign of the gain on the error.' } as const]
@@ -111,15 +111,16 @@ export function findings(answered: Answered): Finding[] {
       words: `Crosses over ${crossings.length} times, at ${listed(all)} rad/s: least in hand at ${short(least.w)} rad/s, ${short((least.margin * 180) / Math.PI)}°.`,
     })
   }
-  const share = stepSize === 0 ? 1 : 1 + figures.steadyError / stepSize
-  const isLeft = Math.abs(figures.steadyError) > off * Math.abs(stepSize)
+  const left = figures.steadyError ?? 0
+  const share = stepSize === 0 ? 1 : 1 + left / stepSize
+  const isLeft = Math.abs(left) > off * Math.abs(stepSize)
   if (share < hardly)
     list.push({ name: 'hardlyMoves', sort: 'caution', words: `Hardly moves: ${percent(share)} of the step is reached.` })
   else if (isLeft && gains.ki === 0)
     list.push({
       name: 'leavesOff',
       sort: 'caution',
-      words: `Ends off by ${percent(Math.abs(figures.steadyError / stepSize))} of the step: what is left over the gain. An integral, or what is carried beforehand, takes it away.`,
+      words: `Ends off by ${percent(Math.abs(left / stepSize))} of the step: what is left over the gain. An integral, or what is carried beforehand, takes it away.`,
     })
   if (figures.overshoot > much)
     list.push({

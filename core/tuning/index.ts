@@ -1,6 +1,6 @@
 export { analyse, analysisGrid } from './analysis'
 export { predictTogether } from './predictTogether'
-export type { PlayedLoop } from './predictTogether'
+export type { PlayedLoop, Together } from './predictTogether'
 export { bargain, followingFigures, recoveryFigures, responseFigures } from './figures'
 export { calmMap, mapFigures, mapRange, spaced, unreached } from './calmMap'
 export type { CalmMap, MapFigure, MapRange } from './calmMap'

@@ -17,6 +17,27 @@ export interface PlayedLoop extends Pick<PredictionRequest, 'reference' | 'switc
   readonly design: LoopDesign
 }
 
+/** A push of the machine that something moves beside its loops: what it adds over time, held over each tick. */
+export interface MovedPush {
+  readonly push: string
+  readonly by: (t: number) => number
+}
+
+/** What moves the machine beside its loops, and what else of it is looked at, about where it rests. */
+export interface Beside {
+  readonly moved: readonly MovedPush[]
+  /** Hz: how often what is moved takes a new value. */
+  readonly rate: number
+  readonly watched: readonly string[]
+}
+
+export interface Together {
+  readonly loops: ReadonlyMap<string, Prediction>
+  readonly watched: Readonly<Record<string, Float64Array>>
+  /** s, of what is watched. */
+  readonly t: Float64Array
+}
+
 /** Samples a second of all loops together: more is another common period than anybody means. */
 const mostTicks = 1e5
 
@@ -32,13 +53,18 @@ export function predictTogether(
   loops: readonly PlayedLoop[],
   until: number,
   eyes: readonly LinearEstimator[],
-): Outcome<ReadonlyMap<string, Prediction>> {
+  beside: Beside | undefined,
+): Outcome<Together> {
   const read = eyesRead(
     machine,
     loops.map(({ design }) => design),
     eyes,
   )
-  const rates = [...loops.map(({ design }) => design.values.rate), ...read.map(rateOfEye)]
+  const rates = [
+    ...(beside === undefined ? [] : [beside.rate]),
+    ...loops.map(({ design }) => design.values.rate),
+    ...read.map(rateOfEye),
+  ]
   const ticksPerSecond = system.dt === null ? commonRate(rates) : 1 / system.dt
   if (ticksPerSecond === undefined)
     return refusedFor('loops', 'The rates of the loops have no common period.', 'Choose rates that divide one another.')
@@ -48,8 +74,11 @@ export function predictTogether(
     rateOf(values.holds) ?? values.holds,
     ...model.law.signals,
   ])
-  const outputs = [...new Set([...shown, ...read.flatMap(({ reads }) => reads)])]
-  const inputs = [...new Set(loops.map(({ design }) => design.values.pushes).filter((push) => commandedLoop(push) === undefined))]
+  const watched = (beside?.watched ?? []).filter((name) => system.outputs.includes(name))
+  const outputs = [...new Set([...shown, ...watched, ...read.flatMap(({ reads }) => reads)])]
+  const pushed = loops.map(({ design }) => design.values.pushes).filter((push) => commandedLoop(push) === undefined)
+  const inputs = [...new Set([...pushed, ...(beside?.moved ?? []).map(({ push }) => push)])]
+  const moved = (beside?.moved ?? []).map(({ push, by }) => ({ input: inputs.indexOf(push), by }))
   const small = minimalRealization(between(withRates(system, outputs), inputs, outputs))
   const tick = small.dt === null ? sampledWithHold(small, 1 / ticksPerSecond) : small
   const looking = read.map((eye) => eyeOf(eye, ticksPerSecond, outputs, system.inputs, inputs))
@@ -60,6 +89,8 @@ export function predictTogether(
   const [a, b, c] = [tick.a, tick.b, tick.c].map((matrix) => Float64Array.from(matrix.flat())) as [Float64Array, Float64Array, Float64Array] // prettier-ignore
   let [x, next] = [new Float64Array(tick.a.length), new Float64Array(tick.a.length)]
   const [seen, push] = [new Float64Array(outputs.length), new Float64Array(inputs.length)]
+  const kept = Object.fromEntries(watched.map((name) => [name, new Float64Array(ticks)]))
+  const times_s = Float64Array.from({ length: watched.length > 0 ? ticks : 0 }, (_, k) => k / ticksPerSecond)
   for (let k = 0; k < ticks; k++) {
     times(c, x, seen)
     for (const eye of looking) if (k % eye.every === 0) eye.look(seen, push)
@@ -70,11 +101,16 @@ export function predictTogether(
       if (player.target === undefined) push[player.input]! += player.applied
       else commands.set(player.target, player.applied)
     }
+    for (const { input, by } of moved) push[input]! += by(k / ticksPerSecond)
+    for (const name of watched) {
+      const row = outputs.indexOf(name)
+      kept[name]![k] = tick.d[row]!.reduce((sum, direct, j) => sum + direct * push[j]!, seen[row]!)
+    }
     times(a, x, next)
     plusTimes(b, push, next)
     ;[x, next] = [next, x]
   }
-  return done(new Map(players.map(({ name, columns }) => [name, columns])))
+  return done({ loops: new Map(players.map(({ name, columns }) => [name, columns])), watched: kept, t: times_s })
 }
 
 /** out = m x, row by row. */

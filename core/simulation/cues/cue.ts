@@ -6,7 +6,7 @@ import type { Part, Problem } from '../../document'
 /** Reads a number of a cue by its path inside the part: `by`, `points.0.1`. */
 export type ReadCue<Value = Scalar> = (path: string) => Value
 
-/** Something that happens at a time: here, a command to a loop. Cues of one loop add up. */
+/** Something that happens at a time: here, a command to a loop or a move of a push of the machine. Cues of one of them add up. */
 export interface Cue extends Kind {
   /** What people call it. */
   readonly label: string
@@ -22,7 +22,7 @@ export interface Cue extends Kind {
 
 /** Slots that cues share. */
 export const cueSlots = {
-  loop: name({ label: 'loop', of: 'loop' }),
+  loop: name({ label: 'loop or push', of: 'cued' }),
   at: number({ label: 'time', unit: 's', least: 0, most: 1e5 }),
   by: number({ label: 'rise', unit: '' }),
   over: number({ label: 'duration', unit: 's', above: 0, most: 1e5 }),

@@ -1,4 +1,4 @@
-import { choice } from '../../kinds'
+import { choice, name } from '../../kinds'
 import { cueSlots } from './cue'
 import type { Cue } from './cue'
 
@@ -9,7 +9,7 @@ export const switchCue: Cue = {
   about:
     'The feedback of the loop is switched on or off; what it carries beforehand goes on. A law with an integral takes over without a bump: while it is off its integral is what makes its command nothing. Åström & Hägglund, Advanced PID Control, 2006, section 3.6 (from memory).',
   slots: {
-    loop: cueSlots.loop,
+    loop: name({ label: 'loop', of: 'loop' }),
     at: cueSlots.at,
     turned: choice({ label: 'feedback', options: { on: 'on', off: 'off' }, otherwise: 'on' }),
   },

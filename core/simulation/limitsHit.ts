@@ -1,0 +1,175 @@
+import {
+  assemble,
+  bodyPoses,
+  findPush,
+  floatingBody,
+  groundUnder,
+  heldQuantities,
+  isBodiless,
+  isGrounded,
+  numbersOf,
+  placedPoint,
+  seatPose,
+} from '../machine'
+import type { Vector } from '../algebra'
+import { asCued, commandedLoop } from '../control'
+import type { Document, Part } from '../document'
+import { valuesOf } from '../kinds'
+import { findColumn } from './record'
+import type { Record } from './record'
+import { trial } from './trial'
+
+/** Something that limited a run, or would have. */
+export interface LimitHit {
+  readonly sort: 'stop' | 'drive' | 'ground'
+  /** `boom.angle`, `drives.hoist`, or a body. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  /** s, when it was first reached, and how long it was beyond in all. */
+  readonly at: number
+  readonly during: number
+  /** The limit, and the farthest that it was passed or asked to be passed; of the ground its height there. */
+  readonly limit: number
+  readonly farthest: number
+}
+
+/** Rows of a record at which bodies are looked for under the ground. */
+const mostLooks = 400
+/** Share beyond a limit that is not yet worth a word. */
+const barely = 1e-6
+
+/** What limited a run: stops that were reached, commands beyond what a drive can give, bodies below the ground. */
+export function limitsHit(document: Document, record: Record): readonly LimitHit[] {
+  const { machine: name } = valuesOf(trial, document.trials[record.trial]!)
+  const machine = document.machines[name]!
+  return [
+    ...stopsHit(machine, name, record),
+    ...drivesAsked(document, machine, name, record),
+    ...underGround(machine, name, record),
+  ]
+}
+
+interface Watched extends Pick<LimitHit, 'sort' | 'name' | 'label' | 'unit'> {
+  readonly values: Float64Array
+  readonly least: number
+  readonly most: number
+}
+
+/** How a signal goes beyond its ends, the worse of the two. */
+function beyond({ time }: Record, { values, least, most, ...said }: Watched): LimitHit[] {
+  const scale = Math.max(Math.abs(least === -Infinity ? 0 : least), Math.abs(most === Infinity ? 0 : most))
+  const by = values.map((value) => Math.max(value - most, least - value))
+  const passed = by.map((one) => (one > barely * scale ? 1 : 0))
+  const first = passed.indexOf(1)
+  if (first < 0) return []
+  const worst = by.indexOf(by.reduce((a, b) => Math.max(a, b), -Infinity))
+  const step = time.length > 1 ? time[1]! - time[0]! : 0
+  const during = step * passed.reduce((sum, one) => sum + one, 0)
+  return [{ ...said, at: time[first]!, during, limit: values[worst]! > most ? most : least, farthest: values[worst]! }]
+}
+
+function partsOf(machine: Part, group: string): [string, Part][] {
+  return Object.entries((machine[group] ?? {}) as { readonly [name: string]: Part })
+}
+
+function stopsHit(machine: Part, name: string, record: Record): LimitHit[] {
+  const quantities = heldQuantities(machine)
+  return partsOf(machine, 'forces').flatMap(([, { kind, joint, least, most }]) => {
+    const values = kind === 'jointStops' ? findColumn(record, `${name}.${joint as string}`) : undefined
+    const quantity = quantities.find((one) => one.name === joint)
+    if (values === undefined || quantity === undefined) return []
+    const { label, unit } = quantity
+    const ends = { least: least as number, most: most as number }
+    return beyond(record, { sort: 'stop', name: joint as string, label, unit, values, ...ends })
+  })
+}
+
+/** What is asked of every push of the machine, by loops or cues, against what it can give. */
+function drivesAsked(document: Document, machine: Part, name: string, record: Record): LimitHit[] {
+  if (machine.kind === floatingBody.name) return rotorsAtMost(machine, name, record)
+  const group = isBodiless(machine) ? 'inputs' : 'drives'
+  return partsOf(machine, group).flatMap(([one, part]) => {
+    const push = isBodiless(machine) ? one : `drives.${one}`
+    const most = (part.most ?? part.voltage) as number | undefined
+    const least = (part.least as number | undefined) ?? (isBodiless(machine) || most === undefined ? undefined : -most)
+    const values = askedOf(document, name, push, record)
+    if (values === undefined || (most === undefined && least === undefined)) return []
+    const { label, unit } = findPush(machine, push)!
+    return beyond(record, { sort: 'drive', name: push, label, unit, values, least: least ?? -Infinity, most: most ?? Infinity })
+  })
+}
+
+/** What is asked of a push in all: nothing where neither a loop nor a cue moves it. */
+function askedOf(document: Document, machine: string, push: string, record: Record): Float64Array | undefined {
+  const whole = findColumn(record, asCued(push))
+  if (whole !== undefined) return whole
+  const loops = Object.keys(document.loops).filter((loop) => {
+    const part = document.loops[loop]!
+    return part.machine === machine && part.pushes === push && commandedLoop(push) === undefined
+  })
+  const columns = loops.flatMap((loop) => findColumn(record, `loops.${loop}.command`) ?? [])
+  return columns.length === 0 ? undefined : columns[0]!.map((_, k) => columns.reduce((sum, column) => sum + column[k]!, 0))
+}
+
+/** Of a lifter: what its rotors can give is what allocation stops at, so a rotor that stays there is at its most. */
+function rotorsAtMost(machine: Part, name: string, record: Record): LimitHit[] {
+  const { thrustCoefficient, mostSpeed, count } = machine.rotors as unknown as { thrustCoefficient: number; mostSpeed: number; count: number } // prettier-ignore
+  const most = thrustCoefficient * mostSpeed ** 2
+  return Array.from({ length: count }, (_, i) => i + 1).flatMap((rotor) => {
+    const values = findColumn(record, `${name}.rotor${rotor}.thrust`)
+    if (values === undefined) return []
+    const label = `thrust of rotor ${rotor}`
+    return beyond(record, {
+      sort: 'drive',
+      name: `rotor${rotor}`,
+      label,
+      unit: 'N',
+      values,
+      least: -Infinity,
+      most: nearMost * most,
+    }).map((hit) => ({ ...hit, limit: most }))
+  })
+}
+
+/** Speed comes up to its limit through a lag, and never quite arrives. */
+const nearMost = 0.999
+
+function underGround(machine: Part, name: string, record: Record): LimitHit[] {
+  const step = Math.max(1, Math.floor(record.time.length / mostLooks))
+  const rows = Array.from({ length: Math.ceil(record.time.length / step) }, (_, k) => k * step)
+  const during = (count: number) => count * step * (record.time.length > 1 ? record.time[1]! - record.time[0]! : 0)
+  const said = (body: string, found: readonly { at: number; height: number; ground: number }[]): LimitHit[] => {
+    const below = found.filter(({ height, ground }) => height < ground)
+    if (below.length === 0) return []
+    const deepest = below.reduce((a, b) => (a.height - a.ground < b.height - b.ground ? a : b))
+    const { height: farthest, ground: limit } = deepest
+    return [
+      { sort: 'ground', name: body, label: body, unit: 'm', at: below[0]!.at, during: during(below.length), limit, farthest },
+    ]
+  }
+  if (machine.kind === floatingBody.name) {
+    const height = findColumn(record, `${name}.height`)
+    const ground = machine.ground as number
+    return height === undefined ? [] : said(name, rows.map((k) => ({ at: record.time[k]!, height: height[k]!, ground }))) // prettier-ignore
+  }
+  if (isBodiless(machine) || !isGrounded(machine)) return []
+  const { positions, tree, seats, start } = assemble(machine, numbersOf(machine))
+  const groundAt = groundUnder(machine)
+  const columns = positions.map((position) => findColumn(record, `${name}.${position.name}`))
+  const looks = rows.map((k) => ({ k, poses: bodyPoses(tree, columns.map((column, i) => column?.[k] ?? start[i]!)) })) // prettier-ignore
+  return partsOf(machine, 'bodies').flatMap(([body, { centre }]) => {
+    const seat = seats.get(body)
+    if (seat === undefined || seat.body < 0) return []
+    const found = looks.map(({ k, poses }) => {
+      const at = record.time[k]!
+      const [x, y, height] = placedPoint(seatPose(seat, poses), centre as unknown as Vector) as unknown as [
+        number,
+        number,
+        number,
+      ]
+      return { at, height, ground: groundAt(x, y, at) }
+    })
+    return said(body, found)
+  })
+}

@@ -1,0 +1,56 @@
+import { wrapped } from '../algebra'
+import type { Document } from '../document'
+import { asCued, pushOf } from '../control'
+import { findHeld, heldQuantities, pushesOf } from '../machine'
+import { findColumn } from './record'
+import type { Record } from './record'
+import { trial } from './trial'
+import { valuesOf } from '../kinds'
+
+/** A signal that a run of a trial can show. */
+export interface RunSignal {
+  /** `boom.angle` of machine `crane` is `crane.boom.angle`. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+}
+
+const errorOf = /^loops\.([^.]+)\.error$/
+
+/** Every signal of a trial: columns of its run, or what is sure to be there before one, and the error of each loop. */
+export function signalsOf(document: Document, trialName: string, record?: Record): readonly RunSignal[] {
+  const { machine: name } = valuesOf(trial, document.trials[trialName]!)
+  const machine = document.machines[name]!
+  const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === name)
+  const errors = loops.map(([loop, { holds }]) => {
+    const held = findHeld(machine, holds as string)!
+    return { name: `loops.${loop}.error`, label: `${held.label} error`, unit: held.unit }
+  })
+  if (record !== undefined)
+    return [...errors, ...record.columns.map(({ name: column, label, unit }) => ({ name: column, label, unit }))]
+  return [
+    ...errors,
+    ...heldQuantities(machine).map(({ name: quantity, label, unit }) => ({ name: `${name}.${quantity}`, label, unit })),
+    ...loops.flatMap(([loop, part]) => {
+      const [held, push] = [findHeld(machine, part.holds as string)!, pushOf(document, part)!]
+      return [
+        { name: `loops.${loop}.reference`, label: `${held.label} reference`, unit: held.unit },
+        { name: `loops.${loop}.command`, label: push.label, unit: push.unit },
+      ]
+    }),
+    ...pushesOf(machine).map(({ name: push, label, unit }) => ({ name: asCued(push), label: `${label} asked`, unit })),
+  ]
+}
+
+/** Values of a signal over a run; nothing where the run has none. The error is reference less what is held, as it is. */
+export function signalValues(document: Document, record: Record, name: string): Float64Array | undefined {
+  const [, loop] = errorOf.exec(name) ?? []
+  if (loop === undefined) return findColumn(record, name)
+  const part = document.loops[loop] as unknown as { readonly machine: string; readonly holds: string } | undefined
+  if (part === undefined) return undefined
+  const held = findColumn(record, `${part.machine}.${part.holds}`)
+  const reference = findColumn(record, `loops.${loop}.reference`)
+  if (held === undefined || reference === undefined) return undefined
+  const goesRound = findHeld(document.machines[part.machine]!, part.holds)?.angle === 'goesRound'
+  return held.map((value, k) => (goesRound ? (wrapped(reference[k]! - value) as number) : reference[k]! - value))
+}

@@ -1,0 +1,167 @@
+// npm run mutants: small, seeded mistakes in core/, one at a time against the tests that reach their line. What no test
+// notices is listed, with its reason where docs/mutants.md gives one. Options: --count 300, --seed 1, --only ID.
+import { appendFileSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { join, relative } from 'node:path'
+import { parseArgs } from 'node:util'
+import { transformSync } from 'esbuild'
+import { createVitest } from 'vitest/node'
+import { sitesOf, sorts } from './mutants/sites'
+import type { Site } from './mutants/sites'
+
+const { values: options } = parseArgs({
+  options: { count: { type: 'string' }, seed: { type: 'string' }, only: { type: 'string' }, folder: { type: 'string' } },
+})
+const root = join(import.meta.dirname, '..')
+const folder = options.folder ?? join(root, 'node_modules/.cache/mutants')
+const [count, seed] = [Number(options.count ?? 300), Number(options.seed ?? 1)]
+
+/** Words, and the file that holds nothing but a hash of the sources. */
+const leftAlone =
+  /\.test\.ts$|^core\/tests\/|index\.ts$|engineVersion\.ts$|jsonSchema\.ts$|Problems?\.ts$|problems\.ts$|words\.ts$/
+/** Compares bits of runs of the demo with those of a commit before: no statement of what is right. */
+const isGolden = (file: string) => file.endsWith('engineVersion.test.ts')
+
+rmSync(folder, { recursive: true, force: true })
+mkdirSync(folder, { recursive: true })
+process.env.MUTANTS_FOLDER = folder
+
+const mutants = chosen()
+
+const vitest = await createVitest(
+  'test',
+  {
+    config: false,
+    watch: false,
+    reporters: [{}],
+    maxWorkers: 2,
+    testTimeout: 90_000,
+    include: ['core/**/*.test.ts'],
+    setupFiles: [join(import.meta.dirname, 'mutants/setup.ts'), join(root, 'core/tests/matchers.ts')],
+    silent: true,
+    root,
+  },
+  { plugins: [{ name: 'mutants', enforce: 'pre', transform: (code: string, id: string) => withMistakes(code, id) }] },
+)
+
+interface Reach {
+  readonly file: string
+  readonly reached: readonly number[]
+  readonly ms: number
+}
+
+// what is red by itself would notice everything
+const red = await withMistake(-1, await specifications(() => true))
+if (red !== undefined) throw new Error(`Without a mistake a test is red: ${red}. Run npm test first.`)
+const reach = readFileSync(join(folder, 'reached'), 'utf8')
+  .trim()
+  .split('\n')
+  .map((line) => JSON.parse(line) as Reach)
+const results: { site: Site; id: number; by?: string }[] = []
+for (const [id, site] of mutants.entries()) {
+  if (options.only !== undefined && id !== Number(options.only)) continue
+  const by = await noticedBy(id, site)
+  results.push({ site, id, ...(by === undefined ? {} : { by }) })
+  const line = `${by === undefined ? 'SURVIVES' : 'noticed '} ${id} ${site.file}:${site.line} ${site.sort}: ${oneLine(site.text)} -> ${oneLine(site.mistake)}${by === undefined ? '' : `  (${by})`}`
+  process.stdout.write(`${line}\n`)
+  appendFileSync(join(folder, 'results'), `${line}\n`)
+}
+const survivors = results.filter(({ by }) => by === undefined)
+const reasons = readFileSync(join(root, 'docs/mutants.md'), 'utf8')
+const withoutReason = survivors.filter(({ site }) => !reasons.includes(`${site.file}\` · \`${oneLine(site.text)}`))
+process.stdout.write(
+  `${results.length} mistakes, ${survivors.length} noticed by no test (${((100 * survivors.length) / results.length).toFixed(1)} %), ${withoutReason.length} of them without a reason in docs/mutants.md.\n`,
+)
+await vitest.close()
+process.exit(withoutReason.length === 0 && survivors.length <= 0.05 * results.length ? 0 : 1)
+
+/** As many of each sort, spread over all files by chance, none inside another. */
+function chosen(): Site[] {
+  const next = numbersFrom(seed)
+  const files = readdirSync(join(root, 'core'), { recursive: true, encoding: 'utf8' })
+    .map((file) => `core/${file}`)
+    .filter((file) => /^(?!.*node_modules).*\.ts$/.test(file) && !file.endsWith('.d.ts') && !leftAlone.test(file))
+    .sort()
+  const all = files.flatMap((file) => sitesOf(root, file)).map((site) => ({ site, order: next() }))
+  all.sort((a, b) => a.order - b.order)
+  const taken: Site[] = []
+  for (const sort of sorts) {
+    let left = Math.round(count / sorts.length)
+    for (const { site } of all.filter(({ site }) => site.sort === sort)) {
+      if (left === 0) break
+      if (!canBeRead(site)) continue
+      if (taken.some(({ file, from, to }) => file === site.file && from < site.to && site.from < to)) continue
+      taken.push(site)
+      left--
+    }
+  }
+  return taken
+}
+
+/** Whether the mistake leaves a source that runs at all. */
+function canBeRead({ file, from, to, mistake }: Site): boolean {
+  const code = readFileSync(join(root, file), 'utf8')
+  try {
+    transformSync(`${code.slice(0, from)}(true ? (${mistake}) : 0)${code.slice(to)}`, { loader: 'ts' })
+    return true
+  } catch {
+    return false
+  }
+}
+
+function numbersFrom(start: number): () => number {
+  let state = start
+  return () => {
+    state = (state * 1664525 + 1013904223) % 2 ** 32
+    return state / 2 ** 32
+  }
+}
+
+/** The source with all its mistakes in it, each asleep until its number is called; loops tell that they are alive. */
+function withMistakes(code: string, id: string): string | undefined {
+  const file = relative(root, id.split('?')[0]!)
+  if (!file.startsWith('core/') || leftAlone.test(file)) return undefined
+  let text = code
+  const here = mutants.map((site, number) => ({ ...site, number })).filter((site) => site.file === file)
+  for (const { number, from, to, text: original, mistake } of here.sort((a, b) => b.from - a.from))
+    text = `${text.slice(0, from)}($mutant(${number}) ? (${mistake}) : (${original}))${text.slice(to)}`
+  text = text
+    .replace(/\bwhile \(/g, 'while ($alive() && ')
+    .replace(/(\bfor \(let (?:(?! of )[^;\n])*; )(?=[^;])/g, '$1$alive() && ')
+  if (!/\$(neg|twice|max|min)\(/.test(text)) return text
+  const expression = join(root, 'core/expression/index.ts')
+  return `import { neg as $neg, mul as $mul, max as $max, min as $min } from '${expression}'; const $twice = (x) => $mul(2, x);${text}`
+}
+
+async function specifications(wanted: (file: string) => boolean) {
+  const all = await vitest.globTestSpecifications()
+  return all.filter(({ moduleId }) => !isGolden(moduleId) && wanted(moduleId))
+}
+
+/** Whether a test failed: which. */
+async function withMistake(id: number, specs: Awaited<ReturnType<typeof specifications>>): Promise<string | undefined> {
+  writeFileSync(join(folder, 'active'), String(id))
+  const { testModules, unhandledErrors } = await vitest.runTestSpecifications(specs)
+  const found = testModules.find((module) => !module.ok())
+  if (found === undefined) return unhandledErrors.length > 0 ? 'an error' : undefined
+  const test = [...found.children.allTests('failed')][0]
+  const why = test?.result().errors?.[0]?.message ?? found.errors()[0]?.message ?? ''
+  return `${relative(root, found.moduleId)} > ${test?.name ?? ''}: ${oneLine(why).slice(0, 120)}`
+}
+
+/** Tests that reach it: its neighbours first, then the quick ones; few at a time, as most mistakes are noticed at once. */
+async function noticedBy(id: number, { file }: Site): Promise<string | undefined> {
+  const place = file.split('/').slice(0, -1).join('/')
+  const near = (test: string) =>
+    relative(root, test).startsWith(file.replace(/\.ts$/, '')) ? 0 : relative(root, test).startsWith(place) ? 1 : 2
+  const order = reach.filter(({ reached }) => reached.includes(id)).sort((a, b) => near(a.file) - near(b.file) || a.ms - b.ms)
+  for (let at = 0, batch = 2; at < order.length; at += batch, batch = Math.min(4 * batch, 100)) {
+    const files = new Set(order.slice(at, at + batch).map((one) => one.file))
+    const by = await withMistake(id, await specifications((moduleId) => files.has(moduleId)))
+    if (by !== undefined) return by
+  }
+  return undefined
+}
+
+function oneLine(text: string): string {
+  return text.replace(/\s+/g, ' ')
+}
