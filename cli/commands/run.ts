@@ -6,7 +6,7 @@ import { done, nearestName, refusedFor } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, judgedRun, layersOf, start, limitsHit, trialFigures } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
 import type { Program, Record } from '@calm-hand/core/simulation'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -148,13 +148,13 @@ async function runMany(document: Document, trial: string, program: Program, once
 }
 
 function summary(document: Document, trial: string, record: Record) {
-  const { hash, ending, accuracy, time } = record
+  const { hash, ending, accuracy, limits, time } = record
   return {
     hash,
     ending,
     accuracy,
     rows: time.length,
-    limits: limitsHit(document, record),
+    limits,
     figures: trialFigures(document, trial, record),
   }
 }

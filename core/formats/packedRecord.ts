@@ -58,6 +58,17 @@ const headSchema = Joi.object({
     column: words(200).required(),
     label: words(300).required(),
   }).unknown(true),
+  limits: Joi.array()
+    .max(10_000)
+    .items(
+      Joi.object({
+        sort: Joi.string().valid('stop', 'drive', 'ground').required(),
+        name: words(200).required(),
+        label: words(300).required(),
+        unit: words(60).required(),
+        ...Object.fromEntries(['at', 'during', 'limit', 'farthest'].map((slot) => [slot, Joi.number().required()])),
+      }).unknown(true),
+    ),
 }).unknown(true)
 
 /**

@@ -5,17 +5,16 @@ import type { Placement, Spatial, Vector } from '../algebra'
 import { assert } from '../document'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
-import { assemble, placedPoint, seatPose, structuralVector } from './assemble'
+import { placedPoint, seatPose, structuralVector } from './assemble'
 import type { Assembly } from './assemble'
 import { drawnDensity } from './effects/airDrag'
 import type { GroundBelow, MechanismLayers, Scene } from './effects/effect'
 import { formulaValue } from './formulaValue'
 import type { Sight } from './mechanismSensors/sensor'
-import { numbersOf } from './numbers'
 import type { Read } from './read'
 import { surroundings } from './surroundings'
 import type { Outside, SurroundingKind } from './surroundings/surrounding'
-import { bodyAccelerations, bodyPoses, motionOf } from './tree'
+import { bodyAccelerations, motionOf } from './tree'
 
 /** A coordinate by its position's name, where it is one of a joint whose positions and speeds go in pairs. */
 export function coordinateOf(
@@ -216,24 +215,4 @@ export class World {
     const before = this.forces[body]
     this.forces[body] = before === undefined ? wrench : spatialPlus(before, wrench)
   }
-}
-
-/** Whether a machine says anything of a ground: by its surroundings, or by what touches it. */
-export function isGrounded(machine: Part): boolean {
-  const outside = Object.values((machine.surroundings ?? {}) as Record<string, Part>)
-  const touching = Object.values((machine.forces ?? {}) as Record<string, Part>)
-  return (
-    outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
-    touching.some(({ kind }) => /contact$/i.test(kind))
-  )
-}
-
-/** Heights of the ground of a machine, m, over places and time. */
-export function groundUnder(machine: Part): (x: number, y: number, time: number) => number {
-  const read = numbersOf(machine)
-  const assembly = assemble(machine, read)
-  const state = { q: assembly.start, speeds: assembly.speeds.map(() => 0) }
-  const poses = bodyPoses(assembly.tree, assembly.start)
-  return (x, y, time) =>
-    new World(machine, read, new Set(), assembly, state, poses, time).scene('', { kind: '' }, [], 0).ground(x, y).height as number
 }

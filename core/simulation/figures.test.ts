@@ -18,7 +18,7 @@ describe('figures of a heading', () => {
   it.each([4, -4, 6, 0.3])('follow its turns the way it went, asked for %d rad', (by) => {
     const { simulated } = turned(by)
     // the short way round to what was asked, which looks the same
-    expect(Math.abs(simulated!.steadyError)).toBeLessThan(0.05)
+    expect(Math.abs(simulated!.steadyError!)).toBeLessThan(0.05)
     expect(simulated!.settling).toBeDefined()
     expect(simulated!.overshoot).toBeLessThan(0.6)
   })

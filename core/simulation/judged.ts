@@ -3,6 +3,7 @@ import { loopsTogether } from '../tuning'
 import type { AnyLayer } from '../machine'
 import type { Program } from './compile'
 import { fastestMode } from './fastest'
+import { limitsHit } from './limitsHit'
 import type { Accuracy, Ending, FilledColumn, Record } from './record'
 import type { RunChoices, Simulation } from './run'
 
@@ -17,9 +18,14 @@ const narrowest = 1e-3
 
 /**
  * Runs a program as it asks, and once more with other steps: the record says how far the two differ, and where it diverged,
- * why. The share that goes on is that of both runs.
+ * why; and what limited it. The share that goes on is that of both runs.
  */
 export function judgedRun(document: Document, program: Program, simulation: Simulation, choices: RunChoices): Record {
+  const record = repeated(document, program, simulation, choices)
+  return { ...record, limits: limitsHit(document, record) }
+}
+
+function repeated(document: Document, program: Program, simulation: Simulation, choices: RunChoices): Record {
   const half = (from: number) => (share: number) => choices.goOn?.(from + share / 2) ?? true
   const record = simulation.run({ ...choices, goOn: half(0) })
   if (program.method === 'sampled' || record.ending.kind === 'stopped') return record

@@ -16,23 +16,8 @@ import { asCued, commandedLoop } from '../control'
 import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'
 import { findColumn } from './record'
-import type { Record } from './record'
+import type { LimitHit, Record } from './record'
 import { trial } from './trial'
-
-/** Something that limited a run, or would have. */
-export interface LimitHit {
-  readonly sort: 'stop' | 'drive' | 'ground'
-  /** `boom.angle`, `drives.hoist`, or a body. */
-  readonly name: string
-  readonly label: string
-  readonly unit: string
-  /** s, when it was first reached, and how long it was beyond in all. */
-  readonly at: number
-  readonly during: number
-  /** The limit, and the farthest that it was passed or asked to be passed; of the ground its height there. */
-  readonly limit: number
-  readonly farthest: number
-}
 
 /** Rows of a record at which bodies are looked for under the ground. */
 const mostLooks = 400

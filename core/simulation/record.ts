@@ -34,6 +34,21 @@ export interface Accuracy {
   readonly label: string
 }
 
+/** Something that limited a run, or would have. */
+export interface LimitHit {
+  readonly sort: 'stop' | 'drive' | 'ground'
+  /** `boom.angle`, `drives.hoist`, or a body. */
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  /** s, when it was first reached, and how long it was beyond in all. */
+  readonly at: number
+  readonly during: number
+  /** The limit, and the farthest that it was passed or asked to be passed; of the ground its height there. */
+  readonly limit: number
+  readonly farthest: number
+}
+
 /** What a run leaves. */
 export interface Record {
   readonly hash: string
@@ -46,6 +61,8 @@ export interface Record {
   readonly ending: Ending
   /** Absent where it was not looked for, and for a sampled machine, which takes no steps. */
   readonly accuracy?: Accuracy
+  /** What limited it: absent where it was not looked for. */
+  readonly limits?: readonly LimitHit[]
 }
 
 export function findColumn(record: Record, name: string): Float64Array | undefined {

@@ -1,4 +1,4 @@
-import { pushChoices } from '@calm-hand/core/control'
+import { asCued, pushChoices } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
@@ -12,6 +12,7 @@ import {
   heldQuantities,
   inputNames,
   outputNames,
+  pushesOf,
   shortInput,
 } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../state/project'
@@ -154,6 +155,8 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return labelled(heldQuantities(ownerOf(document, path)))
     case 'push':
       return labelled(pushChoices(document, path.split('.')[1]!))
+    case 'cued':
+      return cuedNames(document, ownerOf(document, path))
     case 'machine':
       return listed(Object.keys(document.machines))
     default:
@@ -161,10 +164,20 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
   }
 }
 
-/** The machine that the loop at a path holds. */
+/** The machine that the loop or trial at a path is about. */
 function ownerOf(document: Document, path: string): Part {
-  const loop = findAt(document, path.split('.').slice(0, 2).join('.')) as Part
-  return document.machines[loop.machine as string] ?? { kind: '' }
+  const owner = findAt(document, path.split('.').slice(0, 2).join('.')) as Part
+  return document.machines[owner.machine as string] ?? { kind: '' }
+}
+
+/** What a cue may move: loops of the machine that follow cues, then its pushes. */
+function cuedNames(document: Document, machine: Part): Record<string, string> {
+  const loops = Object.keys(document.loops).filter((name) => {
+    const loop = document.loops[name]!
+    return document.machines[loop.machine as string] === machine && loop.reference === 'cue'
+  })
+  const pushes = pushesOf(machine).map(({ name, label }) => ({ name: asCued(name), label: `the push ${label}` }))
+  return { ...listed(loops), ...labelled(pushes) }
 }
 
 function labelled(list: readonly { readonly name: string; readonly label: string }[]): Record<string, string> {

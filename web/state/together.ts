@@ -26,10 +26,23 @@ export function useEstimatedMargins(document: Document, loop: string): Estimated
 }
 
 /** What a loop does in a trial by the linear machine with all its loops, in the same way; nothing where it has no design. */
-export function usePrediction(document: Document, trial: string, loop: string): Prediction | undefined {
+export function usePrediction(document: Document, trial: string, loop: string | undefined): Prediction | undefined {
   const { machine, ...asked } = document.trials[trial]!
-  const key = keyOf(document, machine as string, [loop, JSON.stringify(asked)])
-  return useAnswer(key, `${trial} ${loop}`, () => askPredicted({ document, trial, loop })).answer
+  const key = keyOf(document, machine as string, [loop ?? '', JSON.stringify(asked)])
+  return useAnswer(key, `${trial} ${loop ?? ''}`, () =>
+    loop === undefined ? Promise.resolve(undefined) : askPredicted({ document, trial, loop }),
+  ).answer
+}
+
+/** The same for signals that are watched: quantities of the machine by their own names, s between them. */
+export function useWatchedPrediction(document: Document, trial: string, machine: string, signals: readonly string[]) {
+  const { machine: _machine, ...asked } = document.trials[trial]!
+  const prefix = `${machine}.`
+  const quantities = signals.filter((name) => name.startsWith(prefix)).map((name) => name.slice(prefix.length))
+  const key = keyOf(document, machine, ['watched', ...quantities, JSON.stringify(asked)])
+  return useAnswer(key, trial, () =>
+    quantities.length === 0 ? Promise.resolve(undefined) : askWatched({ document, trial, quantities }),
+  ).answer
 }
 
 /** Says everything that an answer about the loops of a machine depends on. */
@@ -71,6 +84,15 @@ interface Asked {
   readonly loop: string
 }
 
+interface AskedWatched {
+  readonly document: Document
+  readonly trial: string
+  readonly quantities: readonly string[]
+}
+
+const askWatched = latest(({ document, trial, quantities }: AskedWatched) =>
+  mappers()[1]!.predictedWatched(document, trial, quantities),
+)
 const askPredicted = latest(({ document, trial, loop }: Asked) => mappers()[1]!.predicted(document, trial, loop))
 const asks: Readonly<Record<Cut, ReturnType<typeof latest<Question, TogetherFigures | undefined>>>> = {
   commands: latest(answering),

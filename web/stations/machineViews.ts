@@ -13,9 +13,9 @@ const directions: Readonly<Record<MachineView, readonly [number, number, number]
 }
 export const machineViews = Object.keys(directions) as MachineView[]
 
-/** Looks at all of a machine from a named side. */
-export function lookAt(stage: StageHandle, machine: THREE.Object3D, view: MachineView): void {
-  const { centre, radius } = extentOf(machine)
+/** Looks at all of a machine from a named side, or at all that it passes through. */
+export function lookAt(stage: StageHandle, machine: THREE.Object3D, view: MachineView, extent = extentOf(machine)): void {
+  const { centre, radius } = extent
   stage.target.copy(centre)
   stage.camera.position
     .set(...directions[view])

@@ -3,7 +3,7 @@ import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
 import { replaceAt } from '@calm-hand/core/document'
-import { gentleStep, predictTrial } from '@calm-hand/core/simulation'
+import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
 import {
   calmMap,
   estimatedMargins,
@@ -59,6 +59,10 @@ const mapper = {
   /** What a loop does in a trial by the linear machine with all its loops. */
   predicted(document: Document, trial: string, loop: string): Prediction | undefined {
     return predictTrial(document, trial, loop)
+  },
+  /** What quantities of the machine do in a trial by the same. */
+  predictedWatched(document: Document, trial: string, quantities: readonly string[]) {
+    return predictWatched(document, trial, quantities)
   },
   /** A step for a first look at a loop, in a trial that asks it for `by`. */
   gentle(document: Document, trial: string, loop: string, by: number): number {

@@ -88,7 +88,13 @@ const overshoot: FigureColumn = {
   name: 'overshoot',
   words: ({ figures }) => (figures.overshoot > runsOff ? 'runs off' : `${digitsOf(100 * figures.overshoot, '', 3)} %`),
 }
-const endsOff: FigureColumn = { name: 'ends off by', words: (answered) => amount(answered.figures.steadyError, answered) }
+const endsOff: FigureColumn = {
+  name: 'ends off by',
+  words: (answered) => {
+    const { steadyError, swings } = answered.figures
+    return steadyError === undefined ? `swings by ${amount(swings ?? NaN, answered)}` : amount(steadyError, answered)
+  },
+}
 
 const stepColumns: readonly FigureColumn[] = [
   { name: 'rise', words: ({ figures }) => (figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`) },

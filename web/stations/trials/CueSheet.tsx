@@ -1,7 +1,8 @@
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
-import { findHeld } from '@calm-hand/core/machine'
+import { asCued, cuedPush } from '@calm-hand/core/control'
+import { findHeld, findPush, pushesOf } from '@calm-hand/core/machine'
 import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
@@ -23,7 +24,10 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   }
   const loops = useOpen((project) => project.document.loops)
   const path = `trials.${trial}.cues`
-  const unitOf = (cue: Part) => findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? view.quantity.unit
+  const pushOf = (cue: Part) => findPush(view.machine, cuedPush(cue.loop as string) ?? '')
+  const unitOf = (cue: Part) =>
+    pushOf(cue)?.unit ?? findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? ''
+  const nameOf = (cue: Part) => pushOf(cue)?.label ?? (cue.loop as string)
   const entries = Object.entries(part.cues)
   const valid = useOpen((project) => project.valid.trials[trial])
   const end = trialDuration(valid as never)
@@ -38,7 +42,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
     const last = entries.map(([, one]) => one).findLast(({ by }) => typeof by === 'number')
     const cue = {
       kind: 'stepCue',
-      loop: (last?.loop as string | undefined) ?? Object.keys(loops)[0]!,
+      loop: (last?.loop as string | undefined) ?? firstTarget(view),
       at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)),
       by: (last?.by as number | undefined) ?? 0.5,
     }
@@ -109,7 +113,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               <rect x="-8" y={2 + labelDrop(rows[i]!)} width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
               <text x="8" y={10 + labelDrop(rows[i]!)} fontSize="11" fill="var(--ink)">
-                {String(cue.loop)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, unitOf(cue))}
+                {nameOf(cue)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, unitOf(cue))}
               </text>
             </g>
           )
@@ -143,6 +147,11 @@ export function CueSheet({ trial, view }: CueSheetProps) {
       </ul>
     </section>
   )
+}
+
+/** What a first cue moves: a loop that follows cues, else the first push. */
+function firstTarget({ held, machine }: TrialView): string {
+  return held !== undefined && !held.isCommanded ? held.loop : asCued(pushesOf(machine)[0]?.name ?? '')
 }
 
 const rowHeight = 13

@@ -1,17 +1,58 @@
-import type { ResponseFigures } from '@calm-hand/core/tuning'
+import type { Part } from '@calm-hand/core/document'
+import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
 import { digitsOf, withUnit } from '../../units'
 import { leftOut } from './leftOut'
-import type { TrialView } from './useTrialView'
+import type { HeldView, TrialView } from './useTrialView'
+
+interface Column {
+  readonly name: string
+  readonly words: (figures: TrialFigures, held: HeldView) => string
+}
+
+const amount = (value: number, unit: string) => (Math.abs(value) < 1e-6 ? `0 ${unit}` : withUnit(value, unit, 2))
+const seconds = (value: number | undefined) => (value === undefined ? 'never' : `${value.toFixed(2)} s`)
+
+const overshoot: Column = { name: 'overshoot', words: (figures) => `${digitsOf(100 * figures.overshoot, '', 3)} %` }
+const ending: Column = {
+  name: 'steady error',
+  words: ({ steadyError, swings }, { quantity: { unit } }) =>
+    steadyError === undefined ? `swings by ${withUnit(swings ?? NaN, unit, 2)}` : amount(steadyError, unit),
+}
+const peak: Column = { name: 'peak command', words: ({ peakCommand }, { push }) => withUnit(peakCommand, push.unit, 3) }
+const far: readonly Column[] = [
+  { name: 'rms error', words: ({ rms }, { quantity: { unit } }) => amount(rms, unit) },
+  { name: 'largest error', words: ({ worst }, { quantity: { unit } }) => amount(worst, unit) },
+]
+
+/** Of a step how it arrives, of a motion how it is followed, of a loop that shall stay how far it is moved. */
+const columnsFor: Readonly<Record<'step' | 'motion' | 'nothing', readonly Column[]>> = {
+  step: [
+    { name: 'rise', words: ({ rise }) => seconds(rise) },
+    overshoot,
+    { name: 'settling', words: ({ settling }) => seconds(settling) },
+    ending,
+    peak,
+  ],
+  motion: [{ name: 'lag', words: ({ lag }) => (lag === undefined ? '–' : `${digitsOf(lag, 's', 3)} s`) }, ...far, ending, peak],
+  nothing: [...far, ending, peak],
+}
+const notes = {
+  step: 'rise 10-90 %, settling within 2 %',
+  motion: 'lag by the delay of the reference that fits best',
+  nothing: 'nothing is asked of it: how far it is moved',
+} as const
 
 /** The same figures for simulation, prediction and pinned runs. */
 export function Figures({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
-  const rows: [React.ReactNode, string, ResponseFigures | undefined][] = [
-    ['simulated', 'simulated', view.figures.simulated],
-    ['predicted', 'predicted', view.figures.predicted],
-    ...view.pinned.map(({ letter, figures, title }): [React.ReactNode, string, ResponseFigures | undefined] => [
+  const { held } = view
+  if (held === undefined) return null
+  const rows: [React.ReactNode, string, TrialFigures | undefined][] = [
+    ['simulated', 'simulated', held.figures.simulated],
+    ['predicted', 'predicted', held.figures.predicted],
+    ...view.pinned.map(({ letter, figures, title }): [React.ReactNode, string, TrialFigures | undefined] => [
       <span key={letter} className="flex items-center gap-1.5" title={title}>
         <Chip letter={letter} /> pinned
       </span>,
@@ -19,51 +60,45 @@ export function Figures({ view }: { readonly view: TrialView }) {
       figures,
     ]),
   ]
-  const { unit } = view.quantity
+  const asked = askedSort(document.trials[view.trial]!, held.loop)
+  const columns = columnsFor[asked]
   return (
     <section className="border-t border-line px-4 py-2 overflow-auto max-h-[190px]" aria-label="Figures">
       <h3 className="pb-0.5">
-        Figures of {view.quantity.label} <span className="font-normal text-mist">rise 10-90 %, settling within 2 %</span>
+        Figures of {held.quantity.label} <span className="font-normal text-mist">{notes[asked]}</span>
       </h3>
       <table className="w-full text-[12.5px]">
         <thead>
           <tr className="text-mist text-[11.5px]">
             <th className="text-left font-normal"> </th>
-            <th className="text-right font-normal">rise</th>
-            <th className="text-right font-normal">overshoot</th>
-            <th className="text-right font-normal">settling</th>
-            <th className="text-right font-normal">steady error</th>
-            <th className="text-right font-normal">peak command</th>
+            {columns.map(({ name }) => (
+              <th key={name} className="text-right font-normal">
+                {name}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
           {rows.map(([words, name, figures]) => (
             <tr key={name} className="h-[22px]" data-figures={name}>
               <th className="text-left font-medium">{words}</th>
-              <td className="text-right number">
-                {figures === undefined ? '–' : figures.rise === undefined ? 'never' : `${figures.rise.toFixed(2)} s`}
-              </td>
-              <td className="text-right number">
-                {figures === undefined ? '–' : `${digitsOf(100 * figures.overshoot, '', 3)} %`}
-              </td>
-              <td className="text-right number">
-                {figures === undefined ? '–' : figures.settling === undefined ? 'never' : `${figures.settling.toFixed(2)} s`}
-              </td>
-              <td className="text-right number">
-                {figures === undefined
-                  ? '–'
-                  : Math.abs(figures.steadyError) < 1e-6
-                    ? `0 ${unit}`
-                    : withUnit(figures.steadyError, unit, 2)}
-              </td>
-              <td className="text-right number">
-                {figures === undefined ? '–' : withUnit(figures.peakCommand, view.push.unit, 3)}
-              </td>
+              {columns.map((column) => (
+                <td key={column.name} className="text-right number">
+                  {figures === undefined ? '–' : column.words(figures, held)}
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>
       </table>
-      {view.prediction !== undefined && <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>}
+      {held.prediction !== undefined && <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>}
     </section>
   )
+}
+
+/** What the cues of a trial ask of a loop: steps alone, or more. */
+function askedSort(trial: Part, loop: string): keyof typeof columnsFor {
+  const mine = Object.values(trial.cues as Readonly<Record<string, Part>>).filter((cue) => cue.loop === loop)
+  if (mine.length === 0) return 'nothing'
+  return mine.every(({ kind }) => kind === 'stepCue' || kind === 'switchCue') ? 'step' : 'motion'
 }

@@ -42,6 +42,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
   const stage = useRef<StageHandle>(undefined)
   const drawn = useRef<Drawn>(undefined)
   const cameraNow = useRef(camera)
+  const seen = useRef<string>(undefined)
 
   const place = useCallback(() => {
     const handle = stage.current
@@ -51,7 +52,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
     if (view.record !== undefined) pose(scene.flyer, view.record, view.machineName, cursor)
     for (const { group, record } of scene.ghosts) pose(group, record, view.machineName, cursor)
     scene.ring.position.set(...placeAsked(document, view.trial, cursor))
-    if (cameraNow.current === 'follow' || cameraNow.current === 'body') aim(handle, cameraNow.current, scene.flyer)
+    if (cameraNow.current === 'follow' || cameraNow.current === 'body') aim(handle, cameraNow.current, scene.flyer, view)
     handle.draw()
   }, [view, document])
 
@@ -59,20 +60,34 @@ export function Flight({ view }: { readonly view: TrialView }) {
     const handle = stage.current
     if (handle === undefined) return
     if (drawn.current !== undefined) handle.scene.remove(drawn.current.group)
-    drawn.current = contents(view, handle, referenceOf(document, view.trial, view.loop))
+    const isFirst = drawn.current === undefined
+    drawn.current = contents(
+      view,
+      handle,
+      view.held === undefined ? undefined : referenceOf(document, view.trial, view.held.loop),
+    )
     handle.scene.add(drawn.current.group)
     place()
+    // a flight that is seen for the first time is seen whole; after that the view is its owner's
+    if ((isFirst || seen.current === undefined) && view.record !== undefined && cameraNow.current === 'fixed') {
+      aim(handle, 'fixed', drawn.current.flyer, view)
+      seen.current = view.record.hash
+      handle.draw()
+    }
   }, [view, document, place])
 
   const forget = useCallback(() => (drawn.current = undefined), [])
   const ready = useClockedStage({ stageRef: stage, rebuild, place, forget })
 
-  const look = useCallback((next: ViewName) => {
-    cameraNow.current = next
-    setCamera(next)
-    if (stage.current !== undefined && drawn.current !== undefined) aim(stage.current, next, drawn.current.flyer)
-    stage.current?.draw()
-  }, [])
+  const look = useCallback(
+    (next: ViewName) => {
+      cameraNow.current = next
+      setCamera(next)
+      if (stage.current !== undefined && drawn.current !== undefined) aim(stage.current, next, drawn.current.flyer, view)
+      stage.current?.draw()
+    },
+    [view],
+  )
   useEffect(
     () =>
       offerActions('flightView', [
@@ -100,12 +115,16 @@ export function Flight({ view }: { readonly view: TrialView }) {
         onReady={ready}
       />
       <p className="absolute left-3 top-2 note flex items-center gap-2 bg-chalk/85 rounded px-2 py-1">
-        trail: {view.quantity.label} error 0
-        <span
-          className="inline-block h-1.5 w-16"
-          style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }}
-        />{' '}
-        {withUnit(fullScaleError(view.quantity.unit), view.quantity.unit, 3)}
+        trail{view.held !== undefined && `: ${view.held.quantity.label} error 0`}
+        {view.held !== undefined && (
+          <>
+            <span
+              className="inline-block h-1.5 w-16"
+              style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }}
+            />{' '}
+            {withUnit(fullScaleError(view.held.quantity.unit), view.held.quantity.unit, 3)}
+          </>
+        )}
       </p>
       <div className="absolute right-2 bottom-2 flex bg-chalk rounded-md border border-line p-0.5">
         {viewNames.map((one) => (
@@ -138,7 +157,7 @@ function placeAsked(document: Document, trial: string, t: number): [number, numb
   return [asked('east'), asked('north'), asked('height')]
 }
 
-function contents(view: TrialView, { palette }: StageHandle, reference: (t: number) => number): Drawn {
+function contents(view: TrialView, { palette }: StageHandle, reference: ((t: number) => number) | undefined): Drawn {
   const group = new THREE.Group()
   const ground = view.machine.ground as number
   const tower = lighthouse(2.3, ground, palette)
@@ -166,13 +185,14 @@ function centred({ machine }: TrialView, solid: THREE.Group): THREE.Group {
 function trail(
   view: TrialView,
   record: RunRecord,
-  reference: (t: number) => number,
+  reference: ((t: number) => number) | undefined,
   palette: StageHandle['palette'],
 ): THREE.Line {
   const [east, north, height] = ['east', 'north', 'height'].map((name) => findColumn(record, `${view.machineName}.${name}`)!)
-  const held = findColumn(record, `${view.machineName}.${view.quantity.name}`)!
-  const asked = view.isCommanded ? findColumn(record, `loops.${view.loop}.reference`) : undefined
-  const full = fullScaleError(view.quantity.unit)
+  const own = view.held
+  const held = own === undefined ? undefined : findColumn(record, `${view.machineName}.${own.quantity.name}`)
+  const asked = own?.isCommanded === true ? findColumn(record, `loops.${own.loop}.reference`) : undefined
+  const full = fullScaleError(own?.quantity.unit ?? '')
   const points: number[] = []
   const colors: number[] = []
   const [calm, middle, rough] = [new THREE.Color(palette.kelp), new THREE.Color(palette.ochre), new THREE.Color(palette.coral)]
@@ -180,8 +200,8 @@ function trail(
   for (let k = 0; k < record.time.length; k += step) {
     if (!Number.isFinite(height![k]!)) break
     points.push(east![k]!, north![k]!, height![k]!)
-    const wanted = asked?.[k] ?? reference(record.time[k]!)
-    const share = Math.min(1, Math.abs(held[k]! - wanted) / full)
+    const wanted = asked?.[k] ?? reference?.(record.time[k]!)
+    const share = held === undefined || wanted === undefined ? 0 : Math.min(1, Math.abs(held[k]! - wanted) / full)
     const color = share < 0.5 ? calm.clone().lerp(middle, share * 2) : middle.clone().lerp(rough, share * 2 - 1)
     colors.push(color.r, color.g, color.b)
   }
@@ -199,9 +219,31 @@ function pose(group: THREE.Group, record: RunRecord, machine: string, t: number)
   group.quaternion.set(at('attitude.x'), at('attitude.y'), at('attitude.z'), at('attitude.w'))
 }
 
-function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group): void {
+/** m: what the eyes beside a machine see of its way without going farther off. */
+const closeBy = 2
+/** m: the lighthouse and the ground beside it, which every flight starts next to. */
+const scenery = new THREE.Box3(new THREE.Vector3(-0.8, -0.8, 0), new THREE.Vector3(2.6, 0.8, 2.6))
+
+/** The sphere around a whole flight with its scenery. */
+function flown(record: RunRecord | undefined, machine: string): { centre: THREE.Vector3; radius: number } {
+  const box = scenery.clone()
+  const columns = ['east', 'north', 'height'].map((name) => record && findColumn(record, `${machine}.${name}`))
+  const [east, north, height] = columns
+  const rows = record?.time.length ?? 0
+  const step = Math.max(1, Math.floor(rows / 300))
+  for (let k = 0; k < rows; k += step) {
+    const at = new THREE.Vector3(east?.[k], north?.[k], height?.[k])
+    if ([at.x, at.y, at.z].every((value) => Math.abs(value) < 1e4)) box.expandByPoint(at)
+  }
+  const size = box.getSize(new THREE.Vector3())
+  return { centre: box.getCenter(new THREE.Vector3()), radius: Math.max(size.x, size.y, size.z) / 2 }
+}
+
+function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group, { record, machineName }: TrialView): void {
   const eye = new THREE.Vector3(...eyes[view])
-  const look = view === 'fixed' ? new THREE.Vector3(0.9, 0, 1.3) : flyer.position.clone()
+  const whole = view === 'fixed' || view === 'top' || view === 'side' ? flown(record, machineName) : undefined
+  const look = whole?.centre ?? flyer.position.clone()
+  if (whole !== undefined) eye.multiplyScalar(Math.max(1, whole.radius / closeBy))
   if (view === 'body') eye.applyQuaternion(flyer.quaternion)
   handle.target.copy(look)
   handle.camera.position.copy(look).add(eye)

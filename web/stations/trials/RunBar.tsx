@@ -1,9 +1,10 @@
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { recordToCsv } from '@calm-hand/core/formats'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
+import { withUnit } from '../../units'
 import { shownLayers } from './shownLayers'
 import { pinLatest } from './useTrialView'
 import type { TrialView } from './useTrialView'
@@ -97,6 +98,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             : 'What sticks, switches or turns over hardly repeats: read it as one of many such runs.'}
         </p>
       )}
+      {!running && record?.limits !== undefined && record.limits.length > 0 && <Limits hits={record.limits} />}
       {record?.ending.kind === 'diverged' && (
         <p role="alert" className="finding border-coral mt-1">
           <b className="font-semibold text-coral-text">Diverged at {record.ending.at.toFixed(3)} s.</b> The state{' '}
@@ -107,6 +109,35 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
     </div>
   )
+}
+
+/** More of them in a line would hide the rest of the page. */
+const mostTold = 3
+
+/** What limited the run, in the order in which it came. */
+function Limits({ hits }: { readonly hits: readonly LimitHit[] }) {
+  const inOrder = [...hits].sort((a, b) => a.at - b.at)
+  return (
+    <div className="finding border-ochre mt-1" aria-label="What limited it">
+      {inOrder.slice(0, mostTold).map((hit) => (
+        <p key={`${hit.sort} ${hit.name}`}>
+          <b className="font-semibold text-ochre-text">{limitTold(hit)}</b> from {hit.at.toFixed(2)} s, for{' '}
+          {hit.during.toFixed(2)} s in all.
+        </p>
+      ))}
+      {inOrder.length > mostTold && <p className="note">And {inOrder.length - mostTold} more.</p>}
+    </div>
+  )
+}
+
+function limitTold({ sort, label, unit, limit, farthest }: LimitHit): string {
+  const [end, far] = [withUnit(limit, unit, 3), withUnit(farthest, unit, 3)]
+  if (sort === 'stop') return `${label} reached its stop at ${end}, and got to ${far},`
+  if (sort === 'drive')
+    return farthest === limit || Math.abs(farthest) <= Math.abs(limit)
+      ? `${label} gave its most, ${end},`
+      : `${label} was asked for up to ${far}, and gives at most ${end},`
+  return `${label} was below the ground, by up to ${withUnit(limit - farthest, unit, 3)},`
 }
 
 /** A share of what a signal moves through that nobody would see on a strip. */

@@ -1,28 +1,78 @@
 import { useMemo } from 'react'
-import { findColumn, referenceOf, trialDuration } from '@calm-hand/core/simulation'
+import { X } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
+import { findColumn, referenceOf, signalValues, trialDuration } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
-import { useOpen } from '../../state/project'
+import { removePart } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
 import { shownUnit, toShown } from '../../units'
 import { CursorLine } from './CursorLine'
+import { Watch } from './Watch'
 import { WhoPushes } from './WhoPushes'
 import { cueTimes } from './useTrialView'
-import type { TrialView } from './useTrialView'
+import type { HeldView, TrialView, WatchedSignal } from './useTrialView'
 
 const margin = { left: 52, right: 14 }
 const referencePoints = 300
 
-/** Watches on one clock: what a loop holds, its rate, the command, who pushes, and by how much an estimator was surprised. */
+/** Watches on one clock: what a loop holds, its rate, the command, who pushes; then every signal that is watched besides. */
 export function Strips({ view, onWatch }: { readonly view: TrialView; readonly onWatch: (loop: string) => void }) {
   const document = useOpen((project) => project.valid)
   const end = useMemo(() => trialDuration(document.trials[view.trial] as never), [document, view.trial])
   const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
-  const { record, prediction, quantity, loop } = view
-  const pushUnit = view.push.unit
+  const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 8), label: 'time, s' }
+  const marks = (
+    <>
+      {times.map((t) => (
+        <VerticalMark key={t} at={t} tone="plum" dash="2 3" />
+      ))}
+      <CursorLine />
+    </>
+  )
+  return (
+    <div className="grow flex flex-col min-h-[430px] px-3 pt-1" data-strips={view.record?.hash ?? 'none'}>
+      {view.held !== undefined && (
+        <LoopStrips view={view} held={view.held} time={time} onWatch={onWatch}>
+          {marks}
+        </LoopStrips>
+      )}
+      {view.watched.map((signal, i) => (
+        <WatchedStrip
+          key={signal.name}
+          view={view}
+          signal={signal}
+          time={time}
+          isLast={i === view.watched.length - 1 && view.held === undefined}
+        >
+          {marks}
+        </WatchedStrip>
+      ))}
+      <Watch view={view} />
+    </div>
+  )
+}
+
+interface LoopStripsProps {
+  readonly view: TrialView
+  readonly held: HeldView
+  readonly time: Axis
+  readonly onWatch: (loop: string) => void
+  readonly children: React.ReactNode
+}
+
+/** Of one loop: what it holds with its reference, its rate, its command and who pushes, and by how much an estimator was surprised. */
+function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
+  const document = useOpen((project) => project.valid)
+  const { record } = view
+  const { prediction, quantity, loop, isCommanded } = held
+  const pushUnit = held.push.unit
+  const [, end] = time.domain
   const { height, rate, push, innovation } = useMemo(() => {
     const machine = view.machineName
+    const times = cueTimes(document, view.trial)
     const rateUnit = rateUnitOf(quantity.unit)
     const reference = referenceOf(document, view.trial, loop)
     const even = Array.from({ length: referencePoints + 1 }, (_, i) => (end * i) / referencePoints) // a ramp is no step
@@ -40,7 +90,7 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
         ...own(`${machine}.${quantity.name}.measured`, 'measured', 'measured', quantity.unit),
         ...pinned(`${machine}.${quantity.name}`, quantity.unit),
         ...own(`${machine}.${quantity.name}.estimate`, 'estimate', 'estimate', quantity.unit),
-        ...(view.isCommanded
+        ...(isCommanded
           ? own(`loops.${loop}.reference`, 'reference', 'reference', quantity.unit)
           : [
               {
@@ -68,19 +118,10 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
         own(name, estimator, 'measured', quantity.unit),
       ),
     }
-  }, [document, view, record, prediction, quantity, loop, end, times, pushUnit])
+  }, [document, view, record, prediction, quantity, loop, isCommanded, end, pushUnit])
 
-  const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 8), label: 'time, s' }
   const rateUnit = shownUnit(rateUnitOf(quantity.unit))
-  const marks = (
-    <>
-      {times.map((t) => (
-        <VerticalMark key={t} at={t} tone="plum" dash="2 3" />
-      ))}
-      <CursorLine />
-    </>
-  )
-  const limit = mostPush(view)
+  const limit = mostPush(view, loop)
   const rows = [
     '3fr',
     ...(quantity.rate === undefined ? [] : ['2fr']),
@@ -89,11 +130,7 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
     ...(innovation.length > 0 ? ['1.7fr'] : []),
   ].join(' ')
   return (
-    <div
-      className="grow min-h-[430px] grid grid-cols-1 px-3 pt-1"
-      style={{ gridTemplateRows: rows }}
-      data-strips={record?.hash ?? 'none'}
-    >
+    <div className="grow min-h-[400px] grid grid-cols-1" style={{ gridTemplateRows: rows }}>
       <Chart
         title={quantity.label}
         unit={shownUnit(quantity.unit)}
@@ -109,11 +146,11 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
             </span>
           </h3>
         }
-        summary={summaryOf(view)}
+        summary={summaryOf(held)}
         margin={margin}
         showX={false}
       >
-        {marks}
+        {children}
       </Chart>
       {quantity.rate !== undefined && (
         <Chart
@@ -127,7 +164,7 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
           showX={false}
           legend={false}
         >
-          {marks}
+          {children}
         </Chart>
       )}
       <Chart
@@ -136,15 +173,15 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
         x={time}
         y={fitted(push, 0)}
         series={push}
-        summary={`What the loop asks: ${view.push.label}.`}
+        summary={`What the loop asks: ${held.push.label}.`}
         margin={margin}
         showX={false}
       >
         {limit !== undefined && <HorizontalMark at={limit} tone="coral" dash="2 3" label={`most ${limit.toFixed(0)} N`} />}
-        {marks}
+        {children}
       </Chart>
-      <WhoPushes view={view} time={time} margin={margin}>
-        {marks}
+      <WhoPushes view={view} held={held} time={time} margin={margin}>
+        {children}
       </WhoPushes>
       {innovation.length > 0 && (
         <Chart
@@ -158,11 +195,81 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
           showX={false}
         >
           <HorizontalMark at={0} />
-          {marks}
+          {children}
         </Chart>
       )}
     </div>
   )
+}
+
+interface WatchedStripProps {
+  readonly view: TrialView
+  readonly signal: WatchedSignal
+  readonly time: Axis
+  readonly isLast: boolean
+  readonly children: React.ReactNode
+}
+
+/** Any signal of the run, of pinned runs, and as the linear machine has it. */
+function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProps) {
+  const document = useOpen((project) => project.valid)
+  const { record, trial, pinned } = view
+  const { name, label, unit, predicted } = signal
+  const all = useMemo(() => {
+    const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
+      const values = signalValues(document, run, name)
+      return values === undefined ? [] : [{ name: words, role, xs: run.time, ys: values.map((value) => toShown(value, unit)) }]
+    }
+    return [
+      ...pinned.flatMap(({ letter, record: run }) => line(run, letter, roleOfLetter(letter))),
+      ...(record === undefined ? [] : line(record, 'actual', roleOf(record, name))),
+      ...(predicted === undefined
+        ? []
+        : [
+            {
+              ...({ name: 'prediction', role: 'prediction', xs: predicted.t } as const),
+              ys: predicted.values.map((value) => toShown(value, unit)),
+            } satisfies Series,
+          ]),
+    ]
+  }, [document, record, pinned, name, unit, predicted])
+  const said = Object.entries((document.trials[trial]!.watch ?? {}) as Readonly<Record<string, Part>>)
+  const key = said.find(([, part]) => part.signal === name)?.[0]
+  return (
+    <div className="h-[118px] shrink-0 grid" data-watched={name}>
+      <Chart
+        title={label}
+        unit={shownUnit(unit)}
+        x={time}
+        y={fitted(all)}
+        series={all}
+        summary={`${label} over the run.`}
+        margin={margin}
+        showX={isLast}
+        heading={
+          <h3 className="whitespace-nowrap flex items-center gap-1">
+            {label} <span className="font-normal text-mist">{shownUnit(unit)}</span>
+            {key !== undefined && (
+              <button
+                className="size-5 grid place-items-center text-mist"
+                aria-label={`Do not watch ${label}`}
+                onClick={() => edit(removePart(`trials.${trial}.watch.${key}`, `Do not watch ${label}`))}
+              >
+                <X size={12} />
+              </button>
+            )}
+          </h3>
+        }
+      >
+        {children}
+      </Chart>
+    </div>
+  )
+}
+
+function roleOf(record: RunRecord, name: string): SeriesRole {
+  const role = record.columns.find((column) => column.name === name)?.role
+  return role === undefined || role === 'term' ? 'actual' : role
 }
 
 const named = (loops: readonly string[]) => Object.fromEntries(loops.map((name) => [name, name]))
@@ -196,14 +303,16 @@ function fitted(all: readonly Series[], ...always: number[]): Axis {
   return { domain, ticks: niceTicks(...domain, 4) }
 }
 
-function mostPush({ machine, loop }: TrialView): number | undefined {
+function mostPush({ machine }: TrialView, loop: string): number | undefined {
   if (loop !== 'height' || machine.rotors === undefined) return undefined
   const rotors = machine.rotors as unknown as { count: number; thrustCoefficient: number; mostSpeed: number }
   return rotors.count * rotors.thrustCoefficient * rotors.mostSpeed ** 2
 }
 
-function summaryOf({ figures, quantity }: TrialView): string {
+function summaryOf({ figures, quantity }: HeldView): string {
   const { simulated } = figures
   if (simulated === undefined) return 'Not run yet.'
-  return `Simulated ${quantity.label} overshoots by ${(100 * simulated.overshoot).toFixed(1)} % and ends ${simulated.steadyError.toPrecision(2)} ${quantity.unit} off.`
+  const { overshoot, steadyError } = simulated
+  const ends = steadyError === undefined ? 'swings on' : `ends ${steadyError.toPrecision(2)} ${quantity.unit} off`
+  return `Simulated ${quantity.label} overshoots by ${(100 * overshoot).toFixed(1)} % and ${ends}.`
 }

@@ -78,16 +78,17 @@ export function TimeRail({ trial, view }: TimeRailProps) {
 }
 
 function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: number }) {
-  const { record, quantity, machineName } = view
-  if (record === undefined || record.time.length < 2) return null
+  const { record, machineName } = view
+  if (record === undefined || record.time.length < 2 || view.held === undefined) return null
+  const { quantity, push, loop } = view.held
   const k = rowAt(record, cursor)
   const held = findColumn(record, `${machineName}.${quantity.name}`)?.[k]
-  const command = findColumn(record, `loops.${view.loop}.command`)?.[k]
+  const command = findColumn(record, `loops.${loop}.command`)?.[k]
   if (held === undefined || command === undefined) return null
   return (
     <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
       {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks{' '}
-      <b className="number font-medium text-ochre-text">{withUnit(command, view.push.unit, 3)}</b>
+      <b className="number font-medium text-ochre-text">{withUnit(command, push.unit, 3)}</b>
     </span>
   )
 }

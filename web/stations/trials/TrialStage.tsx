@@ -1,11 +1,11 @@
 import { useCallback, useRef, useState } from 'react'
-import type * as THREE from 'three'
+import * as THREE from 'three'
 import { bodyPoses, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { findColumn, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
-import { Stage3D, mechanismModel, placeFigure, plainFigure } from '../../scene'
+import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure } from '../../scene'
 import type { StageHandle } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useMeshes } from '../../state/meshes'
@@ -28,17 +28,22 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const meshes = useMeshes(machine)
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
+  const seen = useRef<string>(undefined)
 
   const place = useCallback(() => {
     const { cursor } = useClock.getState()
     mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
     stage.current?.draw()
   }, [record])
-  const aim = useCallback((next: MachineView) => {
-    if (stage.current === undefined || mover.current === undefined) return
-    setLook(next)
-    lookAt(stage.current, mover.current.group, next)
-  }, [])
+  const aim = useCallback(
+    (next: MachineView) => {
+      if (stage.current === undefined || mover.current === undefined) return
+      setLook(next)
+      lookAt(stage.current, mover.current.group, next, extentOfMotion(mover.current, record))
+      place()
+    },
+    [record, place],
+  )
   const rebuild = useCallback(() => {
     const handle = stage.current
     if (handle === undefined) return
@@ -50,8 +55,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         : figureMover(machine, machineName, handle)
     handle.scene.add(mover.current.group)
     place()
-    if (isFirst) aim('fixed')
-  }, [machine, machineName, meshes, place, aim])
+    // a motion that is seen for the first time is seen whole; after that the view is its owner's
+    if (isFirst || (seen.current === undefined && record !== undefined)) aim('fixed')
+    seen.current ??= record?.hash
+  }, [machine, machineName, meshes, record, place, aim])
 
   const forget = useCallback(() => (mover.current = undefined), [])
   const ready = useClockedStage({ stageRef: stage, rebuild, place, forget })
@@ -71,6 +78,27 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       <ViewBar views={machineViews} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
+}
+
+/** Poses of a run that are looked at to find how far it goes. */
+const mostLooks = 32
+
+/** The sphere around a machine wherever a run takes it. */
+function extentOfMotion({ group, place }: Mover, record: RunRecord | undefined): ReturnType<typeof extentOf> {
+  const rows = record?.time.length ?? 1
+  const step = Math.max(1, Math.floor(rows / mostLooks))
+  const box = new THREE.Box3()
+  for (let row = 0; row < rows; row += step) {
+    place(record, row)
+    group.updateMatrixWorld(true)
+    const { centre, radius } = extentOf(group)
+    if (Number.isFinite(radius))
+      box.union(new THREE.Box3().setFromCenterAndSize(centre, new THREE.Vector3().setScalar(2 * radius)))
+  }
+  if (box.isEmpty()) return extentOf(group)
+  const still = extentOf(group)
+  const size = box.getSize(new THREE.Vector3())
+  return { centre: box.getCenter(new THREE.Vector3()), radius: Math.max(still.radius, Math.max(size.x, size.y, size.z) / 2) }
 }
 
 function mechanismMover(

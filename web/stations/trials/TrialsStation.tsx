@@ -38,10 +38,10 @@ export function TrialsStation() {
   )
   const hasLoop = Object.keys(document.loops).length > 0
   return (
-    <EmptyStation title="No trial yet" action={hasLoop ? action : undefined}>
+    <EmptyStation title="No trial yet" action={action}>
       {hasLoop
         ? 'A trial runs the whole machine with its loops from where it rests, and asks them for something.'
-        : 'Trials run a machine with its loops, and this one has no loop yet: add one at Loops. How it moves when it is let go is at its machine.'}
+        : 'A trial runs the whole machine from where it rests. It has no loop yet, so cues move its pushes themselves.'}
     </EmptyStation>
   )
 }
@@ -100,7 +100,7 @@ function Trials() {
             hidden={hidden}
             onToggle={toggle}
             onChoose={choose}
-            onAdd={() => void addGentleTrial(document, view.loop).then(take)}
+            onAdd={() => void addGentleTrial(document, view.held?.loop).then(take)}
             onCopy={() => take(copyTrial(document, trial))}
             onRemove={remove}
           />

@@ -1,12 +1,14 @@
 import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks, usePlotScales } from '../../chart'
 import type { Axis, Series } from '../../chart'
 import { shownUnit, toShown } from '../../units'
-import type { TrialView } from './useTrialView'
+import type { HeldView, TrialView } from './useTrialView'
 
 interface WhoPushesProps {
   readonly view: TrialView
+  readonly held: HeldView
   readonly time: Axis
   readonly margin: { readonly left: number; readonly right: number }
   readonly children: React.ReactNode
@@ -27,9 +29,10 @@ interface Layer {
 }
 
 /** The command's terms stacked: what pushes up above 0, what pulls down below; the command on top. */
-export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
-  const { record, loop } = view
-  const { unit } = view.push
+export function WhoPushes({ view, held, time, margin, children }: WhoPushesProps) {
+  const { record } = view
+  const { loop } = held
+  const { unit } = held.push
   const { layers, command } = useMemo(() => {
     if (record === undefined) return { layers: [], command: [] }
     const values = findColumn(record, `loops.${loop}.command`)
@@ -37,8 +40,8 @@ export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
       values === undefined
         ? []
         : [{ name: 'command', role: 'command', xs: record.time, ys: values.map((value) => toShown(value, unit)) }]
-    return { layers: stacked(view), command: line }
-  }, [record, loop, view, unit])
+    return { layers: stacked(record, held), command: line }
+  }, [record, loop, held, unit])
   const domain = niceDomain([...command.map(({ ys }) => ys), ...layers.flatMap(({ low, high }) => [low, high])], [0])
   return (
     <Chart
@@ -69,13 +72,13 @@ export function WhoPushes({ view, time, margin, children }: WhoPushesProps) {
   )
 }
 
-function stacked({ record, loop, push }: TrialView): Layer[] {
-  const terms = record!.columns.filter(({ name, role }) => role === 'term' && name.startsWith(`loops.${loop}.`))
+function stacked(record: RunRecord, { loop, push }: HeldView): Layer[] {
+  const terms = record.columns.filter(({ name, role }) => role === 'term' && name.startsWith(`loops.${loop}.`))
   const order = ['feedforward', 'proportional', 'rate', 'integral']
   const named = terms
     .map(({ name, values }) => ({ term: name.split('.').at(-1)!, values: values.map((value) => toShown(value, push.unit)) }))
     .sort((a, b) => order.indexOf(a.term) - order.indexOf(b.term))
-  const n = record!.time.length
+  const n = record.time.length
   const up = new Float64Array(n)
   const down = new Float64Array(n)
   return named.map(({ term, values }) => {

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { demo } from '../../../core/tests/demo'
+import { compile } from '@calm-hand/core/simulation'
 import { addTrial, copyTrial, removeTrial } from './trialEdits'
 
 const turret = demo('lens-turret')
@@ -33,5 +34,18 @@ describe('trials', () => {
     expect(Object.keys(after.trials)).toEqual(['otherShip'])
     expect(after.tray).toEqual(turret.tray)
     expect(checkDocument(after).kind).toBe('done')
+  })
+
+  it('without a loop move the first push a little, and run', () => {
+    const bare = { ...turret, loops: {}, trials: {}, tray: {} } as Document
+    const { name, change } = addTrial(bare)
+    const document = change.apply(bare)
+    const [push] = Object.values(document.trials[name]!.cues as Record<string, { loop: string; by: number }>)
+    expect(push!.loop).toMatch(/^pushes\.drives\./)
+    const checked = checkDocument(document)
+    expect(checked.kind).toBe('done')
+    if (checked.kind === 'refused') return
+    const program = compile(checked.value.resolved, name)
+    expect(program.kind).toBe('done')
   })
 })

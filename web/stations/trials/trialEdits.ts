@@ -1,5 +1,6 @@
 import type { Document, Part } from '@calm-hand/core/document'
-import { trialLayers } from '@calm-hand/core/machine'
+import { asCued } from '@calm-hand/core/control'
+import { isBodiless, pushesOf, trialLayers } from '@calm-hand/core/machine'
 import { realismOf } from '@calm-hand/core/simulation'
 import { addPart, removePart } from '../../state/edits'
 import { mappers } from '../../state/mappers'
@@ -20,11 +21,11 @@ export async function addGentleTrial(document: Document, asked?: string): Promis
   return addTrial(document, loop, by)
 }
 
-/** A trial that asks a loop for a step: the loop given, or the first one. */
+/** A trial that asks a loop for a step: the loop given, or the first one; without loops it moves the first push a little. */
 export function addTrial(document: Document, asked?: string, by = usualStep): Added {
   const loop = asked ?? Object.keys(document.loops)[0]
   const machineName = loop === undefined ? Object.keys(document.machines)[0]! : (document.loops[loop]!.machine as string)
-  const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop, at: 1, by } }
+  const cues = loop === undefined ? firstPush(document.machines[machineName]!) : { step: { kind: 'stepCue', loop, at: 1, by } }
   const part: Part = {
     ...{ kind: 'trial', title: freeTitle(document, 'First step'), machine: machineName, cues, after: 10 },
     ...{ method: 'chosen', step: 0.02, seed: 1, overrides: {}, realism: fullRealismOf(document.machines[machineName]!) },
@@ -47,6 +48,19 @@ export function removeTrial(document: Document, name: string) {
 function added(document: Document, wanted: string, part: Part, label: string): Added {
   const name = freeName(Object.keys(document.trials), wanted)
   return { name, change: addPart(`trials.${name}`, part, label) }
+}
+
+/** Of what a push can give at most, for a first look. */
+const gentleShare = 0.05
+
+function firstPush(machine: Part): Readonly<Record<string, Part>> {
+  const [push] = pushesOf(machine)
+  if (push === undefined) return {}
+  const group = machine[isBodiless(machine) ? 'inputs' : 'drives'] as Readonly<Record<string, Part>> | undefined
+  const part = group?.[push.name.split('.').at(-1)!]
+  const limit = (part?.most ?? part?.voltage) as number | undefined
+  const by = Number((limit === undefined ? usualStep : gentleShare * limit).toPrecision(2))
+  return { shove: { kind: 'stepCue', loop: asCued(push.name), at: 1, by } }
 }
 
 function freeTitle(document: Document, wanted: string): string {

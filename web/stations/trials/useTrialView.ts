@@ -1,41 +1,52 @@
 import { useMemo } from 'react'
 import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
-import { findHeld } from '@calm-hand/core/machine'
+import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { cues as cueKinds, figuresOf, findColumn, runHash } from '@calm-hand/core/simulation'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
-import type { Prediction, ResponseFigures } from '@calm-hand/core/tuning'
+import { cues as cueKinds, figuresOf, findColumn, runHash, signalsOf } from '@calm-hand/core/simulation'
+import type { Record as RunRecord, RunSignal, TrialFigures } from '@calm-hand/core/simulation'
+import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
 import { useRuns } from '../../state/runs'
-import { usePrediction } from '../../state/together'
+import { usePrediction, useWatchedPrediction } from '../../state/together'
 import { freeLetter } from '../../tray/letters'
 
 export interface PinnedRun {
   readonly letter: string
   readonly title: string
   readonly record: RunRecord
-  readonly figures: ResponseFigures | undefined
+  readonly figures: TrialFigures | undefined
+}
+
+/** The loop whose strips are shown. */
+export interface HeldView {
+  readonly loop: string
+  /** Whether another loop commands it: its reference is then known from the run alone. */
+  readonly isCommanded: boolean
+  readonly quantity: HeldQuantity
+  readonly push: Push
+  readonly prediction: Prediction | undefined
+  readonly figures: { readonly simulated: TrialFigures | undefined; readonly predicted: TrialFigures | undefined }
+}
+
+export interface WatchedSignal extends RunSignal {
+  readonly predicted: { readonly t: Float64Array; readonly values: Float64Array } | undefined
 }
 
 export interface TrialView {
   readonly trial: string
   readonly machineName: string
   readonly machine: Part
-  /** The loop whose strips are shown: the one asked for, or that which the trial's cues move first. */
-  readonly loop: string
+  /** The loop asked for, or that which the trial's cues move first; nothing where the machine has none. */
+  readonly held: HeldView | undefined
   /** All loops of the machine. */
   readonly loops: readonly string[]
-  /** Whether another loop commands it: its reference is then known from the run alone. */
-  readonly isCommanded: boolean
-  readonly quantity: HeldQuantity
-  readonly push: Push
+  /** Signals that are watched besides, and what the linear machine says of those that have a linear form. */
+  readonly watched: readonly WatchedSignal[]
   readonly record: RunRecord | undefined
   /** The record belongs to an earlier state of the document. */
   readonly stale: boolean
-  readonly prediction: Prediction | undefined
-  readonly figures: { readonly simulated: ResponseFigures | undefined; readonly predicted: ResponseFigures | undefined }
   readonly pinned: readonly PinnedRun[]
   readonly end: number
 }
@@ -50,7 +61,10 @@ export function useTrialView(
   const records = useRuns((runs) => runs.records)
   const latest = useRuns((runs) => runs.latest[trial]?.hash)
   const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
-  const prediction = usePrediction(document, trial, computed.loop)
+  const loop = computed.held?.loop
+  const prediction = usePrediction(document, trial, loop)
+  const names = useMemo(() => watchedNames(document, trial), [document, trial])
+  const predictions = useWatchedPrediction(document, trial, computed.machineName, names)
   return useMemo(() => {
     const current = runHash(document, trial)
     // the run of just this document wins over a later run of another state: undo brings its record back
@@ -58,50 +72,76 @@ export function useTrialView(
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
       const found = records[pin.run]
       if (found === undefined || pin.trial !== trial || hidden.has(letter)) return []
-      return [{ letter, title: pin.title, record: found, figures: figuresFor(document, trial, computed.loop, found) }]
+      return [{ letter, title: pin.title, record: found, figures: figuresFor(document, trial, loop, found) }]
     })
-    const simulated = record === undefined ? undefined : figuresFor(document, trial, computed.loop, record)
+    const simulated = record === undefined ? undefined : figuresFor(document, trial, loop, record)
     // what another loop asks of it is no step, of which there could be figures
     const predicted =
-      prediction === undefined || computed.isCommanded
+      prediction === undefined || computed.held === undefined || computed.held.isCommanded
         ? undefined
-        : figuresOf(document, trial, computed.loop, prediction.t, prediction.held, prediction.push)
+        : figuresOf(document, trial, computed.held.loop, prediction.t, prediction.held, prediction.push)
+    const known = new Map(signalsOf(document, trial, record).map((signal) => [signal.name, signal]))
     return {
       ...computed,
+      held: computed.held === undefined ? undefined : { ...computed.held, prediction, figures: { simulated, predicted } },
+      watched: names.map((name) => {
+        const values = predictions?.values[name.slice(computed.machineName.length + 1)]
+        const predicted = values === undefined ? undefined : { t: predictions!.t, values }
+        return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
+      }),
       record,
       stale: record !== undefined && record.hash !== current,
-      prediction,
-      figures: { simulated, predicted },
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, trial, records, latest, hidden, computed, prediction])
+  }, [document, trial, records, latest, hidden, computed, loop, prediction, names, predictions])
 }
 
 function planned(document: Document, trial: string, watched: string | undefined) {
   const part = document.trials[trial]!
-  const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === part.machine)
-  const first =
-    (Object.values(part.cues as Readonly<Record<string, Part>>)[0]?.loop as string | undefined) ?? Object.keys(document.loops)[0]!
-  const loop = watched !== undefined && loops.includes(watched) ? watched : first
-  const { holds, reference } = document.loops[loop] as unknown as { holds: string; reference: string }
-  const isCommanded = reference === 'command'
   const machineName = part.machine as string
   const machine = document.machines[machineName]!
+  const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === machineName)
+  const cued = Object.values(part.cues as Readonly<Record<string, Part>>).map(({ loop }) => loop as string)
+  const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
+  return { trial, machineName, machine, loops, held: loop === undefined ? undefined : heldBy(document, machine, loop) }
+}
+
+function heldBy(document: Document, machine: Part, loop: string) {
+  const { holds, reference } = document.loops[loop] as unknown as { holds: string; reference: string }
   return {
-    trial,
-    machineName,
-    machine,
     loop,
-    loops,
-    isCommanded,
+    isCommanded: reference === 'command',
     quantity: findHeld(machine, holds)!,
     push: pushOf(document, document.loops[loop]!)!,
   }
 }
 
-function figuresFor(document: Document, trial: string, loop: string, record: RunRecord): ResponseFigures | undefined {
-  const part = document.loops[loop] as unknown as { machine: string; holds: string }
+/** Without a loop and without anything said, this many quantities are watched: what is moved, and how the machine answers. */
+const firstWatched = 4
+
+/** What is watched besides a loop, by name: as the trial says, or without loops what is moved and the first quantities. */
+function watchedNames(document: Document, trial: string): readonly string[] {
+  const {
+    machine: name,
+    watch,
+    cues,
+  } = document.trials[trial] as unknown as {
+    readonly machine: string
+    readonly watch?: Readonly<Record<string, Part>>
+    readonly cues: Readonly<Record<string, Part>>
+  }
+  const said = Object.values(watch ?? {}).map(({ signal }) => signal as string)
+  const hasLoop = Object.values(document.loops).some(({ machine }) => machine === name)
+  if (said.length > 0 || hasLoop) return said
+  const moved = Object.values(cues).map(({ loop }) => loop as string)
+  const quantities = heldQuantities(document.machines[name]!).map((one) => `${name}.${one.name}`)
+  return [...new Set([...moved, ...quantities])].slice(0, firstWatched)
+}
+
+function figuresFor(document: Document, trial: string, loop: string | undefined, record: RunRecord): TrialFigures | undefined {
+  const part = document.loops[loop ?? ''] as unknown as { machine: string; holds: string } | undefined
+  if (loop === undefined || part === undefined) return undefined
   const held = findColumn(record, `${part.machine}.${part.holds}`)
   const push = findColumn(record, `loops.${loop}.command`)
   return held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)
@@ -131,13 +171,17 @@ export function pinLatest(trial: string): void {
 
 /** What tells this run from others: gains asked for, and what the trial changes. */
 function titleOf(document: Document, trial: string): string {
-  const first = Object.values(document.loops)[0] as unknown as { tuning: { kind: string; crossover?: number; kp?: number } }
+  const { machine } = document.trials[trial]!
+  const first = Object.values(document.loops).find((loop) => loop.machine === machine)
+  const tuning = first?.tuning as { kind: string; crossover?: number; kp?: number } | undefined
   const gains =
-    first.tuning.kind === 'requirement'
-      ? `${first.tuning.crossover?.toPrecision(3)} rad/s`
-      : `kp ${first.tuning.kp?.toPrecision(3)}`
+    tuning?.crossover !== undefined && tuning.kind === 'requirement'
+      ? [`${tuning.crossover.toPrecision(3)} rad/s`]
+      : tuning?.kp !== undefined
+        ? [`kp ${tuning.kp.toPrecision(3)}`]
+        : []
   const changes = Object.values(document.trials[trial]!.overrides as Readonly<Record<string, Part>>).map(
     ({ parameter, how, amount }) => `${String(parameter).split('.').at(-1)} ${how === 'times' ? '×' : '='}${String(amount)}`,
   )
-  return [gains, ...changes].join(', ')
+  return [...gains, ...changes].join(', ') || (document.trials[trial]!.title as string)
 }

@@ -1,0 +1,27 @@
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { assemble } from './assemble'
+import { numbersOf } from './numbers'
+import { surroundings } from './surroundings'
+import { bodyPoses } from './tree'
+import { World } from './world'
+
+/** Whether a machine says anything of a ground: by its surroundings, or by what touches it. */
+export function isGrounded(machine: Part): boolean {
+  const outside = Object.values((machine.surroundings ?? {}) as Record<string, Part>)
+  const touching = Object.values((machine.forces ?? {}) as Record<string, Part>)
+  return (
+    outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
+    touching.some(({ kind }) => /contact$/i.test(kind))
+  )
+}
+
+/** Heights of the ground of a machine, m, over places and time. */
+export function groundUnder(machine: Part): (x: number, y: number, time: number) => number {
+  const read = numbersOf(machine)
+  const assembly = assemble(machine, read)
+  const state = { q: assembly.start, speeds: assembly.speeds.map(() => 0) }
+  const poses = bodyPoses(assembly.tree, assembly.start)
+  return (x, y, time) =>
+    new World(machine, read, new Set(), assembly, state, poses, time).scene('', { kind: '' }, [], 0).ground(x, y).height as number
+}
