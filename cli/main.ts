@@ -40,6 +40,7 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--set <path=value>', 'another value for a number; repeatable', (one: string, all: string[]) => [...all, one], [])
     .option('--realism <layers>', 'full, design, or such as full,-sensorNoise')
     .option('--csv <file>', 'the record as CSV')
+    .option('--degrees', 'angles of the CSV in degrees; its header says so')
     .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
     .action((doc: string, options: RunOptions) => keep(run(doc, options)))
   add(

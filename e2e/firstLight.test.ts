@@ -147,10 +147,12 @@ test('an engineer goes from the machine to a compared and kept result', async ({
   })
 
   await test.step('the run as CSV is the command line’s run to the last bit', async () => {
+    await page.getByRole('button', { name: 'Save the run as CSV' }).click()
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save the run as CSV' }).click(),
+      page.getByRole('menuitem', { name: 'CSV, angles in radians' }).click(),
     ])
+    expect(download.suggestedFilename()).toBe('Gallery rise.csv')
     const fromBrowser = readFileSync(await download.path(), 'utf8')
     const document = await (await page.request.get(`${served.url}/api/projects/lamplighter`)).json()
     const path = join(tmpdir(), 'calm-hand-e2e.json')

@@ -140,9 +140,12 @@ async function specifications(wanted: (file: string) => boolean) {
 /** Whether a test failed: which. */
 async function withMistake(id: number, specs: Awaited<ReturnType<typeof specifications>>): Promise<string | undefined> {
   writeFileSync(join(folder, 'active'), String(id))
-  const { testModules, unhandledErrors } = await vitest.runTestSpecifications(specs)
-  const found = testModules.find((module) => !module.ok())
-  if (found === undefined) return unhandledErrors.length > 0 ? 'an error' : undefined
+  const before = vitest.state.getUnhandledErrors().length
+  const { testModules } = await vitest.runTestSpecifications(specs)
+  // it tells of all that ever ran
+  const asked = new Set(specs.map(({ moduleId }) => moduleId))
+  const found = testModules.find((module) => asked.has(module.moduleId) && !module.ok())
+  if (found === undefined) return vitest.state.getUnhandledErrors().length > before ? 'an error' : undefined
   const test = [...found.children.allTests('failed')][0]
   const why = test?.result().errors?.[0]?.message ?? found.errors()[0]?.message ?? ''
   return `${relative(root, found.moduleId)} > ${test?.name ?? ''}: ${oneLine(why).slice(0, 120)}`

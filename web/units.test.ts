@@ -17,6 +17,21 @@ describe('what a person types', () => {
     ['-3e-4', 'm', -3e-4],
     ['−12 cm', 'm', -0.12],
     ['.5', '', 0.5],
+    ['2 kN', 'N', 2000],
+    ['1.5 turns', 'rad', 3 * Math.PI],
+    ['600 1/min', 'rad/s', 20 * Math.PI],
+    ['90 °/s', 'rad/s', Math.PI / 2],
+    ['90', '°/s', Math.PI / 2],
+    ['1 rad/s', '°/s', 1],
+    ['250 g·cm²', 'kg·m²', 250e-7],
+    ['3 mN·m/°', 'N·m/rad', 0.003 * (180 / Math.PI)],
+    ['2 N·m/(rad/s)', 'N·m·s/rad', 2],
+    ['5 bar', 'Pa', 5e5],
+    ['12 mV·s/rad', 'V·s/rad', 0.012],
+    ['3 kN/mm', 'N/m', 3e6],
+    ['40 %', '', 0.4],
+    ['7 mm', 'm', 0.007],
+    ['2 t', 'kg', 2000],
   ])('reads %s as SI', (text, si, value) => {
     const typed = parseTyped(text, si)
     expect(typed.kind).toBe('number')

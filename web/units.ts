@@ -1,3 +1,5 @@
+import { measureOf, sizeIn } from './unitAlgebra'
+
 /** Units of display. Core and documents are SI and radians; this file alone converts. */
 
 interface Unit {
@@ -33,6 +35,10 @@ const units: Readonly<{ [si: string]: readonly Unit[] }> = {
     { name: 'rpm', size: Math.PI / 30 },
     { name: '°/s', size: Math.PI / 180 },
   ],
+  // motions, as they are shown: see `motionUnit`
+  '°/s': [{ name: '°/s', size: Math.PI / 180 }],
+  '°/s²': [{ name: '°/s²', size: Math.PI / 180 }],
+  '°/s³': [{ name: '°/s³', size: Math.PI / 180 }],
   Hz: [
     { name: 'Hz', size: 1 },
     { name: 'kHz', size: 1e3 },
@@ -78,6 +84,25 @@ export function withUnit(value: number, si: string, digits = 4): string {
   return unit === '' ? digitsOf(value, si, digits) : `${digitsOf(value, si, digits)}${unit === '°' ? '' : ' '}${unit}`
 }
 
+/** Any other unit of the same kind: `kN` for N, `g·cm²` for kg·m². */
+function anyUnit(name: string, si: string): Unit | undefined {
+  // beside a plain number only a share makes sense
+  if (si === '' && name !== '%') return undefined
+  const of = si === '' ? '1' : si
+  const size = sizeIn(name, of)
+  return size === undefined ? undefined : { name, size: size * measureOf(of)!.size }
+}
+
+/**
+ * The unit in which a motion is shown: what turns turns by degrees, in one view with its angle. Frequencies of modes and
+ * loops stay in rad/s.
+ */
+export function motionUnit(si: string): string {
+  return turning[si] ?? si
+}
+
+const turning: Readonly<Record<string, string>> = { 'rad/s': '°/s', 'rad/s²': '°/s²', 'rad/s³': '°/s³' }
+
 export type Typed =
   | { readonly kind: 'number'; readonly value: number }
   /** A formula over parameters, in SI: kept as it was typed. */
@@ -97,7 +122,7 @@ export function parseTyped(text: string, si: string): Typed {
   const example = `for example 1.5${known[0]!.name === '' ? '' : ` ${known[0]!.name}`}`
   if (match === null) return { kind: 'wrong', what: `“${text}” is not a number. Type one, ${example}.` }
   const [, number, unit] = match
-  const found = unit === '' ? known[0] : known.find(({ name }) => name === unit)
+  const found = unit === '' ? known[0] : (known.find(({ name }) => name === unit) ?? anyUnit(unit!, si))
   if (found === undefined) {
     const list = known.map(({ name }) => name).filter((name) => name !== '')
     return {

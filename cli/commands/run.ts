@@ -18,6 +18,7 @@ export interface RunOptions {
   readonly set: readonly string[]
   readonly realism?: string
   readonly csv?: string
+  readonly degrees?: boolean
   readonly stdin?: boolean
 }
 
@@ -37,7 +38,7 @@ export async function run(path: string, options: RunOptions): Promise<Result> {
   const values = valuesFrom(options.set, program)
   if (values.kind === 'refused') return badFrom(values)
   const record = judgedRun(document, program, simulation, choicesWith(values.value))
-  if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record))
+  if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record, options.degrees === true ? 'degrees' : 'radians'))
   const value = summary(document, options.trial, record)
   return { ...fine(value, JSON.stringify(value, null, 2)), status: record.ending.kind === 'finished' ? 0 : 1 }
 }

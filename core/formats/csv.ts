@@ -1,12 +1,20 @@
 import type { Record } from '../simulation'
 
+export type CsvAngles = 'radians' | 'degrees'
+
+/** Of a unit with an angle above the stroke: how many of its SI size are one in degrees. */
+const perDegree = 180 / Math.PI
+
 /**
  * A record as CSV after RFC 4180: time first, one column a signal, header `name [unit]`. Numbers are the shortest text
- * that reads back to the same double, so that equal runs give equal files.
+ * that reads back to the same double, so that equal runs give equal files. In degrees where asked: the header says which.
  */
-export function recordToCsv({ time, columns }: Record): string {
-  const header = ['time [s]', ...columns.map(({ name, unit }) => `${name} [${unit || '1'}]`)].join(',')
-  const lines = Array.from(time, (t, k) => [t, ...columns.map(({ values }) => values[k]!)].map(shortest).join(','))
+export function recordToCsv({ time, columns }: Record, angles: CsvAngles = 'radians'): string {
+  const turns = columns.map(({ unit }) => angles === 'degrees' && /^rad($|\/)/.test(unit))
+  const unitOf = (unit: string, i: number) => (turns[i] === true ? unit.replace(/^rad/, '°') : unit || '1')
+  const header = ['time [s]', ...columns.map(({ name, unit }, i) => `${name} [${unitOf(unit, i)}]`)].join(',')
+  const at = (k: number) => columns.map(({ values }, i) => (turns[i] === true ? values[k]! * perDegree : values[k]!))
+  const lines = Array.from(time, (t, k) => [t, ...at(k)].map(shortest).join(','))
   return [header, ...lines, ''].join('\r\n')
 }
 

@@ -153,6 +153,19 @@ describe('the hash of a run', () => {
 
 describe('formats', () => {
   const record = fly(lamplighter())
+  it('write angles in degrees where asked, and say so', () => {
+    const [radians, degrees] = [recordToCsv(record), recordToCsv(record, 'degrees')].map((text) => {
+      const [header, ...lines] = text.split('\r\n').map((line) => line.split(','))
+      const at = (name: string) => header!.findIndex((one) => one.startsWith(`${name} `))
+      return { header: header!, at, line: lines[900]! }
+    })
+    const at = radians!.at('lamplighter.pitch')
+    expect([radians!.header[at], degrees!.header[at]]).toEqual(['lamplighter.pitch [rad]', 'lamplighter.pitch [°]'])
+    expect(degrees!.header[radians!.at('lamplighter.pitchRate')]).toBe('lamplighter.pitchRate [°/s]')
+    expect(Number(degrees!.line[at])).toBeNear((Number(radians!.line[at]) * 180) / Math.PI, { relative: 1e-15 })
+    expect(degrees!.line[radians!.at('lamplighter.height')]).toBe(radians!.line[radians!.at('lamplighter.height')])
+  })
+
   it('write CSV that reads back to the same doubles', () => {
     const lines = recordToCsv(record).split('\r\n')
     expect(lines[0]!.split(',').slice(0, 2)).toEqual(['time [s]', 'lamplighter.east [m]'])

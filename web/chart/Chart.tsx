@@ -6,6 +6,7 @@ import type { CursorOf } from './cursor'
 import { Curves } from './Curves'
 import { Legend } from './Legend'
 import { TableView } from './TableView'
+import { tickWords } from './scales'
 import type { Axis } from './axis'
 import type { Series } from './series'
 
@@ -109,7 +110,7 @@ export function Chart({
                 tick={tick}
                 axisLine={{ stroke: 'var(--line-2)' }}
                 tickLine={false}
-                tickFormatter={y.format}
+                tickFormatter={y.format ?? tickWords}
               />
               <Curves series={series}>
                 {children}

@@ -10,6 +10,13 @@ export function niceTicks(least: number, most: number, count: number): number[] 
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toPrecision(12)))
 }
 
+/** A number beside a tick: what would not fit there with its power of ten. */
+export function tickWords(value: number): string {
+  const size = Math.abs(value)
+  if (size !== 0 && (size >= 1e5 || size < 1e-4)) return value.toExponential().replace('e+', 'e')
+  return String(Number(value.toPrecision(6)))
+}
+
 /** Least and most of some curves, widened to round numbers; `always` values are kept in sight. */
 export function niceDomain(curves: readonly ArrayLike<number>[], always: readonly number[] = []): [number, number] {
   let [least, most] = [Infinity, -Infinity]

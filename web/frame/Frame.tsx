@@ -8,11 +8,13 @@ import { Notices } from './Notices'
 import { useKeyboard } from './keyboard'
 import { Kept } from './Kept'
 import { SignIn } from './SignIn'
+import { usePageTitle } from './usePageTitle'
 import { askAccess, useAccess } from '../state/access'
 
 /** Header, notices and the station; the same on every screen. */
 export function Frame() {
   useKeyboard()
+  usePageTitle()
   const access = useAccess((state) => state.access)
   useEffect(() => void askAccess(), [])
   if (access?.level === null) return <SignIn />

@@ -1,5 +1,5 @@
 import { signOutOfPage } from '../state/access'
-import { download } from '../state/download'
+import { download, downloadDocument } from '../state/download'
 import { useOutbox } from '../state/outbox'
 import { forgetDamaged, keepMine, letGo, putBack, takeLeft, takeTheirs, useProject } from '../state/project'
 import type { Saving } from '../state/project'
@@ -162,8 +162,7 @@ function SaveFile() {
     <button
       className="button small"
       onClick={() => {
-        const { id, document } = useProject.getState().project!
-        download(`${id}.json`, JSON.stringify(document, null, 2))
+        downloadDocument(useProject.getState().project!.document)
       }}
     >
       Save it as a file

@@ -1,4 +1,4 @@
-import { download } from '../state/download'
+import { downloadDocument } from '../state/download'
 import { undo, useProject } from '../state/project'
 import { showOverlay } from './overlays'
 
@@ -32,10 +32,7 @@ export function WaysBack({ onAgain }: WaysBackProps) {
           <button className="button small" onClick={() => showOverlay('kept')}>
             Look into the history
           </button>
-          <button
-            className="button small"
-            onClick={() => download(`${project.id}.json`, JSON.stringify(project.document, null, 2))}
-          >
+          <button className="button small" onClick={() => downloadDocument(project.document)}>
             Save the document as a file
           </button>
         </>

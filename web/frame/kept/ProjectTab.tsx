@@ -1,7 +1,7 @@
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { signOutOfPage, useAccess } from '../../state/access'
-import { download } from '../../state/download'
+import { downloadDocument } from '../../state/download'
 import { useProject } from '../../state/project'
 import { change } from '../../state/server'
 import { showOverlay } from '../overlays'
@@ -29,10 +29,7 @@ export function ProjectTab({ id }: { readonly id: string }) {
     <div className="grid gap-3">
       <div className="flex items-center gap-3">
         <span className="grow">The document as one file, to keep elsewhere or to start from again.</span>
-        <button
-          className="button small"
-          onClick={() => download(`${id}.json`, JSON.stringify(useProject.getState().project!.document, null, 2))}
-        >
+        <button className="button small" onClick={() => downloadDocument(useProject.getState().project!.document)}>
           Save it as a file
         </button>
       </div>

@@ -7,7 +7,7 @@ import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { cancel, edit, preview, useOpen } from '../../state/project'
-import { withUnit } from '../../units'
+import { motionUnit, withUnit } from '../../units'
 import { cueSays } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -113,7 +113,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               <rect x="-8" y={2 + labelDrop(rows[i]!)} width="60" height="20" fill="transparent" />
               <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
               <text x="8" y={10 + labelDrop(rows[i]!)} fontSize="11" fill="var(--ink)">
-                {nameOf(cue)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, unitOf(cue))}
+                {nameOf(cue)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, motionUnit(unitOf(cue)))}
               </text>
             </g>
           )
@@ -129,7 +129,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
               own={Object.fromEntries(
                 Object.entries(unitsAfter).map(([slot, after]) => [
                   slot,
-                  <SlotAt key={slot} path={`${path}.${key}.${slot}`} unit={`${unitOf(cue)}${after}`} />,
+                  <SlotAt key={slot} path={`${path}.${key}.${slot}`} unit={motionUnit(`${unitOf(cue)}${after}`)} />,
                 ]),
               )}
             />

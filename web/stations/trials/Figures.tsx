@@ -2,7 +2,7 @@ import type { Part } from '@calm-hand/core/document'
 import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
-import { digitsOf, withUnit } from '../../units'
+import { digitsOf, motionUnit, withUnit } from '../../units'
 import { leftOut } from './leftOut'
 import type { HeldView, TrialView } from './useTrialView'
 
@@ -47,8 +47,8 @@ const notes = {
 /** The same figures for simulation, prediction and pinned runs. */
 export function Figures({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
-  const { held } = view
-  if (held === undefined) return null
+  if (view.held === undefined) return null
+  const held = inMotionUnits(view.held)
   const rows: [React.ReactNode, string, TrialFigures | undefined][] = [
     ['simulated', 'simulated', held.figures.simulated],
     ['predicted', 'predicted', held.figures.predicted],
@@ -94,6 +94,11 @@ export function Figures({ view }: { readonly view: TrialView }) {
       {held.prediction !== undefined && <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>}
     </section>
   )
+}
+
+function inMotionUnits(held: HeldView): HeldView {
+  const { quantity, push } = held
+  return { ...held, quantity: { ...quantity, unit: motionUnit(quantity.unit) }, push: { ...push, unit: motionUnit(push.unit) } }
 }
 
 /** What the cues of a trial ask of a loop: steps alone, or more. */

@@ -219,8 +219,8 @@ function pose(group: THREE.Group, record: RunRecord, machine: string, t: number)
   group.quaternion.set(at('attitude.x'), at('attitude.y'), at('attitude.z'), at('attitude.w'))
 }
 
-/** m: what the eyes beside a machine see of its way without going farther off. */
-const closeBy = 2
+/** How far off, in its own radius, all of a flight is in sight. */
+const farOff = 3
 /** m: the lighthouse and the ground beside it, which every flight starts next to. */
 const scenery = new THREE.Box3(new THREE.Vector3(-0.8, -0.8, 0), new THREE.Vector3(2.6, 0.8, 2.6))
 
@@ -236,14 +236,14 @@ function flown(record: RunRecord | undefined, machine: string): { centre: THREE.
     if ([at.x, at.y, at.z].every((value) => Math.abs(value) < 1e4)) box.expandByPoint(at)
   }
   const size = box.getSize(new THREE.Vector3())
-  return { centre: box.getCenter(new THREE.Vector3()), radius: Math.max(size.x, size.y, size.z) / 2 }
+  return { centre: box.getCenter(new THREE.Vector3()), radius: size.length() / 2 }
 }
 
 function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group, { record, machineName }: TrialView): void {
   const eye = new THREE.Vector3(...eyes[view])
   const whole = view === 'fixed' || view === 'top' || view === 'side' ? flown(record, machineName) : undefined
   const look = whole?.centre ?? flyer.position.clone()
-  if (whole !== undefined) eye.multiplyScalar(Math.max(1, whole.radius / closeBy))
+  if (whole !== undefined) eye.setLength(Math.max(eye.length(), farOff * whole.radius))
   if (view === 'body') eye.applyQuaternion(flyer.quaternion)
   handle.target.copy(look)
   handle.camera.position.copy(look).add(eye)

@@ -1,10 +1,12 @@
 import { Download, Pin, Play, Square } from 'lucide-react'
+import { DropdownMenu } from 'radix-ui'
 import { recordToCsv } from '@calm-hand/core/formats'
+import type { CsvAngles } from '@calm-hand/core/formats'
 import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
-import { download } from '../../state/download'
+import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
-import { withUnit } from '../../units'
+import { motionUnit, withUnit } from '../../units'
 import { shownLayers } from './shownLayers'
 import { pinLatest } from './useTrialView'
 import type { TrialView } from './useTrialView'
@@ -43,15 +45,31 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         <button className="button" disabled={record === undefined} onClick={() => pinLatest(trial)}>
           <Pin size={14} /> Pin <span className="key">P</span>
         </button>
-        <button
-          className="button !px-2"
-          aria-label="Save the run as CSV"
-          title="Save the run as CSV"
-          disabled={record === undefined}
-          onClick={() => download(`${trial}.csv`, recordToCsv(record!), 'text/csv')}
-        >
-          <Download size={15} />
-        </button>
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger asChild>
+            <button
+              className="button !px-2"
+              aria-label="Save the run as CSV"
+              title="Save the run as CSV"
+              disabled={record === undefined}
+            >
+              <Download size={15} />
+            </button>
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content className="popover z-40 p-1" align="end">
+              {angleChoices.map((angles) => (
+                <DropdownMenu.Item
+                  key={angles}
+                  className="px-3 py-1.5 rounded text-[13px] outline-none cursor-default data-[highlighted]:bg-kelp-tint"
+                  onSelect={() => download(`${fileNameOf(title)}.csv`, recordToCsv(record!, angles), 'text/csv')}
+                >
+                  CSV, angles in {angles}
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
       </div>
       <div className="note pt-1" role="status">
         {running && (
@@ -111,6 +129,8 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   )
 }
 
+const angleChoices: readonly CsvAngles[] = ['degrees', 'radians']
+
 /** More of them in a line would hide the rest of the page. */
 const mostTold = 3
 
@@ -130,7 +150,8 @@ function Limits({ hits }: { readonly hits: readonly LimitHit[] }) {
   )
 }
 
-function limitTold({ sort, label, unit, limit, farthest }: LimitHit): string {
+function limitTold({ sort, label, limit, farthest, ...hit }: LimitHit): string {
+  const unit = motionUnit(hit.unit)
   const [end, far] = [withUnit(limit, unit, 3), withUnit(farthest, unit, 3)]
   if (sort === 'stop') return `${label} reached its stop at ${end}, and got to ${far},`
   if (sort === 'drive')

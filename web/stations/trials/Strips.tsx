@@ -8,8 +8,9 @@ import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { shownUnit, toShown } from '../../units'
+import { motionUnit, shownUnit, toShown } from '../../units'
 import { CursorLine } from './CursorLine'
+import { leftOut } from './leftOut'
 import { Watch } from './Watch'
 import { WhoPushes } from './WhoPushes'
 import { cueTimes } from './useTrialView'
@@ -50,6 +51,9 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
           {marks}
         </WatchedStrip>
       ))}
+      {view.held === undefined && view.watched.some(({ predicted }) => predicted !== undefined) && (
+        <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>
+      )}
       <Watch view={view} />
     </div>
   )
@@ -67,8 +71,9 @@ interface LoopStripsProps {
 function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
   const document = useOpen((project) => project.valid)
   const { record } = view
-  const { prediction, quantity, loop, isCommanded } = held
-  const pushUnit = held.push.unit
+  const { prediction, loop, isCommanded } = held
+  const quantity = useMemo(() => ({ ...held.quantity, unit: motionUnit(held.quantity.unit) }), [held.quantity])
+  const pushUnit = motionUnit(held.push.unit)
   const [, end] = time.domain
   const { height, rate, push, innovation } = useMemo(() => {
     const machine = view.machineName
@@ -214,7 +219,8 @@ interface WatchedStripProps {
 function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProps) {
   const document = useOpen((project) => project.valid)
   const { record, trial, pinned } = view
-  const { name, label, unit, predicted } = signal
+  const { name, label, predicted } = signal
+  const unit = motionUnit(signal.unit)
   const all = useMemo(() => {
     const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
       const values = signalValues(document, run, name)
@@ -283,7 +289,7 @@ function innovationsOf(record: RunRecord | undefined, quantity: string): { name:
 }
 
 function rateUnitOf(unit: string): string {
-  return `${unit}/s`
+  return unit.startsWith('°/s') ? '°/s²' : motionUnit(`${unit}/s`)
 }
 
 function series(record: RunRecord, column: string, name: string, role: SeriesRole, unit: string): Series[] {
@@ -295,9 +301,18 @@ function series(record: RunRecord, column: string, name: string, role: SeriesRol
   ]
 }
 
+/** A prediction that goes this many times as far as all else runs off: the chart shows what is true. */
+const runsOff = 10
+
 function fitted(all: readonly Series[], ...always: number[]): Axis {
+  const span = (some: readonly Series[]) => {
+    const [least, most] = niceDomain(some.map(({ ys }) => ys))
+    return most - least
+  }
+  const certain = all.filter(({ role }) => role !== 'prediction')
+  const shown = certain.length > 0 && span(all) > runsOff * span(certain) ? certain : all
   const domain = niceDomain(
-    all.map(({ ys }) => ys),
+    shown.map(({ ys }) => ys),
     always,
   )
   return { domain, ticks: niceTicks(...domain, 4) }

@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Pause, Play } from 'lucide-react'
 import { setCursor, setSpeed, togglePlay, useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
 import { findColumn, rowAt } from '@calm-hand/core/simulation'
-import { withUnit } from '../../units'
+import { motionUnit, withUnit } from '../../units'
 import { cueTimes } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -87,8 +87,8 @@ function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: 
   if (held === undefined || command === undefined) return null
   return (
     <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
-      {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, quantity.unit, 3)}</b>, asks{' '}
-      <b className="number font-medium text-ochre-text">{withUnit(command, push.unit, 3)}</b>
+      {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, motionUnit(quantity.unit), 3)}</b>, asks{' '}
+      <b className="number font-medium text-ochre-text">{withUnit(command, motionUnit(push.unit), 3)}</b>
     </span>
   )
 }

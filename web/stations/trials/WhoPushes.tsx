@@ -3,7 +3,7 @@ import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks, usePlotScales } from '../../chart'
 import type { Axis, Series } from '../../chart'
-import { shownUnit, toShown } from '../../units'
+import { motionUnit, shownUnit, toShown } from '../../units'
 import type { HeldView, TrialView } from './useTrialView'
 
 interface WhoPushesProps {
@@ -32,7 +32,7 @@ interface Layer {
 export function WhoPushes({ view, held, time, margin, children }: WhoPushesProps) {
   const { record } = view
   const { loop } = held
-  const { unit } = held.push
+  const unit = motionUnit(held.push.unit)
   const { layers, command } = useMemo(() => {
     if (record === undefined) return { layers: [], command: [] }
     const values = findColumn(record, `loops.${loop}.command`)
@@ -76,7 +76,10 @@ function stacked(record: RunRecord, { loop, push }: HeldView): Layer[] {
   const terms = record.columns.filter(({ name, role }) => role === 'term' && name.startsWith(`loops.${loop}.`))
   const order = ['feedforward', 'proportional', 'rate', 'integral']
   const named = terms
-    .map(({ name, values }) => ({ term: name.split('.').at(-1)!, values: values.map((value) => toShown(value, push.unit)) }))
+    .map(({ name, values }) => ({
+      term: name.split('.').at(-1)!,
+      values: values.map((value) => toShown(value, motionUnit(push.unit))),
+    }))
     .sort((a, b) => order.indexOf(a.term) - order.indexOf(b.term))
   const n = record.time.length
   const up = new Float64Array(n)

@@ -1,4 +1,4 @@
-import { Suspense, lazy, useEffect, useState } from 'react'
+import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { checkDocument } from '@calm-hand/core'
 import { floatingBody, isBodiless, mechanism, totalMass } from '@calm-hand/core/machine'
@@ -6,14 +6,20 @@ import type { Part } from '@calm-hand/core/document'
 import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
+import { ChoiceSlot } from '../../sentence'
 import { withUnit } from '../../units'
 import { Bin } from './Bin'
 import { FigureDrawing } from './FigureDrawing'
 import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
+import { YardMenu } from './YardMenu'
+import { shownProjects } from './yardEdits'
+import type { YardOrder } from './yardEdits'
 
 /** Readers of files are large; the yard itself needs none. */
 const NewMachine = lazy(async () => ({ default: (await import('./NewMachine')).NewMachine }))
+
+const orders: Readonly<Record<YardOrder, string>> = { name: 'their names', latest: 'the last work on them' }
 
 type Loading =
   | { readonly kind: 'loading' }
@@ -24,6 +30,8 @@ type Loading =
 export function Yard() {
   const [state, setState] = useState<Loading>({ kind: 'loading' })
   const [tries, setTries] = useState(0)
+  const [search, setSearch] = useState('')
+  const [order, setOrder] = useState<YardOrder>('name')
   useEffect(() => {
     useProject.setState({ project: undefined, failure: undefined })
     fetchProjects().then(
@@ -31,6 +39,11 @@ export function Yard() {
       (error: unknown) => setState({ kind: 'failed', what: (error as Error).message }),
     )
   }, [tries])
+  const shown = useMemo(
+    () => (state.kind === 'ready' ? shownProjects(state.projects, search, order) : []),
+    [state, search, order],
+  )
+  const again = () => setTries((before) => before + 1)
   return (
     <main className="h-full overflow-auto">
       <div className="max-w-[1180px] mx-auto px-6 py-5">
@@ -41,6 +54,25 @@ export function Yard() {
           </div>
           <Suspense>{state.kind === 'ready' && <NewMachine projects={state.projects} />}</Suspense>
         </div>
+        {state.kind === 'ready' && state.projects.length > 0 && (
+          <div className="flex items-center gap-2 pb-3">
+            <input
+              className="h-9 w-64 px-2 border border-line-2 rounded-md bg-chalk"
+              placeholder="Find a machine"
+              aria-label="Find a machine"
+              value={search}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+            <span className="grow" />
+            <span className="note">in the order of</span>
+            <ChoiceSlot
+              label="order of the yard"
+              value={order}
+              options={orders}
+              onChoose={(next) => setOrder(next as YardOrder)}
+            />
+          </div>
+        )}
         {state.kind === 'loading' && <p className="text-mist">Opening the yard ...</p>}
         {state.kind === 'failed' && (
           <div role="alert" className="finding border-coral">
@@ -57,14 +89,18 @@ export function Yard() {
         )}
         {state.kind === 'ready' && (
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] border-l border-t border-line">
-            {state.projects.map((project) => (
-              <li key={project.id} className="border-r border-b border-line bg-chalk">
+            {shown.map((project) => (
+              <li key={project.id} className="relative border-r border-b border-line bg-chalk">
                 <MachineCard project={project} />
+                <YardMenu project={project} all={state.projects} onChanged={again} />
               </li>
             ))}
           </ul>
         )}
-        {state.kind === 'ready' && <Bin onTakenBack={() => setTries(tries + 1)} />}
+        {state.kind === 'ready' && shown.length === 0 && state.projects.length > 0 && (
+          <p className="note pt-3">No machine of the yard has these words.</p>
+        )}
+        {state.kind === 'ready' && <Bin key={tries} onTakenBack={again} />}
       </div>
     </main>
   )
@@ -80,11 +116,11 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
       className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2"
     >
       <div className="h-[150px] grid place-items-center">{machine !== undefined && <Drawing machine={machine} />}</div>
-      <div className="flex justify-between pt-2">
-        <b className="font-semibold">{project.document.title}</b>
+      <div className="flex justify-between gap-2 pt-2">
+        <b className="font-semibold truncate">{project.document.title}</b>
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
-      <div className="text-[12px] text-mist">{project.document.about}</div>
+      <div className="text-[12px] text-mist truncate">{project.document.about}</div>
       <div className="text-[12px] pt-1">
         {machine === undefined || machine.kind === floatingBody.name ? workInWords(project.document) : partsInWords(machine)}
       </div>
