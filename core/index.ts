@@ -1,4 +1,6 @@
 export { checkDocument, documentSchema, groups, parseDocument, withRenamedParameter } from './check'
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'
+export { withNewName } from './rename'
+export type { Renamed } from './rename'
 export type { Checked } from './check'

@@ -33,7 +33,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   await test.step('loops too near together are told, with the number that cures it', async () => {
     await page.goto(`${served.url}/lamplighter/loops/east`)
     await give(page, /^crossover/, '0.9')
-    await expect(ladder).toContainText('eastSpeed is 1.8 times faster than east; 3 is the least.')
+    await expect(ladder).toContainText('east speed is 1.8 times faster than east; 3 is the least.')
     await page.getByRole('button', { name: 'Lower east to 0.533 rad/s' }).click()
     await expect(ladder).not.toContainText('is the least')
     await page.keyboard.press('Control+z')
@@ -213,7 +213,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   await test.step('all loops together, what disturbs, and numbers that are not known well', async () => {
     await page.goto(`${served.url}/lens-turret/loops/pan?look=together`)
     await expect(page.getByText(/All at once, each in its own way/)).toBeVisible({ timeout: 30_000 })
-    await expect(page.getByRole('row', { name: /^drives.panMotor/ })).toContainText('°')
+    await expect(page.getByRole('row', { name: /^pan motor/ })).toContainText('°')
     await page.getByRole('tab', { name: 'Margins' }).click()
     await page.getByRole('button', { name: /^what is asked/ }).click()
     await page

@@ -65,7 +65,7 @@ test('an engineer asks what effort a motion takes, and takes the machine away', 
 
   await test.step('a motion is read against what each motor can give', async () => {
     await tab(page, 'Move it')
-    await expect(page.getByRole('button', { name: /^panMotor \d/ })).toBeVisible()
+    await expect(page.getByRole('button', { name: /^pan motor \d/ })).toBeVisible()
     await expect(page.getByText(/Followed by loops it is missed by at most/)).toBeVisible()
   })
 
@@ -82,7 +82,7 @@ test('an engineer asks what effort a motion takes, and takes the machine away', 
 
   await test.step('a sensor shows what it reads, and its errors can be switched off in the URL', async () => {
     await tab(page, 'Let it go')
-    await page.getByRole('region', { name: 'Sensors' }).getByRole('button', { name: 'lensGyro' }).click()
+    await page.getByRole('region', { name: 'Sensors' }).getByRole('button', { name: 'lens gyro' }).click()
     await expect(page.getByRole('img', { name: /^rate about x\. 1001 samples/ })).toBeVisible()
     await page.getByRole('switch', { name: 'Sensor errors' }).click()
     await expect(page).toHaveURL(/off=sensorErrors/)

@@ -38,11 +38,11 @@ test('an engineer checks a machine of bodies on joints before controlling it', a
     await expect(check(page, 'Freedoms')).toHaveText('3')
     await expect(page.getByText(/3 equations said the same twice/)).toBeVisible()
     await expect(held(page, 'foldDrive')).toContainText('259')
-    await expect(page.getByText(/foldDrive works hardest/)).toBeVisible()
+    await expect(page.getByText(/fold drive works hardest/)).toBeVisible()
   })
 
   await test.step('a joint is pulled by keys and put back', async () => {
-    const slider = page.getByRole('slider', { name: /innerLeaf\.angle/ })
+    const slider = page.getByRole('slider', { name: /^inner leaf/ })
     await slider.focus()
     await page.keyboard.press('ArrowRight')
     await expect(slider).toHaveAttribute('aria-valuetext', /^14\.5/)
@@ -72,8 +72,8 @@ test('an engineer checks a machine of bodies on joints before controlling it', a
   await test.step('a force is added, explained where it is wrong, and removed', async () => {
     await page.getByRole('combobox', { name: 'Add to forces' }).selectOption('airDrag')
     await expect(page.getByText(/The air resists/)).toBeVisible()
-    await page.getByRole('button', { name: 'airDrag', exact: true }).click()
-    await page.getByRole('button', { name: 'airDrag', exact: true }).click()
+    await page.getByRole('button', { name: 'air drag', exact: true }).click()
+    await page.getByRole('button', { name: 'air drag', exact: true }).click()
     await page.getByRole('button', { name: 'Remove', exact: true }).first().click()
     await expect(page.getByText(/The air resists/)).toHaveCount(0)
     await saved(page)

@@ -2,7 +2,7 @@ import { Graph, evaluation, jacobian, jacobianAt, sub } from '../expression'
 import type { Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
-import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf } from '../machine'
+import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf, shortName } from '../machine'
 import type { BodilessForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
 import { balance, balanced, leastEffort } from './balance'
@@ -56,12 +56,13 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
       return refusedFor(`states.${name}`, what, 'Look for a division by zero, or a root or logarithm of a negative number there.')
     }
     const kept = form.states.filter((_, i) => !running.includes(i))
-    const name = kept[found.worst]?.name ?? 'an output'
+    const worst = kept[found.worst]?.name
+    const name = worst === undefined ? 'an output' : shortName(worst, machine)
     const what = `Nothing balances the machine here: ${name} keeps changing by ${Number(found.residual.toPrecision(3))}.`
     const remedy =
       fixed.size === 0
         ? 'Start from other values, or check the signs of its equations.'
-        : `Let one of ${[...fixed.keys()].join(', ')} go, or start from other values.`
+        : `Let one of ${[...fixed.keys()].map((one) => shortName(one, machine)).join(', ')} go, or start from other values.`
     return refusedFor('operating point', what, remedy)
   }
   const steering = unknowns.filter((slot) => slot >= ns)

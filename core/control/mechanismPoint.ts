@@ -15,6 +15,7 @@ import {
   mechanismForm,
   mechanismMotion,
   numbersOf,
+  shortName,
   unitQuaternions,
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
@@ -107,12 +108,13 @@ export function mechanismPoint(
   }
   const open = Math.max(0, unknowns.length - must.length)
   if (!(best.residual < balanced)) {
-    const name = form.states[nq + best.worst]?.name ?? 'a chain'
+    const found = form.states[nq + best.worst]?.name
+    const name = found === undefined ? 'a chain' : shortName(found, machine)
     const what = `Nothing balances the machine here: ${name} keeps changing by ${Number(best.residual.toPrecision(3))}.`
     const remedy =
       held.length === 0
         ? 'Start from another pose, or give it a drive or spring that can hold it.'
-        : `Let one of ${held.join(', ')} go, start from another pose, or add a drive.`
+        : `Let one of ${held.map((one) => shortName(one, machine)).join(', ')} go, start from another pose, or add a drive.`
     return refusedFor('operating point', what, remedy)
   }
   const efforts = form.inputs.map(({ name }, i) => ({ slot: ns + i, size: limitOf(machine, name) }))

@@ -40,8 +40,8 @@ export function everyPart(kinds: readonly AnyKind[], path: string, part: Part): 
   return [{ path, part, kind }, ...inner]
 }
 
-/** Fields that every part may have: what it is, and where a copy was taken from. */
-const ownFields = new Set(['kind', 'origin'])
+/** Fields that every part may have: what it is, what people call it, and where a copy was taken from. */
+const ownFields = new Set(['kind', 'label', 'origin'])
 
 /** Fields that no slot knows: kept in the document, but worth a word, since a misspelt name looks just like that. */
 export function strangers(found: readonly FoundPart[]): Problem[] {

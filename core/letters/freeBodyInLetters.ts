@@ -1,5 +1,4 @@
 import type { BodyLoad } from '../machine'
-import { shortInput } from '../machine'
 
 /**
  * Newton's and Euler's equations of a body in letters, with all that acts on it: R and M are what joints carry, F what
@@ -26,7 +25,7 @@ function forceToLatex(body: string, load: BodyLoad): string {
 }
 
 function sourceOf({ from }: BodyLoad): string {
-  return shortInput(from)
+  return from.replace(/^(drives|forces|chains)\./, '')
 }
 
 function isSomething(vector: readonly number[]): boolean {

@@ -1,6 +1,5 @@
 import { transferFunction } from '../linear'
 import type { StateSpace } from '../linear'
-import { shortInput } from '../machine'
 import { numberToLatex, variableToLatex } from './print'
 import { coordinateToLatex, nameToLatex } from './names'
 
@@ -59,7 +58,7 @@ function signalToLatex(name: string): string {
   const [body, coordinate] = name.split('.')
   if (coordinate === 'angle') return coordinateToLatex(name, 'rad')
   if (coordinate === 'travel') return coordinateToLatex(name, 'm')
-  if (body === 'drives') return `\\tau_{\\mathrm{${shortInput(name)}}}`
+  if (body === 'drives') return `\\tau_{\\mathrm{${name.replace(/^(drives|forces|chains)\./, '')}}}`
   return coordinate === undefined ? nameToLatex(name) : `\\mathrm{${name.replaceAll('_', ' ')}}`
 }
 

@@ -4,12 +4,13 @@ export { body } from './body'
 export { designRealism, fullRealism, layers } from './layers'
 export { energyAndMomentum, motion, rotorCount, stateList, trueRange } from './equations'
 export { floatingBody } from './floatingBodyKind'
-export { shortCoordinate, shortInput } from './shortNames'
+export { shortName } from './shortNames'
 export { inputNames, outputNames } from './signalNames'
 export {
   bodilessForm,
   bodilessMotion,
   equationOutput,
+  signalSensor,
   equationState,
   equations,
   figure,
@@ -84,6 +85,7 @@ export type { ChainKind, ChainRow } from './chains/chain'
 export type { Coordinate, JointKind, JointMotion } from './joints/joint'
 export { inertialSensor, positionFixes, rangeFinder, sensors } from './sensors'
 export { machineFacts, totalMass } from './facts'
+export { freshNumbers } from './freshNumbers'
 export { machineProblems } from './machineProblems'
 export { composedProperties, shapeProperties, shapesProperties } from './solids'
 export { looksLikeMillimetres, meshProblems, meshProperties, meshReport, scaledMesh } from './mesh'

@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import { findKind } from '../kinds'
+import { findKind, labelOf } from '../kinds'
 import { inputNames } from './signalNames'
 import { isBodiless, matrices } from './bodiless'
 import { fullMechanism, mechanismLayers } from './effects/effect'
@@ -11,7 +11,7 @@ import type { Layer, LayerName } from './layers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
 import { axes, quantities } from './quantities'
 import type { AngleSort, VectorComponent } from './quantities'
-import { shortCoordinate, shortInput } from './shortNames'
+import { shortName } from './shortNames'
 
 /** What a loop can hold. */
 export interface HeldQuantity {
@@ -41,7 +41,7 @@ export function heldQuantities(machine: Part): readonly HeldQuantity[] {
 export function pushesOf(machine: Part): readonly Push[] {
   if (machine.kind === floatingBody.name) return axes
   const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : driveUnits(machine)
-  return inputNames(machine).map((name) => ({ name, label: shortInput(name), unit: units.get(name) ?? '' }))
+  return inputNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
 }
 
 export function findHeld(machine: Part, name: string): HeldQuantity | undefined {
@@ -62,7 +62,8 @@ export interface MeasuringSensor {
 
 /** The sensors of a mechanism that measure what loops can hold. Of two on one quantity of a joint the first is read. */
 export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
-  if (machine.kind === floatingBody.name || isBodiless(machine)) return []
+  if (machine.kind === floatingBody.name) return []
+  if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
   return sensorReadings(machine, () => '').flatMap(({ name, sensor, path, part, kind }) => {
@@ -70,6 +71,17 @@ export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
     if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
     seen.add(quantity)
     return [{ name: sensor, path, part, quantity }]
+  })
+}
+
+/** Of two on one signal the first is read. */
+function signalSensors(machine: Part): MeasuringSensor[] {
+  const seen = new Set<string>()
+  return Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
+    const quantity = part.signal as string
+    if (seen.has(quantity)) return []
+    seen.add(quantity)
+    return [{ name, path: `sensors.${name}`, part, quantity }]
   })
 }
 
@@ -100,12 +112,16 @@ function coordinateQuantities(machine: Part): HeldQuantity[] {
     return [
       ...kind.positions.map((one, i) => ({
         name: `${body}.${one.name}`,
-        label: shortCoordinate(`${body}.${one.name}`),
+        label: shortName(`${body}.${one.name}`, machine),
         unit: one.unit,
         rate: `${body}.${kind.speeds[i]!.name}`,
         ...(one.angle === undefined ? {} : { angle: one.angle }),
       })),
-      ...kind.speeds.map((one) => ({ name: `${body}.${one.name}`, label: `${one.name} of ${body}`, unit: one.unit })),
+      ...kind.speeds.map((one) => ({
+        name: `${body}.${one.name}`,
+        label: shortName(`${body}.${one.name}`, machine),
+        unit: one.unit,
+      })),
     ]
   })
 }
@@ -115,7 +131,7 @@ function readingQuantities(machine: Part): HeldQuantity[] {
   const units = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
   return sensorReadings(machine, (coordinate) => units.get(coordinate) ?? '')
     .filter(({ kind }) => kind.measures === undefined)
-    .map(({ name, label, unit, sensor }) => ({ name, label: `${label} of ${sensor}`, unit }))
+    .map(({ name, label, unit, part, sensor }) => ({ name, label: `${label} of ${labelOf(part, sensor)}`, unit }))
 }
 
 function bodilessQuantities(machine: Part): HeldQuantity[] {
@@ -124,7 +140,7 @@ function bodilessQuantities(machine: Part): HeldQuantity[] {
     const rate = rateOf(machine, name, [...units.keys()])
     const angle = ((machine.states ?? {}) as Readonly<Record<string, Part>>)[name]?.angle as AngleSort | 'none' | undefined
     const sort = angle === undefined || angle === 'none' ? {} : { angle }
-    return { name, label: name, unit, ...(rate === undefined ? {} : { rate }), ...sort }
+    return { name, label: shortName(name, machine), unit, ...(rate === undefined ? {} : { rate }), ...sort }
   })
 }
 

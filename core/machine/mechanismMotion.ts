@@ -3,7 +3,7 @@ import type { Scalar } from '../expression'
 import { applied, cross, plus, solveDefinite } from '../algebra'
 import type { Placement, Spatial } from '../algebra'
 import type { Part } from '../document'
-import { findKind } from '../kinds'
+import { findKind, labelOf } from '../kinds'
 import { assemble, seatPose, structuralVector } from './assemble'
 import type { Assembly } from './assemble'
 import { chains } from './chains'
@@ -168,6 +168,7 @@ export function mechanismMotion(
       (signals ?? []).map((signal) => ({
         ...signal,
         name: `${path}.${signal.name}`,
+        label: `${signal.label} of ${labelOf(part, path.split('.').at(-1)!)}`,
         unit: signal.name === 'effort' ? inputUnit(signal, positionUnit(assembly, part)) : signal.unit,
       })),
     ),
@@ -254,7 +255,10 @@ function sensed(machine: Part, world: World, accelerations: readonly Scalar[]): 
   const values = parts.flatMap(({ path, part, kind }) => kind.reads({ ...world.scene(path, part, [], 0), ...accelerated }, part))
   const { positions } = world.assembly
   const readings = sensorReadings(machine, (coordinate) => positions.find(({ name }) => name === coordinate)?.unit ?? '')
-  return readings.map(({ name, label, unit }, i) => ({ name, label, unit, value: values[i]! }))
+  return readings.map(({ name, label, unit, part, sensor }, i) => ({
+    ...{ name, unit, value: values[i]! },
+    label: `${label} of ${labelOf(part, sensor)}`,
+  }))
 }
 
 function solved(

@@ -1,9 +1,24 @@
-/** An input, force or chain as people say it: `drives.hoist` is hoist. */
-export function shortInput(name: string): string {
-  return name.replace(/^(drives|forces|chains)\./, '')
-}
+import type { Part } from '../document'
+import { labelOf, wordsOf } from '../kinds'
 
-/** A coordinate as people say it: `boom.angle` is boom. */
-export function shortCoordinate(name: string): string {
-  return name.replace(/\.(angle|travel)$/, '')
+const groups = ['drives', 'forces', 'chains', 'sensors', 'inputs', 'states', 'outputs'] as const
+
+/** Coordinates that need no word beside their body's: there is one of them. */
+const plain = new Set(['angle', 'travel'])
+
+/**
+ * A signal, input or part of a machine as people say it: `drives.hoist` is hoist, `boom.angle` boom, `boom.rate` rate of
+ * boom, `sensors.level.x` x of level. In the words of the machine's own labels where it is given.
+ */
+export function shortName(name: string, machine?: Part): string {
+  const pieces = name.split('.')
+  const group = groups.find((one) => one === pieces[0])
+  const [head, ...rest] = group === undefined ? pieces : pieces.slice(1)
+  const found = (group === undefined ? ['bodies', 'states', 'outputs', 'inputs'] : [group]).flatMap((one) => {
+    const parts = machine?.[one] as Readonly<Record<string, Part>> | undefined
+    return parts?.[head!] ?? []
+  })[0]
+  const label = labelOf(found, head!)
+  const more = rest.filter((word) => !plain.has(word)).map(wordsOf)
+  return more.length === 0 ? label : `${more.join(' ')} of ${label}`
 }

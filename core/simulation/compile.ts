@@ -453,19 +453,28 @@ function trialPlant(document: Document, machine: Part, context: PlantContext): O
     : plainPlant(document, machine, context)
 }
 
-/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, notes, requirements and what is watched do not count. */
+/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements and what is watched do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
   const { title: _title, watch: _watch, ...content } = valuesOf(trial, document.trials[trialName]!)
   const layers = choices.layers ?? layersOf(content)
-  return contentHash({
-    engineVersion,
-    machine: document.machines[content.machine],
-    estimators: document.estimators,
-    loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
-    trial: content,
-    layers: [...layers].sort(),
-    seed: choices.seed ?? content.seed,
-  })
+  return contentHash(
+    withoutLabels({
+      engineVersion,
+      machine: document.machines[content.machine],
+      estimators: document.estimators,
+      loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
+      trial: content,
+      layers: [...layers].sort(),
+      seed: choices.seed ?? content.seed,
+    }),
+  )
+}
+
+/** What parts are called changes nothing that runs. */
+function withoutLabels(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(withoutLabels)
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).flatMap(([key, one]) => (key === 'label' ? [] : [[key, withoutLabels(one)]])))
 }
 
 function tooLong(where: string, bytes: number, duration: number): Outcome<never> {

@@ -1,7 +1,7 @@
 import { findKind, pieces } from '../kinds'
 import { nearestName } from '../document'
 import type { Part } from '../document'
-import { expectations, orderExpectation, shortCoordinate, shortInput } from '../machine'
+import { expectations, orderExpectation, shortName } from '../machine'
 import type { StateSpace } from '../linear'
 import { inputSteps } from './inputSteps'
 import type { InputStep } from './inputSteps'
@@ -76,5 +76,5 @@ function seconds3(value: number): string {
 }
 
 function plain(name: string): string {
-  return shortCoordinate(shortInput(name))
+  return shortName(name)
 }

@@ -5,7 +5,7 @@ import {
   inertiaEllipsoid,
   massAndCentre,
   seatPose,
-  shortInput,
+  shortName,
   supportPolygon,
 } from '@calm-hand/core/machine'
 import type { Assembly, BodyLoad } from '@calm-hand/core/machine'
@@ -45,7 +45,7 @@ export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: 
       const length = size * Math.max(0.1, (longestForce * own.length()) / most)
       const drawn = arrow(own, length, color, 0.007 * size, heads)
       drawn.position.set(...at)
-      const words = label(`${shortInput(from)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
+      const words = label(`${shortName(from)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
       words.position.set(...at).addScaledVector(own.normalize(), length)
       group.add(drawn, words)
     }

@@ -13,8 +13,9 @@ import {
   inputNames,
   outputNames,
   pushesOf,
-  shortInput,
+  shortName,
 } from '@calm-hand/core/machine'
+import { labelled } from '../state/labels'
 import { edit, useOpen } from '../state/project'
 import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
@@ -138,29 +139,35 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
   const machine = findAt(document, path.split('.').slice(0, 2).join('.')) as Part | undefined
   switch (of) {
     case 'body':
-      return listed([ground, ...Object.keys((machine?.bodies ?? {}) as object)])
+      return { ...listed([ground]), ...labelled((machine?.bodies ?? {}) as object as Readonly<Record<string, Part>>) }
     case 'coordinate':
-      return listed(machine === undefined ? [] : coordinateNames(machine))
+      return shown(machine === undefined ? [] : coordinateNames(machine), machine)
     case 'fixable':
-      return listed(machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : coordinateNames(machine))
+      return shown(
+        machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : coordinateNames(machine),
+        machine,
+      )
     case 'input':
-      return shownPlain(machine === undefined ? [] : inputNames(machine))
+      return shown(machine === undefined ? [] : inputNames(machine), machine)
     case 'output':
-      return shownPlain(machine === undefined ? [] : outputNames(machine))
+      return shown(machine === undefined ? [] : outputNames(machine), machine)
     case 'signal':
-      return { '': 'nothing', ...listed(machine === undefined ? [] : outputNames(machine)) }
+      return { '': 'nothing', ...shown(machine === undefined ? [] : outputNames(machine), machine) }
     case 'supply':
-      return { '': 'a supply of its own', ...listed(machine === undefined ? [] : batteryNames(machine)) }
+      return {
+        '': 'a supply of its own',
+        ...shown(machine === undefined ? [] : batteryNames(machine).map((name) => name), machine),
+      }
     case 'held':
-      return labelled(heldQuantities(ownerOf(document, path)))
+      return byLabel(heldQuantities(ownerOf(document, path)))
     case 'push':
-      return labelled(pushChoices(document, path.split('.')[1]!))
+      return byLabel(pushChoices(document, path.split('.')[1]!))
     case 'cued':
       return cuedNames(document, ownerOf(document, path))
     case 'machine':
-      return listed(Object.keys(document.machines))
+      return labelled(document.machines)
     default:
-      return listed(Object.keys(document.loops))
+      return labelled(document.loops)
   }
 }
 
@@ -177,16 +184,16 @@ function cuedNames(document: Document, machine: Part): Record<string, string> {
     return document.machines[loop.machine as string] === machine && loop.reference === 'cue'
   })
   const pushes = pushesOf(machine).map(({ name, label }) => ({ name: asCued(name), label: `the push ${label}` }))
-  return { ...listed(loops), ...labelled(pushes) }
+  return { ...labelled(document.loops, loops), ...byLabel(pushes) }
 }
 
-function labelled(list: readonly { readonly name: string; readonly label: string }[]): Record<string, string> {
+function byLabel(list: readonly { readonly name: string; readonly label: string }[]): Record<string, string> {
   return Object.fromEntries(list.map(({ name, label }) => [name, label]))
 }
 
-/** Names of drives without the word before them. */
-function shownPlain(names: readonly string[]): Record<string, string> {
-  return Object.fromEntries(names.map((name) => [name, shortInput(name)]))
+/** Coordinates, inputs and outputs as people say them. */
+function shown(names: readonly string[], machine: Part | undefined): Record<string, string> {
+  return Object.fromEntries(names.map((name) => [name, shortName(name, machine)]))
 }
 
 function listed(names: readonly string[]): Record<string, string> {

@@ -1,6 +1,7 @@
 import { parts } from '../../kinds'
 import type { Kind } from '../../kinds'
 import { condition } from '../condition'
+import { signalSensor } from './signalSensor'
 import { constant } from '../constant'
 import { expectations } from '../expectation'
 import { figure } from './figures'
@@ -16,6 +17,7 @@ export const equations = {
     states: parts({ label: 'states', kinds: [equationState] }),
     inputs: parts({ label: 'inputs', kinds: [plainInput], optional: true }),
     outputs: parts({ label: 'outputs', kinds: [equationOutput], optional: true }),
+    sensors: parts({ label: 'sensors', kinds: [signalSensor], optional: true }),
     conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
     figure: parts({ label: 'figure', kinds: [figure], optional: true }),
     expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),

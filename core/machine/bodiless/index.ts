@@ -1,6 +1,7 @@
 export { equations } from './equations'
 export { figure, followed } from './figures'
 export { equationOutput, equationState, nominalSignal, nominalState, plainInput } from './signals'
+export { signalSensor } from './signalSensor'
 export { withRenamedSignal } from './rename'
 export { bodilessForm, bodilessMotion, isBodiless } from './form'
 export { matrices } from './matrices'

@@ -1,6 +1,7 @@
 import { number, parts, table } from '../../kinds'
 import type { Kind } from '../../kinds'
 import { condition } from '../condition'
+import { signalSensor } from './signalSensor'
 import { constant } from '../constant'
 import { expectations } from '../expectation'
 import { figure } from './figures'
@@ -21,6 +22,7 @@ export const matrices = {
     b: table({ label: 'B' }),
     c: table({ label: 'C' }),
     d: table({ label: 'D' }),
+    sensors: parts({ label: 'sensors', kinds: [signalSensor], optional: true }),
     conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
     figure: parts({ label: 'figure', kinds: [figure], optional: true }),
     expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),

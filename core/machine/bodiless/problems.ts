@@ -24,9 +24,27 @@ export function bodilessProblems(path: string, machine: Part): Problem[] {
     ...nameProblems(path, machine),
     ...limitProblems(path, machine),
     ...(machine.kind === matrices.name ? shapeProblems(path, machine) : textProblems(path, machine)),
+    ...sensorProblems(path, machine),
     ...figureProblems(path, machine),
     ...conditionProblems(path, machine, fixableNames(machine)),
   ]
+}
+
+/** A sensor reads what is there, and its ends do not cross. */
+function sensorProblems(path: string, machine: Part): Problem[] {
+  const { states, outputs } = bodilessForm(machine)
+  const known = [...states, ...outputs].map(({ name }) => name)
+  const parts = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
+  return parts.flatMap(([sensor, { signal, least, most }]): Problem[] => {
+    const where = `${path}.sensors.${sensor}`
+    if (!known.includes(signal as string)) {
+      const what = `There is no state or output named ${signal as string}.`
+      return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal as string, known) }]
+    }
+    if (least === undefined || most === undefined || (least as number) < (most as number)) return []
+    const what = `The smallest reading of ${least as number} is not below the largest of ${most as number}.`
+    return [{ where: `${where}.least`, what, remedy: `Give less than ${most as number}.` }]
+  })
 }
 
 /** What a condition of the operating point can fix. */

@@ -3,6 +3,7 @@ import { requirement } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import { mapFigures, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, MapFigure } from '@calm-hand/core/tuning'
+import { Phrase } from '../../frame/Phrase'
 import { Chart, shareUnder, usePlotScales } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
@@ -61,7 +62,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
       isHeld
       heading={
         <h3 className="whitespace-nowrap flex items-baseline gap-1.5">
-          Calm map
+          <Phrase of="calmMap">Calm map</Phrase>
           <span className="font-normal text-[12px]">
             <ChoiceSlot label="figure" value={figure} options={options} onChoose={(next) => setFigure(next as MapFigure)} />
           </span>

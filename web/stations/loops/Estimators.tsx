@@ -1,6 +1,6 @@
 import { estimators, lowPassEstimator, observedSignal, observerKind, poseFilter, sensedEstimators } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
-import { blankPart, findKind, pieces } from '@calm-hand/core/kinds'
+import { blankPart, findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { floatingBody } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
@@ -58,9 +58,9 @@ function Estimator({ name, part }: { readonly name: string; readonly part: Part 
   const path = `estimators.${name}`
   return (
     <PartItem
-      title={name}
+      title={labelOf(part, name)}
       sentence={<Sentence says={kind.says} path={path} className="inline text-[12.5px] leading-[22px]" />}
-      removes={`Remove ${name}`}
+      removes={`Remove ${labelOf(part, name)}`}
       onRemove={() => edit(removePart(path, `Remove ${name}`))}
     >
       {kind !== observerKind && <LedgerRows kind={kind} without={['machine', ...saidIn(kind)]} path={path} />}

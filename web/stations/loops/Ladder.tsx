@@ -1,6 +1,7 @@
 import { useMemo, useRef } from 'react'
 import type { Document } from '@calm-hand/core/document'
 import { innerLoops } from '@calm-hand/core/control'
+import { Phrase } from '../../frame/Phrase'
 import { setValue } from '../../state/edits'
 import type { Edit } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
@@ -90,7 +91,9 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
   return (
     <section className="p-4 flex flex-col min-h-0 h-full" aria-label="Bandwidth ladder">
       <div className="flex items-center gap-2">
-        <h2 className="grow">Bandwidth ladder</h2>
+        <h2 className="grow">
+          <Phrase of="ladder">Bandwidth ladder</Phrase>
+        </h2>
         <AddLoop onAdded={onChoose} />
       </div>
       <p className="note pb-1">rad/s. Drag a rung, or focus it and use the arrows.</p>
@@ -173,7 +176,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               key={rung.name}
               role="slider"
               tabIndex={0}
-              aria-label={`${rung.name} crossover`}
+              aria-label={`${rung.label} crossover`}
               aria-valuenow={rung.crossover}
               aria-valuemin={least}
               aria-valuemax={most}
@@ -217,7 +220,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 fontWeight={mine ? 600 : 400}
                 fill={mine ? 'var(--kelp)' : 'var(--ink)'}
               >
-                {rung.name}
+                {rung.label}
               </text>
               <text
                 x={rungEnd - 9}
@@ -234,15 +237,15 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
         })}
       </svg>
       <Stale document={document} />
-      <WhenAllClose moves={moves} />
+      <WhenAllClose document={document} moves={moves} />
       <TooClose pairs={separations(rungs)} />
       <ul className="note">
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
-          .map(({ name, crossover, handle, notLinear }) => (
+          .map(({ name, label, crossover, handle, notLinear }) => (
             <li key={name} className={notLinear ? '' : 'text-coral-text'}>
               <button className="underline" onClick={() => onChoose(name)}>
-                {name}
+                {label}
               </button>{' '}
               {notLinear
                 ? 'has no linear form, so it has no rung.'

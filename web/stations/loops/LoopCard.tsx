@@ -1,14 +1,20 @@
 import { Pin, Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
 import { findings, keptFigures } from '@calm-hand/core/tuning'
 import type { RecoveryFigures, WishName } from '@calm-hand/core/tuning'
 import { keptBy, keptFrom, poleLocations, typedGains, weights } from '@calm-hand/core/control'
+import { withNewName } from '@calm-hand/core'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
+import { Phrase } from '../../frame/Phrase'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
 import { useEstimatedMargins } from '../../state/together'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf, unitOver, withUnit } from '../../units'
+import { NameInput } from '../machine/NameField'
 import { Around } from './Around'
 import { Bargain } from './Bargain'
 import { Estimators } from './Estimators'
@@ -41,7 +47,9 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
   return (
     <>
       <section className="section flex items-center gap-2">
-        <h2 className="grow text-[17px]">{loop}</h2>
+        <h2 className="grow min-w-0">
+          <Title key={loop} loop={loop} />
+        </h2>
         <button className="button small" onClick={onKeep}>
           Keep <span className="key">K</span>
         </button>
@@ -50,9 +58,9 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
         </button>
         <button
           className="text-mist p-1"
-          aria-label={`Remove the loop ${loop}`}
+          aria-label={`Remove the loop ${labelOf(part, loop)}`}
           title="Remove the loop and its cues"
-          onClick={() => edit({ label: `Remove ${loop}`, apply: (document) => withoutLoop(document, loop) })}
+          onClick={() => edit({ label: `Remove ${labelOf(part, loop)}`, apply: (document) => withoutLoop(document, loop) })}
         >
           <Trash2 size={14} />
         </button>
@@ -61,7 +69,9 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
-            <h3>Bargain against</h3>
+            <h3>
+              <Phrase of="bargain">Bargain</Phrase> against
+            </h3>
             <Chip letter={pinned.letter} />
           </div>
           <Bargain lines={view.bargain} view={view} />
@@ -98,6 +108,32 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
   )
 }
 
+/** The loop's name, in any letters: all that names it follows. */
+function Title({ loop }: { readonly loop: string }) {
+  const document = useOpen((project) => project.document)
+  const navigate = useNavigate()
+  const { project } = useParams()
+  const path = `loops.${loop}`
+  const rename = (words: string) => {
+    const next = withNewName(document, path, words)
+    edit({ label: `Name it ${words}`, apply: (current) => withNewName(current, path, words).document })
+    void navigate(`/${project}/${next.path.replace('.', '/')}`, { replace: true })
+  }
+  const [isOpen, setOpen] = useState(false)
+  const label = labelOf(document.loops[loop], loop)
+  if (isOpen) return <NameInput bare label={label} onTake={rename} onDone={() => setOpen(false)} />
+  return (
+    <button
+      className="block max-w-full truncate text-[17px] font-semibold hover:underline underline-offset-4"
+      aria-label={`name of this loop: ${label}`}
+      title="Rename it"
+      onClick={() => setOpen(true)}
+    >
+      {label}
+    </button>
+  )
+}
+
 function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: string }) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
@@ -120,7 +156,7 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
       {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
       {analysis.stable && (
         <p className="finding border-kelp">
-          Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> in hand
+          Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> <Phrase of="inHand" />
           {analysis.gainMargin !== undefined && (
             <>
               {' '}

@@ -1,7 +1,7 @@
 import { X } from 'lucide-react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { findKind, pieces } from '@calm-hand/core/kinds'
+import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { Sentence, SlotAt } from '../../sentence'
 import { edit, useOpen } from '../../state/project'
@@ -46,7 +46,7 @@ export function PartList({ title, path, group, kinds, fresh, units = {}, named =
         return (
           <PartItem
             key={name}
-            title={named ? name : undefined}
+            title={named ? labelOf(part, name) : undefined}
             sentence={
               <Sentence
                 says={kind.says}
@@ -56,7 +56,7 @@ export function PartList({ title, path, group, kinds, fresh, units = {}, named =
               />
             }
             aside={'on' in kind.slots && <SlotAt path={`${own}.on`} />}
-            removes={`Remove ${name}`}
+            removes={`Remove ${labelOf(part, name)}`}
             onRemove={() => edit(removePartFrom(path, group, name))}
           >
             <LedgerRows kind={kind} without={[...said, 'on', ...siblingNames(kind)]} path={own} />

@@ -1,3 +1,4 @@
+import { Phrase } from '../../frame/Phrase'
 import type { LoopView } from './useLoopView'
 
 const words = {
@@ -35,7 +36,8 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
   return (
     <section className="border-t border-line px-4 pt-1.5 pb-2" aria-label="Phase account">
       <h3>
-        Phase account <span className="font-normal text-mist">at {crossover.toPrecision(3)} rad/s, deg</span>
+        <Phrase of="phaseAccount">Phase account</Phrase>{' '}
+        <span className="font-normal text-mist">at {crossover.toPrecision(3)} rad/s, deg</span>
       </h3>
       <ol className="grid grid-flow-col auto-cols-fr text-[11px] leading-4">
         {[...columns, { name: 'in hand', value: margin, from: -180, to: -180 + margin }].map(({ name, value, from, to }, i) => (

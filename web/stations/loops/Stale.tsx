@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { Document } from '@calm-hand/core/document'
 import { staleLoops } from '@calm-hand/core/tuning'
+import { loopLabel } from '../../state/labels'
 import { retune } from './retune'
 
 const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(0)}°`
@@ -13,7 +14,7 @@ export function Stale({ document }: { readonly document: Document }) {
     <div className="finding border-ochre text-[12.5px] leading-[18px] mb-1" role="status">
       {stale.map(({ name, meant, now }) => (
         <p key={name}>
-          <b className="font-semibold">{name}</b> was made for {meant.crossover.toPrecision(3)} rad/s with{' '}
+          <b className="font-semibold">{loopLabel(document, name)}</b> was made for {meant.crossover.toPrecision(3)} rad/s with{' '}
           {degrees(meant.phaseMargin)};{' '}
           {now === undefined
             ? 'it no longer crosses over'

@@ -11,7 +11,7 @@ export function TooClose({ pairs }: { readonly pairs: readonly Separation[] }) {
   return (
     <p className="finding border-ochre text-[12.5px] leading-[18px] mb-1">
       <b className="font-semibold text-ochre-text">
-        {inner.name} is {ratio.toPrecision(2)} times faster than {outer.name};
+        {inner.label} is {ratio.toPrecision(2)} times faster than {outer.label};
       </b>{' '}
       {enoughSeparation} is the least.
       <Cure rung={outer} to={inner.crossover! / enoughSeparation} verb="Lower" />
@@ -27,11 +27,11 @@ function Cure({ rung, to, verb }: { readonly rung: Rung; readonly to: number; re
   return (
     <>
       {' '}
-      {verb} {rung.name} to{' '}
+      {verb} {rung.label} to{' '}
       <button
         className="number font-semibold text-kelp underline"
-        aria-label={`${verb} ${rung.name} to ${value} rad/s`}
-        onClick={() => edit(setValue(handle.path, handle.valueAt(value), `Retune ${rung.name}`))}
+        aria-label={`${verb} ${rung.label} to ${value} rad/s`}
+        onClick={() => edit(setValue(handle.path, handle.valueAt(value), `Retune ${rung.label}`))}
       >
         {value}
       </button>

@@ -1,5 +1,6 @@
 import { magnitude } from '@calm-hand/core/algebra'
 import { commandedLoop, requirement, weights } from '@calm-hand/core/control'
+import { labelOf } from '@calm-hand/core/kinds'
 import type { Document, Part } from '@calm-hand/core/document'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole } from '@calm-hand/core/linear'
@@ -8,6 +9,8 @@ import type { LoopAnalysis, LoopDesign, TogetherFigures } from '@calm-hand/core/
 
 export interface Rung {
   readonly name: string
+  /** What people call it. */
+  readonly label: string
   readonly crossover: number | undefined
   readonly phaseMargin: number | undefined
   readonly stable: boolean
@@ -99,7 +102,7 @@ export function marginWords({ phaseMargin }: Rung): string {
 export function rungsOf(document: Document): Rung[] {
   return Object.entries(document.loops).map(([name, part]) => {
     const tuning = part.tuning as Part
-    const known = { name, commands: commandedLoop(part.pushes as string) }
+    const known = { name, label: labelOf(part, name), commands: commandedLoop(part.pushes as string) }
     const design = designLoop(document, name)
     if (design.kind === 'refused') {
       const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }

@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { findKind, nameInWords } from '@calm-hand/core/kinds'
+import { findKind, labelOf, nameInWords } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { sensors as sensorKinds } from '@calm-hand/core/machine'
 import { SlotAt } from '../../sentence'
@@ -38,7 +38,7 @@ export function Bodies({ name, machine, chosen, onChoose }: BodiesProps) {
           key={body}
           open={chosen === body}
           onOpen={() => onChoose(body)}
-          title={body}
+          title={labelOf((machine.bodies as Readonly<Record<string, Part>>)[body], body)}
           sentence={
             <>
               weighs <SlotAt path={`${path}.bodies.${body}.mass`} />

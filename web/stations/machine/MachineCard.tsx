@@ -1,4 +1,5 @@
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { layers, machineFacts } from '@calm-hand/core/machine'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
@@ -71,12 +72,12 @@ function MassBar({ machine, total }: { readonly machine: Part; readonly total: n
     <div
       className="flex gap-px pt-2"
       role="img"
-      aria-label={bodies.map(([name, body]) => `${name} ${withUnit(body.mass as number, 'kg', 3)}`).join(', ')}
+      aria-label={bodies.map(([name, body]) => `${labelOf(body, name)} ${withUnit(body.mass as number, 'kg', 3)}`).join(', ')}
     >
       {bodies.map(([name, body], i) => (
         <div key={name} style={{ flexGrow: (body.mass as number) / total, flexBasis: 0 }} className="min-w-0">
           <div className="h-2.5 bg-kelp" style={{ opacity: 1 - i * 0.16 }} />
-          <span className="note block truncate">{name}</span>
+          <span className="note block truncate">{labelOf(body, name)}</span>
         </div>
       ))}
     </div>

@@ -1,9 +1,10 @@
 import { Check, Play, Square, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import type { Mode } from '@calm-hand/core/control'
-import { isBodiless, shortCoordinate, shortInput } from '@calm-hand/core/machine'
+import { isBodiless, shortName } from '@calm-hand/core/machine'
 import { listed } from '@calm-hand/core/linear'
 import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simulation'
+import { Phrase } from '../../frame/Phrase'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
 import type { ReportState } from '../../state/reports'
@@ -50,6 +51,7 @@ export function ModelCard({ machine, report: { report, failure }, playing, onPla
       {report?.point.kind === 'done' && isBodiless(machine) && <Balanced point={report.point.value} machine={machine} />}
       {report?.point.kind === 'done' && report.point.value.modes.length > 0 && (
         <Modes
+          machine={machine}
           modes={report.point.value.modes}
           playable={report.point.value.spread.length > 0}
           playing={playing}
@@ -87,19 +89,21 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
     <>
       {hardest !== undefined && hardest.share! > 0.005 && (
         <div className={`finding mb-2 ${hardest.share! > 0.8 ? 'border-ochre' : 'border-kelp'}`}>
-          <b className="font-semibold">{shortInput(hardest.input.name)} works hardest to hold it still:</b>{' '}
+          <b className="font-semibold">{shortName(hardest.input.name, machine)} works hardest to hold it still:</b>{' '}
           <span className="number">{withUnit(hardest.input.value, hardest.input.unit, 3)}</span>,{' '}
           <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
         </div>
       )}
       {point.value.sharing.length > 0 && (
         <div className="finding mb-2">
-          {listed(point.value.sharing.map(shortInput))} share the load: of all ways to split it this is the one of least effort,
-          the sum of squares, each as a share of its limit.
+          {listed(point.value.sharing.map((name) => shortName(name, machine)))} share the load: of all ways to split it this is
+          the one of least effort, the sum of squares, each as a share of its limit.
         </div>
       )}
       {point.value.others.length > 0 && (
-        <div className="finding mb-2">It could also rest {point.value.others.map(elsewhere).join('; or ')}.</div>
+        <div className="finding mb-2">
+          It could also rest {point.value.others.map((other) => elsewhere(other, machine)).join('; or ')}.
+        </div>
       )}
       <div className={`finding ${unstable > 0 ? 'border-ochre' : 'border-kelp'}`}>
         {unstable > 0 ? (
@@ -124,14 +128,14 @@ function isDone(
 }
 
 /** "with bob at 180°" */
-function elsewhere({ differs }: RestingPoint['others'][number]): string {
-  return `with ${differs.map(({ name, unit, value }) => `${shortCoordinate(name)} at ${withUnit(value, unit, 3)}`).join(' and ')}`
+function elsewhere({ differs }: RestingPoint['others'][number], machine: Part): string {
+  return `with ${differs.map(({ name, unit, value }) => `${shortName(name, machine)} at ${withUnit(value, unit, 3)}`).join(' and ')}`
 }
 
 /** How much of its limit a drive uses; nothing for one without. */
 function shareOf({ name, value }: HeldInput, machine: Part): number | undefined {
   const group = (isBodiless(machine) ? machine.inputs : machine.drives) as Readonly<Record<string, Part>> | undefined
-  const drive = group?.[shortInput(name)]
+  const drive = group?.[name.split('.').at(-1)!]
   const most = (drive?.most ?? drive?.voltage) as number | undefined
   return most === undefined ? undefined : Math.abs(value) / most
 }
@@ -164,9 +168,9 @@ function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; read
           <div
             key={input.name}
             className="grid grid-cols-[1fr_auto_70px] gap-2 items-center min-h-[22px] text-[12.5px]"
-            data-input={shortInput(input.name)}
+            data-input={input.name.split('.').at(-1)}
           >
-            <span className="truncate">{shortInput(input.name)}</span>
+            <span className="truncate">{shortName(input.name, machine)}</span>
             <span className="number">
               {digitsOf(Math.abs(input.value) < 1e-9 ? 0 : input.value, input.unit, 3)}{' '}
               <span className="text-mist">{shownUnit(input.unit)}</span>
@@ -216,11 +220,13 @@ function Balanced({ point, machine }: { readonly point: RestingPoint; readonly m
 const mostModes = 12
 
 function Modes({
+  machine,
   modes,
   playable,
   playing,
   onPlay,
 }: {
+  readonly machine: Part
   readonly modes: readonly Mode[]
   /** Without bodies there is nothing to swing in 3D. */
   readonly playable: boolean
@@ -242,7 +248,7 @@ function Modes({
             {playing === i ? <Square size={12} /> : <Play size={12} />}
           </button>
           <span className="grow truncate">{modeWords(mode)}</span>
-          <span className="note truncate max-w-[96px]">{mover(mode)}</span>
+          <span className="note truncate max-w-[96px]">{mover(mode, machine)}</span>
         </div>
       ))}
       {modes.length > mostModes && <p className="note pt-1">and {modes.length - mostModes} faster ones</p>}
@@ -250,14 +256,19 @@ function Modes({
   )
 }
 
-function modeWords({ pole, frequency, damping, timeConstant }: Mode): string {
-  if (frequency > 0) return `swings at ${digitsOf(frequency, '', 3)} rad/s, ζ ${digitsOf(damping, '', 2)}`
+function modeWords({ pole, frequency, damping, timeConstant }: Mode): React.ReactNode {
+  if (frequency > 0)
+    return (
+      <>
+        swings at {digitsOf(frequency, '', 3)} rad/s, <Phrase of="damping" /> {digitsOf(damping, '', 2)}
+      </>
+    )
   if (timeConstant === undefined || Math.abs(pole.re) < 1e-6) return 'drifts'
   return pole.re > 0
     ? `doubles in ${digitsOf(Math.LN2 * timeConstant, '', 3)} s`
     : `settles with ${digitsOf(timeConstant, '', 3)} s`
 }
 
-function mover({ owner }: Mode): string {
-  return shortCoordinate(owner).replace(/^drives\./, '')
+function mover({ owner }: Mode, machine: Part): string {
+  return shortName(owner, machine)
 }

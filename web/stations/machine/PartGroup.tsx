@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight, Trash2 } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { findKind, pieces } from '@calm-hand/core/kinds'
+import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { takenFrom } from '@calm-hand/core/machine'
 import type { ShelfItem } from '@calm-hand/core/machine'
@@ -29,8 +29,6 @@ interface PartGroupProps {
   readonly fresh: Readonly<Record<string, unknown>>
   /** Whether other machines of the yard may lend parts. */
   readonly hasShelf?: boolean
-  /** Makes names editable, where formulas use them. */
-  readonly onRename?: (from: string, to: string) => void
 }
 
 /** Parts of one group of a machine, each a sentence whose ledger unfolds; adding by kind. */
@@ -43,7 +41,6 @@ export function PartGroup({
   chosen,
   onChoose,
   fresh,
-  onRename,
   hasShelf,
   notAdded = [],
 }: PartGroupProps) {
@@ -75,9 +72,10 @@ export function PartGroup({
         return (
           <PartRow
             key={name}
-            {...{ kind, part, name, path, group, onRename }}
+            {...{ kind, part, name, path, group }}
             open={chosen === `${group}.${name}`}
             onOpen={() => onChoose(chosen === `${group}.${name}` ? '' : `${group}.${name}`)}
+            onRenamed={(next) => onChoose(`${group}.${next}`)}
           />
         )
       })}
@@ -93,10 +91,10 @@ interface PartRowProps {
   readonly group: string
   readonly open: boolean
   readonly onOpen: () => void
-  readonly onRename: ((from: string, to: string) => void) | undefined
+  readonly onRenamed: (name: string) => void
 }
 
-function PartRow({ kind, part, name, path, group, open, onOpen, onRename }: PartRowProps) {
+function PartRow({ kind, part, name, path, group, open, onOpen, onRenamed }: PartRowProps) {
   const own = `${path}.${group}.${name}`
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   const inSentence = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
@@ -104,14 +102,14 @@ function PartRow({ kind, part, name, path, group, open, onOpen, onRename }: Part
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
       <div className="pl-3 pr-3 py-1">
         <div className="flex items-center justify-between">
-          <Opener open={open} title={name} onOpen={onOpen} />
-          <MarkBox path={own} name={name} />
+          <Opener open={open} title={labelOf(part, name)} onOpen={onOpen} />
+          <MarkBox path={own} name={labelOf(part, name)} />
         </div>
         {open && (
           <>
             <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
             <LedgerRows kind={kind} without={inSentence} path={own} />
-            {onRename !== undefined && <NameField key={name} name={name} onRename={(next) => onRename(name, next)} />}
+            <NameField path={own} part={part} onRenamed={onRenamed} />
             <OriginNote path={own} part={part} />
             <button className="button small mt-1.5" onClick={() => edit(removePartFrom(path, group, name))}>
               <Trash2 size={13} /> Remove

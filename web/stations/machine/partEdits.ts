@@ -2,6 +2,7 @@ import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
+import { freshNumbers } from '@calm-hand/core/machine'
 import { setValue } from '../../state/edits'
 import type { Edit } from '../../state/edits'
 
@@ -19,7 +20,8 @@ export function addPartTo(
   fresh: Readonly<Record<string, unknown>>,
 ): Added {
   const name = freeName(Object.keys((machine[group] ?? {}) as object), shortName(kind.name))
-  const given = Object.fromEntries(Object.entries(fresh).filter(([slot]) => slot in kind.slots))
+  const sized = freshNumbers(machine, kind.name, String(fresh.joint ?? ''))
+  const given = Object.fromEntries(Object.entries({ ...fresh, ...sized }).filter(([slot]) => slot in kind.slots))
   return { name, change: setValue(`${path}.${group}.${name}`, blankPart(kind, given), `Add ${name}`) }
 }
 

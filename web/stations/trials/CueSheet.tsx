@@ -5,6 +5,7 @@ import { asCued, cuedPush } from '@calm-hand/core/control'
 import { findHeld, findPush, pushesOf } from '@calm-hand/core/machine'
 import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
+import { loopLabel } from '../../state/labels'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { cancel, edit, preview, useOpen } from '../../state/project'
 import { motionUnit, withUnit } from '../../units'
@@ -27,7 +28,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   const pushOf = (cue: Part) => findPush(view.machine, cuedPush(cue.loop as string) ?? '')
   const unitOf = (cue: Part) =>
     pushOf(cue)?.unit ?? findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? ''
-  const nameOf = (cue: Part) => pushOf(cue)?.label ?? (cue.loop as string)
+  const nameOf = (cue: Part) => pushOf(cue)?.label ?? loopLabel({ loops }, cue.loop as string)
   const entries = Object.entries(part.cues)
   const valid = useOpen((project) => project.valid.trials[trial])
   const end = trialDuration(valid as never)

@@ -71,6 +71,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
     // a flight that is seen for the first time is seen whole; after that the view is its owner's
     if ((isFirst || seen.current === undefined) && view.record !== undefined && cameraNow.current === 'fixed') {
       aim(handle, 'fixed', drawn.current.flyer, view)
+      aim(handle, 'fixed', drawn.current.flyer, view)
       seen.current = view.record.hash
       handle.draw()
     }
@@ -220,9 +221,9 @@ function pose(group: THREE.Group, record: RunRecord, machine: string, t: number)
 }
 
 /** How far off, in its own radius, all of a flight is in sight. */
-const farOff = 3
+const farOff = 3.6
 /** m: the lighthouse and the ground beside it, which every flight starts next to. */
-const scenery = new THREE.Box3(new THREE.Vector3(-0.8, -0.8, 0), new THREE.Vector3(2.6, 0.8, 2.6))
+const scenery = new THREE.Box3(new THREE.Vector3(-0.8, -0.8, 0), new THREE.Vector3(3.4, 1.6, 2.6))
 
 /** The sphere around a whole flight with its scenery. */
 function flown(record: RunRecord | undefined, machine: string): { centre: THREE.Vector3; radius: number } {
@@ -247,4 +248,7 @@ function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group, { record, 
   if (view === 'body') eye.applyQuaternion(flyer.quaternion)
   handle.target.copy(look)
   handle.camera.position.copy(look).add(eye)
+  // what is looked at stays clear, however far off it is
+  const { fog } = handle.scene
+  if (fog instanceof THREE.Fog) [fog.near, fog.far] = [Math.max(8, eye.length()), Math.max(30, 3 * eye.length())]
 }

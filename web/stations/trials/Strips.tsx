@@ -6,6 +6,7 @@ import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
+import { labelled, loopLabel } from '../../state/labels'
 import { removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { motionUnit, shownUnit, toShown } from '../../units'
@@ -144,9 +145,9 @@ function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
         series={height}
         heading={
           <h3 className="whitespace-nowrap">
-            <ChoiceSlot label="loop shown" value={loop} options={named(view.loops)} onChoose={onWatch} />{' '}
+            <ChoiceSlot label="loop shown" value={loop} options={labelled(document.loops, view.loops)} onChoose={onWatch} />{' '}
             <span className="font-normal text-mist">
-              {quantity.label === loop ? '' : `${quantity.label} `}
+              {quantity.label === loopLabel(document, loop) ? '' : `${quantity.label} `}
               {shownUnit(quantity.unit)}
             </span>
           </h3>
@@ -277,8 +278,6 @@ function roleOf(record: RunRecord, name: string): SeriesRole {
   const role = record.columns.find((column) => column.name === name)?.role
   return role === undefined || role === 'term' ? 'actual' : role
 }
-
-const named = (loops: readonly string[]) => Object.fromEntries(loops.map((name) => [name, name]))
 
 /** Columns of innovations of a quantity, with the name of their estimator. */
 function innovationsOf(record: RunRecord | undefined, quantity: string): { name: string; estimator: string }[] {

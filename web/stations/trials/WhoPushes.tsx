@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { Phrase } from '../../frame/Phrase'
 import { Chart, niceDomain, niceTicks, usePlotScales } from '../../chart'
 import type { Axis, Series } from '../../chart'
 import { motionUnit, shownUnit, toShown } from '../../units'
@@ -54,7 +55,7 @@ export function WhoPushes({ view, held, time, margin, children }: WhoPushesProps
       margin={margin}
       heading={
         <h3>
-          who pushes <span className="font-normal text-mist">{shownUnit(unit)}</span>
+          <Phrase of="whoPushes" /> <span className="font-normal text-mist">{shownUnit(unit)}</span>
           <span className="font-normal text-[11px] text-mist pl-3">
             {layers.map(({ term }) => (
               <span key={term} className="pr-3">

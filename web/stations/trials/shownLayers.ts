@@ -4,6 +4,9 @@ import { floatingBody, layersOfMachine, trialLayers } from '@calm-hand/core/mach
 /** The realism layers that people see: of a machine that is no lifter those that some part of it asks about. */
 export function shownLayers(machine: Part) {
   if (machine.kind === floatingBody.name) return trialLayers(machine)
+  const hasSensors = Object.keys((machine.sensors ?? {}) as object).length > 0
   const asked = layersOfMachine(machine).map(({ name }) => name as string)
-  return trialLayers(machine).filter(({ name }) => name === 'sampling' || (name !== 'sensorErrors' && asked.includes(name)))
+  return trialLayers(machine).filter(
+    ({ name }) => name === 'sampling' || (name === 'sensorErrors' ? hasSensors : asked.includes(name)),
+  )
 }

@@ -1,3 +1,4 @@
+import { wordsOf } from '@calm-hand/core/kinds'
 import { Download } from 'lucide-react'
 import { useMemo, useRef } from 'react'
 import { chalk, downloadPng, downloadSvg } from '../../../chart'
@@ -67,7 +68,7 @@ export function RateLanes({ document, now, loop }: LookProps) {
 }
 
 function spoken({ name, law, reads, asks }: Ribbon): string {
-  return `${name}: ${law}, from ${reads} to ${asks}.`
+  return `${wordsOf(name)}: ${law}, from ${reads} to ${asks}.`
 }
 
 function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly isChosen: boolean }) {
@@ -88,7 +89,7 @@ function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly i
         strokeWidth={isChosen ? 1.8 : 1}
       />
       <text x={x + 7} y={y + 13} fontWeight="600" fill="var(--ink)">
-        {name}
+        {wordsOf(name)}
       </text>
       <text x={x + 7} y={y + 25} fontSize="9.5" fill="var(--mist)">
         {law.length > 19 ? `${law.slice(0, 18)}…` : law}

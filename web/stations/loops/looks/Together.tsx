@@ -1,8 +1,13 @@
 import { Fragment, useState } from 'react'
+import type { Document } from '@calm-hand/core/document'
+import { shortName } from '@calm-hand/core/machine'
 import type { ChannelFigures, Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { Chart, HorizontalMark, Legend, VerticalMark } from '../../../chart'
 import type { Series } from '../../../chart'
+import { Phrase } from '../../../frame/Phrase'
 import { ChoiceSlot } from '../../../sentence'
+import { loopLabel } from '../../../state/labels'
+import { useOpen } from '../../../state/project'
 import { useTogether } from '../../../state/together'
 import { decibels, degrees, frequencyAxis } from './axes'
 import type { LookProps } from './look'
@@ -114,7 +119,14 @@ function AtOnce({ figures: { stable, atOnce } }: { readonly figures: TogetherFig
   )
 }
 
+/** A loop by its label, a push or a reading by that of its part. */
+function channelLabel(document: Document, name: string): string {
+  if (document.loops[name] !== undefined) return loopLabel(document, name)
+  return shortName(name, Object.values(document.machines)[0])
+}
+
 function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }) {
+  const document = useOpen((project) => project.valid)
   const gain = (factor: number | undefined) => (factor === undefined ? 'any' : `${decibels(factor).toFixed(1)}`)
   return (
     <table className="w-full mt-1.5 text-[11px] tracking-tight">
@@ -124,7 +136,9 @@ function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }
           {['rad/s', 'in hand', 'gain, dB', 'late, ms', 'peak'].map((title, i) => (
             <Fragment key={title}>
               {i === 0 && <th className="text-left font-normal">opened alone</th>}
-              <th className="font-normal pl-1.5 whitespace-nowrap">{title}</th>
+              <th className="font-normal pl-1.5 whitespace-nowrap">
+                {title === 'in hand' ? <Phrase of="inHand" /> : title === 'peak' ? <Phrase of="sensitivityPeak" /> : title}
+              </th>
             </Fragment>
           ))}
         </tr>
@@ -132,7 +146,7 @@ function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }
       <tbody className="text-right">
         {channels.map(({ name, crossover, phaseMargin, up, down, delay, margins }) => (
           <tr key={name} className="border-t border-line">
-            <th className="text-left font-normal">{name}</th>
+            <th className="text-left font-normal">{channelLabel(document, name)}</th>
             {[
               crossover?.toPrecision(3) ?? 'none',
               phaseMargin === undefined ? 'any' : `${degrees(phaseMargin).toFixed(0)}°`,

@@ -1,5 +1,3 @@
-import { withRenamedInLoops } from '@calm-hand/core/control'
-import { replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import {
   condition,
@@ -14,9 +12,8 @@ import {
   nominalState,
   outputNames,
   plainInput,
-  withRenamedSignal,
+  signalSensor,
 } from '@calm-hand/core/machine'
-import { edit } from '../../../state/project'
 import { LedgerRow } from '../LedgerRow'
 import { Parameters } from '../Parameters'
 import { PartGroup } from '../PartGroup'
@@ -40,34 +37,12 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
     size: 3,
   }
   const groups = { path, machine, chosen, onChoose, fresh }
-  const renaming = (group: 'states' | 'inputs' | 'outputs') => (from: string, to: string) => {
-    edit({
-      label: `Rename ${from}`,
-      apply: (document) =>
-        withRenamedInLoops(replaceAt(document, path, withRenamedSignal(machine, group, from, to)), path.split('.')[1]!, (name) =>
-          name === from ? to : name,
-        ),
-    })
-    onChoose(`${group}.${to}`)
-  }
   return (
     <div>
       <Together path={path} />
-      <PartGroup title="Inputs" group="inputs" kinds={[plainInput]} onRename={renaming('inputs')} {...groups} />
-      <PartGroup
-        title="States"
-        group="states"
-        kinds={[isTyped ? equationState : nominalState]}
-        onRename={renaming('states')}
-        {...groups}
-      />
-      <PartGroup
-        title="Outputs"
-        group="outputs"
-        kinds={[isTyped ? equationOutput : nominalSignal]}
-        onRename={renaming('outputs')}
-        {...groups}
-      />
+      <PartGroup title="Inputs" group="inputs" kinds={[plainInput]} {...groups} />
+      <PartGroup title="States" group="states" kinds={[isTyped ? equationState : nominalState]} {...groups} />
+      <PartGroup title="Outputs" group="outputs" kinds={[isTyped ? equationOutput : nominalSignal]} {...groups} />
       {!isTyped && (
         <section aria-label="Matrices" className="px-4 py-2 border-b border-line">
           <h3 className="pb-1">Matrices</h3>
@@ -78,6 +53,7 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
           {machine.sampleTime !== undefined && <LedgerRow path={`${path}.sampleTime`} />}
         </section>
       )}
+      <PartGroup title="Sensors" group="sensors" kinds={[signalSensor]} {...groups} />
       <PartGroup title="At rest" group="conditions" kinds={[condition]} {...groups} />
       <PartGroup title="Expectations" group="expectations" kinds={expectations} {...groups} />
       <PartGroup title="Figure" group="figure" kinds={[figure]} {...groups} />

@@ -73,13 +73,17 @@ describe('the parts of a machine without bodies', () => {
     expect(Object.keys(machineNow().states as object)).toContain('heading')
   })
 
-  it('refuse a name that could not be one', () => {
+  it('take a name in any letters, and keep what was there where nothing is typed', () => {
     shown('states.heading')
-    const name = screen.getByLabelText('name')
-    fireEvent.change(name, { target: { value: '2 Bearings' } })
-    fireEvent.keyDown(name, { key: 'Enter' })
-    expect(name.getAttribute('aria-invalid')).toBe('true')
+    const name = () => screen.getByLabelText('name')
+    fireEvent.change(name(), { target: { value: '  ' } })
+    fireEvent.keyDown(name(), { key: 'Enter' })
     expect(Object.keys(machineNow().states as object)).toContain('heading')
+    fireEvent.change(name(), { target: { value: 'Kurs über Grund' } })
+    fireEvent.keyDown(name(), { key: 'Enter' })
+    const states = machineNow().states as Record<string, { label?: string }>
+    expect(Object.keys(states)).not.toContain('heading')
+    expect(states.kursUberGrund!.label).toBe('Kurs über Grund')
   })
 
   it('take a pasted matrix as a whole, and say where it is wrong', () => {

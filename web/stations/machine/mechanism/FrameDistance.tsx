@@ -1,3 +1,4 @@
+import { wordsOf } from '@calm-hand/core/kinds'
 import { frameBetween, ground } from '@calm-hand/core/machine'
 import { ChoiceSlot } from '../../../sentence'
 import { digitsOf, withUnit } from '../../../units'
@@ -20,11 +21,11 @@ export function FrameDistance({ pose, chosen, other, onOther }: FrameDistancePro
   const { distance, along, angle } = frameBetween(from, to)
   return (
     <p className="text-[13px] pt-1" aria-label="Distance between frames">
-      <b className="font-semibold">{chosen}</b> lies <span className="number">{withUnit(distance, 'm', 4)}</span> from{' '}
+      <b className="font-semibold">{wordsOf(chosen)}</b> lies <span className="number">{withUnit(distance, 'm', 4)}</span> from{' '}
       <ChoiceSlot
         label="frame"
         value={other}
-        options={Object.fromEntries(bodies.map((name) => [name, name]))}
+        options={Object.fromEntries(bodies.map((name) => [name, wordsOf(name)]))}
         onChoose={onOther}
       />
       : <span className="number">{along.map((value) => digitsOf(value, 'm', 3)).join(' ')}</span> in its axes, turned{' '}

@@ -1,4 +1,4 @@
-import { shortInput } from '@calm-hand/core/machine'
+import { shortName } from '@calm-hand/core/machine'
 import type { BodyLoad } from '@calm-hand/core/machine'
 import { digitsOf } from '../../../units'
 
@@ -30,7 +30,7 @@ export function FreeBody({ loads }: FreeBodyProps) {
       <tbody>
         {loads.map(({ from, at, force, moment }) => (
           <tr key={`${from} ${at.join()}`}>
-            <td className="pr-4">{shortInput(from)}</td>
+            <td className="pr-4">{shortName(from)}</td>
             {[...force, ...moment].map((value, i) => (
               <td key={i} className="number text-right pr-3">
                 {Math.abs(value) < 1e-6 ? '0' : digitsOf(value, '', 3)}

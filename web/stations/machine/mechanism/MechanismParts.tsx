@@ -2,7 +2,7 @@ import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { findKind } from '@calm-hand/core/kinds'
+import { findKind, labelOf } from '@calm-hand/core/kinds'
 import {
   chains,
   condition,
@@ -31,7 +31,7 @@ import { ShelfPicker } from '../ShelfPicker'
 import { Together } from '../Together'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
-import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, renameBody, takeBody } from './mechanismEdits'
+import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, takeBody } from './mechanismEdits'
 
 interface MechanismPartsProps {
   readonly path: string
@@ -93,7 +93,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
       <div className="relative flex flex-wrap items-center gap-x-1.5 pl-3 pr-8 py-[5px] text-[12.5px] leading-[22px]">
-        <Opener open={open} title={body} onOpen={onOpen} />
+        <Opener open={open} title={labelOf(part, body)} onOpen={onOpen} />
         <SlotAt path={`${own}.joint`} />{' '}
         <ChoiceSlot
           label="hangs on"
@@ -108,7 +108,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
           </span>
         )}
         <span className="absolute right-3 top-2.5 leading-none">
-          <MarkBox path={own} name={body} />
+          <MarkBox path={own} name={labelOf(part, body)} />
         </span>
       </div>
       {problem !== undefined && !open && (
@@ -121,14 +121,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
           <LedgerRows kind={linkedBody} without={['title', 'joint', 'shapes']} path={own} />
           <Shapes path={own} part={part} />
           <MassFrom path={own} />
-          <NameField
-            key={body}
-            name={body}
-            onRename={(next) => {
-              edit(renameBody(path, machine, body, next))
-              onChoose(next)
-            }}
-          />
+          <NameField path={own} part={part} onRenamed={onChoose} />
           <h3 className="pt-1.5">Its joint</h3>
           {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
           <OriginNote path={own} part={part} />

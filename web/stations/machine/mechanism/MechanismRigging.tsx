@@ -1,3 +1,4 @@
+import { wordsOf } from '@calm-hand/core/kinds'
 import { useMemo } from 'react'
 import type { Part } from '@calm-hand/core/document'
 import { ground } from '@calm-hand/core/machine'
@@ -197,7 +198,7 @@ function Bead({ body, chosen, label, onChoose }: BeadProps) {
     <g
       role="button"
       tabIndex={0}
-      aria-label={`${body.name}, ${withUnit(body.mass, 'kg', 3)}`}
+      aria-label={`${wordsOf(body.name)}, ${withUnit(body.mass, 'kg', 3)}`}
       aria-pressed={chosen}
       className="cursor-pointer outline-none focus-visible:[&>circle:first-child]:stroke-kelp focus-visible:[&>circle:first-child]:stroke-2"
       onClick={choose}
@@ -211,7 +212,7 @@ function Bead({ body, chosen, label, onChoose }: BeadProps) {
       <circle cx={x} cy={y} r="4.2" fill={chosen ? 'var(--kelp)' : 'var(--ink)'} />
       {label !== undefined && (
         <text x={label.x} y={label.y} textAnchor={label.anchor} fill="var(--ink)" fontWeight={chosen ? 600 : 400}>
-          {body.name}
+          {wordsOf(body.name)}
           {body.mass > 0 && (
             <tspan className="number" fill="var(--mist)" dx="4">
               {withUnit(body.mass, 'kg', 3)}

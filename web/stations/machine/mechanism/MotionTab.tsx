@@ -1,7 +1,7 @@
 import { Play, Square } from 'lucide-react'
 import { useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
-import { shortCoordinate, shortInput } from '@calm-hand/core/machine'
+import { shortName } from '@calm-hand/core/machine'
 import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
@@ -63,7 +63,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { effort, failure
                 aria-pressed={one === drive}
                 onClick={() => setAsked(one.name)}
               >
-                <span className="truncate font-semibold">{shortInput(one.name)}</span>
+                <span className="truncate font-semibold">{shortName(one.name)}</span>
                 <span className="number">{withUnit(one.peak, one.unit, 3)}</span>
                 <span className={`number w-[46px] text-right ${(one.share ?? 0) > 1 ? 'text-coral-text' : 'text-mist'}`}>
                   {one.share === undefined ? '' : `${digitsOf(100 * one.share, '', 2)} %`}
@@ -96,7 +96,7 @@ function hardest(drives: readonly DriveEffort[]): DriveEffort | undefined {
 function missed({ followed: { errors }, coordinates }: MotionEffort): string {
   const worst = errors.reduce((a, b) => (b.most > a.most ? b : a), errors[0] ?? { coordinate: '', most: 0 })
   const unit = coordinates.find(({ name }) => name === worst.coordinate)?.unit ?? 'rad'
-  return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${shortCoordinate(worst.coordinate)})`
+  return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${shortName(worst.coordinate)})`
 }
 
 /** Times the peak: a limit beyond would flatten the curve that matters, and is told in words. */
@@ -109,7 +109,7 @@ function nearLimits({ reach = [], peak }: DriveEffort): readonly number[] {
 function beyond(drive: DriveEffort): string {
   const { reach, unit, name } = drive
   if (reach === undefined || nearLimits(drive).length > 0) return ''
-  return `What ${shortInput(name)} can give, ${withUnit(Math.min(...reach), unit, 3)}, lies beyond the chart.`
+  return `What ${shortName(name)} can give, ${withUnit(Math.min(...reach), unit, 3)}, lies beyond the chart.`
 }
 
 function EffortChart({
@@ -137,7 +137,7 @@ function EffortChart({
   const [first, last] = [time[0]!, time.at(-1)!]
   return (
     <Chart
-      title={shortInput(drive.name)}
+      title={shortName(drive.name)}
       unit={shownUnit(drive.unit)}
       x={{ domain: [first, last], ticks: niceTicks(first, last, 5), label: 'time' }}
       y={{ domain, ticks: niceTicks(...domain, 4) }}

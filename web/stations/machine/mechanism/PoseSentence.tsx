@@ -1,5 +1,5 @@
 import { BookmarkPlus, RotateCcw } from 'lucide-react'
-import { shortCoordinate } from '@calm-hand/core/machine'
+import { shortName } from '@calm-hand/core/machine'
 import { useOpen } from '../../../state/project'
 import { ChoiceSlot } from '../../../sentence'
 import { shownUnit, toShown, withUnit } from '../../../units'
@@ -31,7 +31,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
         <ChoiceSlot
           label="joint"
           value={coordinate}
-          options={Object.fromEntries(coordinates.map((name) => [name, shortCoordinate(name)]))}
+          options={Object.fromEntries(coordinates.map((name) => [name, shortName(name)]))}
           onChoose={onCoordinate}
         />{' '}
         at <span className="number font-semibold">{withUnit(value, unit, 3)}</span>.
@@ -39,7 +39,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
       <input
         type="range"
         className="w-[150px] accent-kelp"
-        aria-label={`${coordinate}, ${shownUnit(unit)}`}
+        aria-label={`${shortName(coordinate)}, ${shownUnit(unit)}`}
         aria-valuetext={withUnit(value, unit, 4)}
         min={toShown(travel.least, unit)}
         max={toShown(travel.most, unit)}

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { shortCoordinate, shortInput } from '@calm-hand/core/machine'
+import { shortName } from '@calm-hand/core/machine'
 import { stepForms } from '@calm-hand/core/simulation'
 import type { ModelReport, StepForms } from '@calm-hand/core/simulation'
 import { ChoiceSlot } from '../../../sentence'
@@ -111,5 +111,5 @@ function formsInWords(steps: readonly StepForms[]): string {
 }
 
 function plain(name: string): string {
-  return shortCoordinate(shortInput(name))
+  return shortName(name)
 }

@@ -72,11 +72,11 @@ describe('the efforts of a motion', () => {
       />,
     )
     const [pan, tilt] = screen.getAllByRole('listitem').map((item) => item.textContent)
-    expect(pan).toMatch(/^panMotor[\d.]+ N·m/)
-    expect(tilt).toMatch(/^tiltMotor/)
+    expect(pan).toMatch(/^pan motor[\d.]+ N·m/)
+    expect(tilt).toMatch(/^tilt motor/)
     expect(screen.getByText(/Followed by loops it is missed by at most/)).toBeTruthy()
-    fireEvent.click(screen.getByRole('button', { name: /^tiltMotor\d/ }))
-    expect(screen.getByRole('img').getAttribute('aria-label')).toMatch(/^tiltMotor\. Peak .* rms /)
+    fireEvent.click(screen.getByRole('button', { name: /^tilt motor\d/ }))
+    expect(screen.getByRole('img').getAttribute('aria-label')).toMatch(/^tilt motor\. Peak .* rms /)
   })
 
   it('say what to do while there is no motion, and why one cannot be made', () => {
@@ -118,7 +118,9 @@ describe('free motion', () => {
     rerender(<FreeMotion report={report} coordinate="yoke.angle" unit="rad" chosen="sensors.lensGyro" />)
     const charts = screen.getAllByRole('img').map((chart) => chart.getAttribute('aria-label'))
     expect(charts).toEqual(
-      ['x', 'y', 'z'].map((axis) => expect.stringMatching(new RegExp(`^rate about ${axis}\\. 1001 samples`)) as string),
+      ['x', 'y', 'z'].map(
+        (axis) => expect.stringMatching(new RegExp(`^rate about ${axis} of lens gyro\\. 1001 samples`)) as string,
+      ),
     )
   })
 })

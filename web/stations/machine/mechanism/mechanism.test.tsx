@@ -116,7 +116,7 @@ describe('the rigging', () => {
     expect(screen.getAllByRole('button')).toHaveLength(20)
     expect([...container.querySelectorAll('text')].map(({ textContent }) => textContent)).toEqual([
       'front15.4 kg',
-      'leftRearShin0.7 kg',
+      'left rear shin0.7 kg',
     ])
   })
 })
@@ -135,7 +135,7 @@ describe('the parts as sentences', () => {
   it('unfold a force as its sentence, with the rest below', () => {
     shown('forces.gasStrut')
     expect(screen.getByText(/A gas strut pushes/).textContent).toBe(
-      'A gas strut pushes ground and innerLeaf apart with 1650 N, 1.45 times that when pressed in by 0.75 m.',
+      'A gas strut pushes ground and inner leaf apart with 1650 N, 1.45 times that when pressed in by 0.75 m.',
     )
   })
 
@@ -195,10 +195,10 @@ describe('several parts together', () => {
   it('of different kinds offer what they have in common', () => {
     shown('')
     mark('rod')
-    mark('quayDrive')
+    mark('quay drive')
     expect(screen.getByText('They have nothing in common that could be set.')).toBeDefined()
     mark('rod')
-    mark('foldDrive')
+    mark('fold drive')
     expect(slot(/most/)).toBeDefined()
     fireEvent.click(screen.getByRole('button', { name: 'Unmark' }))
     expect(screen.queryByRole('region', { name: 'Edited together' })).toBeNull()
@@ -215,7 +215,7 @@ describe('the distance between frames', () => {
     }
     render(<Measured />)
     expect(screen.getByLabelText('Distance between frames').textContent).toBe(
-      'innerLeaf lies 0.9 m from ground: 0 0 0.9 in its axes, turned 14°.',
+      'inner leaf lies 0.9 m from ground: 0 0 0.9 in its axes, turned 14°.',
     )
   })
 })
@@ -287,7 +287,7 @@ describe('the card', () => {
       <ModelCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} layers={noLayers} />,
     )
     expect(screen.getByText('7 of 7 hold')).toBeTruthy()
-    expect(screen.getByText(/foldDrive works hardest/)).toBeTruthy()
+    expect(screen.getByText(/fold drive works hardest/)).toBeTruthy()
     expect(document.querySelector('[data-input="foldDrive"]')!.textContent).toContain('259')
     fireEvent.click(screen.getByRole('button', { name: 'Play mode 1' }))
     expect(play).toHaveBeenCalledWith(0)
@@ -306,7 +306,7 @@ describe('the card', () => {
       />,
     )
     expect(screen.getByText(/Nothing balances the machine here/)).toBeTruthy()
-    expect(screen.getByText(/Let one of innerLeaf\.angle, outerLeaf\.angle go/)).toBeTruthy()
+    expect(screen.getByText(/Let one of inner leaf, outer leaf go/)).toBeTruthy()
   })
 
   it('says so while it checks, and where it could not', () => {
@@ -340,7 +340,7 @@ describe('steps of the inputs', () => {
   it('are one small chart a coordinate, with a line and its samples', () => {
     const { container } = render(<StepGrid report={modelReport(ramp())} units={units} />)
     expect(charts()).toHaveLength(3)
-    expect(charts()[0]).toMatch(/^innerLeaf ends at 0\.103 °/) // where it comes to rest; after 2 s it still swings
+    expect(charts()[0]).toMatch(/^inner leaf ends at 0\.103 °/) // where it comes to rest; after 2 s it still swings
     const [chart] = container.querySelectorAll('svg')
     expect(chart!.querySelectorAll('circle')).toHaveLength(21)
     expect(chart!.querySelector('path')!.getAttribute('d')).toMatch(/^M0\.0 /)
@@ -350,8 +350,8 @@ describe('steps of the inputs', () => {
     render(<StepGrid report={modelReport(ramp())} units={units} />)
     const before = charts()
     fireEvent.keyDown(screen.getByRole('button', { name: /^input/ }), { key: 'Enter' })
-    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'foldDrive' }), { key: 'Enter' })
-    expect(screen.getByRole('button', { name: /^input: foldDrive/ })).toBeTruthy()
+    fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'fold drive' }), { key: 'Enter' })
+    expect(screen.getByRole('button', { name: /^input: fold drive/ })).toBeTruthy()
     expect(charts()).not.toEqual(before)
   })
 

@@ -14,7 +14,7 @@ import {
 } from '@calm-hand/core/machine'
 import { demo } from '../../../../core/tests/demo'
 import { addPartTo, removePartFrom } from '../partEdits'
-import { addBody, freshSlots, removeBody, setMass, copyBody, hangOn, hangers, renameBody } from './mechanismEdits'
+import { addBody, freshSlots, removeBody, setMass, copyBody, hangOn, hangers } from './mechanismEdits'
 import { sketchOf } from './sketch'
 
 const path = 'machines.ramp'
@@ -99,14 +99,6 @@ describe('rearranging bodies', () => {
     const { name, change } = copyBody(path, machineOf(ramp()), 'foot', 'y')
     expect(name).toBe('foot2')
     expect(checkDocument(change.apply(ramp())).kind).toBe('done')
-  })
-
-  it('renames a body everywhere, and never to a name that is taken', () => {
-    const renamed = renameBody(path, machineOf(ramp()), 'outerLeaf', 'flap').apply(ramp())
-    expect(checkDocument(renamed).kind).toBe('done')
-    expect(findAt(renamed, `${path}.drives.foldDrive.joint`)).toBe('flap.angle')
-    const clash = renameBody(path, machineOf(ramp()), 'outerLeaf', 'foot').apply(ramp())
-    expect(Object.keys(findAt(clash, `${path}.bodies`) as object)).toContain('foot2')
   })
 })
 

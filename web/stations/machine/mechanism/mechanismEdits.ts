@@ -1,8 +1,8 @@
 import { checkDocument } from '@calm-hand/core'
 import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
-import { drivenCoordinates, withRenamedInLoops } from '@calm-hand/core/control'
-import { blankPart } from '@calm-hand/core/kinds'
+import { drivenCoordinates } from '@calm-hand/core/control'
+import { blankPart, labelOf } from '@calm-hand/core/kinds'
 import {
   bodiesOn,
   coordinateNames,
@@ -14,7 +14,6 @@ import {
   turningJoint,
   withBodyFrom,
   withCopy,
-  withRenamedBody,
 } from '@calm-hand/core/machine'
 import type { Assembly, MirrorPlane, ShelfItem, SolidProperties } from '@calm-hand/core/machine'
 import { setValue } from '../../../state/edits'
@@ -40,7 +39,8 @@ export function addBody(path: string, machine: Part, on: string): Added {
 export function hangers(machine: Part, body: string): Record<string, string> {
   const own = bodiesOn(machine, body)
   const names = [ground, ...Object.keys(machine.bodies as object)].filter((name) => !own.includes(name))
-  return Object.fromEntries(names.map((name) => [name, name]))
+  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  return Object.fromEntries(names.map((name) => [name, labelOf(bodies[name], name)]))
 }
 
 /** Hangs a body on another one, where it stands; in a document with problems as its numbers are. */
@@ -66,18 +66,6 @@ export function copyBody(path: string, machine: Part, body: string, plane?: Mirr
 export function takeBody(path: string, machine: Part, source: Part, item: ShelfItem, on: string): Added {
   const { machine: next, name } = withBodyFrom(machine, source, item, on)
   return { name, change: setValue(path, next, `Take ${name}`) }
-}
-
-export function renameBody(path: string, machine: Part, from: string, to: string): Edit {
-  const taken = to in (machine.bodies as object) || to === ground
-  const free = taken ? freeName(Object.keys(machine.bodies as object), to) : to
-  return {
-    label: `Rename ${from}`,
-    apply: (document) =>
-      withRenamedInLoops(replaceAt(document, path, withRenamedBody(machine, from, free)), path.split('.')[1]!, (name) =>
-        name.startsWith(`${from}.`) ? `${free}${name.slice(from.length)}` : name,
-      ),
-  }
 }
 
 /** Takes a body away with everything that hangs on it, and all that acted on them. */

@@ -1,0 +1,153 @@
+import { withRenamedInLoops } from './control'
+import { findAt, replaceAt } from './document'
+import type { Document, Part } from './document'
+import { identifierFrom, labelOf, wordsOf } from './kinds'
+import { withRenamedBody, withRenamedSignal } from './machine'
+
+type Parts = Readonly<Record<string, Part>>
+
+/** A document in which a part has other words, and where its identifier goes with them another one, wherever it is named. */
+export interface Renamed {
+  readonly document: Document
+  /** Where the part is now. */
+  readonly path: string
+}
+
+/**
+ * Names a part by words in any letters. `path` is that of the part: `machines.crane.bodies.boom`, `loops.height`,
+ * `estimators.tilt`, `machines.crane`. Its identifier follows the words, and every name, path and formula that says it.
+ */
+export function withNewName(document: Document, path: string, words: string): Renamed {
+  const [name, group] = [path.split('.').at(-1)!, path.split('.').slice(0, -1).join('.')]
+  const label = words.trim()
+  const part = findAt(document, path) as Part
+  if (label === '' || label === labelOf(part, name)) return { document, path }
+  const others = Object.keys(findAt(document, group) as Parts).filter((one) => one !== name)
+  const taken = group.endsWith('.bodies') ? [...others, 'ground'] : others
+  const next = identifierFrom(label, taken)
+  const named = next === name ? document : withIdentifier(document, path, next)
+  const at = `${group}.${next}`
+  return { document: replaceAt(named, `${at}.label`, wordsOf(next) === label ? undefined : label), path: at }
+}
+
+/** The same part under another identifier, which must be free. */
+function withIdentifier(document: Document, path: string, to: string): Document {
+  const [top, owner, group, from] = path.split('.') as [string, string, string?, string?]
+  if (top === 'loops') return withRenamedLoop(document, owner, to)
+  if (top === 'estimators') return watchedAs(renamedKey(document, top, owner, to), `estimators.${owner}`, `estimators.${to}`)
+  if (group === undefined || from === undefined) return withRenamedMachine(document, owner, to)
+  const machine = document.machines[owner]!
+  const at = `machines.${owner}`
+  const isBody = group === 'bodies' && machine.kind === 'mechanism'
+  const isSignal = group === 'states' || group === 'inputs' || group === 'outputs'
+  const next = isBody
+    ? withRenamedBody(machine, from, to)
+    : isSignal
+      ? withRenamedSignal(machine, group, from, to)
+      : withRenamedInMachine(machine, group, from, to)
+  // loops say `boom.angle` of a body, `speed` of a state, `drives.hoist` of a drive
+  const [said, says] = isBody || isSignal ? [from, to] : [`${group}.${from}`, `${group}.${to}`]
+  const follow = (name: string) => followed(name, said, says)
+  const looped = withRenamedInLoops(replaceAt(document, at, next), owner, follow)
+  const sensed = group === 'sensors' ? withRenamedInEstimators(looped, owner, from, to) : looped
+  return withRenamedInTrials(sensed, owner, { path: [`${group}.${from}`, `${group}.${to}`], signal: [said, says] })
+}
+
+/** The name itself, or one of its own: `drives.hoist.effort`. */
+function followed(name: string, from: string, to: string): string {
+  return name === from || name.startsWith(`${from}.`) ? `${to}${name.slice(from.length)}` : name
+}
+
+/** Parts keep their order. */
+function renamedKey(document: Document, group: string, from: string, to: string): Document {
+  return replaceAt(document, group, movedKey(findAt(document, group) as Parts, from, to))
+}
+
+function movedKey(parts: Parts, from: string, to: string): Parts {
+  return Object.fromEntries(Object.entries(parts).map(([name, part]) => [name === from ? to : name, part]))
+}
+
+/** Slots that name a battery or another part of the same machine by itself. */
+const plainSlots = new Set(['supply'])
+
+function withRenamedInMachine(machine: Part, group: string, from: string, to: string): Part {
+  const [said, says] = [`${group}.${from}`, `${group}.${to}`]
+  const renamed = (value: unknown, slot: string): unknown => {
+    if (typeof value === 'string') return plainSlots.has(slot) && value === from ? to : followed(value, said, says)
+    if (Array.isArray(value)) return value.map((one: unknown) => renamed(one, ''))
+    if (typeof value !== 'object' || value === null) return value
+    return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, key === 'label' ? one : renamed(one, key)]))
+  }
+  const all = renamed(machine, '') as Part
+  return { ...all, [group]: movedKey(all[group] as Parts, from, to) }
+}
+
+function withRenamedInEstimators(document: Document, machine: string, from: string, to: string): Document {
+  return Object.entries(document.estimators).reduce((changed, [name, part]) => {
+    if (part.machine !== machine) return changed
+    return Object.entries(part).reduce(
+      (next, [slot, value]) =>
+        value === from && slot !== 'label' && slot !== 'kind' ? replaceAt(next, `estimators.${name}.${slot}`, to) : next,
+      changed,
+    )
+  }, document)
+}
+
+interface InTrials {
+  /** In what a trial changes about the machine. */
+  readonly path: readonly [string, string]
+  /** In what it watches, after the machine's name. */
+  readonly signal: readonly [string, string]
+}
+
+function withRenamedInTrials(document: Document, machine: string, { path, signal }: InTrials): Document {
+  const changed = Object.entries(document.trials).reduce((all, [trial, part]) => {
+    if (part.machine !== machine) return all
+    return Object.entries((part.overrides ?? {}) as Parts).reduce(
+      (next, [key, { parameter }]) =>
+        typeof parameter === 'string'
+          ? replaceAt(next, `trials.${trial}.overrides.${key}.parameter`, followed(parameter, ...path))
+          : next,
+      all,
+    )
+  }, document)
+  return watchedAs(changed, `${machine}.${signal[0]}`, `${machine}.${signal[1]}`)
+}
+
+function watchedAs(document: Document, from: string, to: string): Document {
+  return Object.entries(document.trials).reduce(
+    (all, [trial, part]) =>
+      Object.entries((part.watch ?? {}) as Parts).reduce(
+        (next, [key, { signal }]) =>
+          typeof signal === 'string' ? replaceAt(next, `trials.${trial}.watch.${key}.signal`, followed(signal, from, to)) : next,
+        all,
+      ),
+    document,
+  )
+}
+
+function withRenamedLoop(document: Document, from: string, to: string): Document {
+  const keyed = renamedKey(document, 'loops', from, to)
+  const pushed = Object.entries(keyed.loops).reduce(
+    (next, [name, { pushes }]) => (pushes === `loops.${from}` ? replaceAt(next, `loops.${name}.pushes`, `loops.${to}`) : next),
+    keyed,
+  )
+  const cued = Object.entries(pushed.trials).reduce(
+    (all, [trial, part]) =>
+      Object.entries((part.cues ?? {}) as Parts).reduce(
+        (next, [cue, { loop }]) => (loop === from ? replaceAt(next, `trials.${trial}.cues.${cue}.loop`, to) : next),
+        all,
+      ),
+    pushed,
+  )
+  return watchedAs(cued, `loops.${from}`, `loops.${to}`)
+}
+
+function withRenamedMachine(document: Document, from: string, to: string): Document {
+  const keyed = renamedKey(document, 'machines', from, to)
+  const owned = (['loops', 'estimators', 'trials'] as const).flatMap((group) =>
+    Object.entries(keyed[group]).flatMap(([name, { machine }]) => (machine === from ? [`${group}.${name}.machine`] : [])),
+  )
+  const moved = owned.reduce((next, at) => replaceAt(next, at, to), keyed)
+  return watchedAs(moved, from, to)
+}
