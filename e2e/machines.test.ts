@@ -70,7 +70,7 @@ test('an engineer asks what effort a motion takes, and takes the machine away', 
   })
 
   await test.step('a pose that is pulled by keys and kept becomes part of it', async () => {
-    const slider = page.getByRole('slider', { name: /yoke\.angle/ })
+    const slider = page.getByRole('slider', { name: /^yoke/ })
     await slider.focus()
     await page.keyboard.press('Shift+ArrowRight')
     await page.getByRole('button', { name: 'Keep pose' }).click()
@@ -83,7 +83,7 @@ test('an engineer asks what effort a motion takes, and takes the machine away', 
   await test.step('a sensor shows what it reads, and its errors can be switched off in the URL', async () => {
     await tab(page, 'Let it go')
     await page.getByRole('region', { name: 'Sensors' }).getByRole('button', { name: 'lens gyro' }).click()
-    await expect(page.getByRole('img', { name: /^rate about x\. 1001 samples/ })).toBeVisible()
+    await expect(page.getByRole('img', { name: /^rate about x of lens gyro\. 1001 samples/ })).toBeVisible()
     await page.getByRole('switch', { name: 'Sensor errors' }).click()
     await expect(page).toHaveURL(/off=sensorErrors/)
     await expect(page.getByRole('switch', { name: 'Sensor errors' })).toHaveAttribute('aria-checked', 'false')

@@ -284,6 +284,19 @@ describe('poles where they are wanted', () => {
     const { achieved } = expectDone(placePoles({ a, b }, wanted))
     expect(sortedPoles(achieved)).toBeNear(sortedPoles(wanted), { absolute: 1e-6 })
   })
+  it('of many states by one input are refused where rounding alone moves them', () => {
+    // a chain of 24 lags: Ackermann's gains hang on a reachability matrix that is singular to rounding (common practice)
+    const n = 24
+    const a = Array.from({ length: n }, (_, i) =>
+      Array.from({ length: n }, (__, k) => (i === k ? -1 : k === i - 1 ? 0.4 : 0.01 * Math.sin(i * k + i))),
+    )
+    const b = Array.from({ length: n }, (_, i) => [i === 0 ? 1 : 0])
+    const wanted = Array.from({ length: n }, (_, k) => complex(-1 - 0.7 * k))
+    const placed = placePoles({ a, b }, wanted)
+    expect(placed.kind).toBe('refused')
+    if (placed.kind === 'refused') expect(placed.problems[0]!.what).toMatch(/from where they are wanted: with 24 states/)
+  })
+
   it('of two inputs that push alike: shared between them', () => {
     const a = [[0, 1], [0, 0]] // prettier-ignore
     const { k } = expectDone(placePoles({ a, b: [[0, 0], [1, 2]] }, [complex(-1, 1), complex(-1, -1)])) // prettier-ignore

@@ -27,6 +27,8 @@ export interface PlacedPoles {
 }
 
 const sweeps = 30
+/** Of the largest pole: what lies farther from where it was wanted is not there. */
+const farOff = 1e-3
 /** Poles nearer together than this share of their size count as one. */
 const alike = 1e-8
 
@@ -49,7 +51,28 @@ export function placePoles(
   )
   if (placed.kind === 'refused') return placed
   const { k, achieved } = placed.value
+  const [off, reach] = [farthest(achieved, poles), Math.max(...poles.map(magnitude))]
+  if (!(off <= farOff * reach)) {
+    const far = Number.isFinite(off) ? `up to ${off.toPrecision(2)} rad/s` : 'anywhere'
+    const what = `The poles would come to lie ${far} from where they are wanted: with ${a.length} states the gains hang on digits that no machine has.`
+    return refusedFor(
+      'poles',
+      what,
+      'Ask for poles nearer to those that are there, give it more inputs, or let a regulator choose.',
+    )
+  }
   return done({ k: k.map((row) => row.map((value, j) => value / scales[j]!)), achieved })
+}
+
+/** The farthest that one lies from where it was wanted, each place taken once. */
+function farthest(achieved: readonly Complex[], wanted: readonly Complex[]): number {
+  const left = [...wanted]
+  return achieved.reduce((most, pole) => {
+    const far = left.map(({ re, im }) => Math.hypot(re - pole.re, im - pole.im))
+    const nearest = far.indexOf(Math.min(...far))
+    left.splice(nearest, 1)
+    return Math.max(most, far[nearest] ?? Infinity)
+  }, 0)
 }
 
 function placedIn(a: Matrix, b: Matrix, poles: readonly Complex[]): Outcome<PlacedPoles> {
