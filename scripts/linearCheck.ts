@@ -8,6 +8,7 @@ import { parseArgs } from 'node:util'
 import { linearToolbox } from '../cli/commands/linear'
 import { complex, eigenvalues, magnitude, multiply, norm, solveComplex, transpose } from '../core/algebra'
 import type { Complex, Matrix } from '../core/algebra'
+import { complexSingularValues } from '../core/linear'
 import { numbersFrom } from '../core/tests/randomGraph'
 
 const { values: options } = parseArgs({ options: { count: { type: 'string' }, seed: { type: 'string' } } })
@@ -99,6 +100,17 @@ function check(index: number): void {
   judge('placePoles', placed && placedMiss(plant, placed.k, wanted as unknown as Pair[]), 3e-3)
   const e = (answer('exponential') as unknown as { e: Matrix } | undefined)?.e
   judge('exponential', e && commutes(plant.a, e), 1e-9)
+  const observer = answer('observer') as unknown as { l: Matrix; p: Matrix } | undefined
+  // the dual regulator: transposed, with the predictor's gain where it is sampled
+  const dual = { ...plant, a: transpose(plant.a), b: transpose(plant.c) }
+  const gained = observer && transpose(observer.l)
+  judge('observer', observer && riccati(dual, observer.p, gained!), 1e-6)
+  const norms = answer('norms') as unknown as { hinf: number; at: number | null } | undefined
+  const largestAt = (w: number) => complexSingularValues(response(plain, at(w)))[0] ?? 0
+  judge('norms', norms && Math.max(0, ...grid.map((w) => largestAt(w) / norms.hinf - 1), norms.at === null ? 0 : Math.abs(largestAt(norms.at) / norms.hinf - 1)), 1e-6) // prettier-ignore
+  const zeros = answer('zeros')?.zeros as readonly Pair[] | undefined
+  if (m === 1 && p === 1)
+    judge('zeros', zeros && Math.max(0, ...zeros.filter(([re, im]) => Math.hypot(re, im) < 1e3).map((zero) => magnitude(response(plain, asComplex(zero))[0]![0]!) / slopeNear(plain, zero))), 1e-6) // prettier-ignore
   const margins = answer('margins') as unknown as { gain: { w: number; factor: number }[]; phase: { w: number; degrees: number }[]; stable: boolean } | undefined // prettier-ignore
   if (m === 1 && p === 1) {
     const loop = (w: number) => response(plain, at(w))[0]![0]!
@@ -227,6 +239,12 @@ function lyapunov({ a, dt }: Plant, x: Matrix): number {
   const terms = dt === null ? [multiply(a, x), multiply(x, at)] : [multiply(multiply(a, x), at), x.map((row) => row.map((value) => -value))] // prettier-ignore
   const left = x.map((row, i) => row.map((_, j) => terms[0]![i]![j]! + terms[1]![i]![j]! + (i === j ? 1 : 0)))
   return Math.max(...left.map((row) => norm(row))) / Math.max(1, ...terms.flatMap((term) => term.map((row) => norm(row))))
+}
+
+/** How much a response changes within a distance of a place that is 1 there: a zero is as exact as that lets it be. */
+function slopeNear(plant: Plant, [re, im]: Pair): number {
+  const away = 1e-2 * (1 + Math.hypot(re, im))
+  return Math.max(...[0, 1, 2, 3].map((k) => magnitude(response(plant, complex(re + away * Math.cos(1.6 * k), im + away * Math.sin(1.6 * k)))[0]![0]!))) // prettier-ignore
 }
 
 /** How far the closed poles lie from those that were wanted, as a share of their size. */

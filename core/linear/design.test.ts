@@ -153,6 +153,11 @@ describe('Gramians and norms', () => {
     expect(found.hinf).toBeNear(expected.hinf, { relative: 1e-9 })
     expect(found.at).toBeNear(expected.w_peak, { relative: 1e-5 })
   })
+  it('of a sampled system count what passes at once: 2, then 1, then nothing', () => {
+    // the square sum of its impulse response (common practice, no source)
+    const system = { a: [[0]], b: [[1]], c: [[1]], d: [[2]], dt: 1, states: ['x'], inputs: ['u'], outputs: ['y'] }
+    expect(expectDone(norms(system)).h2).toBeNear(Math.sqrt(5), { relative: 1e-12 })
+  })
   it('of a sampled system agree with its impulse response and a fine sweep', () => {
     const { inputs, expected } = reference<System, Record<'h2' | 'hinf' | 'w_peak_rad_per_sample' | 'nyquist_gain', number>>(
       'lti-discrete-norms-rand701',

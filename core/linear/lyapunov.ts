@@ -1,4 +1,4 @@
-import { complex, magnitude, overComplex, plusComplex, schurForm, timesComplex } from '../algebra'
+import { balancingScales, complex, inScales, magnitude, overComplex, plusComplex, schurForm, timesComplex } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
@@ -12,6 +12,15 @@ const opposed = 1e-13
  * two poles add up to 0 (multiply to 1): then there is no single x.
  */
 export function lyapunov(a: Matrix, q: Matrix, dt: number | null): Outcome<number[][]> {
+  // in balanced states, as their units must not matter
+  const d = balancingScales(a)
+  const right = q.map((row, i) => row.map((value, j) => value / (d[i]! * d[j]!)))
+  const found = solved(inScales(a, d), right, dt)
+  if (found.kind === 'refused') return found
+  return done(found.value.map((row, i) => row.map((value, j) => value * d[i]! * d[j]!)))
+}
+
+function solved(a: Matrix, q: Matrix, dt: number | null): Outcome<number[][]> {
   const schur = schurForm(a)
   if (schur === undefined) return refusedFor('a', 'The poles cannot be found: entries are not finite.', 'Check the matrices.')
   const { t, u } = schur
