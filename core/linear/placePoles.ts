@@ -68,7 +68,7 @@ export function placePoles(
 function farthest(achieved: readonly Complex[], wanted: readonly Complex[]): number {
   const left = [...wanted]
   return achieved.reduce((most, pole) => {
-    const far = left.map(({ re, im }) => Math.hypot(re - pole.re, im - pole.im))
+    const far = left.map(({ re, im }) => magnitude(complex(re - pole.re, im - pole.im)))
     const nearest = far.indexOf(Math.min(...far))
     left.splice(nearest, 1)
     return Math.max(most, far[nearest] ?? Infinity)
