@@ -101,7 +101,7 @@ function askedOf(document: Document, machine: string, push: string, record: Reco
 function rotorsAtMost(machine: Part, name: string, record: Record): LimitHit[] {
   const { thrustCoefficient, mostSpeed, count } = machine.rotors as unknown as { thrustCoefficient: number; mostSpeed: number; count: number } // prettier-ignore
   const most = thrustCoefficient * mostSpeed ** 2
-  return Array.from({ length: count }, (_, i) => i + 1).flatMap((rotor) => {
+  const found = Array.from({ length: count }, (_, i) => i + 1).flatMap((rotor) => {
     const values = findColumn(record, `${name}.rotor${rotor}.thrust`)
     if (values === undefined) return []
     const label = `thrust of rotor ${rotor}`
@@ -115,6 +115,10 @@ function rotorsAtMost(machine: Part, name: string, record: Record): LimitHit[] {
       most: nearMost * most,
     }).map((hit) => ({ ...hit, limit: most }))
   })
+  if (found.length < 2) return found
+  // what several of them do is one thing to say
+  const [at, during] = [Math.min(...found.map((hit) => hit.at)), Math.max(...found.map((hit) => hit.during))]
+  return [{ ...found[0]!, name: 'rotors', label: `thrust of ${found.length} of ${count} rotors`, at, during }]
 }
 
 /** Speed comes up to its limit through a lag, and never quite arrives. */

@@ -59,22 +59,22 @@ export function LoopCharts({ document, loop, view, comparing, kept, spread, onAs
   }
   return (
     <div
-      className={`grid gap-x-4 px-3 pt-2 min-h-0 ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
+      className={`grid grid-rows-[auto_minmax(0,1fr)] gap-x-4 px-3 pt-1.5 min-h-0 ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
     >
+      <div role="tablist" aria-label="What to look at" className="col-span-full flex gap-1 -ml-1 pb-1 whitespace-nowrap">
+        {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
+          <button
+            key={key}
+            role="tab"
+            aria-selected={key === look}
+            className={`px-1.5 h-[22px] rounded text-[12.5px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
+            onClick={() => onLook(key)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
       <div className="flex flex-col min-h-0 min-w-0">
-        <div role="tablist" aria-label="What to look at" className="flex flex-wrap -ml-1 shrink-0">
-          {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
-            <button
-              key={key}
-              role="tab"
-              aria-selected={key === look}
-              className={`px-[3px] h-[22px] rounded text-[11.5px] ${key === look ? 'bg-kelp-tint text-kelp font-semibold' : 'text-mist'}`}
-              onClick={() => onLook(key)}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
         {Chosen !== undefined && (isWide || now.analysis.notLinear === undefined) ? (
           <div className="grow min-h-0">
             <Chosen document={document} loop={loop} view={view} now={now} />

@@ -1,3 +1,4 @@
+import { shortName } from '@calm-hand/core/machine'
 import type { Measured, ModelReport } from '@calm-hand/core/simulation'
 import { findColumn } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks } from '../../../chart'
@@ -23,7 +24,7 @@ export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps
   const sensed = report.measured.filter(({ name }) => name === chosen || name.startsWith(`${chosen}.`))
   const [sensor] = sensed
   if (sensor !== undefined) return <Sensed report={report} readings={sensed} />
-  const moving = coordinate === undefined ? [] : curve(coordinate, coordinate.split('.')[0]!, 'actual', unit)
+  const moving = coordinate === undefined ? [] : curve(coordinate, shortName(coordinate), 'actual', unit)
   const energy = [
     ...curve('energy.kinetic', 'kinetic', 'actual'),
     ...curve('energy.stored', 'in springs', 'estimate'),
@@ -41,7 +42,7 @@ export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps
         x={time}
         y={fitted(moving)}
         series={moving}
-        summary={`${coordinate ?? 'Nothing'} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
+        summary={`${coordinate === undefined ? 'Nothing' : shortName(coordinate)} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
       />
       <Chart
         title="Energy"

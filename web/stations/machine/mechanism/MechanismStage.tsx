@@ -1,3 +1,4 @@
+import { wordsOf } from '@calm-hand/core/kinds'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
@@ -165,7 +166,7 @@ function isNear(a: readonly number[], b: readonly number[]): boolean {
 }
 
 function namePlate(name: string, placement: Placement, { palette }: StageHandle): THREE.Object3D {
-  const text = label(name, palette)
+  const text = label(wordsOf(name), palette)
   const [x, y, z] = placement.position as readonly [number, number, number]
   text.position.set(x, y, z)
   return text
