@@ -176,7 +176,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.getByRole('button', { name: 'Take it' }).click()
     await page.keyboard.press('Escape')
     await page.keyboard.press('Control+z')
-    await expect(page.getByRole('button', { name: 'crossover: 11 rad/s' })).toBeVisible()
+    await expect(page.getByRole('button', { name: 'crossover: 14 rad/s' })).toBeVisible()
   })
 
   await test.step('tilt is one vector of two loops, held while the nose turns', async () => {
