@@ -67,6 +67,14 @@ describe('an operating point of typed equations', () => {
     expect(found.inputs).toEqual([u])
   })
 
+  it('holds what starts at rest by inputs alone: a load on a drum stays where it is', () => {
+    // 0.8 of effort a unit against 12 kg at 0.1 m (weight times arm), and what turns stands still
+    const states = { turn: ['0', 'pace'], pace: ['0', '(0.8 * push - 9.81 * 12 * 0.1 - 0.3 * pace) / 0.5'] } as const
+    const found = pointOf(typedPart(states, { push: 0 }))
+    expect(found.states).toEqual([0, 0])
+    expect(found.inputs).toBeNear([(9.81 * 12 * 0.1) / 0.8], { relative: 1e-12 })
+  })
+
   it('splits between inputs that do the same by least effort', () => {
     const { inputs, sharing } = pointOf(typedPart({ v: ['0', 'left + 2 * right - 10'] }, { left: 0, right: 0 }))
     expect(inputs).toBeNear([2, 4], { relative: 1e-12 })

@@ -26,7 +26,8 @@ export interface BodilessPoint {
 
 /**
  * Where a machine without bodies stays: its rates 0 (with a sample time: its next state the same), its conditions kept,
- * by Newton's method on exact derivatives with the least change from start and nominal values. States that nothing
+ * by Newton's method on exact derivatives: by its inputs alone where they can hold it at its start, else with the least change
+ * from start and nominal values. States that nothing
  * depends on, such as a position at steady speed, may run on. Refused where nothing balances it.
  */
 export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<BodilessPoint> {
@@ -47,7 +48,10 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
     ),
   )
   const request: BalanceRequest = { must, unknowns, start, positions: 0, tidy: () => undefined }
-  const found = balance(request)
+  // where inputs alone can hold it where it starts, nothing else moves
+  const steering = unknowns.filter((slot) => slot >= ns)
+  const byInputs = balance({ ...request, unknowns: steering })
+  const found = byInputs.residual < balanced ? byInputs : balance(request)
   if (!(found.residual < balanced)) {
     if (!Number.isFinite(found.residual)) {
       const rates = at.rates.map((rate) => evaluation(start).number(rate) as number)
@@ -65,7 +69,6 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
         : `Let one of ${[...fixed.keys()].map((one) => shortName(one, machine)).join(', ')} go, or start from other values.`
     return refusedFor('operating point', what, remedy)
   }
-  const steering = unknowns.filter((slot) => slot >= ns)
   const parts = (machine.inputs ?? {}) as Readonly<Record<string, Part>>
   const efforts = steering.map((slot) => ({ slot, size: (parts[names[slot]!]?.most as number | undefined) ?? 1 }))
   const least = leastEffort(request, found, steering, efforts)

@@ -1,6 +1,6 @@
 export { choice, formula, name, number, part, parts, table, toggle, vector } from './slot'
 export { blankPart } from './blank'
-export { identifierFrom, labelOf, wordsOf } from './labels'
+export { identifierFrom, labelOf, plainLetters, wordsOf } from './labels'
 export { nameInWords, cName, pieces, referencePage } from './sentence'
 export { everyNumber, everyPart, findSlot, isPart, strangers } from './walk'
 export { findKind, valuesOf } from './kind'

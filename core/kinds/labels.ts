@@ -20,13 +20,19 @@ export function labelOf(part: Part | undefined, identifier: string): string {
 const written: Readonly<Record<string, string>> = { ß: 'ss', æ: 'ae', œ: 'oe', ø: 'o', đ: 'd', ł: 'l', þ: 'th', ð: 'd', ı: 'i' }
 const longest = 40
 
-/** An identifier made from words in any letters, which none of `taken` has: "Größe 2" is `grosse2`. */
-export function identifierFrom(words: string, taken: readonly string[], otherwise = 'part'): string {
-  const plain = words
+/** Words of any letters in those of an address: without marks, and what does not come apart as it is written without. */
+export function plainLetters(words: string): string {
+  return words
     .normalize('NFD')
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[ßæœøđłþðı]/gi, (letter) => written[letter.toLowerCase()]!)
-  const pieces = plain.split(/[^A-Za-z0-9]+/).filter((piece) => piece !== '')
+}
+
+/** An identifier made from words in any letters, which none of `taken` has: "Größe 2" is `grosse2`. */
+export function identifierFrom(words: string, taken: readonly string[], otherwise = 'part'): string {
+  const pieces = plainLetters(words)
+    .split(/[^A-Za-z0-9]+/)
+    .filter((piece) => piece !== '')
   const joined = pieces
     .map((piece, i) => (i === 0 ? piece.replace(/^[A-Z]+(?![a-z])|^[A-Z]/, (start) => start.toLowerCase()) : capital(piece)))
     .join('')

@@ -4,7 +4,7 @@ import type { Document, Part } from '../document'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
-import { linearPart } from '../tests/parts'
+import { linearPart, typedPart } from '../tests/parts'
 import { numbersFrom } from '../tests/randomGraph'
 import { compile, findColumn, predictTrial, predictWatched, start } from './index'
 
@@ -98,6 +98,17 @@ describe('a prediction', () => {
     // the integral makes up for it
     expect(predictTrial(both, 'run', 'first')!.held.at(-1)).toBeNear(0, { absolute: 0.02 })
     expect(predictTrial(both, 'run', 'first')!.push.at(-1)).toBeLessThan(-0.5)
+  })
+
+  it('goes on with what runs on at the operating point', () => {
+    // pushed by 1 against a drag of 0.5 it goes 2 a second, and turns on; a push of 0.1 more ends 0.2 faster
+    const machine = typedPart({ place: ['0', 'pace'], pace: ['2', 'push - 0.5 * pace'] }, { push: 1 })
+    const cues = { shove: { kind: 'stepCue', loop: 'pushes.push', at: 1, by: 0.1 } }
+    const document = checked(oneMachine(machine, {}, { cues, after: 20 }))
+    const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+    const { values } = predictWatched(document, 'run', ['place', 'pace'])!
+    for (const name of ['place', 'pace']) expect(values[name]).toBeNear([...findColumn(record, `m.${name}`)!], { relative: 1e-7 })
+    expect(values.pace!.at(-1)).toBeNear(2.2, { absolute: 1e-4 })
   })
 
   const laws: readonly ((next: () => number) => Values)[] = [

@@ -13,13 +13,16 @@ const directions: Readonly<Record<MachineView, readonly [number, number, number]
 }
 export const machineViews = Object.keys(directions) as MachineView[]
 
+/** Height over width of a view from which on its width is what counts. */
+const wholeAt = 1.15
+
 /** Looks at all of a machine from a named side, or at all that it passes through. */
 export function lookAt(stage: StageHandle, machine: THREE.Object3D, view: MachineView, extent = extentOf(machine)): void {
   const { centre, radius } = extent
   stage.target.copy(centre)
   stage.camera.position
     .set(...directions[view])
-    .multiplyScalar(radius)
+    .multiplyScalar(radius * Math.max(1, wholeAt / stage.camera.aspect))
     .add(centre)
   stage.draw()
 }

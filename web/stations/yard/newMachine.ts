@@ -1,5 +1,6 @@
 import { currentVersion } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
+import { plainLetters } from '@calm-hand/core/kinds'
 import { done } from '@calm-hand/core/document'
 import { linkTableMachine, parseEquations, parseLinkTable, parseMatrices, parseUrdf, robotMachine } from '@calm-hand/core/formats'
 
@@ -104,10 +105,8 @@ function documentOf(name: string, machine: Part, about: string): Document {
 
 /** An address for a title: small letters, digits and dashes. */
 export function addressOf(title: string): string {
-  const plain = title
+  const plain = plainLetters(title)
     .toLowerCase()
-    .normalize('NFD')
-    .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
   return (/^[a-z]/.test(plain) ? plain : `machine-${plain}`).slice(0, 48).replace(/-+$/, '')
