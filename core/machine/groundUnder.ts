@@ -16,12 +16,12 @@ export function isGrounded(machine: Part): boolean {
   )
 }
 
-/** Heights of the ground of a machine, m, over places and time. */
-export function groundUnder(machine: Part): (x: number, y: number, time: number) => number {
+/** Heights of the ground of a machine, m, over places: no ground moves. */
+export function groundUnder(machine: Part): (x: number, y: number) => number {
   const read = numbersOf(machine)
   const assembly = assemble(machine, read)
   const state = { q: assembly.start, speeds: assembly.speeds.map(() => 0) }
   const poses = bodyPoses(assembly.tree, assembly.start)
-  return (x, y, time) =>
-    new World(machine, read, new Set(), assembly, state, poses, time).scene('', { kind: '' }, [], 0).ground(x, y).height as number
+  const { ground } = new World(machine, read, new Set(), assembly, state, poses, 0).scene('', { kind: '' }, [], 0)
+  return (x, y) => ground(x, y).height as number
 }

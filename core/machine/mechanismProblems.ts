@@ -14,6 +14,7 @@ import { motionProblems } from './motion'
 import { numbersOf } from './numbers'
 import { bodyProblems } from './problems'
 import { show } from './show'
+import { readingEndsProblems } from './readingEnds'
 import { surroundings } from './surroundings'
 import { massMatrix, weightlessSpeed } from './tree'
 
@@ -167,11 +168,8 @@ function contradictions(path: string, machine: Part): Problem[] {
     kind: findKind(surroundings, part)!,
   }))
   const ranges = sensorParts(machine).flatMap(({ path: at, part }) => {
-    const [low, high] = part.nearest === undefined ? ['least', 'most'] : ['nearest', 'farthest']
-    const [least, most] = [part[low] as number | undefined, part[high] as number | undefined]
-    if (least === undefined || most === undefined || least < most) return []
-    const what = `The smallest reading of ${least} is not below the largest of ${most}.`
-    return [{ where: `${path}.${at}.${low}`, what, remedy: `Give less than ${most}.` }]
+    const ends = part.nearest === undefined ? (['least', 'most'] as const) : (['nearest', 'farthest'] as const)
+    return readingEndsProblems(`${path}.${at}`, part, ...ends)
   })
   const own = [...effectParts(machine), ...outside].flatMap(({ path: at, part, kind }) =>
     (kind.contradictions?.(part) ?? []).map(({ slot, ...said }) => ({ where: `${path}.${at}.${slot}`, ...said })),

@@ -157,7 +157,7 @@ function underGround(machine: Part, name: string, record: Record): LimitHit[] {
         number,
         number,
       ]
-      return { at, height, ground: groundAt(x, y, at) }
+      return { at, height, ground: groundAt(x, y) }
     })
     return said(body, found)
   })

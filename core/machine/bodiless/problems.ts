@@ -2,6 +2,7 @@ import { nameRemedy } from '../../document'
 import type { Part, Problem } from '../../document'
 import { constantNames, formulaProblems } from '../formulaValue'
 import { conditionProblems } from '../conditionProblems'
+import { readingEndsProblems } from '../readingEnds'
 import { equations } from './equations'
 import { followed } from './figures'
 import { bodilessForm } from './form'
@@ -35,15 +36,12 @@ function sensorProblems(path: string, machine: Part): Problem[] {
   const { states, outputs } = bodilessForm(machine)
   const known = [...states, ...outputs].map(({ name }) => name)
   const parts = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
-  return parts.flatMap(([sensor, { signal, least, most }]): Problem[] => {
+  return parts.flatMap(([sensor, part]): Problem[] => {
     const where = `${path}.sensors.${sensor}`
-    if (!known.includes(signal as string)) {
-      const what = `There is no state or output named ${signal as string}.`
-      return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal as string, known) }]
-    }
-    if (least === undefined || most === undefined || (least as number) < (most as number)) return []
-    const what = `The smallest reading of ${least as number} is not below the largest of ${most as number}.`
-    return [{ where: `${where}.least`, what, remedy: `Give less than ${most as number}.` }]
+    const signal = part.signal as string
+    if (known.includes(signal)) return readingEndsProblems(where, part)
+    const what = `There is no state or output named ${signal}.`
+    return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal, known) }]
   })
 }
 

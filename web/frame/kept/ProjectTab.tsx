@@ -6,18 +6,15 @@ import { useProject } from '../../state/project'
 import { change } from '../../state/server'
 import { showOverlay } from '../overlays'
 import { Sure } from './Sure'
+import { putIntoBin } from './putIntoBin'
 
 /** The project as a whole: as a file, or into the bin; and who is signed in. */
 export function ProjectTab({ id }: { readonly id: string }) {
   const navigate = useNavigate()
   const access = useAccess((state) => state.access)
   const bin = async () => {
-    const problem = await change('DELETE', `projects/${id}`)
-    if (problem !== undefined) return void toast.error(`${problem.what} ${problem.remedy}`)
+    if (!(await putIntoBin(id, 'The project', () => void navigate(`/${id}/machine`)))) return
     showOverlay(undefined)
-    toast('The project is in the bin, for 30 days.', {
-      action: { label: 'Take it back', onClick: () => void change('POST', `bin/${id}`).then(() => navigate(`/${id}/machine`)) },
-    })
     await navigate('/')
   }
   const leave = async (path: string) => {

@@ -4,12 +4,12 @@ import { useNavigate, useParams } from 'react-router'
 import { findings, keptFigures } from '@calm-hand/core/tuning'
 import type { RecoveryFigures, WishName } from '@calm-hand/core/tuning'
 import { keptBy, keptFrom, poleLocations, typedGains, weights } from '@calm-hand/core/control'
-import { withNewName } from '@calm-hand/core'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { Phrase } from '../../frame/Phrase'
 import { NumberSlot, SlotAt } from '../../sentence'
+import { rename } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
 import { useEstimatedMargins } from '../../state/together'
 import { Chip, Tray } from '../../tray/Tray'
@@ -113,15 +113,11 @@ function Title({ loop }: { readonly loop: string }) {
   const document = useOpen((project) => project.document)
   const navigate = useNavigate()
   const { project } = useParams()
-  const path = `loops.${loop}`
-  const rename = (words: string) => {
-    const next = withNewName(document, path, words)
-    edit({ label: `Name it ${words}`, apply: (current) => withNewName(current, path, words).document })
-    void navigate(`/${project}/${next.path.replace('.', '/')}`, { replace: true })
-  }
+  const take = (words: string) =>
+    void navigate(`/${project}/loops/${rename(document, `loops.${loop}`, words)}`, { replace: true })
   const [isOpen, setOpen] = useState(false)
   const label = labelOf(document.loops[loop], loop)
-  if (isOpen) return <NameInput bare label={label} onTake={rename} onDone={() => setOpen(false)} />
+  if (isOpen) return <NameInput bare label={label} onTake={take} onDone={() => setOpen(false)} />
   return (
     <button
       className="block max-w-full truncate text-[17px] font-semibold hover:underline underline-offset-4"

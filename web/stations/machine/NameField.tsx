@@ -1,8 +1,8 @@
 import { useState } from 'react'
-import { withNewName } from '@calm-hand/core'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
-import { edit, useOpen } from '../../state/project'
+import { rename } from '../../state/labels'
+import { useOpen } from '../../state/project'
 
 interface NameFieldProps {
   /** Document path of the part. */
@@ -17,13 +17,7 @@ export function NameField({ path, part, onRenamed }: NameFieldProps) {
   const document = useOpen((project) => project.document)
   const name = path.split('.').at(-1)!
   const label = labelOf(part, name)
-  return <NameInput key={`${path} ${label}`} label={label} onTake={(words) => rename(document, path, words, onRenamed)} />
-}
-
-function rename(document: Document, path: string, words: string, onRenamed: (name: string) => void) {
-  const next = withNewName(document, path, words)
-  edit({ label: `Name it ${words}`, apply: (current) => withNewName(current, path, words).document })
-  onRenamed(next.path.split('.').at(-1)!)
+  return <NameInput key={`${path} ${label}`} label={label} onTake={(words) => onRenamed(rename(document, path, words))} />
 }
 
 interface NameInputProps {

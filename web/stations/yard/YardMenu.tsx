@@ -3,8 +3,9 @@ import { Dialog, DropdownMenu } from 'radix-ui'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Document } from '@calm-hand/core/document'
-import { change, createProject, saveProject } from '../../state/server'
+import { createProject, saveProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
+import { putIntoBin } from '../../frame/kept/putIntoBin'
 import { copyTitle, freeAddress } from './yardEdits'
 
 interface YardMenuProps {
@@ -31,12 +32,7 @@ export function YardMenu({ project, all, onChanged }: YardMenuProps) {
     onChanged()
   }
   const bin = async () => {
-    const problem = await change('DELETE', `projects/${id}`)
-    if (problem !== undefined) return void toast.error(`${problem.what} ${problem.remedy}`)
-    toast(`${title} is in the bin, for 30 days.`, {
-      action: { label: 'Take it back', onClick: () => void change('POST', `bin/${id}`).then(onChanged) },
-    })
-    onChanged()
+    if (await putIntoBin(id, title, onChanged)) onChanged()
   }
   return (
     <>
