@@ -58,6 +58,11 @@ export default tseslint.config(
     rules: { ...hooks.configs.recommended.rules, 'react-refresh/only-export-components': 'warn' },
   },
   {
+    files: ['web/**/*.{ts,tsx}'],
+    ignores: ['web/**/*.test.{ts,tsx}', 'web/tests/**', 'web/vite.config.ts'],
+    rules: { 'no-restricted-globals': ['error', 'process', 'Buffer', 'global', 'require', '__dirname'] },
+  },
+  {
     files: ['scripts/**/*.mjs', 'cli/*.mjs', '*.js', '*.cjs'],
     languageOptions: {
       globals: {

@@ -1,11 +1,14 @@
 import { defineConfig } from 'vitest/config'
 
 const common = { setupFiles: ['core/tests/matchers.ts'], testTimeout: 90_000, expect: { requireAssertions: true } }
+/** Loads the state of the page anew, as another page would. */
+const ownModules = ['web/state/project.test.ts']
 
-/** Files of the core keep nothing that another could see, so they share what they import; those of the interface do. */
+/** Files keep nothing that another could see, so they share what they import: that is half of the time. */
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    // one more than cores: those of the server wait most of the time
+    maxWorkers: 3,
     projects: [
       {
         test: {
@@ -15,7 +18,8 @@ export default defineConfig({
           include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'docs/**/*.test.ts'],
         },
       },
-      { test: { ...common, name: 'web', include: ['web/**/*.test.{ts,tsx}'] } },
+      { test: { ...common, name: 'web', isolate: false, include: ['web/**/*.test.{ts,tsx}'], exclude: ownModules } },
+      { test: { ...common, name: 'pages', include: ownModules } },
     ],
   },
 })

@@ -2,11 +2,14 @@ import { measureOf, sizeIn } from './unitAlgebra'
 
 /** Units of display. Core and documents are SI and radians; this file alone converts. */
 
-interface Unit {
+export interface Unit {
   readonly name: string
   /** SI value of one. */
   readonly size: number
 }
+
+/** What a person or the document says of a unit: the SI unit of the core, or one that was chosen to be shown. */
+export type UnitSaid = string | Unit
 
 /** For an SI unit of the core: the units a person may type, the first being what is shown. */
 const units: Readonly<{ [si: string]: readonly Unit[] }> = {
@@ -53,25 +56,31 @@ const units: Readonly<{ [si: string]: readonly Unit[] }> = {
   ],
 }
 
-function unitsOf(si: string): readonly Unit[] {
-  return units[si] ?? [{ name: si, size: 1 }]
+function unitsOf(si: UnitSaid): readonly Unit[] {
+  return typeof si === 'string' ? (units[si] ?? [{ name: si, size: 1 }]) : [si]
 }
 
-export function shownUnit(si: string): string {
+/** The unit that somebody wrote beside a number that is kept in SI: 0.05 with % is shown as 5. */
+export function unitAsWritten(name: string): Unit {
+  return { name, size: measureOf(name)?.size ?? 1 }
+}
+
+export function shownUnit(si: UnitSaid): string {
   return unitsOf(si)[0]!.name
 }
 
 /** The unit of one quantity for a unit of another. */
 export function unitOver(si: string, other: string): string {
+  if (other === '') return si
   return other.includes('·') || other.includes('/') ? `${si}/(${other})` : `${si}/${other}`
 }
 
-export function toShown(value: number, si: string): number {
+export function toShown(value: number, si: UnitSaid): number {
   return value / unitsOf(si)[0]!.size
 }
 
 /** A number for reading: `digits` significant figures, in the shown unit, without it. */
-export function digitsOf(value: number, si: string, digits = 4): string {
+export function digitsOf(value: number, si: UnitSaid, digits = 4): string {
   if (!Number.isFinite(value)) return String(value)
   const shown = toShown(value, si)
   if (shown !== 0 && (Math.abs(shown) < 1e-4 || Math.abs(shown) >= 1e6)) return shown.toExponential(digits - 1)
@@ -79,13 +88,13 @@ export function digitsOf(value: number, si: string, digits = 4): string {
 }
 
 /** With its unit. */
-export function withUnit(value: number, si: string, digits = 4): string {
+export function withUnit(value: number, si: UnitSaid, digits = 4): string {
   const unit = shownUnit(si)
   return unit === '' ? digitsOf(value, si, digits) : `${digitsOf(value, si, digits)}${unit === '°' ? '' : ' '}${unit}`
 }
 
 /** Any other unit of the same kind: `kN` for N, `g·cm²` for kg·m². */
-function anyUnit(name: string, si: string): Unit | undefined {
+function anyUnit(name: string, { name: si }: Unit): Unit | undefined {
   // beside a plain number only a share makes sense
   if (si === '' && name !== '%') return undefined
   const of = si === '' ? '1' : si
@@ -110,7 +119,7 @@ export type Typed =
   | { readonly kind: 'wrong'; readonly what: string }
 
 /** Reads what a person typed: a number, with or without a unit of the right sort. */
-export function parseTyped(text: string, si: string): Typed {
+export function parseTyped(text: string, si: UnitSaid): Typed {
   const match = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text.replace('−', '-').replace(',', '.'))
   if (text.trimStart().startsWith('=')) return { kind: 'formula', text: text.trim() }
   const known = unitsOf(si)
@@ -122,7 +131,7 @@ export function parseTyped(text: string, si: string): Typed {
   const example = `for example 1.5${known[0]!.name === '' ? '' : ` ${known[0]!.name}`}`
   if (match === null) return { kind: 'wrong', what: `“${text}” is not a number. Type one, ${example}.` }
   const [, number, unit] = match
-  const found = unit === '' ? known[0] : (known.find(({ name }) => name === unit) ?? anyUnit(unit!, si))
+  const found = unit === '' ? known[0] : (known.find(({ name }) => name === unit) ?? anyUnit(unit!, known[0]!))
   if (found === undefined) {
     const list = known.map(({ name }) => name).filter((name) => name !== '')
     return {

@@ -18,7 +18,7 @@ function program(seed: number, size: number, kind: 'smooth' | 'any') {
 }
 
 describe('a printed program', () => {
-  it.each([1, 2, 3, 4, 5, 6])('gives the same bits in WebAssembly, in C and plainly evaluated, seed %i', (seed) => {
+  it.each([1, 2, 3])('gives the same bits in WebAssembly, in C and plainly evaluated, seed %i', (seed) => {
     const { expressions, code, values } = program(seed, 120, 'any')
     const wasm = runWasm(code, values)
     const plain = x.evaluation(values)
@@ -27,7 +27,7 @@ describe('a printed program', () => {
   })
 
   it('keeps its bits when it is long enough to be cut into chunks', () => {
-    const { expressions, code, values } = program(11, 1500, 'any')
+    const { expressions, code, values } = program(11, 500, 'any')
     const plain = x.evaluation(values)
     const wasm = runWasm(code, values)
     expectSameBits(wasm, Float64Array.from([...values, ...expressions.map((e) => plain.number(e) as number)]))
@@ -241,8 +241,8 @@ describe('derivatives at a point', () => {
 })
 
 describe('a program for two states at once', () => {
-  it.each([1, 2, 3, 4, 5, 6, 7, 8])('gives for each the bits of the plain one, seed %i', (seed) => {
-    const { code, values } = program(seed, seed > 6 ? 1500 : 160, 'any')
+  it.each([1, 2, 3, 4, 5, 6, 7])('gives for each the bits of the plain one, seed %i', (seed) => {
+    const { code, values } = program(seed, seed > 6 ? 500 : 160, 'any')
     const others = values.map((value, i) => value * (i % 2 === 0 ? -0.7 : 1e7)) // large angles take the costly way
     const [first, second] = runTwin(code, values, others)
     expectSameBits(first, runWasm(code, values))

@@ -1,6 +1,7 @@
 import { nearestName } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from './kind'
+import { labelOf } from './labels'
 import type { AnyKind, Slot } from './slot'
 
 /** The slot that a path inside a part leads to, following kinds by what the part holds. */
@@ -19,25 +20,31 @@ export function findSlot(kinds: readonly AnyKind[], given: unknown, path: readon
 
 export interface FoundPart {
   readonly path: string
+  /** What people call it and what it belongs to: "hull of boom"; empty for the part itself. */
+  readonly words: string
   readonly part: Part
   readonly kind: AnyKind
 }
 
 /** A part and every part inside it, with their paths. */
-export function everyPart(kinds: readonly AnyKind[], path: string, part: Part): FoundPart[] {
+export function everyPart(kinds: readonly AnyKind[], path: string, part: Part, words = ''): FoundPart[] {
   const kind = findKind(kinds, part)
   if (kind === undefined) return []
   const inner = Object.entries(kind.slots).flatMap(([name, slot]) => {
     const value = part[name]
-    if (slot.type === 'part' && isPart(value)) return everyPart(slot.kinds, `${path}.${name}`, value)
+    if (slot.type === 'part' && isPart(value)) return everyPart(slot.kinds, `${path}.${name}`, value, words)
     if (slot.type === 'parts' && typeof value === 'object' && value !== null) {
       return Object.entries(value).flatMap(([key, item]) =>
-        isPart(item) ? everyPart(slot.kinds, `${path}.${name}.${key}`, item) : [],
+        isPart(item) ? everyPart(slot.kinds, `${path}.${name}.${key}`, item, ofOwner(labelOf(item, key), words)) : [],
       )
     }
     return []
   })
-  return [{ path, part, kind }, ...inner]
+  return [{ path, words, part, kind }, ...inner]
+}
+
+function ofOwner(words: string, owner: string): string {
+  return owner === '' ? words : `${words} of ${owner}`
 }
 
 /** Fields that every part may have: what it is, what people call it, and where a copy was taken from. */
@@ -62,33 +69,37 @@ export interface NumberPlace {
   readonly path: string
   readonly value: number
   readonly label: string
+  /** With what it belongs to: "inertia yy of boom". */
+  readonly words: string
   readonly unit: string
 }
 
 /** Every number in a part and the parts inside it: what trials may override and programs keep in memory. */
 export function everyNumber(kinds: readonly AnyKind[], part: Part): NumberPlace[] {
-  return everyPart(kinds, '', part).flatMap(({ path, part: owner, kind }) =>
+  return everyPart(kinds, '', part).flatMap(({ path, words, part: owner, kind }) =>
     Object.entries(kind.slots).flatMap(([name, slot]): NumberPlace[] => {
+      const place = (at: string, value: number, label: string, unit: string): NumberPlace => ({
+        path: at,
+        value,
+        label,
+        words: label === 'value' && words !== '' ? words : ofOwner(label, words),
+        unit,
+      })
       const at = `${path}.${name}`.slice(1)
       const value = owner[name] ?? (slot.type === 'number' ? slot.otherwise : undefined)
       if (value === undefined) return []
-      if (slot.type === 'number') return [{ path: at, value: value as number, label: slot.label, unit: slot.unit }]
+      if (slot.type === 'number') return [place(at, value as number, slot.label, slot.unit)]
       if (slot.type === 'table')
         return (value as number[][]).flatMap((row, i) =>
-          row.map((entry, j) => ({
-            path: `${at}.${i}.${j}`,
-            value: entry,
-            label: `${slot.label}, ${slot.columns?.[j]?.label ?? `column ${j + 1}`} of row ${i + 1}`,
-            unit: slot.columns?.[j]?.unit ?? '',
-          })),
+          row.map((entry, j) => {
+            const column = slot.columns?.[j]?.label ?? `column ${j + 1}`
+            return place(`${at}.${i}.${j}`, entry, `${slot.label}, ${column} of row ${i + 1}`, slot.columns?.[j]?.unit ?? '')
+          }),
         )
       if (slot.type !== 'vector') return []
-      return (value as number[]).map((component, i) => ({
-        path: `${at}.${i}`,
-        value: component,
-        label: `${slot.label} ${slot.components[i]}`,
-        unit: slot.unit,
-      }))
+      return (value as number[]).map((component, i) =>
+        place(`${at}.${i}`, component, `${slot.label} ${slot.components[i]}`, slot.unit),
+      )
     }),
   )
 }

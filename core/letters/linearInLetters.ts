@@ -1,7 +1,8 @@
 import { transferFunction } from '../linear'
 import type { StateSpace } from '../linear'
+import { shortName } from '../machine'
 import { numberToLatex, variableToLatex } from './print'
-import { coordinateToLatex, nameToLatex } from './names'
+import { coordinateToLatex, nameToLatex, upright } from './names'
 
 /** States: a larger matrix does not fit a screen. */
 const mostStates = 14
@@ -58,8 +59,8 @@ function signalToLatex(name: string): string {
   const [body, coordinate] = name.split('.')
   if (coordinate === 'angle') return coordinateToLatex(name, 'rad')
   if (coordinate === 'travel') return coordinateToLatex(name, 'm')
-  if (body === 'drives') return `\\tau_{\\mathrm{${name.replace(/^(drives|forces|chains)\./, '')}}}`
-  return coordinate === undefined ? nameToLatex(name) : `\\mathrm{${name.replaceAll('_', ' ')}}`
+  if (body === 'drives') return `\\tau_{${upright(name.replace(/^(drives|forces|chains)\./, ''))}}`
+  return coordinate === undefined ? nameToLatex(name) : upright(shortName(name, undefined).replaceAll('_', ' '))
 }
 
 function entryToLatex(value: number): string {

@@ -3,14 +3,14 @@ import type { Scalar } from '../expression'
 import { done, findAt, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { isFormula, parseFormula } from '../formula'
-import { everyNumber } from '../kinds'
-import { designMechanism, effectParts, fullMechanism, machineKinds, mechanismForm, neededEfforts } from '../machine'
+import { everyNumber, wordsOf } from '../kinds'
+import { designMechanism, effectParts, fullMechanism, machineKinds, mechanismForm, neededEfforts, shortName } from '../machine'
 import type { MechanismForm } from '../machine'
 import { Atoms } from './atoms'
 import { createReader } from './fromGraph'
 import { linearForm, linearFormToLatex } from './linearForm'
 import type { CoordinateAtoms, DriveLetter } from './linearForm'
-import { coordinateToLatex, dotted, nameToLatex } from './names'
+import { coordinateToLatex, dotted, nameToLatex, upright } from './names'
 import { equationToLatex, sumToTerms } from './print'
 import { simplified } from './simplify'
 import { plusSum } from './sum'
@@ -106,9 +106,9 @@ export function mechanismInLetters(machine: Part, written: Part, naming: Naming,
     lines,
     ...(rest === undefined ? {} : { linear: linear(rest) }),
     legend: [
-      ...positions.map(({ name, unit }) => ({ latex: coordinateToLatex(name, unit), words: name })),
+      ...positions.map(({ name, unit }) => ({ latex: coordinateToLatex(name, unit), words: shortName(name, machine) })),
       ...[...legend].filter(([latex]) => lines.some((line) => line.includes(latex))).map(([latex, words]) => ({ latex, words })),
-      ...others.map((name) => ({ latex: `Q_{\\mathrm{${name}}}`, words: `what ${name} does` })),
+      ...others.map((name) => ({ latex: `Q_{${upright(name)}}`, words: `what ${wordsOf(name)} does` })),
     ],
   })
 }
@@ -122,14 +122,14 @@ function linearLines(
   atoms: Atoms,
 ): NonNullable<Letters['linear']> {
   const chains = Object.keys((machine.chains ?? {}) as object)
-  const without = chains.length > 0 ? `chains (${chains.join(', ')})` : others.join(', ')
+  const without = chains.length > 0 ? `chains (${chains.map(wordsOf).join(', ')})` : others.map(wordsOf).join(', ')
   if (without !== '')
     return { lines: [], transfer: [], note: `In numbers only: ${without} cannot be written out in letters of this length.` }
   const { positions, pairs } = form.assembly
   const order = pairs.map((speed) => coordinates[pairs.indexOf(speed)]!)
   const drives = effectParts(machine).flatMap(({ path, name, part }): DriveLetter[] => {
     const own = pairs[positions.findIndex((position) => position.name === part.joint)]
-    return path.startsWith('drives.') && own !== undefined ? [{ latex: `\\tau_{\\mathrm{${name}}}`, coordinate: own }] : []
+    return path.startsWith('drives.') && own !== undefined ? [{ latex: `\\tau_{${upright(name)}}`, coordinate: own }] : []
   })
   const { lines, transfer, left } = linearFormToLatex(linearForm(joined, order, atoms), order, drives, atoms)
   const note = left
@@ -166,11 +166,11 @@ function rightSide(machine: Part, { assembly }: MechanismForm, speed: number, ot
   const own = assembly.positions[assembly.pairs.indexOf(speed)]?.name
   const drives = effectParts(machine)
     .filter(({ path, part }) => path.startsWith('drives.') && part.joint === own)
-    .map(({ name }) => `\\tau_{\\mathrm{${name}}}`)
+    .map(({ name }) => `\\tau_{${upright(name)}}`)
   const chains = Object.keys((machine.chains ?? {}) as object).map(
-    (name) => `\\left(J_{\\mathrm{${name}}}^{\\mathsf T} \\lambda_{\\mathrm{${name}}}\\right)_{${speed + 1}}`,
+    (name) => `\\left(J_{${upright(name)}}^{\\mathsf T} \\lambda_{${upright(name)}}\\right)_{${speed + 1}}`,
   )
-  const rest = others.map((name) => `Q_{\\mathrm{${name}},${speed + 1}}`)
+  const rest = others.map((name) => `Q_{${upright(name)},${speed + 1}}`)
   const words = [...drives, ...chains, ...rest].join(' + ')
   return words === '' ? '0' : words
 }
@@ -193,7 +193,7 @@ function reader(
 ): (path: string) => Scalar {
   const numbers = new Map(everyNumber(machineKinds, machine).map((place) => [place.path, place]))
   return (path) => {
-    const { value, label } = numbers.get(path)!
+    const { value, words } = numbers.get(path)!
     const raw = findAt(written, path)
     if (isFormula(raw)) {
       const parsed = parseFormula(raw.trim().slice(1))
@@ -205,7 +205,7 @@ function reader(
     }
     const named = naming === 'all' ? letterOf(path) : path === 'gravity' ? 'g' : undefined
     if (named === undefined) return value
-    legend.set(named, `${label}, ${path}`)
+    legend.set(named, words)
     return slot(atoms.letter(`number ${path}`, named))
   }
 }
@@ -215,9 +215,10 @@ function letterOf(path: string): string | undefined {
   if (path === 'gravity') return 'g'
   const [group, name, slot, index, component] = path.split('.') as [string, string, string, string?, string?]
   const axes = ['x', 'y', 'z']
-  if (group === 'forces') return `${slot.charAt(0)}_{\\mathrm{${name}${index === undefined ? '' : `,${axes[Number(index)]}`}}}`
+  if (group === 'forces')
+    return `${slot.charAt(0)}_{${upright(`${name}${index === undefined ? '' : `,${axes[Number(index)]}`}`)}}`
   if (group !== 'bodies') return undefined
-  if (slot === 'mass') return `m_{\\mathrm{${name}}}`
+  if (slot === 'mass') return `m_{${upright(name)}}`
   if (slot === 'centre') return `c_{\\mathrm{${name}},${axes[Number(index)]}}`
   if (slot === 'inertia') return `I_{\\mathrm{${name}},${['xx', 'yy', 'zz', 'xy', 'xz', 'yz'][Number(index)]}}`
   return slot === 'joint' && index === 'at' ? `l_{\\mathrm{${name}},${axes[Number(component)]}}` : undefined

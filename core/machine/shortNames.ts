@@ -8,9 +8,9 @@ const plain = new Set(['angle', 'travel'])
 
 /**
  * A signal, input or part of a machine as people say it: `drives.hoist` is hoist, `boom.angle` boom, `boom.rate` rate of
- * boom, `sensors.level.x` x of level. In the words of the machine's own labels where it is given.
+ * boom, `sensors.level.x` x of level. In the words of the machine's own labels where it has one.
  */
-export function shortName(name: string, machine?: Part): string {
+export function shortName(name: string, machine: Part | undefined): string {
   const pieces = name.split('.')
   const group = groups.find((one) => one === pieces[0])
   const [head, ...rest] = group === undefined ? pieces : pieces.slice(1)

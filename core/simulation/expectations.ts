@@ -12,12 +12,13 @@ const answered = 0.1
 
 /** Each expectation of a machine as a check against the steps of its linear form. */
 export function expectationChecks(machine: Part, system: StateSpace, seconds: number): ModelCheck[] {
+  const plain = (name: string) => shortName(name, machine)
   return Object.values((machine.expectations ?? {}) as Readonly<Record<string, Part>>).map((part) => {
     const kind = findKind<(typeof expectations)[number]>(expectations, part)!
     const name = pieces(kind.says)
       .map((piece) => ('text' in piece ? piece.text : plain(String(part[piece.slot]))))
       .join('')
-    const { holds, note, time } = outcome(part, system, seconds)
+    const { holds, note, time } = outcome(part, system, seconds, plain)
     return { name, holds, value: time, unit: 's', note }
   })
 }
@@ -29,7 +30,7 @@ interface Found {
   readonly time: number
 }
 
-function outcome(part: Part, system: StateSpace, seconds: number): Found {
+function outcome(part: Part, system: StateSpace, seconds: number, plain: (name: string) => string): Found {
   const input = part.input as string
   const signals = [part.signal, ...(part.kind === orderExpectation.name ? [part.thenSignal] : [])] as string[]
   const stranger = [input, ...signals].find((name, i) => !(i === 0 ? system.inputs : system.outputs).includes(name))
@@ -73,8 +74,4 @@ function answerOf({ t, y }: InputStep): { sign: number; time: number } {
 
 function seconds3(value: number): string {
   return `${Number(value.toPrecision(3))} s`
-}
-
-function plain(name: string): string {
-  return shortName(name)
 }

@@ -86,7 +86,7 @@ describe('what a step shows', () => {
     }
     const wrong: readonly FindingName[] = ['wrongSign', 'runsAway', 'swingsWider']
     let [right, astray] = [0, 0]
-    for (let k = 0; k < 400; k++) {
+    for (let k = 0; k < 160; k++) {
       const [name, gainsOf] = Object.entries(laws)[k % 4]!
       const den = [1, between(-0.5, 3), between(-2, 6), ...(k % 3 === 0 ? [between(0, 2)] : [])]
       const plant = fromPolynomials([next() < 0.5 ? 1 : -1], den, null)
@@ -107,7 +107,7 @@ describe('what a step shows', () => {
         astray++
       }
     }
-    expect(Math.min(right, astray)).toBeGreaterThan(60)
+    expect(Math.min(right, astray)).toBeGreaterThan(25)
   })
 
   it('has nothing against the sign of one gain of a state feedback', () => {

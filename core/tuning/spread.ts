@@ -1,7 +1,9 @@
 import { done, refusedFor, replaceAt } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import { typedGains, withTrueNumbers } from '../control'
+import { everyNumber } from '../kinds'
 import { short } from '../linear'
+import { machineKinds } from '../machine'
 import { analyse } from './analysis'
 import { designLoop } from './design'
 import type { LoopDesign } from './design'
@@ -79,6 +81,7 @@ export function spread(
     return refusedFor(`loops.${loop}.law`, nominal.value.model.law.notLinear, 'Give it a law with gains.')
   const fixed = withGainsFixed(document)
   const machine = document.loops[loop]!.machine as string
+  const called = new Map(everyNumber(machineKinds, document.machines[machine]!).map((place) => [place.path, place.words]))
   const all = [{}, ...variations(paths, share)]
   const answers: Prediction[] = []
   const curves: ReturnType<typeof analyse>['curve'][] = []
@@ -86,7 +89,7 @@ export function spread(
   const without: string[] = []
   let worst: Spread['worst']
   for (const variation of all) {
-    const words = wordsOf(variation)
+    const words = inWords(variation, called)
     const changed = replaceAt(fixed, `machines.${machine}`, withTrueNumbers(fixed.machines[machine]!, variation))
     const varied = designLoop(changed, loop)
     if (varied.kind === 'refused') {
@@ -120,8 +123,8 @@ export function spread(
   })
 }
 
-function wordsOf(variation: Variation): string {
-  const words = Object.entries(variation).map(([path, factor]) => `${path} × ${short(factor)}`)
+function inWords(variation: Variation, called: ReadonlyMap<string, string>): string {
+  const words = Object.entries(variation).map(([path, factor]) => `${called.get(path) ?? path} × ${short(factor)}`)
   return words.length === 0 ? 'as it is' : words.join(', ')
 }
 

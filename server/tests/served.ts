@@ -3,6 +3,7 @@ import { createServer } from 'node:http'
 import { gzipSync } from 'node:zlib'
 import pg from 'pg'
 import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
+import { serverBuild } from '../../scripts/serverBuild.mjs'
 import { createApp } from '../app'
 import { configFrom } from '../config'
 import { openStore } from '../store/store'
@@ -43,7 +44,7 @@ export async function serveApp(environment: Record<string, string> = {}, address
   const url = address ?? (await freshDatabase())
   const store = openStore(url)
   if (address === undefined) await store.migrate()
-  const readers = startReaders()
+  const readers = startReaders(undefined, await serverBuild())
   const config = configFrom({ DATABASE_URL: url, LOG_LEVEL: 'silent', ...environment })
   const server = createServer(createApp(config, store, readers))
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))

@@ -1,4 +1,4 @@
-import { extname, join } from 'node:path'
+import { join } from 'node:path'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
 import type { Problem } from '@calm-hand/core/document'
@@ -15,10 +15,13 @@ export interface Readers {
   readonly close: () => Promise<void>
 }
 
-/** Threads that read what comes in: the server's own thread only passes on. Most are started when first needed. */
-export function startReaders({ documentMs, meshMs } = longest): Readers {
-  const documents = pool('documents', { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
-  const meshes = pool('meshes', { ready: 0, threads: 1, memoryMb: 2048 })
+/**
+ * Threads that read what comes in: the server's own thread only passes on. Most are started when first needed. `folder` is
+ * where the server was built, see `serverBuild`.
+ */
+export function startReaders({ documentMs, meshMs } = longest, folder = import.meta.dirname): Readers {
+  const documents = pool(join(folder, 'documents.mjs'), { ready: 1, threads: 2, memoryMb: 1024 }) // one is there before the first save comes
+  const meshes = pool(join(folder, 'meshes.mjs'), { ready: 0, threads: 1, memoryMb: 2048 })
   return {
     body: async (kind, text) =>
       (await within<BodyOutcome>(documents, documentMs, { kind, text })) ?? {
@@ -33,13 +36,10 @@ export function startReaders({ documentMs, meshMs } = longest): Readers {
   }
 }
 
-/** Sources in tests, plain JavaScript in the build. */
-const ending = extname(import.meta.filename)
-
-function pool(name: string, { ready, threads, memoryMb }: { ready: number; threads: number; memoryMb: number }): Piscina {
+function pool(filename: string, { ready, threads, memoryMb }: { ready: number; threads: number; memoryMb: number }): Piscina {
   return new Piscina({
-    filename: join(import.meta.dirname, `${name}${ending}`),
-    execArgv: ending === '.ts' ? ['--import', 'tsx'] : [],
+    filename,
+    execArgv: [],
     minThreads: ready,
     maxThreads: threads,
     idleTimeout: 60_000,

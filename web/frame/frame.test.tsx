@@ -11,6 +11,7 @@ import { completePage } from '../tests/openProject'
 import { allActions, offerActions } from './actions'
 import { CommandSearch } from './CommandSearch'
 import { loopsState, machineState, trialsState } from './courseState'
+import { useKeyboard } from './keyboard'
 import { PanelBoundary } from './PanelBoundary'
 import { showOverlay, useOverlay } from './overlays'
 
@@ -54,6 +55,36 @@ describe('actions', () => {
     expect(allActions(() => undefined).some(({ name }) => name === 'Wave')).toBe(true)
     leave()
     expect(allActions(() => undefined).some(({ name }) => name === 'Wave')).toBe(false)
+  })
+})
+
+describe('keys', () => {
+  function Listening({ children }: { readonly children: React.ReactNode }) {
+    useKeyboard()
+    return children
+  }
+  it('do what they say, but never into what is being typed or what took them', () => {
+    const does = vi.fn()
+    const forget = offerActions('test', [
+      { name: 'Seven', keys: '7', group: 'Work', does },
+      { name: 'Eight', keys: 'Ctrl 8', group: 'Work', does },
+    ])
+    render(
+      <MemoryRouter>
+        <Listening>
+          <input aria-label="words" />
+          <button onKeyDown={(event) => event.preventDefault()}>takes keys</button>
+        </Listening>
+      </MemoryRouter>,
+    )
+    fireEvent.keyDown(screen.getByRole('textbox'), { key: '7' })
+    fireEvent.keyDown(screen.getByRole('textbox'), { key: '8', ctrlKey: true })
+    fireEvent.keyDown(screen.getByRole('button'), { key: '7' })
+    expect(does).not.toHaveBeenCalled()
+    fireEvent.keyDown(document.body, { key: '7' })
+    fireEvent.keyDown(document.body, { key: '8', ctrlKey: true })
+    expect(does).toHaveBeenCalledTimes(2)
+    forget()
   })
 })
 

@@ -2,16 +2,18 @@ import { useEffect } from 'react'
 import { useNavigate } from 'react-router'
 import { allActions } from './actions'
 
-/** Runs the action whose keys were pressed, unless a person is typing or a picker is open. */
+/** Runs the action whose keys were pressed, unless a slot took them, a person is typing, or a picker is open. */
 export function useKeyboard(): void {
   const navigate = useNavigate()
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
+      if (event.defaultPrevented) return
       const named = nameOf(event)
       const typing =
         event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable=true]') !== null
       const floating = document.querySelector('[data-radix-popper-content-wrapper], [role=dialog]') !== null
-      if ((typing || floating) && !named.startsWith('Ctrl')) return
+      // what is typed has an undo of its own
+      if ((typing && named !== 'Ctrl K') || (floating && !named.startsWith('Ctrl'))) return
       // Space presses a focused button and arrows move what has the focus: those keep their meaning
       if (
         named === 'Space' &&

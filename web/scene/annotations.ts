@@ -33,7 +33,7 @@ type Triple = readonly [number, number, number]
 const longestForce = 0.7
 
 /** Forces on one body as arrows with what they come from, moments as arrows with two heads. */
-export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: number): THREE.Group {
+export function forceArrows(machine: Part, loads: readonly BodyLoad[], palette: Palette, size: number): THREE.Group {
   const group = new THREE.Group()
   const sizes = (vectors: readonly (readonly number[])[]) => Math.max(1e-9, ...vectors.map((vector) => Math.hypot(...vector)))
   const [mostForce, mostMoment] = [sizes(loads.map(({ force }) => force)), sizes(loads.map(({ moment }) => moment))]
@@ -45,7 +45,7 @@ export function forceArrows(loads: readonly BodyLoad[], palette: Palette, size: 
       const length = size * Math.max(0.1, (longestForce * own.length()) / most)
       const drawn = arrow(own, length, color, 0.007 * size, heads)
       drawn.position.set(...at)
-      const words = label(`${shortName(from)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
+      const words = label(`${shortName(from, machine)} ${wordsOf(own.length(), heads === 1 ? 'N' : 'N·m')}`, palette)
       words.position.set(...at).addScaledVector(own.normalize(), length)
       group.add(drawn, words)
     }

@@ -1,8 +1,9 @@
 import { Popover } from 'radix-ui'
+import { useRef } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValues } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
-import type { Typed } from '../units'
+import type { Typed, UnitSaid } from '../units'
 import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
@@ -11,7 +12,7 @@ interface NumberSlotProps {
   /** Other places that get the same value. */
   readonly also?: readonly string[]
   readonly label: string
-  readonly unit: string
+  readonly unit: UnitSaid
   readonly value: number
   /** What it is worked out from, where it is a formula. */
   readonly formula?: string
@@ -39,6 +40,8 @@ export function NumberSlot({
   effect,
 }: NumberSlotProps) {
   const [text, setText] = useTyped(path)
+  /** Typing on the closed slot began it: what is typed goes on, instead of replacing. */
+  const goesOn = useRef(false)
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)
   const wrong = typed?.kind === 'wrong' ? typed.what : undefined
@@ -76,6 +79,13 @@ export function NumberSlot({
           disabled={disabled}
           aria-label={`${label}: ${shown}`}
           title={formula === undefined ? label : `${label} ${formula}`}
+          onKeyDown={(event) => {
+            // what begins a number is meant for it, not for the stations
+            if (event.ctrlKey || event.metaKey || event.altKey || !/^[-−.=\d]$/.test(event.key)) return
+            event.preventDefault()
+            goesOn.current = true
+            follow(event.key)
+          }}
         >
           {shown}
           {formula !== undefined && <span className="text-mist font-normal pl-1">ƒ</span>}
@@ -94,7 +104,10 @@ export function NumberSlot({
               aria-label={label}
               aria-invalid={wrong !== undefined || problem !== undefined}
               value={text ?? ''}
-              onFocus={(event) => event.target.select()}
+              onFocus={(event) => {
+                if (!goesOn.current) event.target.select()
+                goesOn.current = false
+              }}
               onChange={(event) => follow(event.target.value)}
               onKeyDown={(event) => {
                 if (event.key === 'Enter') take()
@@ -107,7 +120,11 @@ export function NumberSlot({
           </label>
           <SlotFoot
             problem={wrong ?? problem}
-            words={typed?.kind === 'formula' ? `a formula, in ${unit || 'plain numbers'}` : 'Enter takes, Esc leaves'}
+            words={
+              typed?.kind === 'formula'
+                ? `a formula, in ${typeof unit === 'string' ? unit || 'plain numbers' : 'SI units'}`
+                : 'Enter takes, Esc leaves'
+            }
             onTake={take}
             disabled={wrong !== undefined}
           >

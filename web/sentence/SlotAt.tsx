@@ -19,6 +19,7 @@ import { labelled } from '../state/labels'
 import { edit, useOpen } from '../state/project'
 import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
+import type { UnitSaid } from '../units'
 import { ChoiceSlot } from './ChoiceSlot'
 import { NumberSlot } from './NumberSlot'
 import { TableSlot } from './TableSlot'
@@ -36,7 +37,7 @@ interface SlotAtProps {
   /** Choices for a name slot, and words for its values. */
   readonly names?: Readonly<Record<string, string>>
   /** Unit where the slot's own depends on its neighbours. */
-  readonly unit?: string
+  readonly unit?: UnitSaid
   readonly digits?: number
   readonly words?: string
   readonly shows?: 'withUnit' | 'bare'
@@ -54,7 +55,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
   const bare = isMissing
     ? 'none'
     : shows === 'bare' && slot.type === 'number'
-      ? digitsOf(worked as number, slot.unit, 12)
+      ? digitsOf(worked as number, unit ?? slot.unit, 12)
       : undefined
   const said = shown === undefined ? {} : { problem: shown }
   const number = { digits, words: words ?? bare, effect, ...said }

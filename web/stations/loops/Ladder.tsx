@@ -180,7 +180,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               aria-valuenow={rung.crossover}
               aria-valuemin={least}
               aria-valuemax={most}
-              aria-valuetext={`${rung.crossover.toPrecision(3)} rad/s, ${marginWords(rung)}`}
+              aria-valuetext={`${rung.crossover.toPrecision(3)} rad/s, ${marginWords(rung)}${rung.stays === undefined ? '' : `; stays, as ${rung.stays}`}`}
               className={rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'}
               onPointerDown={(event) => startDrag(rung, event)}
               onKeyDown={(event) => byKey(rung, event)}
@@ -240,6 +240,13 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       <WhenAllClose document={document} moves={moves} />
       <TooClose pairs={separations(rungs)} />
       <ul className="note">
+        {rungs
+          .filter(({ name, crossover, stays }) => name === chosen && crossover !== undefined && stays !== undefined)
+          .map(({ name, label, stays }) => (
+            <li key={name}>
+              {label} stays where it is on the ruler: {stays}.
+            </li>
+          ))}
         {rungs
           .filter(({ crossover, stable }) => crossover === undefined || !stable)
           .map(({ name, label, crossover, handle, notLinear }) => (

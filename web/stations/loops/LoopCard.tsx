@@ -7,6 +7,7 @@ import { keptBy, keptFrom, poleLocations, typedGains, weights } from '@calm-hand
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
+import { findHeld, shortName } from '@calm-hand/core/machine'
 import { Phrase } from '../../frame/Phrase'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { rename } from '../../state/labels'
@@ -286,6 +287,7 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
   const push = view.axis.unit
   const held = view.quantity.unit
   const under = held.includes('/') ? `(${held})` : held
+  const machine = useOpen((project) => project.valid.machines[now.design.values.machine]!)
   const pidUnits: Readonly<Record<string, string>> = {
     kp: `${push}/${under}`,
     ki: `${push}/(${held}·s)`,
@@ -299,14 +301,14 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
         const row = law.signals.indexOf(gain)
         return (
           <div key={gain} className="ledger-row">
-            <span>{gain === 'kp' ? `${view.quantity.label} error` : (gainNames[gain] ?? gain)}</span>
+            <span>{gain === 'kp' ? `${view.quantity.label} error` : (gainNames[gain] ?? seen(machine, gain).label)}</span>
             {typed ? (
               row < 0 ? (
                 <SlotAt path={`${path}.${gain}`} />
               ) : (
                 <NumberSlot
                   path={`${path}.states.${row}.0`}
-                  label={`gain on ${gain}`}
+                  label={`gain on ${seen(machine, gain).label}`}
                   unit=""
                   value={now.design.gains[gain] ?? 0}
                 />
@@ -316,33 +318,51 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
                 {digitsOf(now.design.gains[gain] ?? 0, '')}
               </b>
             )}
-            <span className="number text-mist">{pidUnits[gain] ?? ''}</span>
+            <span className="number text-mist">{pidUnits[gain] ?? unitOver(push, seen(machine, gain).unit)}</span>
           </div>
         )
       })}
-      {tuning.kind === weights.name && <Deviations path={path} names={[view.quantity.name, ...law.signals]} now={now} />}
+      {tuning.kind === weights.name && (
+        <Deviations path={path} signals={[view.quantity, ...law.signals.map((name) => seen(machine, name))]} now={now} />
+      )}
       {tuning.kind === poleLocations.name && <SlotAt path={`${path}.poles`} />}
     </>
   )
 }
 
+interface Seen {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+}
+
+/** A signal that a law uses, as people say it; what only the law knows has no unit. */
+function seen(machine: Part, name: string): Seen {
+  return findHeld(machine, name) ?? { name, label: shortName(name, machine), unit: '' }
+}
+
 interface DeviationsProps {
   readonly path: string
-  readonly names: readonly string[]
+  readonly signals: readonly Seen[]
   readonly now: Judged
 }
 
 /** The most that each signal may deviate, one row each. */
-function Deviations({ path, names, now }: DeviationsProps) {
+function Deviations({ path, signals, now }: DeviationsProps) {
   const rows =
     useOpen((project) => findAt(project.valid, `${path}.deviations`) as readonly (readonly number[])[] | undefined) ?? []
   return (
     <section aria-label="What may deviate" className="pt-1.5">
       <h4 className="font-semibold text-[12.5px]">May deviate by at most</h4>
-      {names.map((name, i) => (
+      {signals.map(({ name, label, unit }, i) => (
         <div key={name} className="ledger-row">
-          <span>{name}</span>
-          <NumberSlot path={`${path}.deviations.${i}.0`} label={`deviation of ${name}`} unit="" value={rows[i]?.[0] ?? NaN} />
+          <span>{label}</span>
+          <NumberSlot
+            path={`${path}.deviations.${i}.0`}
+            label={`deviation of ${label}`}
+            unit={unit}
+            value={rows[i]?.[0] ?? NaN}
+          />
           <span />
         </div>
       ))}

@@ -20,7 +20,8 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
   const machine = document.machines[document.loops[loop]!.machine as string]!
   const isLifter = machine.kind === floatingBody.name
   const numbers = everyNumber(machineKinds, machine).filter(({ value }) => value !== 0)
-  const left = Object.fromEntries(numbers.map(({ path }) => [path, path]).filter(([path]) => !choice.paths.includes(path!)))
+  const called = Object.fromEntries(numbers.map(({ path, words }) => [path, words]))
+  const left = Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path)))
   return (
     <section className="section text-[12.5px]" aria-label="Spread">
       <h3 className="pb-1">Spread</h3>
@@ -37,12 +38,12 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
       <ul>
         {choice.paths.map((path) => (
           <li key={path} className="flex items-center gap-2 pl-2 border-l-2 border-line my-0.5">
-            <span className="grow truncate" title={path}>
-              {path}
+            <span className="grow truncate" title={called[path]}>
+              {called[path] ?? path}
             </span>
             <button
               className="text-mist p-0.5"
-              aria-label={`${path} is known`}
+              aria-label={`${called[path] ?? path} is known`}
               onClick={() => onChoose({ ...choice, paths: choice.paths.filter((one) => one !== path) })}
             >
               <X size={13} />

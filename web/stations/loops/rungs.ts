@@ -1,5 +1,5 @@
 import { magnitude } from '@calm-hand/core/algebra'
-import { commandedLoop, requirement, weights } from '@calm-hand/core/control'
+import { commandedLoop, poleLocations, requirement, typedGains, weights } from '@calm-hand/core/control'
 import { labelOf } from '@calm-hand/core/kinds'
 import type { Document, Part } from '@calm-hand/core/document'
 import { valuesOf } from '@calm-hand/core/kinds'
@@ -16,6 +16,8 @@ export interface Rung {
   readonly stable: boolean
   /** What a drag of it turns: the crossover of a requirement, or the weight on the command; nothing where gains are typed. */
   readonly handle: Handle | undefined
+  /** Why nothing moves it. */
+  readonly stays: string | undefined
   /** rad/s: slowest and fastest closed-loop mode of a law that feeds back states. */
   readonly modes: readonly [number, number] | undefined
   readonly notLinear: boolean
@@ -40,6 +42,13 @@ function handleOf(name: string, tuning: Part, crossover: number | undefined): Ha
   if (tuning.kind !== weights.name || crossover === undefined) return undefined
   const { most } = valuesOf(weights, tuning)
   return { path: `${path}.most`, valueAt: (w) => rounded(most * (w / crossover) ** weightPower) }
+}
+
+/** Why a rung without a handle stays where it is. */
+function staysFor({ kind }: Part, handle: Handle | undefined): string | undefined {
+  if (handle !== undefined) return undefined
+  if (kind === typedGains.name) return 'its gains are typed'
+  return kind === poleLocations.name ? 'its poles are placed' : 'its crossover follows from what it is designed by'
 }
 
 /** Slowest and fastest of the modes that a law with states makes, those of delays apart. */
@@ -106,13 +115,15 @@ export function rungsOf(document: Document): Rung[] {
     const design = designLoop(document, name)
     if (design.kind === 'refused') {
       const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }
-      return { ...known, ...nothing, handle: handleOf(name, tuning, undefined) }
+      const handle = handleOf(name, tuning, undefined)
+      return { ...known, ...nothing, handle, stays: staysFor(tuning, handle) }
     }
     const analysis = analyse(design.value.model, design.value.gains)
     const { crossover, phaseMargin, stable, notLinear } = analysis
+    const handle = handleOf(name, tuning, crossover)
     return {
       ...{ ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined },
-      handle: handleOf(name, tuning, crossover),
+      ...{ handle, stays: staysFor(tuning, handle) },
       modes: modesOf(design.value, analysis),
     }
   })

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
 import { freeBodyInLetters, linearInLetters, transferInLetters } from '@calm-hand/core/letters'
 import type { Naming } from '@calm-hand/core/letters'
-import { isBodiless } from '@calm-hand/core/machine'
+import { isBodiless, shortName } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { ChoiceSlot } from '../../sentence'
@@ -92,11 +92,11 @@ export function LettersTab({ name, machine, written, report, body }: LettersTabP
       ))}
       {loads !== undefined && (
         <>
-          <h3 className="pt-1.5">What acts on {body} where it rests</h3>
+          <h3 className="pt-1.5">What acts on {shortName(body!, machine)} where it rests</h3>
           {free.map((line) => (
             <Formula key={line} latex={line} typeset={typeset} />
           ))}
-          <FreeBody loads={loads} />
+          <FreeBody machine={machine} loads={loads} />
         </>
       )}
     </div>

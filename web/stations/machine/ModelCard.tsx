@@ -201,7 +201,7 @@ function Balanced({ point, machine }: { readonly point: RestingPoint; readonly m
       {states.map(([name, { unit }], i) => (
         <div key={name} className="ledger-row text-[12.5px]">
           <span className="truncate">
-            {name} {point.running.includes(name) && <span className="note">runs on from</span>}
+            {shortName(name, machine)} {point.running.includes(name) && <span className="note">runs on from</span>}
           </span>
           <span className="number font-medium">{digitsOf(point.q[i]!, unit as string)}</span>
           <span className="number text-mist">{shownUnit(unit as string)}</span>

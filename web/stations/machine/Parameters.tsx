@@ -6,6 +6,7 @@ import { edit, useOpen } from '../../state/project'
 import { partName } from '@calm-hand/core/kinds'
 import { withRenamedParameter } from '@calm-hand/core'
 import { SlotAt } from '../../sentence'
+import { unitAsWritten } from '../../units'
 
 type Order = 'as written' | 'name' | 'value'
 
@@ -64,7 +65,7 @@ export function Parameters() {
           <div key={name} className="px-4 py-0.5 border-b border-line text-[12.5px]" data-parameter={name}>
             <div className="flex items-center gap-2 min-h-[26px]">
               <NameField name={name} taken={Object.keys(written)} />
-              <SlotAt path={`${path}.value`} />
+              <SlotAt path={`${path}.value`} unit={unitAsWritten(written[name]!.unit as string)} shows="bare" />
               <UnitField path={path} unit={written[name]!.unit as string} name={name} />
               <button
                 className="text-mist hover:text-coral-text"
@@ -109,7 +110,7 @@ function NameField({ name, taken }: { readonly name: string; readonly taken: rea
   )
 }
 
-/** The unit as the engineer writes it: words beside the number, the number itself is SI. */
+/** The unit in which the engineer wants to read the number, which itself is SI. */
 function UnitField({ path, unit, name }: { readonly path: string; readonly unit: string; readonly name: string }) {
   return (
     <input

@@ -80,7 +80,7 @@ export function Locus({ document, loop, view, now }: LookProps) {
   const options = {
     '': 'all gains together, 0.03 to 10 times',
     ...Object.fromEntries(model.law.gains.map((gain) => [`gain ${gain}`, `${gain}, 0.03 to 10 times`])),
-    ...Object.fromEntries(numbers.map(({ path }) => [path, `${path}, half to twice`])),
+    ...Object.fromEntries(numbers.map(({ path, words }) => [path, `${words}, half to twice`])),
   }
   const chosen = over in options ? over : ''
   const locus = useMemo((): RootLocus => {

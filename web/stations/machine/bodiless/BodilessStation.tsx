@@ -37,8 +37,8 @@ export function BodilessStation({ name }: { readonly name: string }) {
         look={look}
         onLook={setLook}
         content={{
-          letGo: <SignalGrid report={report.report} names={outputNames(valid)} units={units} />,
-          step: <StepGrid report={report.report} units={units} />,
+          letGo: <SignalGrid machine={valid} report={report.report} names={outputNames(valid)} units={units} />,
+          step: <StepGrid machine={valid} report={report.report} units={units} />,
           read: <LettersTab name={name} machine={valid} written={edited} report={report.report} />,
         }}
       />

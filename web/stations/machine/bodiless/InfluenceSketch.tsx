@@ -1,3 +1,4 @@
+import { labelOf } from '@calm-hand/core/kinds'
 import type { StateSpace } from '@calm-hand/core/linear'
 import type { Part } from '@calm-hand/core/document'
 
@@ -17,6 +18,7 @@ type Group = keyof typeof columns
 interface Bead {
   readonly group: Group
   readonly name: string
+  readonly label: string
   readonly x: number
   readonly y: number
 }
@@ -24,6 +26,7 @@ interface Bead {
 /** A machine without bodies as a line sketch: inputs from the left, states in the middle, outputs to the right. */
 export function InfluenceSketch({ machine, system, chosen, onChoose }: InfluenceSketchProps) {
   const names = (group: Group) => Object.keys((machine[group] ?? {}) as object)
+  const partOf = (group: Group, name: string) => (machine[group] as Readonly<Record<string, Part>>)[name]
   const rows = Math.max(names('inputs').length, names('states').length, names('outputs').length, 1)
   const height = rows * rowHeight + 16
   const beads = (Object.keys(columns) as Group[]).flatMap((group) => {
@@ -31,6 +34,7 @@ export function InfluenceSketch({ machine, system, chosen, onChoose }: Influence
     return list.map((name, i): Bead => ({
       group,
       name,
+      label: labelOf(partOf(group, name), name),
       x: columns[group],
       y: 14 + ((i + 0.5) * rows * rowHeight) / list.length - rowHeight / 2 + rowHeight / 2,
     }))
@@ -46,7 +50,7 @@ export function InfluenceSketch({ machine, system, chosen, onChoose }: Influence
       <svg viewBox={`0 0 ${width} ${height}`} className="w-full" fontSize="11.5">
         {system !== undefined &&
           linksOf(beads, system).map((path, i) => <path key={i} d={path} fill="none" stroke="var(--line-2)" strokeWidth="1.3" />)}
-        {beads.map(({ group, name, x, y }) => {
+        {beads.map(({ group, name, label, x, y }) => {
           const own = `${group}.${name}`
           const anchor = group === 'inputs' ? 'start' : group === 'outputs' ? 'end' : 'middle'
           return (
@@ -55,7 +59,7 @@ export function InfluenceSketch({ machine, system, chosen, onChoose }: Influence
               role="button"
               tabIndex={0}
               aria-pressed={chosen === own}
-              aria-label={`${name}, ${group.slice(0, -1)}`}
+              aria-label={`${label}, ${group.slice(0, -1)}`}
               className="cursor-pointer"
               onClick={() => onChoose(own)}
               onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(own)}
@@ -76,7 +80,7 @@ export function InfluenceSketch({ machine, system, chosen, onChoose }: Influence
                 fill="var(--ink)"
                 fontWeight={chosen === own ? 600 : 400}
               >
-                {name}
+                {label}
               </text>
             </g>
           )

@@ -44,7 +44,7 @@ describe('the sketch of what acts on what', () => {
       'rudder, input',
       'speed, state',
       'sway, state',
-      'yawRate, state',
+      'yaw rate, state',
       'heading, state',
       'drift, output',
       'track, output',
@@ -150,7 +150,7 @@ describe('the card of a machine without bodies', () => {
 describe('curves and figures', () => {
   it('show every state and output over the free motion', () => {
     const report = modelReport(cutter())
-    render(<SignalGrid report={report} names={['speed', 'drift']} units={{ speed: 'm/s', drift: 'rad' }} />)
+    render(<SignalGrid machine={cutter()} report={report} names={['speed', 'drift']} units={{ speed: 'm/s', drift: 'rad' }} />)
     expect(screen.getAllByRole('img').map((chart) => chart.getAttribute('aria-label'))).toEqual([
       expect.stringMatching(/^speed\. speed over 26/),
       expect.stringMatching(/^drift\. /),

@@ -1,3 +1,4 @@
+import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { Measured, ModelReport } from '@calm-hand/core/simulation'
 import { findColumn } from '@calm-hand/core/simulation'
@@ -6,6 +7,7 @@ import type { Axis, Series } from '../../../chart'
 import { shownUnit, toShown } from '../../../units'
 
 interface FreeMotionProps {
+  readonly machine: Part
   readonly report: ModelReport | undefined
   readonly coordinate: string | undefined
   readonly unit: string
@@ -14,7 +16,7 @@ interface FreeMotionProps {
 }
 
 /** What the machine does when it is let go: the chosen coordinate, and where its energy goes. */
-export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps) {
+export function FreeMotion({ machine, report, coordinate, unit, chosen }: FreeMotionProps) {
   if (report === undefined) return <p className="note p-4">Letting it go ...</p>
   const { swing } = report
   const curve = (name: string, words: string, role: Series['role'], of = ''): Series[] => {
@@ -24,7 +26,7 @@ export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps
   const sensed = report.measured.filter(({ name }) => name === chosen || name.startsWith(`${chosen}.`))
   const [sensor] = sensed
   if (sensor !== undefined) return <Sensed report={report} readings={sensed} />
-  const moving = coordinate === undefined ? [] : curve(coordinate, shortName(coordinate), 'actual', unit)
+  const moving = coordinate === undefined ? [] : curve(coordinate, shortName(coordinate, machine), 'actual', unit)
   const energy = [
     ...curve('energy.kinetic', 'kinetic', 'actual'),
     ...curve('energy.stored', 'in springs', 'estimate'),
@@ -42,7 +44,7 @@ export function FreeMotion({ report, coordinate, unit, chosen }: FreeMotionProps
         x={time}
         y={fitted(moving)}
         series={moving}
-        summary={`${coordinate === undefined ? 'Nothing' : shortName(coordinate)} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
+        summary={`${coordinate === undefined ? 'Nothing' : shortName(coordinate, machine)} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
       />
       <Chart
         title="Energy"

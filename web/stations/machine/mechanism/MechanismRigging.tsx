@@ -1,4 +1,3 @@
-import { wordsOf } from '@calm-hand/core/kinds'
 import { useMemo } from 'react'
 import type { Part } from '@calm-hand/core/document'
 import { ground } from '@calm-hand/core/machine'
@@ -103,8 +102,8 @@ function labelPlaces(bodies: readonly SketchBody[], named: (body: SketchBody) =>
   return places
 }
 
-function labelText({ name, mass }: SketchBody): string {
-  return mass > 0 ? `${name} ${withUnit(mass, 'kg', 3)}` : name
+function labelText({ label, mass }: SketchBody): string {
+  return mass > 0 ? `${label} ${withUnit(mass, 'kg', 3)}` : label
 }
 
 function Ground({ at }: { readonly at: Spot }) {
@@ -198,7 +197,7 @@ function Bead({ body, chosen, label, onChoose }: BeadProps) {
     <g
       role="button"
       tabIndex={0}
-      aria-label={`${wordsOf(body.name)}, ${withUnit(body.mass, 'kg', 3)}`}
+      aria-label={`${body.label}, ${withUnit(body.mass, 'kg', 3)}`}
       aria-pressed={chosen}
       className="cursor-pointer outline-none focus-visible:[&>circle:first-child]:stroke-kelp focus-visible:[&>circle:first-child]:stroke-2"
       onClick={choose}
@@ -212,7 +211,7 @@ function Bead({ body, chosen, label, onChoose }: BeadProps) {
       <circle cx={x} cy={y} r="4.2" fill={chosen ? 'var(--kelp)' : 'var(--ink)'} />
       {label !== undefined && (
         <text x={label.x} y={label.y} textAnchor={label.anchor} fill="var(--ink)" fontWeight={chosen ? 600 : 400}>
-          {wordsOf(body.name)}
+          {body.label}
           {body.mass > 0 && (
             <tspan className="number" fill="var(--mist)" dx="4">
               {withUnit(body.mass, 'kg', 3)}

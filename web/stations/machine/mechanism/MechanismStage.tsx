@@ -1,9 +1,8 @@
-import { wordsOf } from '@calm-hand/core/kinds'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
-import { bodyPoses, ground, seatPose } from '@calm-hand/core/machine'
+import { bodyPoses, ground, seatPose, shortName } from '@calm-hand/core/machine'
 import type { RestingPoint } from '@calm-hand/core/simulation'
 import { download } from '../../../state/download'
 import { Stage3D, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
@@ -74,8 +73,8 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
       if (travel.current !== undefined) extras.current.add(travel.current.group)
       if (shown.size > 0) extras.current.add(annotations(machine, model.current.assembly, q, shown, stage.palette, radius))
       const loads = shown.has('forces') && rest !== undefined && isNear(q, rest.q) ? rest.loads[chosen] : undefined
-      if (loads !== undefined) extras.current.add(forceArrows(loads, stage.palette, radius))
-      else if (seat !== undefined) extras.current.add(namePlate(chosen, seatPose(seat, poses), stage))
+      if (loads !== undefined) extras.current.add(forceArrows(machine, loads, stage.palette, radius))
+      else if (seat !== undefined) extras.current.add(namePlate(shortName(chosen, machine), seatPose(seat, poses), stage))
       if (shown.has('distance')) {
         const ends = [frameOf(pose, frame), frameOf(pose, chosen)].flatMap((placed) => (placed === undefined ? [] : [placed]))
         const points = ends.map(({ position }) => new THREE.Vector3(...(position as readonly [number, number, number])))
@@ -143,7 +142,9 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
       <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
       <div className="absolute left-4 top-2.5 right-4">
         {children}
-        {shown.has('distance') && <FrameDistance pose={pose} chosen={chosen} other={frame} onOther={setOther} />}
+        {shown.has('distance') && (
+          <FrameDistance machine={machine} pose={pose} chosen={chosen} other={frame} onOther={setOther} />
+        )}
       </div>
       <ShowMenu
         shown={shown}
@@ -166,7 +167,7 @@ function isNear(a: readonly number[], b: readonly number[]): boolean {
 }
 
 function namePlate(name: string, placement: Placement, { palette }: StageHandle): THREE.Object3D {
-  const text = label(wordsOf(name), palette)
+  const text = label(name, palette)
   const [x, y, z] = placement.position as readonly [number, number, number]
   text.position.set(x, y, z)
   return text

@@ -107,6 +107,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
               onChoose={setChosen}
             >
               <PoseSentence
+                machine={valid}
                 pose={pose}
                 onCoordinate={(one) => setChosen(one.split('.')[0]!)}
                 onKeep={() => {
@@ -123,8 +124,10 @@ export function MechanismStation({ name }: { readonly name: string }) {
                 look={look}
                 onLook={setLook}
                 content={{
-                  letGo: <FreeMotion report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />,
-                  step: <StepGrid report={report.report} units={units} />,
+                  letGo: (
+                    <FreeMotion machine={valid} report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
+                  ),
+                  step: <StepGrid machine={valid} report={report.report} units={units} />,
                   move: (
                     <MotionTab
                       machine={valid}

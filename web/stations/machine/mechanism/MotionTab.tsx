@@ -6,6 +6,7 @@ import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
 import { ChoiceSlot } from '../../../sentence'
+import { labelled } from '../../../state/labels'
 import type { EffortState } from '../../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../../units'
 
@@ -21,7 +22,6 @@ interface MotionTabProps {
 /** What a motion asks of each drive: exactly, and with loops that follow it, against what the drive can give. */
 export function MotionTab({ machine, motion, onMotion, effort: { effort, failure }, isPlaying, onPlay }: MotionTabProps) {
   const [asked, setAsked] = useState<string>()
-  const motions = Object.keys((machine.motions ?? {}) as object)
   if (motion === undefined)
     return (
       <p className="note p-4">
@@ -50,7 +50,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { effort, failure
           <ChoiceSlot
             label="motion"
             value={motion}
-            options={Object.fromEntries(motions.map((name) => [name, name]))}
+            options={labelled(machine.motions as Readonly<Record<string, Part>>)}
             onChoose={onMotion}
           />{' '}
           takes
@@ -63,7 +63,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { effort, failure
                 aria-pressed={one === drive}
                 onClick={() => setAsked(one.name)}
               >
-                <span className="truncate font-semibold">{shortName(one.name)}</span>
+                <span className="truncate font-semibold">{shortName(one.name, machine)}</span>
                 <span className="number">{withUnit(one.peak, one.unit, 3)}</span>
                 <span className={`number w-[46px] text-right ${(one.share ?? 0) > 1 ? 'text-coral-text' : 'text-mist'}`}>
                   {one.share === undefined ? '' : `${digitsOf(100 * one.share, '', 2)} %`}
@@ -74,17 +74,17 @@ export function MotionTab({ machine, motion, onMotion, effort: { effort, failure
         </ul>
         {unmet.map(({ name, unit, most }) => (
           <p key={name} className="text-ochre-text">
-            {name} would need {withUnit(most, unit, 3)}, but no drive moves it.
+            {shortName(name, machine)} would need {withUnit(most, unit, 3)}, but no drive moves it.
           </p>
         ))}
         <p className="note pt-1">
           {followed.diverged
             ? 'Loops that follow it lose hold of it.'
-            : `Followed by loops it is missed by at most ${missed(effort.value)}.`}
-          {drive !== undefined && ` ${beyond(drive)}`}
+            : `Followed by loops it is missed by at most ${missed(effort.value, machine)}.`}
+          {drive !== undefined && ` ${beyond(drive, machine)}`}
         </p>
       </div>
-      {drive !== undefined && <EffortChart drive={drive} effort={effort.value} />}
+      {drive !== undefined && <EffortChart machine={machine} drive={drive} effort={effort.value} />}
     </div>
   )
 }
@@ -93,10 +93,10 @@ function hardest(drives: readonly DriveEffort[]): DriveEffort | undefined {
   return drives.reduce<DriveEffort | undefined>((a, b) => (a === undefined || (b.share ?? 0) > (a.share ?? 0) ? b : a), undefined)
 }
 
-function missed({ followed: { errors }, coordinates }: MotionEffort): string {
+function missed({ followed: { errors }, coordinates }: MotionEffort, machine: Part): string {
   const worst = errors.reduce((a, b) => (b.most > a.most ? b : a), errors[0] ?? { coordinate: '', most: 0 })
   const unit = coordinates.find(({ name }) => name === worst.coordinate)?.unit ?? 'rad'
-  return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${shortName(worst.coordinate)})`
+  return `${withUnit(worst.most < 1e-7 ? 0 : worst.most, unit, 2)} (${shortName(worst.coordinate, machine)})`
 }
 
 /** Times the peak: a limit beyond would flatten the curve that matters, and is told in words. */
@@ -106,16 +106,18 @@ function nearLimits({ reach = [], peak }: DriveEffort): readonly number[] {
   return reach.filter((most) => most <= farAbove * Math.max(peak, 1e-9))
 }
 
-function beyond(drive: DriveEffort): string {
+function beyond(drive: DriveEffort, machine: Part): string {
   const { reach, unit, name } = drive
   if (reach === undefined || nearLimits(drive).length > 0) return ''
-  return `What ${shortName(name)} can give, ${withUnit(Math.min(...reach), unit, 3)}, lies beyond the chart.`
+  return `What ${shortName(name, machine)} can give, ${withUnit(Math.min(...reach), unit, 3)}, lies beyond the chart.`
 }
 
 function EffortChart({
+  machine,
   drive,
   effort: { time, drives, followed },
 }: {
+  readonly machine: Part
   readonly drive: DriveEffort
   readonly effort: MotionEffort
 }) {
@@ -137,12 +139,12 @@ function EffortChart({
   const [first, last] = [time[0]!, time.at(-1)!]
   return (
     <Chart
-      title={shortName(drive.name)}
+      title={shortName(drive.name, machine)}
       unit={shownUnit(drive.unit)}
       x={{ domain: [first, last], ticks: niceTicks(first, last, 5), label: 'time' }}
       y={{ domain, ticks: niceTicks(...domain, 4) }}
       series={[...curves, ...limits]}
-      summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}. ${beyond(drive)}`}
+      summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}. ${beyond(drive, machine)}`}
     />
   )
 }

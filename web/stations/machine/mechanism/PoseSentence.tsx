@@ -1,4 +1,5 @@
 import { BookmarkPlus, RotateCcw } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import { useOpen } from '../../../state/project'
 import { ChoiceSlot } from '../../../sentence'
@@ -6,14 +7,15 @@ import { shownUnit, toShown, withUnit } from '../../../units'
 import type { Pose } from './usePose'
 
 interface PoseSentenceProps {
+  readonly machine: Part
   readonly pose: Pose
   readonly onCoordinate: (coordinate: string) => void
   /** Keeps the pose as the next one of a motion. */
   readonly onKeep: () => void
 }
 
-/** "Stand Boarding ramp with innerLeaf.angle at 14.0°": pulled by slider, keys or in 3D. */
-export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) {
+/** "Stand Boarding ramp with inner leaf at 14.0°": pulled by slider, keys or in 3D. */
+export function PoseSentence({ machine, pose, onCoordinate, onKeep }: PoseSentenceProps) {
   const title = useOpen((project) => project.document.title)
   const { coordinate, coordinates, unit, value, travel } = pose
   if (coordinate === undefined) {
@@ -31,7 +33,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
         <ChoiceSlot
           label="joint"
           value={coordinate}
-          options={Object.fromEntries(coordinates.map((name) => [name, shortName(name)]))}
+          options={Object.fromEntries(coordinates.map((name) => [name, shortName(name, machine)]))}
           onChoose={onCoordinate}
         />{' '}
         at <span className="number font-semibold">{withUnit(value, unit, 3)}</span>.
@@ -39,7 +41,7 @@ export function PoseSentence({ pose, onCoordinate, onKeep }: PoseSentenceProps) 
       <input
         type="range"
         className="w-[150px] accent-kelp"
-        aria-label={`${shortName(coordinate)}, ${shownUnit(unit)}`}
+        aria-label={`${shortName(coordinate, machine)}, ${shownUnit(unit)}`}
         aria-valuetext={withUnit(value, unit, 4)}
         min={toShown(travel.least, unit)}
         max={toShown(travel.most, unit)}

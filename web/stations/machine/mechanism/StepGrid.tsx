@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react'
+import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import { stepForms } from '@calm-hand/core/simulation'
 import type { ModelReport, StepForms } from '@calm-hand/core/simulation'
@@ -6,6 +7,7 @@ import { ChoiceSlot } from '../../../sentence'
 import { digitsOf, shownUnit, toShown, withUnit } from '../../../units'
 
 interface StepGridProps {
+  readonly machine: Part
   readonly report: ModelReport | undefined
   /** Unit of each position by name. */
   readonly units: Readonly<Record<string, string>>
@@ -15,7 +17,8 @@ const width = 128
 const height = 74
 
 /** A step of one input, and how every coordinate answers: a grid of small charts. */
-export function StepGrid({ report, units }: StepGridProps) {
+export function StepGrid({ machine, report, units }: StepGridProps) {
+  const plain = (name: string) => shortName(name, machine)
   const point = report?.point.kind === 'done' ? report.point.value : undefined
   const [asked, setAsked] = useState<string>()
   const inputs = point?.inputs ?? []
@@ -41,13 +44,13 @@ export function StepGrid({ report, units }: StepGridProps) {
           onChoose={setAsked}
         />{' '}
         <span className="number">{withUnit(input.step, input.unit, 2)}</span> more, and look for{' '}
-        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. {formsInWords(steps)}{' '}
+        <span className="number">{digitsOf(steps[0]?.t.at(-1) ?? 0, 's', 2)} s</span>. {formsInWords(steps, plain)}{' '}
         {wrong.length > 0 && <b className="font-semibold text-ochre-text">{wrong.join(', ')} first goes the wrong way.</b>}
       </p>
       <ul className="flex flex-wrap gap-x-3 gap-y-1">
         {steps.map((step) => (
           <li key={step.output}>
-            <SmallChart step={step} unit={units[step.output]!} />
+            <SmallChart name={plain(step.output)} step={step} unit={units[step.output]!} />
           </li>
         ))}
       </ul>
@@ -55,7 +58,7 @@ export function StepGrid({ report, units }: StepGridProps) {
   )
 }
 
-function SmallChart({ step, unit }: { readonly step: StepForms; readonly unit: string }) {
+function SmallChart({ name, step, unit }: { readonly name: string; readonly step: StepForms; readonly unit: string }) {
   const values = step.y.map((value) => toShown(value, unit))
   const [least, most] = [Math.min(0, ...values), Math.max(0, ...values)]
   const isStill = most === least
@@ -65,11 +68,11 @@ function SmallChart({ step, unit }: { readonly step: StepForms; readonly unit: s
   const y = (value: number) => (isStill ? height / 2 : 4 + ((height - 8) * (most - value)) / span)
   const told = step.final ?? step.y.at(-1)!
   const where = step.final === undefined ? `after ${digitsOf(end, 's', 2)} s is at` : 'ends at'
-  const words = `${plain(step.output)} ${where} ${digitsOf(told, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
+  const words = `${name} ${where} ${digitsOf(told, unit, 3)} ${shownUnit(unit)}${step.wrongWay ? ', after a start the wrong way' : ''}`
   return (
     <figure aria-label={words}>
       <figcaption className="text-[11px] leading-4 flex justify-between w-[128px]">
-        <span className="truncate">{plain(step.output)}</span>
+        <span className="truncate">{name}</span>
         <span className="number text-mist">{Math.abs(told) < 1e-12 ? withUnit(0, unit) : withUnit(told, unit, 2)}</span>
       </figcaption>
       <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true" className="border border-line">
@@ -101,15 +104,11 @@ function SmallChart({ step, unit }: { readonly step: StepForms; readonly unit: s
 const same = 1e-6
 
 /** What the line, the dots and the dashes are, and whether they say the same. */
-function formsInWords(steps: readonly StepForms[]): string {
+function formsInWords(steps: readonly StepForms[], plain: (name: string) => string): string {
   const [first] = steps
   if (first === undefined) return ''
   const drawn = first.transfer === undefined ? 'Dots: held and sampled.' : 'Dots: held and sampled; dashes: as transfer function.'
   const worst = steps.reduce((a, b) => (b.disagreement > a.disagreement ? b : a))
   if (worst.disagreement <= same) return `${drawn} They agree.`
   return `${drawn} At ${plain(worst.output)} they differ by ${digitsOf(100 * worst.disagreement, '', 2)} %: coefficients of this order lose digits.`
-}
-
-function plain(name: string): string {
-  return shortName(name)
 }

@@ -113,9 +113,11 @@ describe('the efforts of a motion', () => {
 describe('free motion', () => {
   it('shows what a chosen sensor reads beside what is true', () => {
     const report = modelReport(turret())
-    const { rerender } = render(<FreeMotion report={report} coordinate="yoke.angle" unit="rad" chosen="yoke" />)
+    const { rerender } = render(
+      <FreeMotion machine={turret()} report={report} coordinate="yoke.angle" unit="rad" chosen="yoke" />,
+    )
     expect(screen.getByRole('img', { name: /^Energy/ })).toBeTruthy()
-    rerender(<FreeMotion report={report} coordinate="yoke.angle" unit="rad" chosen="sensors.lensGyro" />)
+    rerender(<FreeMotion machine={turret()} report={report} coordinate="yoke.angle" unit="rad" chosen="sensors.lensGyro" />)
     const charts = screen.getAllByRole('img').map((chart) => chart.getAttribute('aria-label'))
     expect(charts).toEqual(
       ['x', 'y', 'z'].map(

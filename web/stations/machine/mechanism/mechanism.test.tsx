@@ -80,7 +80,7 @@ describe('the pose', () => {
 describe('the pose sentence', () => {
   function Posed() {
     const pose = usePose(machine, 'innerLeaf.angle')
-    return <PoseSentence pose={pose} onCoordinate={nothing} onKeep={nothing} />
+    return <PoseSentence machine={machine} pose={pose} onCoordinate={nothing} onKeep={nothing} />
   }
   const machine = ramp()
 
@@ -211,7 +211,7 @@ describe('the distance between frames', () => {
     function Measured() {
       const pose = usePose(machine, 'innerLeaf.angle')
       const [other, setOther] = useState('ground')
-      return <FrameDistance pose={pose} chosen="innerLeaf" other={other} onOther={setOther} />
+      return <FrameDistance machine={machine} pose={pose} chosen="innerLeaf" other={other} onOther={setOther} />
     }
     render(<Measured />)
     expect(screen.getByLabelText('Distance between frames').textContent).toBe(
@@ -338,7 +338,7 @@ describe('steps of the inputs', () => {
   const charts = () => screen.getAllByRole('figure').map((chart) => chart.getAttribute('aria-label'))
 
   it('are one small chart a coordinate, with a line and its samples', () => {
-    const { container } = render(<StepGrid report={modelReport(ramp())} units={units} />)
+    const { container } = render(<StepGrid machine={ramp()} report={modelReport(ramp())} units={units} />)
     expect(charts()).toHaveLength(3)
     expect(charts()[0]).toMatch(/^inner leaf ends at 0\.103 °/) // where it comes to rest; after 2 s it still swings
     const [chart] = container.querySelectorAll('svg')
@@ -347,7 +347,7 @@ describe('steps of the inputs', () => {
   })
 
   it('are of the drive that is asked', () => {
-    render(<StepGrid report={modelReport(ramp())} units={units} />)
+    render(<StepGrid machine={ramp()} report={modelReport(ramp())} units={units} />)
     const before = charts()
     fireEvent.keyDown(screen.getByRole('button', { name: /^input/ }), { key: 'Enter' })
     fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'fold drive' }), { key: 'Enter' })
@@ -356,13 +356,13 @@ describe('steps of the inputs', () => {
   })
 
   it('wait for the model, and say what is missing for them', () => {
-    const { rerender } = render(<StepGrid report={undefined} units={units} />)
+    const { rerender } = render(<StepGrid machine={ramp()} report={undefined} units={units} />)
     expect(screen.getByText(/Stepping its inputs/)).toBeTruthy()
-    const without = (drives: object) => modelReport({ ...ramp(), drives } as Part)
-    rerender(<StepGrid report={without({})} units={units} />)
+    const report = modelReport({ ...ramp(), drives: {} } as Part)
+    rerender(<StepGrid machine={ramp()} report={report} units={units} />)
     expect(screen.getByText(/It has no drive/)).toBeTruthy()
-    const weak = replaceAt<Document>(demo('boarding-ramp'), `${path}.drives.foldDrive.most`, 100).machines.ramp!
-    rerender(<StepGrid report={modelReport(weak)} units={units} />)
+    const falls = { ...report, point: { kind: 'refused', problems: [] } } as const
+    rerender(<StepGrid machine={ramp()} report={falls} units={units} />)
     expect(screen.getByText(/does not rest anywhere yet/)).toBeTruthy()
   })
 })

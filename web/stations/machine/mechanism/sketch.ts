@@ -1,6 +1,7 @@
 import { applied, plus } from '@calm-hand/core/algebra'
 import type { Vector } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { assemble, bodyPoses, closedPose, ground, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
 
 export interface Spot {
@@ -11,6 +12,8 @@ export interface Spot {
 /** One body of the sketch, in page units. */
 export interface SketchBody {
   readonly name: string
+  /** What people call it. */
+  readonly label: string
   readonly mass: number
   readonly joint: string
   readonly on: string
@@ -67,6 +70,7 @@ export function sketchOf(machine: Part, width: number, height: number): Sketch {
   const children = (name: string) => Object.keys(parts).filter((one) => (parts[one]!.joint as Part).on === name)
   const raw = Object.entries(parts).map(([name, body]) => ({
     name,
+    label: labelOf(body, name),
     mass: body.mass as number,
     joint: (body.joint as Part).kind,
     on: (body.joint as Part).on as string,

@@ -1,0 +1,22 @@
+import { describe, expect, it } from 'vitest'
+import { replaceAt } from '@calm-hand/core/document'
+import type { Document } from '@calm-hand/core/document'
+import { lamplighter } from '../../../core/tests/demo'
+import { rungsOf } from './rungs'
+
+const heightRung = (document: Document) => rungsOf(document).find(({ name }) => name === 'height')!
+
+describe('rungs', () => {
+  it('of a requirement turn its crossover', () => {
+    const { handle, stays, crossover } = heightRung(lamplighter())
+    expect(stays).toBeUndefined()
+    expect(handle?.path).toBe('loops.height.tuning.crossover')
+    const quicker = replaceAt<Document>(lamplighter(), handle!.path, handle!.valueAt(1.2 * crossover!))
+    expect(heightRung(quicker).crossover).toBeCloseTo(1.2 * crossover!, 2)
+  })
+
+  it('of typed gains stay, and say why', () => {
+    const typed = replaceAt<Document>(lamplighter(), 'loops.height.tuning', { kind: 'typedGains', kp: 40, kd: 30 })
+    expect(heightRung(typed)).toMatchObject({ handle: undefined, stays: 'its gains are typed' })
+  })
+})
