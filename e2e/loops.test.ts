@@ -221,17 +221,17 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
       .first()
       .click()
     await expect(findings).toContainText(/on .* takes .* away by/)
-    await choose(page, /^another number that varies/, 'bodies.lens.mass')
+    await choose(page, /^another number that varies/, 'mass of lens')
     await expect(page.getByRole('region', { name: 'Spread' })).toContainText('Of 2 cases the least in hand', { timeout: 30_000 })
     await page.reload()
-    await expect(page.getByRole('region', { name: 'Spread' })).toContainText('bodies.lens.mass')
+    await expect(page.getByRole('region', { name: 'Spread' })).toContainText('mass of lens')
     await page
       .getByRole('slider', { name: /^Cursor of .* time$/ })
       .first()
       .focus()
     await page.keyboard.press('ArrowRight')
     await expect(page.getByText(/^At \d/)).toContainText(/drives|brakes|holds/)
-    await page.getByRole('button', { name: 'bodies.lens.mass is known' }).click()
+    await page.getByRole('button', { name: 'mass of lens is known' }).click()
   })
 
   await test.step('what it shall keep is drawn on its map, and gains come back to what they were made for', async () => {
@@ -270,7 +270,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   await test.step('another law brings gains that suit it; one that cannot be is explained at its slot', async () => {
     await page.goto(`${served.url}/lens-turret/loops/pan`)
     await choose(page, /^law:/, 'state feedback')
-    await expect(page.getByRole('region', { name: 'What may deviate' })).toContainText('yoke.rate')
+    await expect(page.getByRole('region', { name: 'What may deviate' })).toContainText('rate of yoke')
     await expect(findings).toContainText('Stable')
     await choose(page, /^law:/, 'relay')
     await expect(page.getByText(/A relay has no gain/).first()).toBeVisible()

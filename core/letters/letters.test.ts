@@ -137,9 +137,7 @@ describe('a mechanism in letters', () => {
     expect(lines[0]).toContain('\\mathrm{length}')
     expect(lines[1]).toMatch(/\\cos\(\\theta_\{\\mathrm\{fore\}\}\+\\theta_\{\\mathrm\{upper\}\}\)/)
     expect(lines[1]).toMatch(/\\sin \\theta_\{\\mathrm\{fore\}\}\\,\{\\dot\{\\theta\}_\{\\mathrm\{upper\}\}\}\^\{2\}/)
-    expect(legend.map(({ words }) => words)).toEqual(
-      expect.arrayContaining(['upper', 'fore', ...Object.keys(parameters)]),
-    )
+    expect(legend.map(({ words }) => words)).toEqual(expect.arrayContaining(['upper', 'fore', ...Object.keys(parameters)]))
   })
 
   it('breaks lines that would not fit, and lists only letters that appear', () => {
