@@ -1,5 +1,7 @@
 // npm run mutants: small, seeded mistakes in core/, one at a time against the tests that reach their line. What no test
-// notices is listed, with its reason where docs/mutants.md gives one. Options: --count 300, --seed 1, --only ID.
+// notices is listed, with its reason where docs/mutants.md gives one. Options: --count 300, --seed 1, --only ID; --from ID goes on with a run
+// that was broken off.
+import { spawnSync } from 'node:child_process'
 import { appendFileSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -9,7 +11,13 @@ import { sitesOf, sorts } from './mutants/sites'
 import type { Site } from './mutants/sites'
 
 const { values: options } = parseArgs({
-  options: { count: { type: 'string' }, seed: { type: 'string' }, only: { type: 'string' }, folder: { type: 'string' } },
+  options: {
+    count: { type: 'string' },
+    seed: { type: 'string' },
+    only: { type: 'string' },
+    from: { type: 'string' },
+    folder: { type: 'string' },
+  },
 })
 const root = join(import.meta.dirname, '..')
 const folder = options.folder ?? join(root, 'node_modules/.cache/mutants')
@@ -21,27 +29,34 @@ const leftAlone =
 /** Compares bits of runs of the demo with those of a commit before: no statement of what is right. */
 const isGolden = (file: string) => file.endsWith('engineVersion.test.ts')
 
-rmSync(folder, { recursive: true, force: true })
+const goesOn = options.from !== undefined
+if (!goesOn) rmSync(folder, { recursive: true, force: true })
 mkdirSync(folder, { recursive: true })
 process.env.MUTANTS_FOLDER = folder
 
 const mutants = chosen()
 
-const vitest = await createVitest(
-  'test',
-  {
-    config: false,
-    watch: false,
-    reporters: [{}],
-    maxWorkers: 2,
-    testTimeout: 90_000,
-    include: ['core/**/*.test.ts'],
-    setupFiles: [join(import.meta.dirname, 'mutants/setup.ts'), join(root, 'core/tests/matchers.ts')],
-    silent: true,
-    root,
-  },
-  { plugins: [{ name: 'mutants', enforce: 'pre', transform: (code: string, id: string) => withMistakes(code, id) }] },
-)
+type Vitest = Awaited<ReturnType<typeof createVitest>>
+
+/** Files that share what they import are quicker by half; which of them reaches a line is only known where they do not. */
+const start = (isolate: boolean): Promise<Vitest> =>
+  createVitest(
+    'test',
+    {
+      config: false,
+      watch: false,
+      reporters: [{}],
+      isolate,
+      bail: isolate ? 0 : 1,
+      maxWorkers: isolate ? 2 : 1,
+      testTimeout: 90_000,
+      include: ['core/**/*.test.ts'],
+      setupFiles: [join(import.meta.dirname, 'mutants/setup.ts'), join(root, 'core/tests/matchers.ts')],
+      silent: true,
+      root,
+    },
+    { plugins: [{ name: 'mutants', enforce: 'pre', transform: (code: string, id: string) => withMistakes(code, id) }] },
+  )
 
 interface Reach {
   readonly file: string
@@ -50,15 +65,19 @@ interface Reach {
 }
 
 // what is red by itself would notice everything
-const red = await withMistake(-1, await specifications(() => true))
+let vitest = await start(true)
+const red = goesOn ? undefined : await withMistake(-1, await specifications(() => true))
 if (red !== undefined) throw new Error(`Without a mistake a test is red: ${red}. Run npm test first.`)
 const reach = readFileSync(join(folder, 'reached'), 'utf8')
   .trim()
   .split('\n')
   .map((line) => JSON.parse(line) as Reach)
+await vitest.close()
+vitest = await start(false)
 const results: { site: Site; id: number; by?: string }[] = []
 for (const [id, site] of mutants.entries()) {
   if (options.only !== undefined && id !== Number(options.only)) continue
+  if (id < Number(options.from ?? 0)) continue
   const by = await noticedBy(id, site)
   results.push({ site, id, ...(by === undefined ? {} : { by }) })
   const line = `${by === undefined ? 'SURVIVES' : 'noticed '} ${id} ${site.file}:${site.line} ${site.sort}: ${oneLine(site.text)} -> ${oneLine(site.mistake)}${by === undefined ? '' : `  (${by})`}`
@@ -138,10 +157,17 @@ async function specifications(wanted: (file: string) => boolean) {
 }
 
 /** Whether a test failed: which. */
-async function withMistake(id: number, specs: Awaited<ReturnType<typeof specifications>>): Promise<string | undefined> {
+async function withMistake(
+  id: number,
+  specs: Awaited<ReturnType<typeof specifications>>,
+  patienceMs = Infinity,
+): Promise<string | undefined> {
+  // a loop of the engine may go on for hours: its process is ended, which is an error
+  const ending = Number.isFinite(patienceMs) ? setTimeout(endWorkers, patienceMs) : undefined
   writeFileSync(join(folder, 'active'), String(id))
   const before = vitest.state.getUnhandledErrors().length
   const { testModules } = await vitest.runTestSpecifications(specs)
+  clearTimeout(ending)
   // it tells of all that ever ran
   const asked = new Set(specs.map(({ moduleId }) => moduleId))
   const found = testModules.find((module) => asked.has(module.moduleId) && !module.ok())
@@ -157,12 +183,18 @@ async function noticedBy(id: number, { file }: Site): Promise<string | undefined
   const near = (test: string) =>
     relative(root, test).startsWith(file.replace(/\.ts$/, '')) ? 0 : relative(root, test).startsWith(place) ? 1 : 2
   const order = reach.filter(({ reached }) => reached.includes(id)).sort((a, b) => near(a.file) - near(b.file) || a.ms - b.ms)
-  for (let at = 0, batch = 2; at < order.length; at += batch, batch = Math.min(4 * batch, 100)) {
-    const files = new Set(order.slice(at, at + batch).map((one) => one.file))
-    const by = await withMistake(id, await specifications((moduleId) => files.has(moduleId)))
+  for (let at = 0, batch = 3; at < order.length; at += batch, batch *= 5) {
+    const some = order.slice(at, at + batch)
+    const files = new Set(some.map((one) => one.file))
+    const usualMs = some.reduce((sum, one) => sum + one.ms, 0)
+    const by = await withMistake(id, await specifications((moduleId) => files.has(moduleId)), 60_000 + 6 * usualMs)
     if (by !== undefined) return by
   }
   return undefined
+}
+
+function endWorkers(): void {
+  spawnSync('pkill', ['-9', '-P', String(process.pid), '-f', 'workers/forks'])
 }
 
 function oneLine(text: string): string {

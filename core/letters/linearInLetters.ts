@@ -56,10 +56,10 @@ export function matrixToLatex(rows: readonly (readonly string[])[]): string {
 
 /** `boom.angle` as theta of boom, its rate with a dot; other names as words. */
 function signalToLatex(name: string): string {
-  const [body, coordinate] = name.split('.')
+  const [body, coordinate, part] = name.split('.')
   if (coordinate === 'angle') return coordinateToLatex(name, 'rad')
   if (coordinate === 'travel') return coordinateToLatex(name, 'm')
-  if (body === 'drives') return `\\tau_{${upright(name.replace(/^(drives|forces|chains)\./, ''))}}`
+  if (body === 'drives' && part === undefined) return `\\tau_{${upright(coordinate!)}}`
   return coordinate === undefined ? nameToLatex(name) : upright(shortName(name, undefined).replaceAll('_', ' '))
 }
 

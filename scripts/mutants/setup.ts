@@ -4,7 +4,7 @@ import { afterAll, expect } from 'vitest'
 const folder = process.env.MUTANTS_FOLDER!
 const active = Number(readFileSync(`${folder}/active`, 'utf8'))
 /** A mistake in a loop may never end. */
-const patienceMs = 120_000
+const patienceMs = 60_000
 const reached = new Set<number>()
 const began = Date.now()
 let calls = 0
@@ -20,7 +20,7 @@ Object.assign(globalThis, {
   },
 })
 
-// written for each file, as each has a process of its own
+// written for each file: then each has a process of its own
 if (active < 0)
   afterAll(() => {
     const file = expect.getState().testPath

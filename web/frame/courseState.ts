@@ -1,9 +1,11 @@
 import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { runHash } from '@calm-hand/core/simulation'
 import { designLoop, staleLoops } from '@calm-hand/core/tuning'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
+import { addressOf, stationOf } from './places'
 
 export interface StationState {
   readonly name: string
@@ -21,9 +23,9 @@ export function useCourse(): StationState[] {
   const latest = useRuns((runs) => runs.latest)
   return useMemo(
     () => [
-      { name: 'Machine', to: `/${id}/machine`, ...machineState(valid, problemsOf('machine', problems)) },
-      { name: 'Loops', to: `/${id}/loops`, ...loopsState(valid, problemsOf('loops', problems)) },
-      { name: 'Trials', to: `/${id}/trials`, ...trialsState(valid, latest, problemsOf('trials', problems)) },
+      { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },
+      { name: 'Loops', ...stationState('loops', id, problems, (count) => loopsState(valid, count)) },
+      { name: 'Trials', ...stationState('trials', id, problems, (count) => trialsState(valid, latest, count)) },
       { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
       { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
     ],
@@ -33,16 +35,15 @@ export function useCourse(): StationState[] {
 
 type State = Pick<StationState, 'state' | 'line'>
 
-/** How many problems belong to a station: each is told where it is mended. */
-function problemsOf(station: 'machine' | 'loops' | 'trials', problems: readonly Problem[]): number {
-  return problems.filter(({ where }) => stationOf(where) === station).length
-}
-
-/** The station at which a place in the document is edited. */
-export function stationOf(where: string): 'machine' | 'loops' | 'trials' {
-  const [group] = where.split('.')
-  if (group === 'trials') return 'trials'
-  return group === 'loops' || group === 'estimators' ? 'loops' : 'machine'
+/** A station with problems leads to the first of them: each is told where it is mended. */
+function stationState(
+  station: 'machine' | 'loops' | 'trials',
+  id: string,
+  problems: readonly Problem[],
+  stateFor: (problems: number) => State,
+): State & { readonly to: string } {
+  const own = problems.filter(({ where }) => stationOf(where) === station)
+  return { to: own[0] === undefined ? `/${id}/${station}` : addressOf(id, own[0].where), ...stateFor(own.length) }
 }
 
 function failing(problems: number): State {
@@ -67,7 +68,8 @@ export function loopsState(document: Document, problems = 0): State {
   const names = Object.keys(document.loops)
   if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
   const beyond = names.filter((name) => designLoop(document, name).kind === 'refused')
-  if (beyond.length > 0) return { state: 'fails', line: `${beyond.join(', ')} out of reach` }
+  if (beyond.length > 0)
+    return { state: 'fails', line: `${beyond.map((name) => labelOf(document.loops[name], name)).join(', ')} out of reach` }
   const stale = staleLoops(document)
   if (stale.length > 0) return { state: 'stale', line: `${counted(stale.length, 'loop', 'loops')} to retune` }
   return { state: 'holds', line: `${names.length === 1 ? '1 loop' : `${names.length} loops`}, all in reach` }

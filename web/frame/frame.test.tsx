@@ -7,13 +7,17 @@ import type { Document } from '@calm-hand/core/document'
 import { runHash } from '@calm-hand/core/simulation'
 import { lamplighter } from '../../core/tests/demo'
 import { setCursor, setEnd, setSpeed, togglePlay, useClock } from '../state/clock'
-import { completePage } from '../tests/openProject'
+import { completePage, openDocument } from '../tests/openProject'
+import { SlotAt } from '../sentence'
+import { Findings } from '../stations/machine/Findings'
 import { allActions, offerActions } from './actions'
 import { CommandSearch } from './CommandSearch'
+import { Course } from './Course'
 import { loopsState, machineState, trialsState } from './courseState'
 import { useKeyboard } from './keyboard'
 import { PanelBoundary } from './PanelBoundary'
 import { showOverlay, useOverlay } from './overlays'
+import { useAskedPlace } from './places'
 
 afterEach(cleanup)
 
@@ -38,6 +42,39 @@ describe('the course', () => {
     expect(trialsState(retuned, flown)).toEqual({ state: 'stale', line: '1 older than the loops' })
     const renamed = replaceAt<Document>(lamplighter(), 'trials.galleryRise.title', 'Another title')
     expect(trialsState(renamed, flown).state).toBe('holds')
+  })
+})
+
+describe('a problem', () => {
+  const broken = 'machines.lamplighter.bodies.crate.mass'
+  it('keeps what was typed, says where it is in words, and is led to by the header and by itself', () => {
+    completePage()
+    openDocument(replaceAt<Document>(lamplighter(), broken, -2))
+    const chosen = vi.fn()
+    function Page() {
+      useAskedPlace(chosen)
+      return (
+        <>
+          <Course />
+          <Findings>{null}</Findings>
+          <SlotAt path={broken} />
+        </>
+      )
+    }
+    render(
+      <MemoryRouter>
+        <Page />
+      </MemoryRouter>,
+    )
+    const header = screen.getByRole('link', { name: /^Machine/ })
+    expect(header.textContent).toContain('1 problem')
+    const slot = screen.getByRole('button', { name: 'mass: -2 kg' })
+    for (const way of [header, screen.getByRole('button', { name: 'mass of crate' })]) {
+      slot.blur()
+      fireEvent.click(way)
+      expect(chosen).toHaveBeenLastCalledWith(broken.split('.'))
+      expect(document.activeElement).toBe(slot)
+    }
   })
 })
 

@@ -7,14 +7,22 @@ interface ChoiceSlotProps {
   readonly options: Readonly<Record<string, string>>
   readonly onChoose: (value: string) => void
   readonly invalid?: boolean
+  /** Document path, where it has one. */
+  readonly path?: string
 }
 
 /** One of several words in a sentence. */
-export function ChoiceSlot({ label, value, options, onChoose, invalid = false }: ChoiceSlotProps) {
+export function ChoiceSlot({ label, value, options, onChoose, invalid = false, path }: ChoiceSlotProps) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>
-        <button className="slot" data-invalid={invalid} aria-label={`${label}: ${options[value] ?? value}`} title={label}>
+        <button
+          className="slot"
+          data-path={path}
+          data-invalid={invalid}
+          aria-label={`${label}: ${options[value] ?? value}`}
+          title={label}
+        >
           {options[value] ?? value}
         </button>
       </DropdownMenu.Trigger>

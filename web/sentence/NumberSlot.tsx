@@ -75,6 +75,7 @@ export function NumberSlot({
       <Popover.Trigger asChild>
         <button
           className="slot number"
+          data-path={path}
           data-invalid={problem !== undefined}
           disabled={disabled}
           aria-label={`${label}: ${shown}`}

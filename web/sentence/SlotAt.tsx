@@ -92,6 +92,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
     case 'choice':
       return (
         <ChoiceSlot
+          path={path}
           label={slot.label}
           value={(value ?? slot.otherwise) as string}
           options={slot.options}
@@ -106,6 +107,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
         return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula={false} {...said} />
       return (
         <ChoiceSlot
+          path={path}
           label={slot.label}
           value={(value ?? '') as string}
           options={names ?? namesFor(slot.of, document, path)}
@@ -121,6 +123,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
       )
       return (
         <ChoiceSlot
+          path={path}
           label={slot.label}
           value={part.kind}
           options={options}

@@ -42,7 +42,13 @@ export function TableSlot({ path, slot, value, problem }: TableSlotProps) {
       onOpenChange={(open) => (open ? setText(value.map((row) => row.join(', ')).join('\n')) : leave())}
     >
       <Popover.Trigger asChild>
-        <button className="slot" data-invalid={problem !== undefined} aria-label={`${slot.label}: ${words}`} title={slot.label}>
+        <button
+          className="slot"
+          data-path={path}
+          data-invalid={problem !== undefined}
+          aria-label={`${slot.label}: ${words}`}
+          title={slot.label}
+        >
           {slot.columns === undefined ? words : `a table of ${words}`}
         </button>
       </Popover.Trigger>

@@ -33,6 +33,7 @@ export function TextSlot({ path, label, value, isFormula, empty = 'nothing', pro
       <Popover.Trigger asChild>
         <button
           className={`slot text-left break-all ${isFormula ? 'number' : ''}`}
+          data-path={path}
           data-invalid={problem !== undefined}
           aria-label={`${label}: ${shown}`}
           title={label}

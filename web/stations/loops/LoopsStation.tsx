@@ -5,6 +5,7 @@ import { runHash } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
+import { useAskedPlace } from '../../frame/places'
 import { pinRun } from '../../state/edits'
 import { edit, useOpen, useProject } from '../../state/project'
 import { useSpread } from '../../state/spreads'
@@ -38,6 +39,7 @@ export function LoopsStation() {
 
 function Loops() {
   const { project, loop: asked } = useParams()
+  useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
   const edited = useOpen((open) => open.document.loops)

@@ -12,8 +12,8 @@ import {
 } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { done } from '@calm-hand/core/document'
-import type { Document, Outcome } from '@calm-hand/core/document'
-import { designLayers, floatingBody } from '@calm-hand/core/machine'
+import type { Document, Outcome, Part } from '@calm-hand/core/document'
+import { designLayers, floatingBody, shortName } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
 import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
 import type { Gains, LoopModel } from '@calm-hand/core/tuning'
@@ -87,11 +87,11 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
       {system !== undefined && (
         <>
           <Modes system={system} />
-          <Measures system={system} />
+          <Measures machine={machine} system={system} />
           <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
           <details className="pt-1">
             <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
-            <Matrices system={system} />
+            <Matrices machine={machine} system={system} />
           </details>
         </>
       )}
@@ -203,7 +203,7 @@ function Modes({ system }: { readonly system: StateSpace }) {
 const hardly = 1e-3
 
 /** How far the input moves each mode and each output shows it. */
-function Measures({ system }: { readonly system: StateSpace }) {
+function Measures({ machine, system }: { readonly machine: Part; readonly system: StateSpace }) {
   const found = useMemo(() => modalMeasures(system), [system])
   if (found.kind === 'refused' || found.value.length === 0) return null
   const share = (value: number) => (value < hardly ? 'hardly' : digitsOf(value, '', 2))
@@ -217,12 +217,12 @@ function Measures({ system }: { readonly system: StateSpace }) {
               <th className="text-left font-normal">pole, 1/s</th>
               {system.inputs.map((input) => (
                 <th key={input} className="font-normal pl-2">
-                  moved by {input}
+                  moved by {shortName(input, machine)}
                 </th>
               ))}
               {system.outputs.map((output) => (
                 <th key={output} className="font-normal pl-2">
-                  shown by {output}
+                  shown by {shortName(output, machine)}
                 </th>
               ))}
             </tr>
@@ -282,12 +282,13 @@ function Files({ system, name }: { readonly system: StateSpace; readonly name: s
   )
 }
 
-function Matrices({ system }: { readonly system: StateSpace }) {
+function Matrices({ machine, system }: { readonly machine: Part; readonly system: StateSpace }) {
+  const words = (names: readonly string[]) => names.map((name) => shortName(name, machine)).join(', ')
   const matrices = { A: system.a, B: system.b, C: system.c, D: system.d }
   return (
     <>
       <p className="note py-1">
-        States: {system.states.join(', ')}. Outputs: {system.outputs.join(', ')}.
+        States: {words(system.states)}. Outputs: {words(system.outputs)}.
       </p>
       <table className="border-separate border-spacing-y-1">
         <tbody>

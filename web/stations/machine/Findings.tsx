@@ -1,3 +1,4 @@
+import { Place } from '../../frame/Place'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { useOpen } from '../../state/project'
 
@@ -14,7 +15,7 @@ export function Findings({ children }: { readonly children: React.ReactNode }) {
       {cautions.map(({ where, what, remedy }) => (
         <div key={where} className="finding border-ochre mb-2">
           <b className="font-semibold text-ochre-text">{what}</b> {remedy}
-          <span className="note block">{where}</span>
+          <Place where={where} />
         </div>
       ))}
       {children}

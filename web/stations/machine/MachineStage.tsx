@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { machineFacts, rotorPlaces } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { download } from '../../state/download'
 import { Stage3D, arrow, label, lifter } from '../../scene'
 import type { StageHandle } from '../../scene'
@@ -66,7 +67,7 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
   return (
     <div className="relative h-full">
       <Stage3D
-        label={`${name} in 3D, hovering on ${rotorPlaces((machine.rotors as unknown as { count: number }).count).length} rotors`}
+        label={`${labelOf(machine, name)} in 3D, hovering on ${rotorPlaces((machine.rotors as unknown as { count: number }).count).length} rotors`}
         ground={-0.3}
         gridStep={0.1}
         camera={views.fixed}

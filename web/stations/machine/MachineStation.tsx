@@ -5,6 +5,7 @@ import { floatingBody, mechanism } from '@calm-hand/core/machine'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
+import { useAskedPlace } from '../../frame/places'
 import { useOpen } from '../../state/project'
 import { Bodies } from './Bodies'
 import { MachineCard } from './MachineCard'
@@ -23,6 +24,9 @@ export function MachineStation() {
 
 function LifterStation({ name }: { readonly name: string }) {
   const [chosen, setChosen] = useState('hull')
+  useAskedPlace(
+    ([, , group, part]) => group !== undefined && setChosen(group === 'bodies' || group === 'sensors' ? part! : group),
+  )
   const valid = useOpen((project) => findAt(project.valid, `machines.${name}`)) as Part
   const edited = useOpen((project) => findAt(project.document, `machines.${name}`)) as Part
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])

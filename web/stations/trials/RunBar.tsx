@@ -1,3 +1,4 @@
+import { Place } from '../../frame/Place'
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { recordToCsv } from '@calm-hand/core/formats'
@@ -98,9 +99,9 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
       {state.kind === 'refused' &&
         state.problems.map(({ where, what, remedy }) => (
-          <p key={where + what} role="alert" className="finding border-coral mt-1">
-            <b className="font-semibold text-coral-text">{what}</b> {remedy} <span className="note">{where}</span>
-          </p>
+          <div key={where + what} role="alert" className="finding border-coral mt-1">
+            <b className="font-semibold text-coral-text">{what}</b> {remedy} <Place where={where} />
+          </div>
         ))}
       {state.kind === 'failed' && (
         <p role="alert" className="finding border-coral mt-1">

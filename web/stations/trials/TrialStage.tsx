@@ -2,6 +2,7 @@ import { useCallback, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { bodyPoses, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
@@ -68,7 +69,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   return (
     <div className="relative min-h-0 h-full overflow-hidden">
       <Stage3D
-        label={`${machineName} in the trial`}
+        label={`${labelOf(machine, machineName)} in the trial`}
         ground={0}
         gridStep={0.5}
         camera={[5, -6, 3]}

@@ -6,6 +6,7 @@ import { trialDuration } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
+import { useAskedPlace } from '../../frame/places'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
 import { edit, useOpen } from '../../state/project'
 import { runTrial, stopRun } from '../../state/runs'
@@ -48,6 +49,7 @@ export function TrialsStation() {
 
 function Trials() {
   const { project, trial: asked } = useParams()
+  useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
   const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!

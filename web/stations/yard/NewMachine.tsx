@@ -172,7 +172,7 @@ export function NewMachine({ projects }: { readonly projects: readonly StoredPro
             <ul className="pt-3 max-h-[200px] overflow-auto">
               {problems.map((problem) => (
                 <li key={problem.where + problem.what}>
-                  <ProblemItem problem={problem} />
+                  <ProblemItem problem={problem} leads={false} />
                 </li>
               ))}
             </ul>

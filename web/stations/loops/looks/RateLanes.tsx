@@ -1,4 +1,4 @@
-import { wordsOf } from '@calm-hand/core/kinds'
+import { labelOf } from '@calm-hand/core/kinds'
 import { Download } from 'lucide-react'
 import { useMemo, useRef } from 'react'
 import { chalk, downloadPng, downloadSvg } from '../../../chart'
@@ -11,12 +11,13 @@ export function RateLanes({ document, now, loop }: LookProps) {
   const machine = now.design.values.machine
   const lanes = useMemo(() => laneLayout(document, machine), [document, machine])
   const svg = useRef<SVGSVGElement>(null)
+  const called = labelOf(document.machines[machine], machine)
   const file = `${machine}-lanes`
   return (
     <figure className="h-full flex flex-col min-h-0">
       <figcaption className="flex items-center gap-1 h-7 shrink-0">
         <h3 className="grow">
-          Rate lanes <span className="font-normal text-mist">of {machine}, the slowest first</span>
+          Rate lanes <span className="font-normal text-mist">of {called}, the slowest first</span>
         </h3>
         <button
           className="button small"
@@ -53,7 +54,7 @@ export function RateLanes({ document, now, loop }: LookProps) {
           ))}
           <line x1="0" x2={lanes.width} y1={lanes.height} y2={lanes.height} stroke="var(--line-2)" />
           <text x="8" y={lanes.height + 17} fill="var(--mist)">
-            {machine}, at all times
+            {called}, at all times
           </text>
           {lanes.ribbons.map((ribbon) => (
             <g key={ribbon.name}>
@@ -67,12 +68,12 @@ export function RateLanes({ document, now, loop }: LookProps) {
   )
 }
 
-function spoken({ name, law, reads, asks }: Ribbon): string {
-  return `${wordsOf(name)}: ${law}, from ${reads} to ${asks}.`
+function spoken({ label, law, reads, asks }: Ribbon): string {
+  return `${label}: ${law}, from ${reads} to ${asks}.`
 }
 
 function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly isChosen: boolean }) {
-  const { x, y, name, law, reads } = ribbon
+  const { x, y, label, law, reads } = ribbon
   const { width, height } = ribbonSize
   return (
     <g>
@@ -89,7 +90,7 @@ function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly i
         strokeWidth={isChosen ? 1.8 : 1}
       />
       <text x={x + 7} y={y + 13} fontWeight="600" fill="var(--ink)">
-        {wordsOf(name)}
+        {label}
       </text>
       <text x={x + 7} y={y + 25} fontSize="9.5" fill="var(--mist)">
         {law.length > 19 ? `${law.slice(0, 18)}…` : law}

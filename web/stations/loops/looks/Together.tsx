@@ -53,7 +53,10 @@ export function Together({ document, now }: LookProps) {
         <AtOnce figures={figures} />
         <Channels channels={figures.channels} />
         {figures.still.length > 0 && (
-          <p className="note pt-1">Standing still, since open or without a linear form: {figures.still.join(', ')}.</p>
+          <p className="note pt-1">
+            Standing still, since open or without a linear form:{' '}
+            {figures.still.map((name) => loopLabel(document, name)).join(', ')}.
+          </p>
         )}
       </div>
     </div>

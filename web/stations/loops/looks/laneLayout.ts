@@ -1,11 +1,13 @@
 import { commandedLoop, innerLoops, laws, pushOf } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
-import { findKind } from '@calm-hand/core/kinds'
+import { findKind, labelOf } from '@calm-hand/core/kinds'
 import { findHeld } from '@calm-hand/core/machine'
 import { shownUnit } from '../../../units'
 
 export interface Ribbon {
   readonly name: string
+  /** What people call it. */
+  readonly label: string
   readonly law: string
   /** What it reads and what it asks for, with units. */
   readonly reads: string
@@ -68,6 +70,7 @@ function said(document: Document, name: string, part: Part): Omit<Ribbon, 'x' | 
     one === undefined ? '' : `${one.label}${one.unit === '' ? '' : ` ${shownUnit(one.unit)}`}`
   return {
     name,
+    label: labelOf(part, name),
     law: findKind(laws, part.law as Part)?.label ?? '',
     reads: inUnit(held),
     asks: inUnit(push),

@@ -4,6 +4,7 @@ import type { Part } from '@calm-hand/core/document'
 import { outputNames } from '@calm-hand/core/machine'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
+import { useAskedPlace } from '../../../frame/places'
 import { useOpen } from '../../../state/project'
 import { useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
@@ -25,6 +26,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
   const valid = useOpen((project) => findAt(project.valid, path)) as Part
   const edited = useOpen((project) => findAt(project.document, path)) as Part
   const [chosen, setChosen] = useState('')
+  useAskedPlace(([, , group, part]) => part !== undefined && setChosen(`${group}.${part}`))
   const [look, setLook] = useState<keyof typeof looks>('letGo')
   const layers = useLayers(valid)
   const report = useReport(valid, layers.on)
@@ -70,7 +72,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
         ) : (
           <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[1fr_330px] min-h-0 bg-chalk">
             <PanelBoundary name="The 3D view">
-              <FigureStage name={name} figure={figure} report={report.report} />
+              <FigureStage name={name} machine={valid} figure={figure} report={report.report} />
             </PanelBoundary>
             <div className="border-t border-line min-h-0">{curves}</div>
           </div>

@@ -1,6 +1,7 @@
 import { Pause, Play } from 'lucide-react'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { Stage3D, placeFigure, plainFigure } from '../../../scene'
@@ -9,6 +10,7 @@ import { withUnit } from '../../../units'
 
 interface FigureStageProps {
   readonly name: string
+  readonly machine: Part
   readonly figure: Part
   readonly report: ModelReport | undefined
 }
@@ -17,7 +19,7 @@ interface FigureStageProps {
 const lookSeconds = 8
 
 /** The chosen figure where the free motion of the machine puts it; played, or set by hand. */
-export function FigureStage({ name, figure, report }: FigureStageProps) {
+export function FigureStage({ name, machine, figure, report }: FigureStageProps) {
   const [share, setShare] = useState(0)
   const [playing, setPlaying] = useState(false)
   const handle = useRef<StageHandle>(undefined)
@@ -67,7 +69,14 @@ export function FigureStage({ name, figure, report }: FigureStageProps) {
 
   return (
     <div className="relative h-full min-h-0">
-      <Stage3D label={`${name} in 3D`} ground={0} gridStep={1} camera={[1.5, -2, 1.2]} target={[0, 0, 0]} onReady={ready} />
+      <Stage3D
+        label={`${labelOf(machine, name)} in 3D`}
+        ground={0}
+        gridStep={1}
+        camera={[1.5, -2, 1.2]}
+        target={[0, 0, 0]}
+        onReady={ready}
+      />
       <div className="absolute left-4 right-4 top-2.5 flex items-center gap-3 text-[13px]">
         <button className="button small" aria-pressed={playing} onClick={() => setPlaying(!playing)}>
           {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? 'Pause' : 'Play'}

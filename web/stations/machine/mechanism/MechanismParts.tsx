@@ -147,7 +147,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
               <FlipHorizontal2 size={13} /> Mirror
               <select
                 className="absolute inset-0 opacity-0 cursor-pointer"
-                aria-label={`Mirror ${body}`}
+                aria-label={`Mirror ${labelOf(part, body)}`}
                 value=""
                 onChange={(event) => onChoose(edited(copyBody(path, machine, body, event.target.value as MirrorPlane)))}
               >

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
+import { labelOf } from '@calm-hand/core/kinds'
 import { bodyPoses, ground, seatPose, shortName } from '@calm-hand/core/machine'
 import type { RestingPoint } from '@calm-hand/core/simulation'
 import { download } from '../../../state/download'
@@ -139,7 +140,14 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
   }
   return (
     <div className="relative h-full min-h-0">
-      <Stage3D label={`${name} in 3D`} ground={0} gridStep={0.5} camera={[5, -6, 3]} target={[0, 0, 0.8]} onReady={ready} />
+      <Stage3D
+        label={`${labelOf(machine, name)} in 3D`}
+        ground={0}
+        gridStep={0.5}
+        camera={[5, -6, 3]}
+        target={[0, 0, 0.8]}
+        onReady={ready}
+      />
       <div className="absolute left-4 top-2.5 right-4">
         {children}
         {shown.has('distance') && (

@@ -7,6 +7,7 @@ import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { offerActions } from '../../../frame/actions'
+import { useAskedPlace } from '../../../frame/places'
 import { edit, useOpen } from '../../../state/project'
 import { useEffort, useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
@@ -34,6 +35,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const edited = useOpen((project) => findAt(project.document, path)) as Part
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
   const [chosen, setChosen] = useState(bodies[0] ?? '')
+  useAskedPlace(([, , group, part]) => part !== undefined && setChosen(group === 'bodies' ? part : `${group}.${part}`))
   const [playing, setPlaying] = useState<number>()
   const coordinates = useMemo(() => coordinateNames(valid), [valid])
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
