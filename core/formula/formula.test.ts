@@ -53,6 +53,7 @@ describe('a formula', () => {
     ['2 * (3 + 4', 11, /expected/],
     ['3 m', 3, /side by side/],
     ['arm boom', 1, /side by side/],
+    ['2 (3)', 1, /side by side/],
     ['sine(2)', 1, /no function named sine/],
     ['2 + import("x")', 5, /no function named import/],
     ['max(1)', 1, /takes 2/],

@@ -219,6 +219,17 @@ describe('a linear machine with feedforward', () => {
     expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
   })
 
+  it('follows by an inverse that remembers, where the machine has a zero', () => {
+    // (s + 3)/((s + 1)(s + 2)): its inverse has a filter with a pole at -3
+    const leading = { ...cart, a: [[0, 1], [-2, -3]], b: [[1], [0]], states: { place: { kind: 'nominalState', unit: 'm' }, speed: { kind: 'nominalState', unit: 'm/s' } } } as unknown as Part // prettier-ignore
+    const document = documentOf(leading, { hold: { holds: 'place', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse'), rate: 400 } }, { go: glide('hold', 2) }) // prettier-ignore
+    const record = flown(document)
+    const [place, asked] = [column(record, 'm.place'), column(record, 'loops.hold.reference')]
+    expect(Math.max(...place.map((value, k) => Math.abs(value - asked[k]!)))).toBeLessThan(0.02)
+    const prediction = predictTrial(checked(document), 'run', 'hold')!
+    expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
+  })
+
   it('lags less with both than with feedback alone', () => {
     const feedback = { closed: true, tuning: { kind: 'typedGains', kp: 48, ki: 0, kd: 40 }, rate: 200 }
     const lag = (more: Values) => {
