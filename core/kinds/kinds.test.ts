@@ -199,13 +199,15 @@ describe('a sentence', () => {
 })
 
 describe('another kind in the same place', () => {
-  it('keeps what fits and fills the rest', () => {
-    const made = blankPart(whole, { title: 'kept', size: 2, stray: 1 })
+  it('keeps what fits and its own words, fills the rest, and leaves behind what nothing here would know', () => {
+    const made = blankPart(whole, { title: 'kept', size: 2, stray: 1, label: 'Groß', place: 3, mood: 'loud', on: 'yes' })
+    expect('stray' in made).toBe(false)
     expect(made).toMatchObject({
       kind: 'whole',
+      label: 'Groß',
       title: 'kept',
       size: 2,
-      stray: 1,
+      on: false,
       place: [0, 0, 0],
       mood: 'calm',
       inner: { kind: 'leaf', size: 1 },

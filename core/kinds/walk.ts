@@ -48,7 +48,7 @@ function ofOwner(words: string, owner: string): string {
 }
 
 /** Fields that every part may have: what it is, what people call it, and where a copy was taken from. */
-const ownFields = new Set(['kind', 'label', 'origin'])
+export const ownFields: ReadonlySet<string> = new Set(['kind', 'label', 'origin'])
 
 /** Fields that no slot knows: kept in the document, but worth a word, since a misspelt name looks just like that. */
 export function strangers(found: readonly FoundPart[]): Problem[] {

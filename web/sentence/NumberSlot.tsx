@@ -1,5 +1,4 @@
 import { Popover } from 'radix-ui'
-import { useRef } from 'react'
 import { cancel, edit, preview } from '../state/project'
 import { setValues } from '../state/edits'
 import { parseTyped, shownUnit, toShown, withUnit } from '../units'
@@ -40,8 +39,6 @@ export function NumberSlot({
   effect,
 }: NumberSlotProps) {
   const [text, setText] = useTyped(path)
-  /** Typing on the closed slot began it: what is typed goes on, instead of replacing. */
-  const goesOn = useRef(false)
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)
   const wrong = typed?.kind === 'wrong' ? typed.what : undefined
@@ -80,13 +77,6 @@ export function NumberSlot({
           disabled={disabled}
           aria-label={`${label}: ${shown}`}
           title={formula === undefined ? label : `${label} ${formula}`}
-          onKeyDown={(event) => {
-            // what begins a number is meant for it, not for the stations
-            if (event.ctrlKey || event.metaKey || event.altKey || !/^[-−.=\d]$/.test(event.key)) return
-            event.preventDefault()
-            goesOn.current = true
-            follow(event.key)
-          }}
         >
           {shown}
           {formula !== undefined && <span className="text-mist font-normal pl-1">ƒ</span>}
@@ -105,10 +95,7 @@ export function NumberSlot({
               aria-label={label}
               aria-invalid={wrong !== undefined || problem !== undefined}
               value={text ?? ''}
-              onFocus={(event) => {
-                if (!goesOn.current) event.target.select()
-                goesOn.current = false
-              }}
+              onFocus={(event) => event.target.select()}
               onChange={(event) => follow(event.target.value)}
               onKeyDown={(event) => {
                 if (event.key === 'Enter') take()

@@ -47,17 +47,6 @@ describe('a number slot', () => {
     expect(open().past.map(({ label }) => label)).toEqual(['Set mass'])
   })
 
-  it('opens with what is typed on it, which no other key takes', () => {
-    const closed = screen.getByRole('button', { name: /mass/ })
-    expect(fireEvent.keyDown(closed, { key: 'r' })).toBe(true)
-    expect(screen.queryByRole('textbox')).toBeNull()
-    expect(fireEvent.keyDown(closed, { key: '3' })).toBe(false) // stations listen for it too
-    const field = screen.getByRole<HTMLInputElement>('textbox')
-    expect([field.value, field.selectionStart]).toEqual(['3', 1])
-    fireEvent.keyDown(field, { key: 'Escape' })
-    expect(valueAt(path)).toBe(0.28)
-  })
-
   it('that was left open by a page that closed opens with its letters, and takes them', () => {
     opened(/mass/)
     fireEvent.change(screen.getByRole('textbox'), { target: { value: '0.4' } })

@@ -43,8 +43,7 @@ export function methodsFor(loop: Part): Readonly<Record<string, string>> {
 /** Another law, and gains that suit it. `document` is the last without problems, `loop` as it is edited. */
 export function withLaw(document: Document, name: string, loop: Part, kind: string): Edit {
   const sort = findKind(laws, { kind })!
-  const kept = Object.entries(loop.law as Part).filter(([slot]) => slot in sort.slots)
-  const law = blankPart(sort, Object.fromEntries(kept))
+  const law = blankPart(sort, loop.law as Part)
   const isState = kind === stateFeedback.name
   const signals = isState ? signalsFor(document, name) : []
   const states = Object.fromEntries(signals.map((signal, i) => [`s${i + 1}`, { kind: 'fedBack', signal }]))

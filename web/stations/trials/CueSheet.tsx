@@ -195,7 +195,7 @@ function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part })
               path,
               blankPart(
                 cueKinds.find(({ name }) => name === kind)!,
-                own(cue),
+                cue,
               ),
               'Change a cue',
             ),
@@ -204,9 +204,4 @@ function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part })
       />
     </span>
   )
-}
-
-/** What of a cue belongs to any other as well. */
-function own({ loop, at, by, over }: Part): Readonly<Record<string, unknown>> {
-  return Object.fromEntries(Object.entries({ loop, at, by, over }).filter(([, value]) => value !== undefined))
 }
