@@ -17,8 +17,8 @@ const flags = [
 export default defineConfig({
   testDir: '.',
   outputDir: '../.calm-hand/e2e',
-  // two at a time, each on an app of its own; patient, as 3D in software takes a whole core and a machine may be slow
-  workers: 2,
+  // one more than cores, as pages wait now and then; each on an app of its own, and patient, as a machine may be slow
+  workers: 3,
   timeout: 300_000,
   expect: { timeout: 60_000 },
   reporter: [['line'], ['json', { outputFile: '../.calm-hand/e2e.json' }]],

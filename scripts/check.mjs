@@ -3,27 +3,31 @@ import { spawn } from 'node:child_process'
 import { pathToFileURL } from 'node:url'
 import { root } from './prepare.mjs'
 
-// the core alone knows neither a browser nor Node
-const types = ['core', '.'].map((project) => ['types', 'tsc', '-p', project])
-const others = [
+/** The longest first. The core alone knows neither a browser nor Node, so its types are looked at by themselves too. */
+const steps = [
   ['lint', 'eslint', '.', '--cache', '--max-warnings', '0'],
+  ['types', 'tsc', '-p', '.'],
   ['format', 'prettier', '--check', '.', '--log-level', 'warn'],
+  ['types of the core', 'tsc', '-p', 'core'],
   ['layers', 'depcruise', 'core', 'server', 'cli', 'web', '--output-type', 'err'],
 ]
 
 export async function checkSources() {
-  const held = await Promise.all([types, others].map(inOrder))
+  const waiting = [...steps]
+  const held = await Promise.all([waiting, waiting].map(inTurn))
   return held.every(Boolean)
 }
 
-/** One step after the other, up to the first that finds something. */
-async function inOrder(steps) {
-  for (const [name, command, ...words] of steps) {
+/** Takes one step after the other off the list. Gives whether all of them hold. */
+async function inTurn(waiting) {
+  let all = true
+  for (let step = waiting.shift(); step !== undefined; step = waiting.shift()) {
+    const [name, command, ...words] = step
     if (await holds(command, words)) continue
     console.error(`${name}: ${command} ${words.join(' ')} found something.`)
-    return false
+    all = false
   }
-  return true
+  return all
 }
 
 /** What a step says is shown whole once it is done: two run at a time. */

@@ -9,7 +9,7 @@ import type { FuzzFound, FuzzShare } from './fuzzWorker'
 const longestMs = 2_000
 const mostMegabytes = 1_000
 
-/** Threads, and documents or files in one of them before another takes its place. */
+/** Threads, and documents or files that one of them takes at a time. */
 const threads = 2
 const portion = 20_000
 /** Between two words about how far it is. */
@@ -18,6 +18,13 @@ const everySoMany = 100_000
 /** Mutated documents, and files of each sort: none may throw, none may take long. `from` is the first seed. */
 export async function fuzz({ documents, files, from }: { documents: number; files: number; from: number }): Promise<Figure[]> {
   const figures: Figure[] = []
+  // a thread reads all of the core when it starts: one pool for all sorts
+  const pool = new Piscina({
+    filename: fileURLToPath(new URL('fuzzWorker.ts', import.meta.url)),
+    execArgv: ['--import', 'tsx'],
+    ...{ minThreads: 1, maxThreads: threads, idleTimeout: 60_000 },
+    resourceLimits: { maxOldGenerationSizeMb: mostMegabytes },
+  })
   const kinds = [{ name: 'documents', count: documents }, ...fileSorts.map(({ name }) => ({ name, count: files }))]
   for (const { name, count } of kinds) {
     const shares = Array.from({ length: Math.ceil(count / portion) }, (_, k) => ({
@@ -25,7 +32,7 @@ export async function fuzz({ documents, files, from }: { documents: number; file
       from: from + k * portion,
       count: Math.min(portion, count - k * portion),
     }))
-    const found = await inThreads(shares)
+    const found = await inThreads(pool, shares)
     const exceptions = found.flatMap((one) => one.exceptions)
     for (const { seed, message } of exceptions.slice(0, 5)) console.log(`  ${name}, seed ${seed}: ${message}`)
     const longest = found.reduce((a, b) => (b.longestMs > a.longestMs ? b : a))
@@ -36,19 +43,14 @@ export async function fuzz({ documents, files, from }: { documents: number; file
       atMost(`  longest check (seed ${longest.longestSeed})`, longest.longestMs, longestMs, ' ms'),
     )
   }
+  await pool.destroy()
   figures.push(atMost('most memory of the siege', process.resourceUsage().maxRSS / 1e3, mostMegabytes, ' MB'))
   return figures
 }
 
-async function inThreads(shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
-  const pool = new Piscina({
-    filename: fileURLToPath(new URL('fuzzWorker.ts', import.meta.url)),
-    execArgv: ['--import', 'tsx'],
-    ...{ minThreads: threads, maxThreads: threads },
-    resourceLimits: { maxOldGenerationSizeMb: mostMegabytes },
-  })
+function inThreads(pool: Piscina, shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
   let done = 0
-  const found = await Promise.all(
+  return Promise.all(
     shares.map(async (share) => {
       const one = (await pool.run(share)) as FuzzFound
       done += share.count
@@ -56,6 +58,4 @@ async function inThreads(shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
       return one
     }),
   )
-  await pool.destroy()
-  return found
 }

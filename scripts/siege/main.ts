@@ -23,7 +23,7 @@ const { values } = parseArgs({
 })
 
 const sizes = values.short
-  ? { kills: 3, documents: 120, files: 60, people: 8, seconds: 4, uploads: 4, idle: 200 }
+  ? { kills: 3, documents: 400, files: 150, people: 8, seconds: 4, uploads: 4, idle: 200 }
   : { kills: 25, documents: 20_000, files: 10_000, people: 50, seconds: 60, uploads: 250, idle: 10_000 }
 const count = (given: string | undefined, otherwise: number) => (given === undefined ? otherwise : Number(given))
 const killCount = count(values.kills, sizes.kills)
