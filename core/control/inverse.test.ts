@@ -103,7 +103,7 @@ describe('a lifter turned round', () => {
     { push: 'pitchMoment', holds: 'pitch' },
     { push: 'yawMoment', holds: 'heading' },
   ]
-  const path = (t: number) => [0.4 * t * t, 0.5 + 0.8 * t - 0.3 * t * t, -0.4 + 0.5 * t * t, 1 + 1.5 * t + 0.7 * t * t]
+  const path = (t: number) => [0.4 * t * t, 0.5 + 0.8 * t - 0.3 * t * t, -0.4 - 0.9 * t + 0.5 * t * t, 1 + 1.5 * t + 0.7 * t * t]
   const step = 1e-4
   const motionOf = (i: number): Motion => {
     const [before, now, after] = [-step, 0, step].map((t) => path(t)[i]!) as [number, number, number]

@@ -86,22 +86,22 @@ describe('a robot description among files', () => {
     const document = documentWith(
       shape('package://arm/meshes/visual/link.stl'),
       shape('package://arm/meshes/collision/link.stl'),
-      shape('../meshes/hand.dae'),
+      shape('../meshes/hand.v2.dae'),
       shape('gone.obj'),
     )
     const given = files({
       'arm/meshes/collision/link.stl': '123',
       'arm/meshes/visual/link.stl': '12345',
-      'arm/meshes/hand.dae': '<COLLADA/>',
+      'arm/meshes/hand.v2.dae': '<COLLADA/>',
     })
     const { hashes, problems } = await withMeshes(document, given, keep)
     const found = withMeshContent(document, hashes)
     expect(meshPlaces(found).map(({ mesh }) => mesh)).toEqual(['hash5', 'hash3', undefined, undefined])
     expect(problems).toEqual([
-      { where: '../meshes/hand.dae', what: 'Meshes of the sort .dae cannot be read.', remedy: expect.stringMatching(/STL/) },
+      { where: '../meshes/hand.v2.dae', what: 'Meshes of the sort .dae cannot be read.', remedy: expect.stringMatching(/STL/) },
       { where: 'gone.obj', what: expect.stringMatching(/not among the files/), remedy: expect.stringMatching(/gone\.obj/) },
     ])
-    expect(missingMeshes(found)[0]!.what).toBe('2 meshes are not here and not drawn: hand.dae, gone.obj.')
+    expect(missingMeshes(found)[0]!.what).toBe('2 meshes are not here and not drawn: hand.v2.dae, gone.obj.')
     expect(expectDone(checkDocument(found)).cautions).toHaveLength(1)
   })
 

@@ -100,6 +100,7 @@ describe('a glTF file', () => {
       text({ ...sceneOf([{ mesh: 0 }]), buffers: [{ byteLength: 168, uri: '../../secret.bin' }] }),
       /in another file/,
     ],
+    ['with a byte too little', glb(sceneOf([{ mesh: 0 }]), dataBytes().subarray(0, 167)), /shorter than it says/],
     ['with too little data', glb(sceneOf([{ mesh: 0 }]), dataBytes().subarray(0, 100)), /shorter than it says/],
     ['whose nodes go round', glb(sceneOf([{ mesh: 0, children: [0] }])), /in a circle/],
     [

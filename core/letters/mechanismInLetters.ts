@@ -219,7 +219,7 @@ function letterOf(path: string): string | undefined {
     return `${slot.charAt(0)}_{${upright(`${name}${index === undefined ? '' : `,${axes[Number(index)]}`}`)}}`
   if (group !== 'bodies') return undefined
   if (slot === 'mass') return `m_{${upright(name)}}`
-  if (slot === 'centre') return `c_{\\mathrm{${name}},${axes[Number(index)]}}`
-  if (slot === 'inertia') return `I_{\\mathrm{${name}},${['xx', 'yy', 'zz', 'xy', 'xz', 'yz'][Number(index)]}}`
-  return slot === 'joint' && index === 'at' ? `l_{\\mathrm{${name}},${axes[Number(component)]}}` : undefined
+  if (slot === 'centre') return `c_{${upright(name)},${axes[Number(index)]}}`
+  if (slot === 'inertia') return `I_{${upright(name)},${['xx', 'yy', 'zz', 'xy', 'xz', 'yz'][Number(index)]}}`
+  return slot === 'joint' && index === 'at' ? `l_{${upright(name)},${axes[Number(component)]}}` : undefined
 }

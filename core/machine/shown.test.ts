@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { multiply, principalAxes, transpose } from '../algebra'
+import type { Part } from '../document'
 import { demo } from '../tests/demo'
+import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { numbersFrom } from '../tests/randomGraph'
 import { assemble, bodyPoses, hull, inertiaEllipsoid, numbersOf, supportPolygon } from './index'
 
@@ -57,6 +59,18 @@ describe('the support polygon', () => {
     expect(corners.length).toBeGreaterThanOrEqual(4)
     const lifted = assembly.start.map((value, i) => (assembly.positions[i]!.name === 'front.z' ? value + 0.5 : value))
     expect(supportPolygon(machine, assembly, bodyPoses(assembly.tree, lifted)).length).toBeLessThan(3)
+  })
+
+  it('knows how high the ground under a foot lies', () => {
+    // feet of 5 cm on ground at 0.3 m: the body stands with them there, and with none on ground at 0
+    const stood = (level: number) => {
+      const foot = (x: number, y: number): Part => ({ kind: 'groundContact', body: 'table', at: [x, y, 0], radius: 0.05, level, stiffness: 1e4, damping: 100, friction: 0.5, smooth: 0.01 }) // prettier-ignore
+      const table = bodyPart(5, [0, 0, 0.2], [1, 1, 1], jointPart('fixed', 'ground', [0, 0, 0.35]))
+      const machine = mechanismPart({ table }, { forces: { a: foot(0, 0), b: foot(1, 0), c: foot(0, 1) } })
+      const assembly = assemble(machine, numbersOf(machine))
+      return supportPolygon(machine, assembly, bodyPoses(assembly.tree, assembly.start)).length
+    }
+    expect([stood(0.3), stood(0)]).toEqual([3, 0])
   })
 
   it('leaves out feet inside the others', () => {

@@ -72,6 +72,7 @@ describe('the report of a machine without bodies', () => {
     expect(point.kind === 'done' && point.value.running).toEqual(['place'])
     const place = findColumn(swing as never, 'place')!
     expect(place.at(-1)!).toBeNear(1 / 0.5, { relative: 5e-3 }) // six time constants
+    expect(checks[1]!.value).toBe(swing.time.at(-1))
   })
 
   it('names the state that runs away', () => {

@@ -7,7 +7,7 @@ import { modelReport } from './index'
 const tail = typedPart(
   { speed: ['0', '-2 * speed + push'], place: ['0', 'speed - 0.1 * place'] },
   { push: 0 },
-  { outputs: { tip: 'place - 0.6 * speed' } },
+  { outputs: { tip: 'place - 0.6 * speed', felt: '2 * push', gained: 'push - 2 * speed' } },
 )
 
 const checksWith = (expectations: Record<string, object>) =>
@@ -27,6 +27,17 @@ describe('expectations', () => {
     expect(wrong).toMatchObject({ holds: false, note: 'it first raises it' })
     expect(tip!.holds).toBe(false)
     expect(tip!.note).toMatch(/first lowers it, and ends the other way: it starts the wrong way/)
+  })
+
+  it('know what goes straight through, all of it or the first of it', () => {
+    const [felt, gained, wrong] = checksWith({
+      one: sign('raises', 'felt'),
+      two: sign('raises', 'gained'),
+      three: sign('lowers', 'felt'),
+    })
+    expect(felt).toMatchObject({ holds: true, value: 0 })
+    expect(gained).toMatchObject({ holds: true, value: 0 })
+    expect(wrong).toMatchObject({ holds: false, note: 'it first raises it' })
   })
 
   it('tell the order of two signals', () => {

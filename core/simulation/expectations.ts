@@ -61,15 +61,15 @@ function outcome(part: Part, system: StateSpace, seconds: number, plain: (name: 
 
 /** The sign of the first noticeable excursion, and when it has become a tenth of the largest, between samples. */
 function answerOf({ t, y }: InputStep): { sign: number; time: number } {
-  const start = y[0]!
-  const most = Math.max(...y.map((value) => Math.abs(value - start)))
-  const at = most > 0 ? y.findIndex((value) => Math.abs(value - start) >= answered * most) : -1
-  if (at <= 0) return { sign: most > 0 ? Math.sign(y[1]! - start) : 0, time: 0 }
-  const [before, after] = [Math.abs(y[at - 1]! - start), Math.abs(y[at]! - start)]
+  const most = Math.max(...y.map(Math.abs))
+  const at = most > 0 ? y.findIndex((value) => Math.abs(value) >= answered * most) : -1
+  // what goes straight through is there at once
+  if (at <= 0) return { sign: most > 0 ? Math.sign(y[0]!) : 0, time: 0 }
+  const [before, after] = [Math.abs(y[at - 1]!), Math.abs(y[at]!)]
   const share = (answered * most - before) / (after - before)
-  const earliest = y.find((value) => Math.abs(value - start) > 1e-9 * most)! // an odd start counts before a tenth is reached
-  const noticed = y.find((value) => Math.abs(value - start) > 0.02 * most) ?? earliest
-  return { sign: Math.sign(noticed - start), time: t[at - 1]! + share * (t[at]! - t[at - 1]!) }
+  const earliest = y.find((value) => Math.abs(value) > 1e-9 * most)! // an odd start counts before a tenth is reached
+  const noticed = y.find((value) => Math.abs(value) > 0.02 * most) ?? earliest
+  return { sign: Math.sign(noticed), time: t[at - 1]! + share * (t[at]! - t[at - 1]!) }
 }
 
 function seconds3(value: number): string {

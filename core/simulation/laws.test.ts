@@ -5,7 +5,7 @@ import type { Document, Part } from '../document'
 import { analyse, designLoop } from '../tuning'
 import { magnitude } from '../algebra'
 import { continuousPole } from '../linear'
-import { linearPart } from '../tests/parts'
+import { linearPart, typedPart } from '../tests/parts'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
@@ -54,6 +54,15 @@ const designOf = (document: Document) => expectDone(designLoop(checked(document)
 const gainsOf = (document: Document) => designOf(document).gains
 
 describe('state feedback', () => {
+  it('counts its signals from where they rest', () => {
+    // the store rests at 4 while its level is held at 2: nothing is asked, so nothing moves
+    const tank = typedPart({ level: ['2', 'push - 3 * level + 0.5 * store'], store: ['4', '2 * level - store'] }, { push: 4 }) // prettier-ignore
+    const hold = { holds: 'level', pushes: 'push', law: { kind: 'stateFeedback', states: { s: { kind: 'fedBack', signal: 'store' } } }, tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 0, states: [[2]] }, feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } } } // prettier-ignore
+    const record = start(expectDone(compile(checked(oneMachine(tank, { hold }, { after: 2 })), 'run'))).run({ trial: 'run', layers: [], seed: 1 }) // prettier-ignore
+    expect([...findColumn(record, 'm.level')!].at(-1)!).toBeNear(2, { relative: 1e-9 })
+    expect([...findColumn(record, 'm.store')!].at(-1)!).toBeNear(4, { relative: 1e-9 })
+  })
+
   it('has the poles it was asked for', () => {
     const poles = [
       [-1.5, 1.2],

@@ -89,6 +89,20 @@ describe('an observer in a trial', () => {
     expect([...column(record, `m.${speed}.estimate`)]).toBeNear([...column(record, `m.${speed}`)], { absolute: 1e-9 })
   })
 
+  it('puts three of them on a half circle, one of them on the axis', () => {
+    const three = linearPart([[0, 1, 0], [0, 0, 1], [-1, -3, -0.5]], [[0], [0], [1]]) // prettier-ignore
+    const [first] = Object.keys(three.states as object)
+    const reads = { a: { kind: 'observedSignal', signal: first, noise: 0.02 } }
+    const eye = { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, gains: 'poles', pace: 6 }
+    const document = checked(oneMachine(three, {}, {}, { eye }))
+    const { a, read, update } = expectDone(observerDesign('eye', document.machines.m!, document.estimators.eye!))
+    const kept = a.map((_, i) => a.map((__, j) => (i === j ? 1 : 0) - update[i]!.reduce((sum, gain, k) => sum + gain * read[k]![j]!, 0))) // prettier-ignore
+    const poles = eigenvalues(multiply(kept, a))!.map((pole) => continuousPole(pole, 1 / 50))
+    const found = poles.sort((p, q) => p.im - q.im).flatMap(({ re, im }) => [re, im])
+    const [half, high] = [-3, 3 * Math.sqrt(3)]
+    expect(found).toBeNear([half, -high, -6, 0, half, high], { relative: 1e-7 })
+  })
+
   it('carries the state feedback of the derrick', () => {
     const record = flown(demo('derrick'), 'hurried')
     const [angle, reference] = [column(record, 'derrick.column.angle'), column(record, 'loops.slew.reference')]

@@ -42,6 +42,11 @@ describe('gains for a time constant', () => {
     const { kp, ki } = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([5], [1, 6, 5])), 0.1))
     expect([kp, kp / ki]).toBeNear([5.5, 0.8], { relative: 1e-3 })
   })
+  it('count an inverse response as so much delay', () => {
+    // the same paper, section 3: (1 - 0.5 s)/((2 s + 1)(s + 1)) has lag 2 + 0.5 and delay 0.5 + 0.5
+    const { kp, ki } = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([-0.5, 1], [2, 3, 1])), 1))
+    expect([kp, kp / ki]).toBeNear([2.5 / (1 + 1), 2.5], { relative: 1e-2 })
+  })
   it('turn their sign with the process, and follow about as fast as asked', () => {
     const model = modelOf('proportionalIntegral', tf([-3], [2, 1]), 200)
     const found = gains(tuneByTimeConstant(model, 0.5))

@@ -230,7 +230,10 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 fontSize="11.5"
                 fill={rung.stable ? 'var(--ink)' : 'var(--coral-text)'}
               >
-                {rung.crossover.toPrecision(3)} {marginWords(rung)}
+                {rung.crossover.toPrecision(3)}
+                <tspan dx="7" fill={rung.stable ? 'var(--mist)' : undefined}>
+                  {marginWords(rung)}
+                </tspan>
               </text>
             </g>
           )

@@ -14,7 +14,7 @@ import { rename } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
 import { useEstimatedMargins } from '../../state/together'
 import { Chip, Tray } from '../../tray/Tray'
-import { digitsOf, unitOver, withUnit } from '../../units'
+import { digitsOf, motionUnit, unitOver, withUnit } from '../../units'
 import { NameInput } from '../machine/NameField'
 import { Around } from './Around'
 import { Bargain } from './Bargain'
@@ -153,7 +153,14 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
       {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
       {analysis.stable && (
         <p className="finding border-kelp">
-          Stable, <span className="number font-medium">{margin?.toFixed(1)}°</span> <Phrase of="inHand" />
+          Stable,{' '}
+          {margin === undefined ? (
+            'no crossover'
+          ) : (
+            <>
+              <span className="number font-medium">{margin.toFixed(1)}°</span> <Phrase of="inHand" />
+            </>
+          )}
           {analysis.gainMargin !== undefined && (
             <>
               {' '}
@@ -360,7 +367,7 @@ function Deviations({ path, signals, now }: DeviationsProps) {
           <NumberSlot
             path={`${path}.deviations.${i}.0`}
             label={`deviation of ${label}`}
-            unit={unit}
+            unit={motionUnit(unit)}
             value={rows[i]?.[0] ?? NaN}
           />
           <span />
