@@ -163,9 +163,9 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.goto(`${served.url}/sprung-cabin/loops/heave`)
     await page.getByRole('button', { name: 'Meet requirements' }).click()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('none')
-    await expect(page.getByText(/give a number from 0 up/)).toBeVisible()
+    await expect(page.getByText(/“none” is not a number/)).toBeVisible()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('20')
-    await page.getByRole('textbox', { name: 'recovers from a push within' }).fill('3')
+    await page.getByRole('textbox', { name: 'recovers from a push within' }).fill('3000 ms')
     await page.getByRole('button', { name: 'Look for a design' }).click()
     // where a machine is quick the search may be over before it is cancelled
     const cancel = page.getByRole('button', { name: 'Cancel' })

@@ -3,6 +3,8 @@ import * as THREE from 'three'
 import { describe, expect, it } from 'vitest'
 import { bodyPoses, closedPose } from '@calm-hand/core/machine'
 import { demo, demoNames } from '../../core/tests/demo'
+import '../../core/tests/matchers'
+import { bodyPart, jointPart, mechanismPart } from '../../core/tests/parts'
 import { extentOf, mechanismModel, setPlacement } from './mechanism'
 import type { Palette } from './palette'
 
@@ -114,5 +116,20 @@ describe('shapes', () => {
       const outward = new THREE.Vector3().fromBufferAttribute(position, i).sub(inside)
       expect(outward.dot(new THREE.Vector3().fromBufferAttribute(normal, i))).toBeGreaterThan(0)
     }
+  })
+})
+
+describe('a machine that has no shapes yet', () => {
+  it('is drawn as balls at its centres of mass, with bars to its joints', () => {
+    const door = bodyPart(4, [0.5, 0, 0], [0.1, 0.4, 0.4], jointPart('turning', 'frame', [0, 0, 1], { axis: [0, 1, 0] }))
+    const frame = bodyPart(8, [0, 0, 0.5], [1, 1, 1], jointPart('fixed', 'ground', [0, 0, 0]))
+    const none = bodyPart(0, [0, 0, 0], [0, 0, 0], jointPart('fixed', 'door', [1, 0, 0]))
+    const model = mechanismModel(mechanismPart({ frame, door, none }), palette)
+    model.place(bodyPoses(model.assembly.tree, model.assembly.start))
+    const { centre, radius } = extentOf(model.group)
+    // from the ground to the far end of the door, 1 m up
+    expect([centre.x, centre.z]).toBeNear([0.48, 0.5], { absolute: 0.05 })
+    expect(radius).toBeGreaterThan(0.6)
+    expect(model.bodies.get('none')!.children).toHaveLength(0)
   })
 })

@@ -27,7 +27,8 @@ export function mechanismModel(
   const assembly = assemble(machine, numbersOf(machine))
   const group = new THREE.Group()
   const bodies = new Map<string, THREE.Group>()
-  for (const [name, body] of Object.entries(machine.bodies as Readonly<Record<string, Part>>)) {
+  const parts = machine.bodies as Readonly<Record<string, Part>>
+  for (const [name, body] of Object.entries(parts)) {
     const drawn = new THREE.Group()
     drawn.name = name
     const edge = name === chosen ? palette.kelp : palette.edge
@@ -35,6 +36,8 @@ export function mechanismModel(
       const solid = shapeSolid(shape, { ...palette, edge }, meshes)
       if (solid !== undefined) drawn.add(solid)
     }
+    const hasShape = Object.keys((body.shapes ?? {}) as object).length > 0
+    if (!hasShape && (body.mass as number) > 0) drawn.add(stickOf(name, parts, { ...palette, edge }))
     bodies.set(name, drawn)
     group.add(drawn)
   }
@@ -46,6 +49,30 @@ export function mechanismModel(
       for (const [name, drawn] of bodies) setPlacement(drawn, seatPose(assembly.seats.get(name)!, poses))
     },
   }
+}
+
+/** kg/m³, of steel: the ball is no larger than the body may be. */
+const usualDensity = 7850
+/** m */
+const leastBall = 0.03
+
+/** A body that has no shape yet: a ball at its centre of mass, and bars to its joint and to what hangs on it. */
+function stickOf(name: string, parts: Readonly<Record<string, Part>>, palette: Palette): THREE.Group {
+  const { mass, centre } = parts[name] as unknown as { readonly mass: number; readonly centre: Triple }
+  const radius = Math.max(leastBall, Math.cbrt((3 * mass) / (4 * Math.PI * usualDensity)))
+  const ball = inked(new THREE.SphereGeometry(radius, 20, 14), palette.matte, palette)
+  ball.position.set(...centre)
+  const hung = Object.values(parts).flatMap(({ joint }) => ((joint as Part).on === name ? [(joint as Part).at as Triple] : []))
+  const stick = new THREE.Group().add(ball)
+  for (const end of [centre, ...hung]) {
+    const along = new THREE.Vector3(...end)
+    if (along.length() < 1e-6) continue
+    const bar = inked(new THREE.CylinderGeometry(radius / 4, radius / 4, along.length(), 16), palette.matte, palette)
+    bar.position.copy(along).multiplyScalar(0.5)
+    bar.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), along.clone().normalize())
+    stick.add(bar)
+  }
+  return stick
 }
 
 export function setPlacement(object: THREE.Object3D, { rotation, position }: Placement): void {

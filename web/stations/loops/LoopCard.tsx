@@ -151,7 +151,7 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
         ))}
       {analysis.stable && Object.keys(limits).length > 0 && <Missed view={view} now={now} limits={limits} />}
       {recovery !== undefined && analysis.stable && <Recovery recovery={recovery} view={view} />}
-      {analysis.stable && (
+      {analysis.stable && !found.some(({ name }) => name === 'notHeld') && (
         <p className="finding border-kelp">
           Stable,{' '}
           {margin === undefined ? (

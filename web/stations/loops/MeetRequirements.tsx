@@ -6,40 +6,44 @@ import type { MetWish, WishName } from '@calm-hand/core/tuning'
 import { findDesign } from '../../state/calmMaps'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { shownUnit, unitOver } from '../../units'
+import { digitsOf, parseTyped, shownUnit, unitAsWritten, unitOver, withUnit } from '../../units'
+import type { UnitSaid } from '../../units'
 import type { LoopView } from './useLoopView'
 
 interface Field {
   readonly name: WishName
   readonly label: string
-  readonly unit: string
-  /** SI value of one as it is typed. */
-  readonly size: number
+  readonly unit: UnitSaid
 }
 
 function fieldsOf({ axis, quantity }: LoopView): readonly Field[] {
-  const sizeOf = (unit: string) => (unit === 'rad' ? radians : 1)
   return [
-    { name: 'overshoot', label: 'overshoot at most', unit: '%', size: 0.01 },
-    { name: 'settling', label: 'settles within', unit: 's', size: 1 },
-    { name: 'peakCommand', label: 'command for the step at most', unit: shownUnit(axis.unit), size: sizeOf(axis.unit) },
-    { name: 'sensitivityPeak', label: 'sensitivity peak at most', unit: '', size: 1 },
-    { name: 'phaseMargin', label: 'in hand at least', unit: '°', size: radians },
-    { name: 'gainMargin', label: 'bears times its gain at least', unit: '', size: 1 },
-    { name: 'delayMargin', label: 'bears more delay, at least', unit: 'ms', size: 0.001 },
-    { name: 'deviation', label: 'gives way at most', unit: unitOver(quantity.unit, axis.unit), size: 1 },
-    { name: 'recovery', label: 'recovers from a push within', unit: 's', size: 1 },
+    { name: 'overshoot', label: 'overshoot at most', unit: unitAsWritten('%') },
+    { name: 'settling', label: 'settles within', unit: 's' },
+    { name: 'peakCommand', label: 'command for the step at most', unit: axis.unit },
+    { name: 'sensitivityPeak', label: 'sensitivity peak at most', unit: '' },
+    { name: 'phaseMargin', label: 'in hand at least', unit: 'rad' },
+    { name: 'gainMargin', label: 'bears times its gain at least', unit: '' },
+    { name: 'delayMargin', label: 'bears more delay, at least', unit: unitAsWritten('ms') },
+    { name: 'deviation', label: 'gives way at most', unit: unitOver(quantity.unit, axis.unit) },
+    { name: 'recovery', label: 'recovers from a push within', unit: 's' },
   ]
 }
 
-const radians = Math.PI / 180
+/** What is typed into a field, SI; nothing where it is left free. */
+function typedIn({ unit, label }: Field, typed = ''): number | { readonly wrong: string } | undefined {
+  if (typed.trim() === '') return undefined
+  const read = parseTyped(typed, unit)
+  if (read.kind === 'number') return read.value
+  return { wrong: `${label}: ${read.kind === 'wrong' ? read.what : 'a formula does not belong here. Type a number.'}` }
+}
 
 /** What to start from: what the loop shall keep, or as quick as it is now, with usual margins (common practice, no source). */
 function startOf(part: Part, view: LoopView): Partial<Record<WishName, string>> {
   const kept = keptBy(part)
-  const known = fieldsOf(view).flatMap(({ name, size }) => {
+  const known = fieldsOf(view).flatMap(({ name, unit }) => {
     const limit = kept[name]
-    return limit === undefined ? [] : [[name, String(Number((limit / size).toPrecision(4)))] as const]
+    return limit === undefined ? [] : [[name, digitsOf(limit, unit)] as const]
   })
   if (known.length > 0) return Object.fromEntries(known)
   const { now } = view
@@ -59,14 +63,16 @@ function keepsOf(wishes: Partial<Record<WishName, number>>): Readonly<Record<str
 }
 
 /** What a field takes, in words, where what is typed is something else. */
-function outside({ name, label, size }: Field, typed = ''): string | undefined {
-  if (typed.trim() === '') return undefined
+function outside(field: Field, typed?: string): string | undefined {
+  const value = typedIn(field, typed)
+  if (value === undefined) return undefined
+  if (typeof value === 'object') return value.wrong
+  const { name, label, unit } = field
   const slot = keeps.find(({ figure }) => figure === name)!.slots[keptFrom(name)]
   const { least = 0, most = Infinity } = slot as { readonly least?: number; readonly most?: number }
-  const value = Number(typed) * size
   if (value >= least && value <= most) return undefined
-  const shown = (end: number) => String(Number((end / size).toPrecision(3)))
-  return `${label}: give a number from ${shown(least)} ${most === Infinity ? 'up' : `to ${shown(most)}`}`
+  const range = `${digitsOf(least, unit, 3)} ${most === Infinity ? 'up' : `to ${digitsOf(most, unit, 3)}`}`
+  return `${label}: give a number from ${range}, or leave it free.`
 }
 
 type Result = NonNullable<Awaited<ReturnType<typeof findDesign>>>
@@ -85,7 +91,10 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
   const wrong = fields.map((field) => outside(field, typed[field.name])).find((words) => words !== undefined)
   const find = async () => {
     const wishes: Partial<Record<WishName, number>> = Object.fromEntries(
-      fields.flatMap(({ name, size }) => ((typed[name] ?? '').trim() === '' ? [] : [[name, Number(typed[name]) * size]])),
+      fields.flatMap((field) => {
+        const value = typedIn(field, typed[field.name])
+        return typeof value === 'number' ? [[field.name, value]] : []
+      }),
     )
     edit(setValue(`loops.${loop}.keeps`, keepsOf(wishes), 'Set what the loop shall keep'))
     goesOn.current = true
@@ -125,7 +134,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
                 inputMode="decimal"
                 onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
               />
-              <span className="w-12 text-mist">{unit}</span>
+              <span className="w-12 text-mist">{shownUnit(unit)}</span>
             </label>
           ))}
           {hasRanges && (
@@ -136,7 +145,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
           )}
           {wrong !== undefined && (
             <p role="alert" className="text-coral-text">
-              {wrong}, or leave it free.
+              {wrong}
             </p>
           )}
           {looking === undefined ? (
@@ -173,9 +182,8 @@ function Found({ result, fields, onTake }: FoundProps) {
     )
   const { requirement: place, holds, wishes } = result
   const said = ({ name, value, wanted }: MetWish) => {
-    const { label, unit, size } = fields.find((field) => field.name === name)!
-    const after = unit === '' || unit === '°' ? unit : ` ${unit}`
-    const shown = (one: number) => (Number.isFinite(one) ? `${Number((one / size).toPrecision(3))}${after}` : 'never')
+    const { label, unit } = fields.find((field) => field.name === name)!
+    const shown = (one: number) => (Number.isFinite(one) ? withUnit(one, unit, 3) : 'never')
     return `${label}: ${shown(wanted)} asked, ${shown(value)}${Number.isFinite(value) ? ' found' : ''}`
   }
   return (

@@ -1,6 +1,6 @@
 import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { everyNumber } from '@calm-hand/core/kinds'
+import { everyNumber, labelOf } from '@calm-hand/core/kinds'
 import { floatingBody, machineKinds } from '@calm-hand/core/machine'
 import { override, trial as trialKind } from '@calm-hand/core/simulation'
 import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
@@ -33,7 +33,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
   }
   const path = `trials.${trial}`
   const numbers = everyNumber(machineKinds, view.machine).filter(({ path: number }) => !number.endsWith('count'))
-  const names = Object.fromEntries(numbers.map(({ path: number }) => [number, numberWords(number)]))
+  const names = Object.fromEntries(numbers.map(({ path: number, words }) => [number, words]))
   const add = () => {
     const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find(
       (name) => part.overrides[name] === undefined,
@@ -89,7 +89,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
           says={trialKind.says}
           path={path}
           className="text-[13.5px] leading-[25px] pt-1"
-          own={{ machine: <b className="font-semibold">{part.machine}</b> }}
+          own={{ machine: <b className="font-semibold">{labelOf(view.machine, part.machine)}</b> }}
         />
       </section>
       <section className="section" aria-label="Changes for this trial">
@@ -144,10 +144,4 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
 
 function unitFor(change: Part, numbers: readonly { readonly path: string; readonly unit: string }[]): string {
   return change.how === 'times' ? '' : (numbers.find(({ path }) => path === change.parameter)?.unit ?? '')
-}
-
-/** `bodies.hull.mass` as words: hull mass. */
-function numberWords(path: string): string {
-  const words = path.split('.').filter((word) => !['bodies', 'rotors', 'sensors'].includes(word))
-  return words.map((word) => word.replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`)).join(' ')
 }
