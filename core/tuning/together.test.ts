@@ -361,6 +361,15 @@ describe('all loops of a machine together', () => {
       expect(estimatedMargins(document, 'hold')!.stable).toBe(stable)
     })
 
+    it.each([
+      [9, 6, [100, 70]],
+      [9000, 180, [100, 70]],
+    ])('of a rate that does not divide the other turns the plane as the run says, gains %d and %d', (kp, kd, rates) => {
+      const document = of(kp, kd, 0.5, rates)
+      expect(expectDone(loopsTogether(document, 'm')).stable).toBeUndefined()
+      expect(estimatedMargins(document, 'hold')!.stable).toBe(rests(document))
+    })
+
     it('that is slow is no fault of a law that integrates: the edge as the whole turns is not that of the law and observer alone', () => {
       const law = { law: { kind: 'proportionalIntegralDerivative' }, tuning: { kind: 'typedGains', kp: 4, ki: 4, kd: 6 } }
       const document = replaceAt<Document>(of(4, 6, 0.01), 'loops.hold', { ...of(4, 6, 0.01).loops.hold!, ...law })
