@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import type { AnyKind, Slot } from './slot'
+import type { AnyKind, NumberSlot, Slot } from './slot'
 import { isPart, ownFields } from './walk'
 
 /**
@@ -18,7 +18,7 @@ export function blankPart(kind: AnyKind, given: Readonly<Record<string, unknown>
 function fits(slot: Slot, value: unknown): boolean {
   switch (slot.type) {
     case 'number':
-      return typeof value === 'number' || (typeof value === 'string' && value.startsWith('='))
+      return typeof value === 'number' ? allows(slot, value) : typeof value === 'string' && value.startsWith('=')
     case 'vector':
       return Array.isArray(value) && value.length === slot.components.length && !value.some(Array.isArray)
     case 'table':
@@ -49,7 +49,7 @@ function isOptional(slot: Slot): boolean {
 function blank(slot: Slot): unknown {
   switch (slot.type) {
     case 'number':
-      return slot.otherwise ?? startingNumber(slot.least, slot.above, slot.most)
+      return slot.otherwise ?? startingNumber(slot)
     case 'vector':
       return slot.fill ?? slot.components.map(() => 0)
     case 'table':
@@ -72,8 +72,12 @@ function blank(slot: Slot): unknown {
 }
 
 /** 0 where that is allowed, else 1, else the middle of what is. */
-function startingNumber(least = -Infinity, above = -Infinity, most = Infinity): number {
-  const fits = (value: number) => value >= least && value > above && value <= most
+function startingNumber(slot: NumberSlot): number {
+  const { least = -Infinity, above = -Infinity, most = Infinity } = slot
   const lowest = Math.max(least, above)
-  return [0, 1].find(fits) ?? (most === Infinity ? lowest + 1 : (lowest + most) / 2)
+  return [0, 1].find((value) => allows(slot, value)) ?? (most === Infinity ? lowest + 1 : (lowest + most) / 2)
+}
+
+function allows({ least = -Infinity, above = -Infinity, most = Infinity }: NumberSlot, value: number): boolean {
+  return value >= least && value > above && value <= most
 }

@@ -199,6 +199,23 @@ describe('a sentence', () => {
 })
 
 describe('another kind in the same place', () => {
+  const lists: Readonly<Record<string, readonly AnyKind[]>> = { joints, chains, forces, drives, shapes, laws, tunings, feedforwards, filters, shapers, stops, cues } // prettier-ignore
+
+  it.each(Object.entries(lists))(
+    'is taken by the schema, with nothing that it does not know: any of %s after any other',
+    (_name, kinds) => {
+      for (const before of kinds)
+        for (const after of kinds) {
+          const names = Object.entries({ ...before.slots, ...after.slots }).filter(([, slot]) => slot.type === 'name')
+          const given = { ...blankPart(before), ...Object.fromEntries(names.map(([slot]) => [slot, 'someName'] as const)) }
+          const made = blankPart(after, given)
+          expect(strangers(everyPart(kinds, 'it', made))).toEqual([])
+          const { error } = schemaOfKind(after).validate(made, { convert: false, abortEarly: false })
+          expect(error?.details.map(({ message }) => `${before.name} to ${after.name}: ${message}`) ?? []).toEqual([])
+        }
+    },
+  )
+
   it('keeps what fits and its own words, fills the rest, and leaves behind what nothing here would know', () => {
     const made = blankPart(whole, { title: 'kept', size: 2, stray: 1, label: 'Groß', place: 3, mood: 'loud', on: 'yes' })
     expect('stray' in made).toBe(false)
