@@ -216,7 +216,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
               <text
                 x={ruler + 27}
                 y={label - 5}
-                fontSize="12.5"
+                fontSize="12"
                 fontWeight={mine ? 600 : 400}
                 fill={mine ? 'var(--kelp)' : 'var(--ink)'}
               >
@@ -231,7 +231,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
                 fill={rung.stable ? 'var(--ink)' : 'var(--coral-text)'}
               >
                 {rung.crossover.toPrecision(3)}
-                <tspan dx="7" fill={rung.stable ? 'var(--mist)' : undefined}>
+                <tspan dx="5" fill={rung.stable ? 'var(--mist)' : undefined}>
                   {marginWords(rung)}
                 </tspan>
               </text>
