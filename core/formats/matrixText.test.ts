@@ -56,6 +56,10 @@ describe('matrices as text', () => {
     expect(machineProblems('m', fromJson)).toEqual([])
   })
 
+  it('of one state have as many inputs as their one row says', () => {
+    expect(Object.keys(expectDone(parseMatrices('A\n-1\nB\n2 3\n')).inputs as object)).toEqual(['u1', 'u2'])
+  })
+
   it('get names where none are given, and none twice', () => {
     const machine = expectDone(parseMatrices('states: a b, a-b, t\nA\n1 0 0\n0 1 0\n0 0 1\nB\n1 0\n0 1\n0 0'))
     expect(Object.keys(machine.states as object)).toEqual(['aB', 'aB2', 'x3'])
