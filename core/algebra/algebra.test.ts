@@ -67,6 +67,13 @@ describe('rotations', () => {
 })
 
 describe('eigenvalues', () => {
+  it('of a block far smaller than the rest keep its coupling', () => {
+    // 1e-10 ± sqrt(1e-10 · 1e-24)
+    const found = eigenvalues([[1, 0, 0], [0, 1e-10, 1e-10], [0, 1e-24, 1e-10]])!.map(({ re }) => re).sort((a, b) => a - b) // prettier-ignore
+    expect(found[2]).toBeNear(1, { relative: 1e-12 })
+    expect((found[1]! - found[0]!) / 2).toBeNear(1e-17, { relative: 1e-3 })
+  })
+
   it.each([1, 2, 3, 4, 5])('have the trace as sum and the determinant as product, seed %i', (seed) => {
     const a = randomMatrix(seed, 7)
     const values = eigenvalues(a)!

@@ -81,6 +81,11 @@ describe('a glTF file', () => {
     })
   })
 
+  it('stays outward where a node mirrors it and turns it', () => {
+    const nodes = [{ mesh: 0, scale: [-1, 1, 1], rotation: quarterAboutZ }]
+    expect(meshReport(expectDone(parseMesh('cube.glb', glb(sceneOf(nodes))))).volume).toBeNear(8, { relative: 1e-12 })
+  })
+
   it('is read as text with its data inside', () => {
     const scene = {
       ...sceneOf([{ mesh: 0 }]),

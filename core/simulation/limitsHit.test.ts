@@ -36,6 +36,17 @@ describe('what limited a run', () => {
     expect(hits[0]!.during).toBeNear(1, { absolute: 0.03 })
   })
 
+  it('is no drive that gives just what it can, whatever its size', () => {
+    const strong = (most: number, asked: number) => {
+      const machine = arm({})
+      const drives = { motor: { kind: 'effortDrive', joint: 'arm.angle', most } }
+      return flown(oneMachine({ ...machine, drives } as Part, {}, { cues: shove(asked), after: 0.1 })).hits.length
+    }
+    expect([strong(1e6, 1e6 + 1e-3), strong(1e6, 1e6 + 10), strong(1e-3, 1e-3 + 1e-12), strong(1e-3, 1.1e-3)]).toEqual([
+      0, 1, 0, 1,
+    ])
+  })
+
   it('is a stop that was reached', () => {
     const stops = { kind: 'jointStops', joint: 'arm.angle', least: -0.5, most: 0.5, stiffness: 500, damping: 5 }
     const { hits } = flown(oneMachine(arm({ stops }), {}, { cues: shove(1), after: 1 }))

@@ -153,6 +153,14 @@ const acts: Readonly<Record<string, Readonly<Record<string, () => number>>>> = {
   },
   rotor: {
     'lifts along its axis': () => gainedBy({ ...rotor, turns: 'left' }, { own: [300], inputs: [300] }, 'lift'),
+    'lifts more where the ground below it lies higher': () => {
+      // a hill that rises to the north, with the rotor a metre north of its foot
+      const over = (heading: number) =>
+        gainedBy({ ...rotor, at: [0, 1, 0], turns: 'left' }, { places: { lift: 0.5 }, own: [300], inputs: [300] }, 'lift', {
+          surroundings: { hill: { kind: 'slope', grade: 0.2, heading } },
+        })
+      return over(Math.PI / 2) - over(0)
+    },
     'that turns left turns its body right': () => -gainedBy({ ...rotor, body: 'wheel', turns: 'left' }, { own: [300], inputs: [300] }, 'wheel'), // prettier-ignore
   },
   magnet: { 'draws by its current': () => gainedBy({ kind: 'magnet', ...between, from: 'post', to: 'cart', constant: 1, most: 10 }, { inputs: [2] }) }, // prettier-ignore
