@@ -42,6 +42,10 @@ describe('gains for a time constant', () => {
     const { kp, ki } = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([5], [1, 6, 5])), 0.1))
     expect([kp, kp / ki]).toBeNear([5.5, 0.8], { relative: 1e-3 })
   })
+  it('are the same for a process that is a thousand times slower, in its own time', () => {
+    const slow = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([5e-6], [1, 6e-3, 5e-6])), 100))
+    expect([slow.kp, slow.kp / slow.ki]).toBeNear([5.5, 800], { relative: 1e-3 })
+  })
   it('count an inverse response as so much delay', () => {
     // the same paper, section 3: (1 - 0.5 s)/((2 s + 1)(s + 1)) has lag 2 + 0.5 and delay 0.5 + 0.5
     const { kp, ki } = gains(tuneByTimeConstant(modelOf('proportionalIntegral', tf([-0.5, 1], [2, 3, 1])), 1))

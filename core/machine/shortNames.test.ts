@@ -1,0 +1,26 @@
+import { describe, expect, it } from 'vitest'
+import type { Part } from '../document'
+import { shortName } from './index'
+
+const machine = {
+  kind: 'mechanism',
+  bodies: { boom: { kind: 'linkedBody', label: 'Ausleger groß' }, innerLeaf: { kind: 'linkedBody' } },
+  drives: { hoist: { kind: 'effortDrive', label: 'Winde' } },
+  sensors: { level: { kind: 'accelerometer', label: 'Wasserwaage' } },
+} as unknown as Part
+
+describe('a name of a machine as people say it', () => {
+  it.each([
+    ['drives.hoist', 'Winde', 'hoist'],
+    ['drives.hoist.effort', 'effort of Winde', 'effort of hoist'],
+    ['boom.angle', 'Ausleger groß', 'boom'],
+    ['boom.rate', 'rate of Ausleger groß', 'rate of boom'],
+    ['innerLeaf.angle', 'inner leaf', 'inner leaf'],
+    ['sensors.level.x', 'x of Wasserwaage', 'x of level'],
+    ['yawRate', 'yaw rate', 'yaw rate'],
+    // a body may be called as a group is
+    ['boom.drives', 'drives of Ausleger groß', 'drives of boom'],
+  ])('%s is %s, and without labels %s', (name, labelled, plain) => {
+    expect([shortName(name, machine), shortName(name, undefined)]).toEqual([labelled, plain])
+  })
+})
