@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
-import { inversePushes, linearMachine } from '../control'
+import { feedforwards, inversePushes, linearMachine } from '../control'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
+import type { Scalar } from '../expression'
+import { fromPolynomials } from '../linear'
 import { designLayers, numbersOf } from '../machine'
 import { designLoop, followingFigures } from '../tuning'
 import { demo } from '../tests/demo'
@@ -228,6 +230,20 @@ describe('a linear machine with feedforward', () => {
     expect(Math.max(...place.map((value, k) => Math.abs(value - asked[k]!)))).toBeLessThan(0.02)
     const prediction = predictTrial(checked(document), 'run', 'hold')!
     expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
+  })
+
+  it('of a machine that passes something at once ends at one over its gain', () => {
+    // (s + 3)/(s + 1) = 1 + 2/(s + 1): its inverse is 1 - 2/(s + 3), at rest 1/3
+    const passing = fromPolynomials([1, 3], [1, 1], null)
+    const inverse = feedforwards.find(({ name }) => name === 'plantInverse')!
+    let [memory, command]: [readonly Scalar[], Scalar] = [Array.from({ length: inverse.remembers!(passing) }, () => 0), 0]
+    const commands: number[] = []
+    for (let k = 0; k < 400; k++) {
+      ;({ command, memory } = inverse.command({ asked: [1, 0, 0], dt: 0.01 } as never, memory, () => 0, { kind: '' }, passing))
+      commands.push(command as number)
+    }
+    expect(commands[0]).toBeGreaterThan(0.95)
+    expect(commands.at(-1)).toBeNear(1 / 3, { relative: 1e-4 })
   })
 
   it('lags less with both than with feedback alone', () => {

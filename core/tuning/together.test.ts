@@ -225,6 +225,8 @@ describe('all loops of a machine together', () => {
     expect(channels[0]!.phaseMargin).toBeNear(alone.phaseMargin!, { relative: 1e-3 })
     // one channel: what both ways of counting allow lies within the classical margins
     expect(atOnce!.phase).toBeLessThan(alone.phaseMargin!)
+    const both = expectDone(togetherFigures(checked(demo('lens-turret')), machine, 'commands'))
+    for (const { gain } of both.curve) expect(gain[0]).toBeGreaterThan(gain[1])
     expect(atOnce!.factor).toBeLessThan(channels[0]!.up!)
     expect(Math.max(...curve.map(({ sensitivity }) => sensitivity))).toBeNear(alone.margins.sensitivityPeak.factor, {
       relative: 5e-3,

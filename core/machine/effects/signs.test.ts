@@ -185,6 +185,19 @@ describe('which way effects act', () => {
   )
 })
 
+describe('how much effects do, by hand', () => {
+  // a cart of 1 kg gains as many m/s² as it is pushed by newtons
+  it.each<[string, Part, Moved, number]>([
+    ['a spring: 10 N/m · 0.4 m + 2 N·s/m · 1 m/s', { kind: 'jointSpring', joint: 'cart.travel', rest: 0.1, stiffness: 10, damping: 2 }, { places: { cart: 0.5 }, speeds: { cart: 1 } }, -6],
+    ['a stop: 100 N/m · 0.1 m + 5 N·s/m · 1 m/s', { kind: 'jointStops', joint: 'cart.travel', least: -1, most: 1, stiffness: 100, damping: 5 }, { places: { cart: 1.1 }, speeds: { cart: 1 } }, -15],
+    ['the other stop, coming back: 100 N/m · 0.1 m - 5 N·s/m · 1 m/s', { kind: 'jointStops', joint: 'cart.travel', least: -1, most: 1, stiffness: 100, damping: 5 }, { places: { cart: -1.1 }, speeds: { cart: 1 } }, 5],
+    ['a spring between points: 10 N/m · 1 m - 3 N·s/m · 1 m/s', { kind: 'pointSpring', ...between, stiffness: 10, damping: 3, rest: 1 }, { speeds: { cart: 1 } }, 7],
+    ['a table: 20 N at 2 m, less 4 N·s/m · 1 m/s', { kind: 'tableForce', ...between, pull: [[0, 0], [3, 30]], damping: 4 }, { speeds: { cart: 1 } }, 16],
+    ['a gas strut pressed in by a fifth: 100 N / (1 - 0.2 (1 - 1/1.3))', { kind: 'gasStrut', ...between, extended: 100, ratio: 1.3, longest: 2.2, stroke: 1, damping: 0 }, {}, -100 / (1 - 0.2 * (1 - 1 / 1.3))],
+    ['a cable stretched by 0.1 m: 100 N/m · 0.1 m', { kind: 'cable', ...between, length: 1.9, stiffness: 100, damping: 0 }, {}, 10],
+  ])('%s', (_words, part, moved, gained) => expect(gainedBy(part, moved)).toBeNear(gained, { relative: 1e-9 })) // prettier-ignore
+})
+
 describe('which way surroundings act', () => {
   const still = (more: Record<string, unknown>, moved: Moved = {}) => gainedBy(drag, moved, 'cart', { surroundings: { air: { kind: 'evenAir', density: 1.2 }, ...more } }) // prettier-ignore
   const onGround = (ground: Part) =>
