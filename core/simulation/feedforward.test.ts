@@ -236,11 +236,12 @@ describe('a linear machine with feedforward', () => {
     // (s + 3)/(s + 1) = 1 + 2/(s + 1): its inverse is 1 - 2/(s + 3), at rest 1/3
     const passing = fromPolynomials([1, 3], [1, 1], null)
     const inverse = feedforwards.find(({ name }) => name === 'plantInverse')!
-    let [memory, command]: [readonly Scalar[], Scalar] = [Array.from({ length: inverse.remembers!(passing) }, () => 0), 0]
+    let memory: readonly Scalar[] = Array.from({ length: inverse.remembers!(passing) }, () => 0)
     const commands: number[] = []
     for (let k = 0; k < 400; k++) {
-      ;({ command, memory } = inverse.command({ asked: [1, 0, 0], dt: 0.01 } as never, memory, () => 0, { kind: '' }, passing))
-      commands.push(command as number)
+      const step = inverse.command({ asked: [1, 0, 0], dt: 0.01 } as never, memory, () => 0, { kind: '' }, passing)
+      memory = step.memory
+      commands.push(step.command as number)
     }
     expect(commands[0]).toBeGreaterThan(0.95)
     expect(commands.at(-1)).toBeNear(1 / 3, { relative: 1e-4 })
