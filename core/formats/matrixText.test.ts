@@ -60,6 +60,13 @@ describe('matrices as text', () => {
     expect(Object.keys(expectDone(parseMatrices('A\n-1\nB\n2 3\n')).inputs as object)).toEqual(['u1', 'u2'])
   })
 
+  it('without D pass nothing at once, and with one what it says', () => {
+    const read = (more: object) => expectDone(parseMatrices(JSON.stringify({ a: [[-1]], b: [[1]], c: [[2], [5]], ...more })))
+    expect(read({}).d).toEqual([[0], [0]])
+    expect(read({ d: [[3], [4]] }).d).toEqual([[3], [4]])
+    expect(expectDone(parseMatrices('{"a":[[-1]],"b":[[1]]}')).d).toEqual([])
+  })
+
   it('get names where none are given, and none twice', () => {
     const machine = expectDone(parseMatrices('states: a b, a-b, t\nA\n1 0 0\n0 1 0\n0 0 1\nB\n1 0\n0 1\n0 0'))
     expect(Object.keys(machine.states as object)).toEqual(['aB', 'aB2', 'x3'])

@@ -34,6 +34,11 @@ describe('a new part', () => {
       const weight = 2 * scale * 9.80665 * 0.5
       expect(most).toBeGreaterThan(2 * weight)
       expect(most).toBeLessThan(10 * weight)
+      // a spring swings gently, and dies out in a few swings: both go with the weight
+      const { stiffness, damping } = freshNumbers({ kind: 'mechanism', gravity: 9.80665, bodies }, 'jointSpring', 'arm.angle')
+      expect(stiffness! / weight).toBeGreaterThan(1)
+      expect(damping! / stiffness!).toBeGreaterThan(0.02)
+      expect(damping! / stiffness!).toBeLessThan(0.5)
     }
   })
 

@@ -19,17 +19,25 @@ interface Case {
   readonly gains: Partial<Gains>
   readonly rate?: number
   readonly most?: number
+  readonly least?: number
 }
 
 const size = 0.5
 
-function found({ plant: [num, den], law = 'proportionalIntegralDerivative', gains, rate = 100, most }: Case): FindingName[] {
+function found({
+  plant: [num, den],
+  law = 'proportionalIntegralDerivative',
+  gains,
+  rate = 100,
+  most,
+  least,
+}: Case): FindingName[] {
   const plant = fromPolynomials(num, den, null)
   const model = loopModel(lawOf({ kind: 'loop', law: { kind: law }, filters: {} }), plant, plant, rate, 0)
   const all = { kp: 0, ki: 0, kd: 0, ...gains } as Gains
   const step = predict(model, { gains: all, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 30 })
   const figures = responseFigures(step.t, step.held, step.push, 0, 0, size)
-  const design = { gains: all, model, values: { most } } as never
+  const design = { gains: all, model, values: { most, least } } as never
   return findings({ design, analysis: analyse(model, all), figures, step, stepSize: size }).map(({ name }) => name)
 }
 
@@ -65,6 +73,7 @@ describe('what a step shows', () => {
     ['creeps', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 9, ki: 1.2 } }],
     ['overshoots', { plant: [[1], [1, 0.4, 0]], gains: { kp: 4 } }],
     ['meetsLimit', { plant: lag, gains: { kp: 4, ki: 5 }, most: 1 }],
+    ['meetsLimit', { plant: lag, gains: { kp: 4, ki: 5 }, least: 1 }],
     ['follows', { plant: [[1], [1, 1]], law: 'proportionalIntegral', gains: { kp: 3, ki: 4 } }],
   ])('%s', (name, one) => {
     expect(found(one)).toContain(name)
