@@ -25,6 +25,16 @@ describe('a mechanism as URDF', () => {
     expect(tips[1]).toBeNear(tips[0]!, { relative: 1e-12, absolute: 1e-12 })
   })
 
+  it('reads an inertia as it is written, and turned with its own frame', () => {
+    const inertiaOf = (rpy: string) => {
+      const text = `<robot name="r"><link name="block"><inertial><origin xyz="0 0 0" rpy="${rpy}"/><mass value="2"/><inertia ixx="3" iyy="4" izz="5" ixy="0.1" ixz="0.2" iyz="0.3"/></inertial></link></robot>`
+      return Object.values(robotMachine(expectDone(parseUrdf(text)), 'free').machine.bodies as Record<string, Part>)[0]!.inertia
+    }
+    expect(inertiaOf('0 0 0')).toBeNear([3, 4, 5, 0.1, 0.2, 0.3], { absolute: 1e-12 })
+    // a quarter turn about z: x becomes y, y becomes -x
+    expect(inertiaOf(`0 0 ${Math.PI / 2}`)).toBeNear([4, 3, 5, -0.1, -0.3, 0.2], { absolute: 1e-12 })
+  })
+
   it('keeps limits, losses, drives, mimics and shapes', () => {
     const z = { axis: [0, 0, 1] }
     const turn = (on: string, kind = 'turning') =>

@@ -53,6 +53,19 @@ const weighed = (deviations: readonly number[], most: number, more: Values = {})
 const designOf = (document: Document) => expectDone(designLoop(checked(document), 'hold'))
 const gainsOf = (document: Document) => designOf(document).gains
 
+describe('state logic', () => {
+  it('counts the time in each state anew', () => {
+    const timed = (command: string, next: string) => ({ kind: 'logicState', command, when: 'since >= 0.5', next })
+    const states = { one: timed('1', 'two'), two: timed('2', 'three'), three: { kind: 'logicState', command: '3', when: 'error > 1e9', next: 'one' } } // prettier-ignore
+    const tank = typedPart({ level: ['0', 'push - level'] }, { push: 0 })
+    const hold = { holds: 'level', pushes: 'push', law: { kind: 'stateLogic', states }, rate: 100 }
+    const record = start(expectDone(compile(checked(oneMachine(tank, { hold }, { after: 2 })), 'run'))).run({ trial: 'run', layers: [], seed: 1 }) // prettier-ignore
+    const commands = [...findColumn(record, 'loops.hold.command')!]
+    const lasts = (command: number) => commands.filter((one) => Math.abs(one - command) < 1e-9).length
+    expect([lasts(1), lasts(2)].map((count) => (count * 2) / commands.length)).toBeNear([0.5, 0.5], { absolute: 0.03 })
+  })
+})
+
 describe('state feedback', () => {
   it('counts its signals from where they rest', () => {
     // the store rests at 4 while its level is held at 2: nothing is asked, so nothing moves
