@@ -65,6 +65,15 @@ describe.each(filters)('the filter $name', (filter) => {
   })
 })
 
+describe('a low-pass of second order', () => {
+  it.each([0.3, 0.7, 1.5])('has the gain 1/(2 ζ) at its corner, ζ %d (common practice, no source)', (damping) => {
+    const { num, den } = filters.find(({ name }) => name === 'lowPass')!.transfer({ frequency: 30, order: 2, damping })
+    // s = 30j: s² + c s + 900 is c 30j
+    expect(num[0]! / (den[1]! * 30)).toBeNear(1 / (2 * damping), { relative: 1e-12 })
+    expect(den[2]).toBe(900)
+  })
+})
+
 describe('filters in a row', () => {
   it('multiply, and add one term to those of the law', () => {
     const law = lawOf(loopWith({ kind: 'proportionalIntegral' }, examples.notch!, examples.lead!))
