@@ -1,47 +1,33 @@
 import { groups } from './check'
 import type { Document, Part } from './document'
-import { findKind, isPart, labelOf } from './kinds'
-import type { AnyKind, Slot } from './kinds'
+import { everyPart, isPart, labelOf } from './kinds'
+import type { FoundPart } from './kinds'
 
 /**
  * A place of a document as people say it: `machines.turret.bodies.yoke.mass` is "mass of yoke", `loops.pan.rate` "sample
  * rate of pan". A place that no kind knows stays as it is written.
  */
 export function placeInWords(document: Document, path: string): string {
-  const [group, name, ...rest] = path.split('.') as [string, string?, ...string[]]
-  const part = (document as unknown as Readonly<Record<string, Readonly<Record<string, unknown>> | undefined>>)[group]?.[
-    name ?? ''
-  ]
-  if (name === undefined || !isPart(part) || !Object.hasOwn(groups, group)) return path
-  return within(groups[group as keyof typeof groups], part, called(part, name), rest, group === 'machines') ?? path
+  const [group, name] = path.split('.') as [keyof typeof groups, string?]
+  const part: Part | undefined = Object.hasOwn(groups, group) ? document[group]?.[name ?? ''] : undefined
+  if (name === undefined || !isPart(part)) return path
+  // trials have a title, other parts a label
+  const own = typeof part.title === 'string' ? part.title : labelOf(part, name)
+  // a machine goes without saying once one of its parts is named
+  const within = everyPart(groups[group], `${group}.${name}`, part, group === 'machines' ? '' : own)
+  const here = within.find((one) => one.path === path)
+  // outer parts come before what is in them
+  const owner = within.filter((one) => path.startsWith(`${one.path}.`)).at(-1)
+  if (owner === undefined) return here === undefined ? path : own
+  return here !== undefined && here.words !== owner.words ? here.words : slotInWords(owner, path, own)
 }
 
-/** `isWhole`: a machine, which goes without saying once one of its parts is named. */
-function within(
-  kinds: readonly AnyKind[],
-  part: Part,
-  owner: string,
-  path: readonly string[],
-  isWhole = false,
-): string | undefined {
-  const [first, second, ...rest] = path
-  if (first === undefined) return owner
-  const slot: Slot | undefined = findKind(kinds, part)?.slots[first]
-  const value = part[first]
-  if (slot === undefined) return undefined
-  if (slot.type === 'parts' && second !== undefined) {
-    const inner = (value as Readonly<Record<string, unknown>> | undefined)?.[second]
-    if (!isPart(inner)) return undefined
-    const own = called(inner, second)
-    return within(slot.kinds, inner, isWhole ? own : `${own} of ${owner}`, rest)
-  }
-  if (slot.type === 'part' && second !== undefined && isPart(value)) return within(slot.kinds, value, owner, path.slice(1))
+/** `own`: what the whole is called, where its own slot is meant. */
+function slotInWords({ kind, path: owner, words }: FoundPart, path: string, own: string): string {
+  const [first, second] = path.slice(owner.length + 1).split('.') as [string, string?]
+  const slot = kind.slots[first]
+  if (slot === undefined || (slot.type === 'parts' && second !== undefined)) return path
   const component = slot.type === 'vector' && second !== undefined ? ` ${slot.components[Number(second)] ?? ''}` : ''
   const row = slot.type === 'table' && second !== undefined ? `, row ${Number(second) + 1}` : ''
-  return `${slot.label}${component}${row} of ${owner}`
-}
-
-/** Trials have a title, other parts a label. */
-function called(part: Part, name: string): string {
-  return typeof part.title === 'string' ? part.title : labelOf(part, name)
+  return `${slot.label}${component}${row} of ${words === '' ? own : words}`
 }

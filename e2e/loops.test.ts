@@ -164,6 +164,8 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.getByRole('button', { name: 'Meet requirements' }).click()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('none')
     await expect(page.getByText(/“none” is not a number/)).toBeVisible()
+    await page.getByRole('textbox', { name: 'overshoot at most' }).fill('-5')
+    await expect(page.getByText(/give a number from 0 up/)).toBeVisible()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('20')
     await page.getByRole('textbox', { name: 'recovers from a push within' }).fill('3000 ms')
     await page.getByRole('button', { name: 'Look for a design' }).click()

@@ -205,6 +205,15 @@ const cart = {
 const sliding = (more: Values, cues: Readonly<Record<string, Values>> = { go: glide('hold', 2) }) =>
   documentOf(cart, { hold: { holds: 'place', pushes: 'push', ...more } }, cues)
 
+/** The place goes where it is asked to, and as it was predicted. */
+function expectFollowed(document: Document): void {
+  const record = flown(document)
+  const [place, asked] = [column(record, 'm.place'), column(record, 'loops.hold.reference')]
+  expect(Math.max(...place.map((value, k) => Math.abs(value - asked[k]!)))).toBeLessThan(0.02)
+  const prediction = predictTrial(checked(document), 'run', 'hold')!
+  expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
+}
+
 describe('a linear machine with feedforward', () => {
   const gains = { onRate: 12 * 0.25, onAcceleration: 12 }
 
@@ -213,23 +222,14 @@ describe('a linear machine with feedforward', () => {
     ['the inverse of the linear plant', forward('plantInverse')],
     ['inverse dynamics', forward('inverseDynamics')],
   ])('follows by %s alone, as predicted', (_what, more) => {
-    const document = sliding({ ...more, rate: 200 })
-    const record = flown(document)
-    const [place, asked] = [column(record, 'm.place'), column(record, 'loops.hold.reference')]
-    expect(Math.max(...place.map((value, k) => Math.abs(value - asked[k]!)))).toBeLessThan(0.02)
-    const prediction = predictTrial(checked(document), 'run', 'hold')!
-    expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
+    expectFollowed(sliding({ ...more, rate: 200 }))
   })
 
   it('follows by an inverse that remembers, where the machine has a zero', () => {
     // (s + 3)/((s + 1)(s + 2)): its inverse has a filter with a pole at -3
-    const leading = { ...cart, a: [[0, 1], [-2, -3]], b: [[1], [0]], states: { place: { kind: 'nominalState', unit: 'm' }, speed: { kind: 'nominalState', unit: 'm/s' } } } as unknown as Part // prettier-ignore
-    const document = documentOf(leading, { hold: { holds: 'place', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse'), rate: 400 } }, { go: glide('hold', 2) }) // prettier-ignore
-    const record = flown(document)
-    const [place, asked] = [column(record, 'm.place'), column(record, 'loops.hold.reference')]
-    expect(Math.max(...place.map((value, k) => Math.abs(value - asked[k]!)))).toBeLessThan(0.02)
-    const prediction = predictTrial(checked(document), 'run', 'hold')!
-    expect([...place]).toBeNear([...prediction.held.slice(0, place.length)], { absolute: 1e-9 })
+    const leading = { ...cart, a: [[0, 1], [-2, -3]], b: [[1], [0]] } as unknown as Part // prettier-ignore
+    const hold = { holds: 'place', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse'), rate: 400 }
+    expectFollowed(documentOf(leading, { hold }, { go: glide('hold', 2) }))
   })
 
   it('of a machine that passes something at once ends at one over its gain', () => {

@@ -1,7 +1,7 @@
 import { useNavigate } from 'react-router'
 import { placeInWords } from '@calm-hand/core'
 import { useOpen } from '../state/project'
-import { addressOf } from './places'
+import { placeAddress } from './places'
 
 /** Where something is, in words; leads there. */
 export function Place({ where }: { readonly where: string }) {
@@ -10,7 +10,7 @@ export function Place({ where }: { readonly where: string }) {
   const navigate = useNavigate()
   if (where === '') return null
   return (
-    <button className="note block text-left underline decoration-line-2" onClick={() => void navigate(addressOf(id, where))}>
+    <button className="note block text-left underline decoration-line-2" onClick={() => void navigate(placeAddress(id, where))}>
       {placeInWords(document, where)}
     </button>
   )

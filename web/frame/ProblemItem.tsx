@@ -1,12 +1,13 @@
 import type { Problem } from '@calm-hand/core/document'
 import { Place } from './Place'
 
-/** What is wrong, what would put it right, and where; `leads`: to a place of the open project. */
 interface ProblemItemProps {
   readonly problem: Problem
+  /** Whether the place is one of the open project. */
   readonly leads?: boolean
 }
 
+/** What is wrong, what would put it right, and where. */
 export function ProblemItem({ problem: { where, what, remedy }, leads = true }: ProblemItemProps) {
   return (
     <div role="alert" className="finding border-coral mb-2">

@@ -5,7 +5,7 @@ import { runHash } from '@calm-hand/core/simulation'
 import { designLoop, staleLoops } from '@calm-hand/core/tuning'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
-import { addressOf, stationOf } from './places'
+import { placeAddress, stationOf } from './places'
 
 export interface StationState {
   readonly name: string
@@ -43,7 +43,7 @@ function stationState(
   stateFor: (problems: number) => State,
 ): State & { readonly to: string } {
   const own = problems.filter(({ where }) => stationOf(where) === station)
-  return { to: own[0] === undefined ? `/${id}/${station}` : addressOf(id, own[0].where), ...stateFor(own.length) }
+  return { to: own[0] === undefined ? `/${id}/${station}` : placeAddress(id, own[0].where), ...stateFor(own.length) }
 }
 
 function failing(problems: number): State {

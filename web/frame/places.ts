@@ -9,7 +9,7 @@ export function stationOf(where: string): 'machine' | 'loops' | 'trials' {
 }
 
 /** The address at which a place in the document is shown, chosen and in sight. */
-export function addressOf(project: string, where: string): string {
+export function placeAddress(project: string, where: string): string {
   const station = stationOf(where)
   const [group, name] = where.split('.')
   const own = station === group && name !== undefined ? `/${name}` : ''

@@ -1,9 +1,9 @@
-import { Place } from '../../frame/Place'
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { recordToCsv } from '@calm-hand/core/formats'
 import type { CsvAngles } from '@calm-hand/core/formats'
 import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
+import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
@@ -98,11 +98,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         </p>
       )}
       {state.kind === 'refused' &&
-        state.problems.map(({ where, what, remedy }) => (
-          <div key={where + what} role="alert" className="finding border-coral mt-1">
-            <b className="font-semibold text-coral-text">{what}</b> {remedy} <Place where={where} />
-          </div>
-        ))}
+        state.problems.map((problem) => <ProblemItem key={problem.where + problem.what} problem={problem} />)}
       {state.kind === 'failed' && (
         <p role="alert" className="finding border-coral mt-1">
           The run broke off: {state.what} Run it again.
