@@ -30,6 +30,13 @@ describe('other points of rest', () => {
   it('are none where everything is held, or nothing else balances', () => {
     expect(found(demo('boat-shed-arm').machines.arm!)).toEqual([])
     const cart = bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 1], { axis: [1, 0, 0] }))
+    const far = bodyPart(
+      2,
+      [0, 0, 0],
+      [0.1, 0.1, 0.1],
+      jointPart('sliding', 'ground', [0, 0, 1], { axis: [1, 0, 0], start: 1.7 }),
+    )
+    for (const machine of [{ cart }, { far }]) expect(found(mechanismPart(machine))).toEqual([])
     const spring = { kind: 'jointSpring', joint: 'cart.travel', stiffness: 10, damping: 0, rest: 0.1 }
     expect(found(mechanismPart({ cart }, { forces: { spring } }))).toEqual([])
   })

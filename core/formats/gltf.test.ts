@@ -83,8 +83,17 @@ describe('a glTF file', () => {
   })
 
   it('stays outward where a node mirrors it and turns it', () => {
-    const nodes = [{ mesh: 0, scale: [-1, 1, 1], rotation: quarterAboutY }]
-    expect(meshReport(expectDone(parseMesh('cube.glb', glb(sceneOf(nodes))))).volume).toBeNear(8, { relative: 1e-12 })
+    // quarter turns, a third of a turn about the diagonal, and one askew
+    for (const rotation of [quarterAboutY, quarterAboutZ, [0.5, 0.5, 0.5, 0.5], [0.1, -0.7, 0.5, 0.5]])
+      for (const scale of [
+        [-1, 2, 3],
+        [1, -2, 3],
+        [-1, -2, -3],
+      ])
+        // prettier-ignore
+        expect(
+          meshReport(expectDone(parseMesh('cube.glb', glb(sceneOf([{ mesh: 0, scale, rotation }]))))).volume,
+        ).toBeNear(48, { relative: 1e-12 })
   })
 
   it('is read as text with its data inside', () => {

@@ -76,6 +76,20 @@ describe('a mechanism as URDF', () => {
       friction: 3,
       mimic: { joint: 'armJoint', multiplier: 0.1, offset: 0.02 },
     })
+    // and back again as parts of a machine; of the joint that follows another no drive, whatever it could give
+    const { drives, forces, chains } = robotMachine(
+      {
+        ...robot,
+        joints: robot.joints.map((one) =>
+          one.name === 'slideJoint' ? { ...one, limit: { lower: -1, upper: 1, effort: 5, velocity: 1 } } : one,
+        ),
+      },
+      'fixed',
+    ).machine as unknown as Record<'drives' | 'forces' | 'chains', Record<string, Part>>
+    expect(drives).toEqual({ armJoint: { kind: 'effortDrive', joint: 'arm.angle', most: 12 } })
+    expect(forces.armJointStops).toMatchObject({ joint: 'arm.angle', least: -1, most: 2 })
+    expect(forces.slideJointFriction).toMatchObject({ joint: 'slide.travel', sliding: 3, viscous: 0.5 })
+    expect(chains.slideJoint).toMatchObject({ joint: 'slide.travel', source: 'arm.angle', ratio: 0.1, offset: 0.02 })
     expect(robot.links.find(({ name }) => name === 'arm')!.visuals[0]!.shape).toMatchObject({
       kind: 'cylinder',
       radius: 0.03,

@@ -52,6 +52,8 @@ describe('facts', () => {
     // by hand: weight = m g, thrust = k speed²
     const facts = machineFacts(machine())
     expect(facts.weight).toBeNear(3.4 * 9.80665, { relative: 1e-12 })
+    const { inertia } = massProperties(machine(), numbersOf(machine()))
+    expect(facts.inertia).toEqual([0, 1, 2].map((k) => inertia[k]![k]))
     expect(facts.hoverThrust).toBeNear((3.4 * 9.80665) / 6, { relative: 1e-12 })
     expect(1.2e-5 * facts.hoverSpeed ** 2).toBeNear(facts.hoverThrust, { relative: 1e-12 })
     expect(facts.thrustToWeight).toBeNear((6 * 1.2e-5 * 890 ** 2) / (3.4 * 9.80665), { relative: 1e-12 })

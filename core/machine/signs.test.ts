@@ -23,6 +23,14 @@ describe('the signs of a lifter', () => {
       places.map((_, i) => speed(i)),
     ).rates.slice(10, 13) as number[]
 
+  it('the first rotor stands half a step to the left of ahead, and they go round to the left', () => {
+    expect(places.map(({ angle }) => angle)).toBeNear(
+      places.map((_, i) => ((2 * i + 1) * Math.PI) / places.length),
+      { absolute: 1e-15 },
+    )
+    expect(places.map(({ turns }) => turns)).toEqual(places.map((_, i) => (i % 2 === 0 ? 1 : -1)))
+  })
+
   it('rotors that turn left push the body to the right, and the other way round', () => {
     expect(turned((i) => (places[i]!.turns === 1 ? 420 : 400))[2]).toBeLessThan(-0.01)
     expect(turned((i) => (places[i]!.turns === 1 ? 400 : 420))[2]).toBeGreaterThan(0.01)

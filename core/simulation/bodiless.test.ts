@@ -63,7 +63,8 @@ describe('a sampled linear model in time', () => {
 describe('the report of a machine without bodies', () => {
   it('says where it balances, what runs on, and that it stays bounded', () => {
     const cart = typedPart({ speed: ['1', '-0.5 * speed + push'], place: ['0', 'speed'] }, { push: 0 })
-    const { checks, point, swing } = modelReport(cart)
+    const { checks, point, seconds, swing } = modelReport(cart)
+    expect(seconds).toBe(swing.time.at(-1))
     expect(checks.map(({ name, holds }) => [name, holds])).toEqual([
       ['States', true],
       ['Stays bounded', true],

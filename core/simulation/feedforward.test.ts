@@ -221,6 +221,11 @@ describe('a linear machine with feedforward', () => {
     ['gains on the reference', forward('referenceGains', gains)],
     ['the inverse of the linear plant', forward('plantInverse')],
     ['inverse dynamics', forward('inverseDynamics')],
+    // R/k (J a + b v) + k v = 12 a + 3 v
+    [
+      'the inverse of its drive',
+      forward('inverseDrive', { inertia: 12, damping: 2, friction: 0, constant: 1, resistance: 1, gear: 1 }),
+    ],
   ])('follows by %s alone, as predicted', (_what, more) => {
     expectFollowed(sliding({ ...more, rate: 200 }))
   })

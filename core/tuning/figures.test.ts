@@ -23,6 +23,15 @@ describe('following', () => {
     expect(rms).toBeLessThan(2)
   })
 
+  it('tells a lag between the shifts that are tried', () => {
+    // they are 0.1 s apart
+    const t = Float64Array.from({ length: 4001 }, (_, i) => i * 0.01)
+    for (const late of [0.42, 0.47]) {
+      const held = t.map((at) => Math.sin(Math.max(0, at - late)))
+      expect(followingFigures(t, held, Math.sin).lag).toBeNear(late, { absolute: 3e-3 })
+    }
+  })
+
   it('sees the largest error, however short it is', () => {
     const t = Float64Array.from({ length: 4001 }, (_, i) => i * 0.01)
     const held = t.map((_, i) => (i === 1777 ? 0.3 : 0))
@@ -57,6 +66,14 @@ describe('settling', () => {
       expect(found.steadyError).toBeUndefined()
       expect(found.swings).toBeNear(0.05, { relative: 0.2 })
     }
+  })
+
+  it('ends of what runs on are where it was, not where a series would have gone', () => {
+    const end = (y: (t: number) => number) => figures(y, 10).steadyError! + 1
+    // steadily, ever faster, and back again after a while: the mean of the last second
+    expect(end((t) => t)).toBeNear(9.5, { relative: 1e-3 })
+    expect(end((t) => t * t)).toBeNear((1000 - 729) / 3, { relative: 1e-2 })
+    expect(end((t) => (t < 8 ? t : t < 9 ? 8 : 3))).toBeNear(3, { relative: 1e-2 })
   })
 
   it('is that of the swing that dies away', () => {

@@ -57,6 +57,9 @@ export function responseFigures(
   }
 }
 
+/** What moves on by more from tenth to tenth, as what runs away steadily does, tells no end. */
+const mostShare = 0.95
+
 /**
  * Where a response ends: the mean of its last tenth. Where the means of the last three tenths still move on by shares of one
  * another, as they do along a slow pole, it is the end of that series (Aitken 1926, from memory).
@@ -69,7 +72,7 @@ function endOf(values: Float64Array, least: number): number {
   }) as [number, number, number]
   const [before, now] = [second - first, last - second]
   const share = now / before
-  return Math.abs(now) > least && share > 0 && share < 1 ? last + (now * share) / (1 - share) : last
+  return Math.abs(now) > least && share > 0 && share < mostShare ? last + (now * share) / (1 - share) : last
 }
 
 /** Of the travel: what swings by less has come to rest. */

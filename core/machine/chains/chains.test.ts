@@ -174,6 +174,15 @@ describe('a start that is far from closed', () => {
   })
 })
 
+it('a joint that follows another stands where ratio and offset say', () => {
+  const sliding = (y: number) =>
+    bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, y, 0], { axis: [1, 0, 0] }))
+  const follows = { kind: 'coupled', joint: 'stick.travel', source: 'arm.travel', ratio: -2, offset: 0.3 }
+  const machine = mechanismPart({ arm: sliding(0), stick: sliding(1) }, { chains: { follows } })
+  const { q } = closeChains(machine, [0.4, 0]) as { q: readonly number[] }
+  expect(q[1]! - -2 * q[0]!).toBeNear(0.3, { absolute: 1e-11 })
+})
+
 describe('the virtual work of linkages', () => {
   it('balances a crank against a load, as computed', () => {
     // virtual work, see the file: the torque on the crank for a force on the pin between crank and coupler
