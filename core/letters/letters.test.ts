@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { Graph, add, cos, evaluation, mul, sin, sub } from '../expression'
+import { Graph, add, cos, evaluation, mul, pow, sin, sub } from '../expression'
 import type { Scalar } from '../expression'
 import type { Part } from '../document'
 import { mechanismPoint } from '../control'
@@ -69,6 +69,16 @@ describe('sums of products', () => {
     ],
     ['the sine of a sum', ([, , , x, y]: readonly Scalar[]) => add(mul(sin(x!), cos(y!)), mul(cos(x!), sin(y!))), '\\sin(x+y)'],
     ['A - A cos² is A sin²', ([a, , , x]: readonly Scalar[]) => sub(a!, mul(a!, mul(cos(x!), cos(x!)))), 'a\\,\\sin^{2} x'],
+    [
+      'whole powers of sums are multiplied out',
+      ([a, b]: readonly Scalar[]) => sub(pow(add(a!, b!), 3), pow(a!, 3)),
+      'b\\,\\left(3\\,a^{2} +3\\,a\\,b +b^{2}\\right)',
+    ],
+    [
+      'powers below 0 are of single products',
+      ([a, b, c]: readonly Scalar[]) => mul(a!, pow(mul(b!, c!), -2)),
+      '\\frac{a}{b^{2}\\,c^{2}}',
+    ],
     ['what cancels is gone', ([a, b]: readonly Scalar[]) => sub(mul(a!, add(a!, b!)), mul(a!, a!)), 'a\\,b'],
   ])('%s', (_, expression, latex) => {
     expect(latexOf(expression)).toBe(latex)

@@ -56,6 +56,27 @@ describe('a mechanism as a tree', () => {
   })
 })
 
+it('what lies in a plane stays in it, whichever way its normal points', () => {
+  for (const normal of [
+    [0, 0, 1],
+    [1, 0, 0],
+    [0.95, 0.3, 0.1],
+    [0.8, 0.5, -0.3],
+    [0, -2, 1],
+  ]) {
+    const joint = jointPart('planar', 'ground', [0, 0, 0], { axis: normal })
+    const { tree } = assemble(mechanismPart({ puck: bodyPart(1, [0, 0, 0], [1, 1, 1], joint) }), () => 0)
+    const [{ position, rotation }] = bodyPoses(tree, [1, 2, 0.3]) as unknown as [{ position: number[]; rotation: number[][] }]
+    const along = (v: readonly number[]) => v.reduce((sum, value, k) => sum + value * normal[k]!, 0) / Math.hypot(...normal)
+    expect(along(position)).toBeNear(0, { absolute: 1e-14 })
+    expect(Math.hypot(...position)).toBeNear(Math.sqrt(5), { relative: 1e-14 })
+    expect(rotation.map(along)).toBeNear(
+      normal.map((part) => part / Math.hypot(...normal)),
+      { absolute: 1e-14 },
+    )
+  }
+})
+
 describe('structure', () => {
   it('is what is 0 or a direction: it folds away, other numbers stay', () => {
     const graph = new Graph()

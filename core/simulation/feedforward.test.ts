@@ -347,6 +347,16 @@ describe('feedforwards that cannot be', () => {
     expect(design).toMatchObject({ kind: 'refused', problems: [{ what: /3 more poles than zeros/ }] })
   })
 
+  it('are refused where the inverse would never come to rest', () => {
+    // s/((s + 1)(s + 2)) stops whatever is asked: its inverse integrates
+    const forgets = { ...cart, a: [[-3, -2], [1, 0]], b: [[1], [0]], c: [[1, 0]] } as unknown as Part // prettier-ignore
+    const hold = { holds: 'shown', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse') }
+    expect(designLoop(checked(documentOf(forgets, { hold }, {})), 'hold')).toMatchObject({
+      kind: 'refused',
+      problems: [{ what: /zero at -?0[: ]/ }],
+    })
+  })
+
   it('are refused where the inverse would be unstable', () => {
     // (1 - s)/((s + 1)(s + 2)) first moves the wrong way
     const wrongWay = {

@@ -50,6 +50,11 @@ describe('a free rigid body', () => {
     const [before, after] = [energyAndMomentum(machine, read, [...start!]), energyAndMomentum(machine, read, [...end!])]
     expect(after.energy).toBeNear(before.energy, { relative: 1e-9 })
     expect(after.momentum).toBeNear(before.momentum, { relative: 1e-9 })
+    // of places, its height alone stores something: m g h
+    const heavy = numbersOf(replaceAt(machine, 'gravity', 9.81))
+    const raised = [...start!].map((value, i) => (i < 3 ? value + [5, 7, 3][i]! : value))
+    const [high, low] = [raised, [...start!]].map((states) => energyAndMomentum(machine, heavy, states).energy as number)
+    expect(high! - low!).toBeNear(3 * 3.4 * 9.81, { relative: 1e-12 })
   })
 
   it('tumbles as the Jacobi-elliptic solution says', () => {

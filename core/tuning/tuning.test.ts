@@ -97,6 +97,16 @@ describe.each([
   })
 })
 
+it('what a filter turns the phase by stands in the account', () => {
+  const plant = fromPolynomials([2], [0.5, 1], null)
+  const model = loopModel(law('proportionalIntegral', { slow }), plant, plant, 100, 0)
+  const tuned = tune(model, { crossover: 4, phaseMargin: 0.9, integralCorner: 0.1 })
+  if (tuned.kind !== 'tuned') throw new Error(tuned.what)
+  const { account } = analyse(model, tuned.gains)
+  // a first-order lag of 1/60 s
+  expect(account.find(({ name }) => name === 'filters')!.phase).toBeNear(-Math.atan(4 / 60), { relative: 0.05 })
+})
+
 it('a slow loop at a fast rate is found where it crosses', () => {
   const model = loopModel(law('pdOnRate'), doubleIntegrator(0.4), doubleIntegrator(0.4), 1000, 0)
   const tuned = tune(model, { crossover: 0.02, phaseMargin: 0.9, integralCorner: 0.1 })

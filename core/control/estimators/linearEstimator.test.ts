@@ -55,8 +55,8 @@ describe('the height filter about hover', () => {
       kept++
     }
     const [re, im] = sums.map((sum) => (2 * sum) / kept / w) as [number, number]
-    expect(seen(w).rate.re).toBeNear(re, { absolute: 2e-3 })
-    expect(seen(w).rate.im).toBeNear(im, { absolute: 2e-3 })
+    expect(seen(w).rate.re).toBeNear(re, { absolute: 5e-4 })
+    expect(seen(w).rate.im).toBeNear(im, { absolute: 5e-4 })
   })
 })
 

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest'
+import { attitude, quaternionOf, quaternionRate, rotation } from '../../algebra'
+import type { Quaternion } from '../../algebra'
 import { tiltFilterStep } from './tiltFilter'
 
 type Triple = readonly [number, number, number]
@@ -26,6 +28,17 @@ describe('the signs of the tilt filter', () => {
     expect([roll, still]).toBeNear([0.01, 0], { absolute: 1e-6 })
     const [none, pitch] = filtered([0, 0.1, 0], [0, 0, 9.81], 10, 1e6)
     expect([none, pitch]).toBeNear([0, 0.01], { absolute: 1e-6 })
+  })
+  it('turning about all axes at once goes as the attitude itself does', () => {
+    const start = { roll: 0.3, pitch: -0.5, heading: 0.2 }
+    const [rates, dt] = [[0.4, -0.7, 0.9] as const, 1e-5]
+    const q = quaternionOf(start)
+    const rate = quaternionRate(q, rates)
+    const later = attitude(rotation(q.map((value, i) => (value as number) + dt * (rate[i] as number)) as unknown as Quaternion))
+    const inputs = { rates, specificForce: [0, 0, 9.81] as const, timeConstant: 1e12, dt }
+    const { tilt } = tiltFilterStep([start.roll, start.pitch], inputs)
+    const moved = [(tilt[0] as number) - start.roll, (tilt[1] as number) - start.pitch]
+    expect(moved).toBeNear([(later.roll as number) - start.roll, (later.pitch as number) - start.pitch], { relative: 1e-4 })
   })
   it('turning left round its own z while its left side is up raises the nose', () => {
     // the nose moves towards the left side, which is up: pitch down falls below 0

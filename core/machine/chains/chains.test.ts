@@ -183,6 +183,29 @@ it('a joint that follows another stands where ratio and offset say', () => {
   expect(q[1]! - -2 * q[0]!).toBeNear(0.3, { absolute: 1e-11 })
 })
 
+it('a hinge that is turned by an angle across its axis gapes by the sine, however long the axis is written', () => {
+  const ball = (y: number) => bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('ball', 'ground', [0, y, 0]))
+  const [half, sine] = [Math.sin(0.05), Math.sin(0.1)]
+  const axes = [[1, 0, 0], [0, 1, 0], [0, 0, 1], [0, 0, 2], [0.5, 0, 0], [3, 4, 0], [0, -3, 4]] // prettier-ignore
+  for (const axis of axes)
+    for (const about of [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ]) {
+      const pin = { kind: 'hinged', from: 'arm', fromAt: [0, 1, 0], to: 'stick', toAt: [0, 0, 0], axis, toAxis: axis }
+      const machine = mechanismPart({ arm: ball(0), stick: ball(1) }, { chains: { pin } })
+      const turned = [Math.cos(0.05), ...about.map((part) => part * half)]
+      const gaps = rowsAt(machine, [1, 0, 0, 0, ...turned], [0, 0, 0, 0, 0, 0]).map(({ gap }) => gap as number)
+      const unit = axis.map((part) => part / Math.hypot(...axis))
+      const along = unit.reduce((sum, part, k) => sum + part * about[k]!, 0)
+      expect(gaps.slice(0, 3)).toBeNear([0, 0, 0], { absolute: 1e-15 })
+      // the axis moves by the part of the turn across it, and by the second order along it
+      const moved = Math.hypot(sine * Math.sqrt(1 - along ** 2), (1 - Math.cos(0.1)) * along * Math.sqrt(1 - along ** 2))
+      expect(Math.hypot(...gaps.slice(3))).toBeNear(moved, { relative: 1e-9, absolute: 1e-12 })
+    }
+})
+
 describe('the virtual work of linkages', () => {
   it('balances a crank against a load, as computed', () => {
     // virtual work, see the file: the torque on the crank for a force on the pin between crank and coupler
