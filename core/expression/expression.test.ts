@@ -45,6 +45,8 @@ describe('a printed program', () => {
     const code = { slots: 3, procedures: [{ name: 'go', body: [swap] }] }
     expect([...runWasm(code, [1, 20])]).toEqual([20, 1, 21])
     expect([...runC(x.printC(code), [1, 20, 0], ['go'], 3)]).toEqual([20, 1, 21])
+    expect(x.printC(code)).toContain('double m[3];')
+    expect(x.printC(code, 4)).toContain('double m[7];')
   })
 
   it('loops, chooses, calls and copies', () => {

@@ -150,6 +150,11 @@ describe('a mechanism in letters', () => {
     expect(legend.map(({ words }) => words)).toEqual(expect.arrayContaining(['upper', 'fore', ...Object.keys(parameters)]))
   })
 
+  it('begins with what is longer than a line', () => {
+    const long = 'x'.repeat(90)
+    expect(equationToLatex([long], '0')).toBe(`\\begin{aligned} & ${long} \\\\ & \\quad = 0 \\end{aligned}`)
+  })
+
   it('breaks lines that would not fit, and lists only letters that appear', () => {
     const long = equationToLatex(
       Array.from({ length: 12 }, (_, i) => `+I_{\\mathrm{body${i}},xx}\\,\\ddot{\\theta}`),

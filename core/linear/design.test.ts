@@ -153,6 +153,13 @@ describe('Gramians and norms', () => {
     expect(found.hinf).toBeNear(expected.hinf, { relative: 1e-9 })
     expect(found.at).toBeNear(expected.w_peak, { relative: 1e-5 })
   })
+  it('of what passes less than 1, and nothing, are that', () => {
+    // common practice, no source: 0.5/(s + 1) passes 0.5 at rest; the square of its impulse response adds up to 1/8
+    const lag = expectDone(norms(fromPolynomials([0.5], [1, 1], null)))
+    expect([lag.hinf, lag.h2!]).toBeNear([0.5, Math.sqrt(1 / 8)], { relative: 1e-9 })
+    expect(lag.at).toBe(0)
+    expect(expectDone(norms(fromPolynomials([0], [1, 1], null)))).toMatchObject({ hinf: 0, h2: 0, at: 0 })
+  })
   it('of a sampled system count what passes at once: 2, then 1, then nothing', () => {
     // the square sum of its impulse response (common practice, no source)
     const system = { a: [[0]], b: [[1]], c: [[1]], d: [[2]], dt: 1, states: ['x'], inputs: ['u'], outputs: ['y'] }

@@ -90,8 +90,8 @@ describe('huge arguments', () => {
     const hard = 6381956970095103 * 2 ** 797
     const inputs = [hard, Number.MAX_VALUE, 1e22, 123456789.125, -3.7e15, 2 ** 120, 1.5e6, -1e300, 1e6 + 1]
     for (const x of inputs) {
-      expect(ulpError(sin(x), exact('sin', x))).toBeLessThan(limitUlp)
-      expect(ulpError(cos(x), exact('cos', x))).toBeLessThan(limitUlp)
+      expect(ulpError(sin(x), exact('sin', x))).toBeLessThan(1)
+      expect(ulpError(cos(x), exact('cos', x))).toBeLessThan(1)
       expect(ulpError(tan(x), exact('tan', x))).toBeLessThan(limitUlp)
     }
   }, 60_000)
