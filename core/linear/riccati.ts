@@ -106,7 +106,7 @@ function leftOver(a: Matrix, g: Matrix, q: Matrix, x: Matrix, dt: number | null)
   if (dt === null) {
     const gone = multiply(multiply(x, g), x)
     const matrix = symmetric(plusMatrix(plusMatrix(plusMatrix(xa, transpose(xa)), times(gone, -1)), q))
-    return { matrix, share: size(matrix) / Math.max(1e-300, 2 * size(xa), size(gone), size(q)) }
+    return { matrix, share: size(matrix) / Math.max(1e-300, size(xa), size(gone), size(q)) }
   }
   const w = plusMatrix(identity(a.length), multiply(g, x))
   const next = multiply(transpose(xa), solve(w, a, 0) ?? a)

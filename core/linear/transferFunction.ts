@@ -154,7 +154,7 @@ function answersAlike(system: StateSpace, input: number, output: number, { numer
   const [slowest, fastest] = pace.length === 0 ? [1, 1] : [Math.min(...pace), Math.max(...pace)]
   const places = Array.from({ length: looks }, (_, k) => {
     // off the axis, so that no pole is met
-    if (dt !== null) return { re: 1.01 * cos(((k + 0.5) * Math.PI) / looks), im: 1.01 * sin(((k + 0.5) * Math.PI) / looks) }
+    if (dt !== null) return { re: 1.01 * cos((k * Math.PI) / looks), im: 1.01 * sin((k * Math.PI) / looks) }
     const size = 0.1 * slowest * pow((100 * fastest) / slowest, k / (looks - 1))
     return { re: 0.6 * size, im: 0.8 * size }
   })

@@ -71,7 +71,7 @@ function samples(
 /** Straight between the rows of a record, which are evenly spaced; its first value before it began. */
 function valueAt(values: ArrayLike<number>, time: Float64Array, t: number): number {
   if (!(t > 0) || time.length < 2) return values[0]!
-  const place = Math.min(t / time[1]!, time.length - 1)
+  const place = t / time[1]!
   const row = Math.min(Math.floor(place), time.length - 2)
   return values[row]! + (place - row) * (values[row + 1]! - values[row]!)
 }

@@ -62,6 +62,10 @@ describe('a prediction', () => {
         expect(worst).toBeLessThan(1e-9)
       }
     }
+    // one more quantity, with nothing moved but references
+    const watched = predictWatched(of(true), 'run', ['x2'])!.values.x2!
+    const shown = start(expectDone(compile(of(true), 'run'))).run({ trial: 'run', layers: ['sampling'], seed: 1 })
+    expect([...watched]).toBeNear([...findColumn(shown, 'm.x2')!], { absolute: 1e-9 })
     const [alone, both] = [of(false), of(true)].map((document) => [...predictTrial(document, 'run', 'first')!.held])
     expect(Math.max(...alone!.map((value, k) => Math.abs(value - both![k]!)))).toBeGreaterThan(0.05)
   })

@@ -1,13 +1,12 @@
-import { identity, multiply, plusMatrix, times } from '../../algebra'
+import { identity, multiply, plusMatrix, times, transpose } from '../../algebra'
 import type { Matrix } from '../../algebra'
 import { rememberedOf } from '../../document'
 import type { Document, Part } from '../../document'
 import { exp } from '../../expression'
 import { valuesOf } from '../../kinds'
-import { names } from '../../linear'
+import { names, observer } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { findHeld } from '../../machine'
-import { predicted, updated } from '../kalman'
 import { heightFilter, heightTransition } from './heightFilter'
 import { lowPassEstimator } from './lowPassEstimator'
 import { observerDesign, observerKind, observerSystem } from './observer'
@@ -58,34 +57,25 @@ function linearEstimator(machine: Part, where: string, part: Part): LinearEstima
   return { reads: signals, knowsPushes: true, estimated, system }
 }
 
-const mostSamples = 100_000
-const settled = 1e-12
-
 /**
  * The height filter once its gains have settled, its corrections spread evenly over the samples of the accelerometer. It
  * is moved by the acceleration, so that it leads by half a sample where the range finder has no say.
  */
-function heightFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>): LinearEstimator {
-  const { accelerationNoise, rangeNoise, startHeight, startRate, range, inertial } = valuesOf(heightFilter, part)
+function heightFilterAtRest(part: Part, sensors: Readonly<Record<string, Part>>): LinearEstimator | undefined {
+  const { accelerationNoise, rangeNoise, range, inertial } = valuesOf(heightFilter, part)
   const rate = sensors[inertial]!.rate as number
   const every = Math.max(1, Math.round(rate / (sensors[range]!.rate as number)))
   const dt = 1 / rate
   const { f, g, q } = heightTransition(dt, accelerationNoise) as { readonly f: Matrix; readonly g: Matrix; readonly q: Matrix }
-  const r = [[rangeNoise ** 2]]
-  let p: Matrix = [
-    [startHeight ** 2, 0],
-    [0, startRate ** 2],
-  ]
-  let gain: Matrix = [[0], [0]]
-  for (let k = 0; k < mostSamples / every; k++) {
-    for (let i = 0; i < every; i++) p = predicted({ x: [[0], [0]], p }, f, q).p as Matrix
-    const after = updated({ x: [[0], [0]], p }, [[1, 0]], r, [[1]])
-    const next = after.x as Matrix
-    const change = Math.abs(next[0]![0]! - gain[0]![0]!) + Math.abs(next[1]![0]! - gain[1]![0]!)
-    ;[gain, p] = [next, after.p as Matrix]
-    if (change < settled) break
+  // over all samples of the accelerometer between two of the range finder
+  let [moved, strayed] = [identity(2), times(identity(2), 0)]
+  for (let i = 0; i < every; i++) {
+    moved = multiply(f, moved)
+    strayed = plusMatrix(multiply(multiply(f, strayed), transpose(f)), q)
   }
-  const spread = times(gain, 1 / every)
+  const found = observer({ a: moved, c: [[1, 0]], dt: every * dt }, { qn: strayed, rn: [[rangeNoise ** 2]] })
+  if (found.kind === 'refused') return undefined
+  const spread = times(found.value.update!, 1 / every)
   const kept = plusMatrix(identity(2), times(multiply(spread, [[1, 0]]), -1))
   const a = multiply(kept, f)
   const driven = multiply(kept, g)

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Part } from '../../document'
+import { blankPart } from '../../kinds'
 import { bodyPart, jointPart, mechanismPart } from '../../tests/parts'
 import { fullMechanism, machineProblems, mechanismForm, mechanismMotion, numbersOf } from '../index'
 import { standardAtmosphere } from '../atmosphere'
@@ -95,6 +96,11 @@ describe('ground', () => {
       expect(vertical(x, height)).toBeNear([0, 0, 25], { relative: 1e-9, absolute: 1e-9 })
     const [along, , up] = vertical(1.5, 0.25)
     expect(along! / up!).toBeNear(-0.5, { relative: 1e-12 })
+  })
+
+  it('of a new height field is flat', () => {
+    const { heights } = blankPart(surroundings.find(({ name }) => name === 'heightField')!)
+    expect(new Set((heights as readonly (readonly number[])[]).flat())).toEqual(new Set([0]))
   })
 
   it('of a height field goes through its corners and between them', () => {
