@@ -170,7 +170,10 @@ describe('the effort of a motion', () => {
           bandwidth,
         },
       }
-      const { followed, drives } = expectDone(motionEffort({ ...machine, motions } as Part, 'it'))
+      const effort = expectDone(motionEffort({ ...machine, motions } as Part, 'it'))
+      const { followed, drives } = effort
+      // shown as often as the motion has poses, over the whole of it
+      expect(followed.time).toBeNear([...effort.time], { absolute: 5e-3 })
       return { error: followed.errors[0]!.most, share: drives[0]!.share! }
     }
     const [slow, fast] = [follow(10), follow(40)]
