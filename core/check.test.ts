@@ -43,6 +43,13 @@ describe('bad documents', () => {
       'loops.height.shaping.one.damping',
       /above its limit of 0.95/,
     ],
+    [
+      'a tilt that is hardly ever corrected',
+      'estimators.tilt',
+      { kind: 'tiltFilter', machine: 'lamplighter', inertial: 'inertial', timeConstant: 1200 },
+      'estimators.tilt.timeConstant',
+      /above its limit of 1000/,
+    ],
     ['a fraction of a sample', 'loops.height.delay', 0.5, 'loops.height.delay', /whole number/],
     ['two loops that push the same', 'loops.roll.pushes', 'lift', 'loops.roll.pushes', /Both height and roll/],
     ['a sensor that is not there', 'estimators.heightFilter.range', 'sonder', 'estimators.heightFilter.range', /no range finder/],

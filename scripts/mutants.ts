@@ -1,6 +1,6 @@
 // npm run mutants: small, seeded mistakes in core/, one at a time against the tests that reach their line. What no test
-// notices is listed, with its reason where docs/mutants.md gives one. Options: --count 300, --seed 1, --only ID; --from ID goes on with a run
-// that was broken off.
+// notices is listed, with its reason where docs/mutants.md gives one. Options: --count 300, --seed 1, --list, --only ID,ID; --from ID goes
+// on with a run that was broken off.
 import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { appendFileSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
@@ -15,6 +15,7 @@ const { values: options } = parseArgs({
   options: {
     count: { type: 'string' },
     seed: { type: 'string' },
+    list: { type: 'boolean' },
     only: { type: 'string' },
     from: { type: 'string' },
     folder: { type: 'string' },
@@ -30,12 +31,16 @@ const leftAlone =
 /** Compares bits of runs of the demo with those of a commit before: no statement of what is right. */
 const isGolden = (file: string) => file.endsWith('engineVersion.test.ts')
 
+const mutants = chosen()
+if (options.list === true) {
+  for (const [id, site] of mutants.entries()) process.stdout.write(`${inWords(id, site)}\n`)
+  process.exit(0)
+}
+
 const goesOn = options.from !== undefined
 if (!goesOn) rmSync(folder, { recursive: true, force: true })
 mkdirSync(folder, { recursive: true })
 process.env.MUTANTS_FOLDER = folder
-
-const mutants = chosen()
 
 type Vitest = Awaited<ReturnType<typeof createVitest>>
 
@@ -79,11 +84,11 @@ const reach = readFileSync(join(folder, 'reached'), 'utf8')
   .map((line) => JSON.parse(line) as Reach)
 const results: { site: Site; id: number; by?: string }[] = []
 for (const [id, site] of mutants.entries()) {
-  if (options.only !== undefined && id !== Number(options.only)) continue
+  if (options.only !== undefined && !options.only.split(',').includes(String(id))) continue
   if (id < Number(options.from ?? 0)) continue
   const by = await noticedBy(id, site)
   results.push({ site, id, ...(by === undefined ? {} : { by }) })
-  const line = `${by === undefined ? 'SURVIVES' : 'noticed '} ${id} ${site.file}:${site.line} ${site.sort}: ${oneLine(site.text)} -> ${oneLine(site.mistake)}${by === undefined ? '' : `  (${by})`}`
+  const line = `${by === undefined ? 'SURVIVES' : 'noticed '} ${inWords(id, site)}${by === undefined ? '' : `  (${by})`}`
   process.stdout.write(`${line}\n`)
   appendFileSync(join(folder, 'results'), `${line}\n`)
 }
@@ -95,6 +100,10 @@ process.stdout.write(
 )
 await vitest.close()
 process.exit(withoutReason.length === 0 && survivors.length <= 0.05 * results.length ? 0 : 1)
+
+function inWords(id: number, { file, line, sort, text, mistake }: Site): string {
+  return `${id} ${file}:${line} ${sort}: ${oneLine(text)} -> ${oneLine(mistake)}`
+}
 
 /** As many of each sort, spread over all files by chance, none inside another. What is chosen hangs on its own words alone,
  * so that a change elsewhere leaves it in the list. */

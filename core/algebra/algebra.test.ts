@@ -5,6 +5,8 @@ import {
   attitude,
   eigenvalues,
   exponentialOf,
+  hessenbergForm,
+  identity,
   multiply,
   product,
   quaternionOf,
@@ -13,6 +15,7 @@ import {
   solve,
   solveDefinite,
   solved,
+  transpose,
 } from './index'
 import type { Quaternion } from './index'
 
@@ -161,4 +164,15 @@ describe('solving', () => {
       ),
     ).toBeNear([1, 2, 1], { absolute: 1e-15 })
   })
+})
+
+it('the Hessenberg form has nothing below its subdiagonal, and gives the matrix back', () => {
+  const gaps = [[1, 2, 3, 4], [0, 4, 5, 1], [6, 7, 8, 2], [0, 1, 3, 9]] // prettier-ignore
+  const full = [[1, 2, 3, 4], [-3, 4, 5, 1], [6, 7, 8, 2], [5, 1, 3, 9]] // prettier-ignore
+  for (const a of [gaps, full]) {
+    const { h, q } = hessenbergForm(a)
+    for (const [i, j] of [[2, 0], [3, 0], [3, 1]] as const) expect(h[i]![j]).toBeNear(0, { absolute: 1e-14 }) // prettier-ignore
+    expect(multiply(multiply(q, h), transpose(q))).toBeNear(a, { absolute: 1e-13 })
+    expect(multiply(q, transpose(q))).toBeNear(identity(4), { absolute: 1e-14 })
+  }
 })

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import type { Part } from '../document'
 import { fullMechanism } from '../machine'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
@@ -36,7 +37,7 @@ describe('other points of rest', () => {
       [0.1, 0.1, 0.1],
       jointPart('sliding', 'ground', [0, 0, 1], { axis: [1, 0, 0], start: 1.7 }),
     )
-    for (const machine of [{ cart }, { far }]) expect(found(mechanismPart(machine))).toEqual([])
+    for (const bodies of [{ cart }, { far }] as Record<string, Part>[]) expect(found(mechanismPart(bodies))).toEqual([])
     const spring = { kind: 'jointSpring', joint: 'cart.travel', stiffness: 10, damping: 0, rest: 0.1 }
     expect(found(mechanismPart({ cart }, { forces: { spring } }))).toEqual([])
   })

@@ -134,6 +134,12 @@ describe('gains from a step experiment', () => {
     if (seen.kind === 'outOfReach') throw new Error(seen.what)
     expect([seen.gain, seen.delay, seen.lag]).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.505, 4), Infinity])
   })
+  it('are refused where the step swings beyond a tenth of its end', () => {
+    // damping 0.5 overshoots by 16 %, 0.7 by less than 5 % (common practice, no source)
+    const swings = (damping: number) => stepReaction(modelOf('proportional', tf([1], [1, 2 * damping, 1]), 200), 1)
+    expect(what(swings(0.5) as never)).toMatch(/swings/)
+    expect(swings(0.7).kind).toBe('reaction')
+  })
   it('are those of the published tables', () => {
     // Ziegler & Nichols 1942: PI 0.9/(R L) and L/0.3 with R = 3/4, L = 1; Cohen & Coon 1953 with r = 1/4 (from memory)
     const zn = gains(tuneByStep(delayed('proportionalIntegral'), step('zieglerNichols')))

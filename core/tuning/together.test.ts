@@ -214,6 +214,15 @@ describe('all loops of a machine together', () => {
     expect(expectDone(loopsTogether(odd, 'm')).stable).toBeUndefined()
   })
 
+  it('is stable with an integral that has no gain, whose pole at 1 moves nothing', () => {
+    const law = { kind: 'proportionalIntegral' }
+    const stable = (ki: number) => {
+      const loop = { holds: 'place', pushes: 'push', law, rate: 200, tuning: { kind: 'typedGains', kp: 2, ki, kd: 0 } }
+      return expectDone(loopsTogether(checked(oneMachine(cart, { loop })), 'm')).stable
+    }
+    expect([0, 1, 1e4].map(stable)).toEqual([true, true, false])
+  })
+
   it('says what each keeps alone and what all keep at once, and what stands still', () => {
     const document = checked(replaceAt(demo('lens-turret'), 'loops.tilt.closed', false))
     const machine = Object.keys(document.machines)[0]!

@@ -79,3 +79,9 @@ describe('the tilt filter about hover', () => {
     expect(Math.abs(x)).toBeGreaterThan(1e-3)
   })
 })
+
+it('a low-pass comes after all that it may read, wherever it stands in the document', () => {
+  const late = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 }
+  const sorted = linearEstimators({ ...document, estimators: { late, ...document.estimators } } as Document, 'lamplighter')
+  expect(sorted.map(({ estimated }) => estimated[0])).toEqual(['height', 'heading'])
+})
