@@ -24,6 +24,20 @@ describe('the free body of a part', () => {
     expect(hinge!.moment).toBeNear([0, -2 * 9.80665, 0], { absolute: 1e-9 })
   })
 
+  it('leaves out what pushes nothing', () => {
+    const bar = bodyPart(4, [0.5, 0, 0], [0.1, 1, 1], jointPart('turning', 'ground', [0, 0, 1], { axis: [0, 1, 0] }))
+    const box = { kind: 'airDrag', body: 'bar', at: [0, 0, 0], linear: 1, quadratic: 1 }
+    const machine = mechanismPart(
+      { bar },
+      { forces: { box }, drives: { motor: { kind: 'effortDrive', joint: 'bar.angle', most: 50 } } },
+    )
+    expect(
+      loadsOf(machine)
+        .get('bar')!
+        .map(({ from }) => from),
+    ).toEqual(['weight', 'ground'])
+  })
+
   it('of two bars shows what one does to the other, once each way', () => {
     const hinge = (on: string, at: [number, number, number]) =>
       bodyPart(2, [0.25, 0, 0], [0.1, 0.2, 0.2], jointPart('turning', on, at, { axis: [0, 1, 0] }))

@@ -19,7 +19,8 @@ describe('expectations', () => {
   it('hold where a step answers as said, and tell how soon', () => {
     const [check] = checksWith({ one: sign('raises', 'speed') })
     expect(check).toMatchObject({ name: 'More push first raises speed.', holds: true, unit: 's' })
-    expect(check!.value).toBeGreaterThan(0)
+    // a tenth of where 1 - e^-2t ends
+    expect(check!.value).toBeNear(-Math.log(0.9) / 2, { relative: 1e-3 })
   })
 
   it('fail with what happens instead, a start the wrong way named', () => {
@@ -27,6 +28,19 @@ describe('expectations', () => {
     expect(wrong).toMatchObject({ holds: false, note: 'it first raises it' })
     expect(tip!.holds).toBe(false)
     expect(tip!.note).toMatch(/first lowers it, and ends the other way: it starts the wrong way/)
+  })
+
+  it('see a start the wrong way however short it is beside the rest', () => {
+    // 1/(5 s + 1) less 0.6/(0.002 s + 1): down to -0.6 within milliseconds, up to 0.4 in the end
+    const dip = typedPart(
+      { slow: ['0', '(push - slow) / 5'], quick: ['0', '(push - quick) / 0.002'] },
+      { push: 0 },
+      { outputs: { seen: 'slow - 0.6 * quick' } },
+    )
+    const { checks } = modelReport({ ...dip, expectations: { one: sign('raises', 'seen') } } as Part)
+    const check = checks.find(({ name }) => name.startsWith('More'))!
+    expect(check).toMatchObject({ holds: false })
+    expect(check.value).toBeLessThan(0.001)
   })
 
   it('know what goes straight through, all of it or the first of it', () => {

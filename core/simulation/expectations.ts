@@ -43,7 +43,9 @@ function outcome(part: Part, system: StateSpace, seconds: number, plain: (name: 
     }
   }
   const steps = inputSteps(system, input, signals, 1, seconds)
-  const [first, second] = steps.map(answerOf)
+  const [first, second] = steps.map((step, i) =>
+    answerOf(step, (until) => inputSteps(system, input, [signals[i]!], 1, until)[0]!),
+  )
   const wanted = (way: unknown) => (way === 'raises' ? 1 : -1)
   if (first === undefined || first.sign === 0)
     return { holds: false, note: `${plain(input)} does not move ${plain(signals[0]!)} at all`, time: 0 }
@@ -59,10 +61,25 @@ function outcome(part: Part, system: StateSpace, seconds: number, plain: (name: 
   return { holds: later, note, time: first.time }
 }
 
-/** The sign of the first noticeable excursion, and when it has become a tenth of the largest, between samples. */
-function answerOf({ t, y }: InputStep): { sign: number; time: number } {
-  const most = Math.max(...y.map(Math.abs))
-  const at = most > 0 ? y.findIndex((value) => Math.abs(value) >= answered * most) : -1
+/** An answer is looked at again, nearer to its start, until it takes so many points to come. */
+const clearPoints = 30
+const mostLooks = 8
+
+/**
+ * The sign of the first noticeable excursion of a step, and when it has become a tenth of the largest. `look` gives the step over
+ * so many seconds.
+ */
+function answerOf(whole: InputStep, look: (seconds: number) => InputStep): { sign: number; time: number } {
+  const most = Math.max(...whole.y.map(Math.abs))
+  const place = ({ y }: InputStep) => (most > 0 ? y.findIndex((value) => Math.abs(value) >= answered * most) : -1)
+  let [step, at] = [whole, place(whole)]
+  for (let looks = 0; looks < mostLooks && at > 0 && at < clearPoints; looks++) {
+    const nearer = look(step.t[at]!)
+    const there = place(nearer)
+    if (there < 0) break
+    ;[step, at] = [nearer, there]
+  }
+  const { t, y } = step
   // what goes straight through is there at once
   if (at <= 0) return { sign: most > 0 ? Math.sign(y[0]!) : 0, time: 0 }
   const [before, after] = [Math.abs(y[at - 1]!), Math.abs(y[at]!)]

@@ -128,8 +128,8 @@ export function findings(answered: Answered): Finding[] {
       sort: 'caution',
       words: `Overshoots by ${percent(figures.overshoot)}: little phase in hand, or an integral too quick.`,
     })
-  const { settling, rise } = figures
-  if (settling !== undefined && rise !== undefined && settling > creeping * rise && figures.overshoot < 0.1)
+  const { settling = 0, rise = Infinity } = figures
+  if (settling > creeping * rise && figures.overshoot < 0.1)
     list.push({
       name: 'creeps',
       sort: 'caution',

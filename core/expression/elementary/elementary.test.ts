@@ -96,6 +96,25 @@ describe('huge arguments', () => {
     }
   }, 60_000)
 
+  it('keeps its digits beside multiples of pi/2', () => {
+    // where the double nearest to a multiple lies nearest to it, all digits of the answer come from the tail of pi
+    const halfPi = Decimal.acos(-1).div(2)
+    const beside = Array.from({ length: 20_000 }, (_, k) => {
+      const x = halfPi.times(k + 1).toNumber()
+      return {
+        x,
+        far: exactly(x)
+          .minus(halfPi.times(k + 1))
+          .abs()
+          .toNumber(),
+      }
+    }).sort((a, b) => a.far - b.far)
+    for (const { x } of beside.slice(0, 6)) {
+      expect(ulpError(sin(x), exactly(x).sin())).toBeLessThan(1)
+      expect(ulpError(cos(x), exactly(x).cos())).toBeLessThan(1)
+    }
+  }, 60_000)
+
   it('has the digits of 2/pi right', () => {
     const Wide = Decimal.clone({ precision: 420 })
     let rest = new Wide(2).div(Wide.acos(-1))
