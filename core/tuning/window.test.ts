@@ -6,7 +6,7 @@ import { answerWindow } from './window'
 it('an answer is looked at for its slow poles, but not for those that nobody waits for', () => {
   const window = (poles: readonly number[], crossover: number, stable = true) =>
     answerWindow(
-      { dt: null } as LoopModel,
+      { dt: null } as unknown as LoopModel,
       { stable, closedPoles: poles.map((re) => ({ re, im: 0 })) } as unknown as LoopAnalysis,
       crossover,
       10,
