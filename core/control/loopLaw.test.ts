@@ -86,6 +86,11 @@ describe('filters in a row', () => {
     const there = responseAt(system!, complex(Math.cos(12 * dt), Math.sin(12 * dt)))![0]![0]!
     expect([magnitude(there), Math.atan2(there.im, there.re)]).toBeNear([1, 0.8], { relative: 1e-9 })
   })
+  it('leave what is far from a notch as it is', () => {
+    const [system] = lawOf(loopWith({ kind: 'proportional' }, examples.notch!)).filters(dt)
+    const gainAt = (angle: number) => magnitude(responseAt(system!, complex(Math.cos(angle), Math.sin(angle)))![0]![0]!)
+    expect([gainAt(0), gainAt(Math.PI), gainAt(25 * dt)]).toBeNear([1, 1, 0.05], { relative: 1e-9 })
+  })
   it.each([
     [{ kind: 'notch', frequency: 620, width: 0.3, depth: 0 }, /half the sample rate, 628.3/],
     [{ kind: 'anyTransferFunction', num: [[1, 0, 0]], den: [[1, 1]] }, /higher power/],

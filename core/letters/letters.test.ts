@@ -152,6 +152,9 @@ describe('a mechanism in letters', () => {
 
   it('begins with what is longer than a line', () => {
     const long = 'x'.repeat(90)
+    // 78 letters fit a line, from its beginning
+    const lines = equationToLatex(['x'.repeat(78), 'y'.repeat(70)], '1234567')
+    expect(lines.split('\\\\')).toHaveLength(2)
     expect(equationToLatex([long], '0')).toBe(`\\begin{aligned} & ${long} \\\\ & \\quad = 0 \\end{aligned}`)
   })
 

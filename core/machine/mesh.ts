@@ -78,7 +78,7 @@ export function meshProblems(where: string, mesh: Mesh): Problem[] {
 /** A mesh scaled along its axes; where that mirrors it, its faces are turned so that out stays out. */
 export function scaledMesh({ vertices, triangles }: Mesh, [x, y, z]: readonly [number, number, number]): Mesh {
   const scaled = vertices.map((value, i) => value * [x, y, z][i % 3]!)
-  const isMirrored = x * y * z < 0
+  const isMirrored = [x, y, z].filter((factor) => factor < 0).length % 2 === 1
   // corners 0, 2, 1 instead of 0, 1, 2
   const turned = (i: number) => (i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1)
   return { vertices: scaled, triangles: isMirrored ? triangles.map((_, i) => triangles[turned(i)]!) : triangles }
@@ -131,7 +131,9 @@ export function meshProperties({ vertices, triangles }: Mesh, density: number, s
 
 /** Equal points get one key: files repeat a vertex for every face that meets there. */
 function pointKeys(vertices: Float64Array): string[] {
-  return Array.from({ length: vertices.length / 3 }, (_, v) => `${vertices[3 * v]},${vertices[3 * v + 1]},${vertices[3 * v + 2]}`)
+  const keys: string[] = []
+  for (let at = 0; at < vertices.length; at += 3) keys.push(`${vertices[at]},${vertices[at + 1]},${vertices[at + 2]}`)
+  return keys
 }
 
 function determinant(a: number[], b: number[], c: number[]): number {
