@@ -137,6 +137,23 @@ describe('Gramians and norms', () => {
       problems: [{ what: expect.stringContaining('none of a system') as string }],
     })
   })
+  it('balanced, lags that add up miss by just the bound', () => {
+    // of a sum of lags with gains above 0 the difference is largest at rest, and there it is twice what was dropped: Glover 1984
+    const lag = (pace: number) => fromPolynomials([pace], [1, pace], null)
+    const three = [1, 7, 40].map(lag)
+    const whole = {
+      ...three[0]!,
+      a: [0, 1, 2].map((i) => [0, 1, 2].map((j) => (i === j ? three[i]!.a[0]![0]! : 0))),
+      b: three.map(({ b }) => b[0]!),
+      c: [three.map(({ c }) => c[0]![0]!)],
+      states: ['x', 'y', 'z'],
+    }
+    for (const order of [1, 2]) {
+      const { system, bound, hankel } = expectDone(balancedReduction(whole, order))
+      expect(expectDone(norms(apart(whole, system))).hinf).toBeNear(bound!, { relative: 1e-6 })
+      expect(bound).toBeNear(2 * hankel.slice(order).reduce((sum, value) => sum + value, 0), { relative: 1e-12 })
+    }
+  })
   it('balanced, an integrator behind a fast lag stays what it is', () => {
     const plant = fromPolynomials([300], [1, 100, 0], null)
     const { system, bound } = expectDone(balancedReduction(plant, 1))
