@@ -71,9 +71,10 @@ function movedKey(parts: Parts, from: string, to: string): Parts {
 const plainSlots = new Set(['supply'])
 
 function withRenamedInMachine(machine: Part, group: string, from: string, to: string): Part {
-  const [said, says] = [`${group}.${from}`, `${group}.${to}`]
+  // alone, in a list of names, in a formula
+  const said = new RegExp(`(?<![A-Za-z0-9_.])${group}\\.${from}(?![A-Za-z0-9_])`, 'g')
   const renamed = (value: unknown, slot: string): unknown => {
-    if (typeof value === 'string') return plainSlots.has(slot) && value === from ? to : followed(value, said, says)
+    if (typeof value === 'string') return plainSlots.has(slot) && value === from ? to : value.replace(said, `${group}.${to}`)
     if (Array.isArray(value)) return value.map((one: unknown) => renamed(one, ''))
     if (typeof value !== 'object' || value === null) return value
     return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, key === 'label' ? one : renamed(one, key)]))

@@ -5,6 +5,7 @@ import type { Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
+  askedNames,
   assemble,
   closeChains,
   closedPose,
@@ -16,10 +17,13 @@ import {
   mechanismMotion,
   numbersOf,
   shortName,
+  spread,
+  totalMass,
   unitQuaternions,
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
+import { knownOf } from './trueNumbers'
 import { balance, balanced, leastEffort } from './balance'
 import type { BalanceRequest } from './balance'
 
@@ -32,7 +36,10 @@ export interface PointConditions {
 
 export interface MechanismPoint {
   readonly states: readonly number[]
+  /** What drives are asked for. */
   readonly inputs: readonly number[]
+  /** What is asked of the machine, through its allocations: the inputs of its linear form. */
+  readonly asked: Readonly<Record<string, number>>
   /** What sensors and effects show there, by name. */
   readonly shown: Readonly<Record<string, number>>
   /** Largest acceleration or rate left. */
@@ -53,6 +60,9 @@ export interface MechanismPoint {
 /** Equations of a mechanism at rest, with slots for states and inputs. */
 interface Equations {
   readonly form: MechanismForm
+  readonly asked: readonly string[]
+  /** Inputs of the form by what is asked. */
+  readonly inputs: readonly Scalar[]
   readonly keptRows: readonly number[]
   readonly rates: ReturnType<typeof mechanismMotion>['rates']
   readonly gaps: ReturnType<typeof mechanismMotion>['rates']
@@ -68,6 +78,16 @@ export function mechanismPoint(
   layers: MechanismLayers,
   conditions: PointConditions = {},
 ): Outcome<MechanismPoint> {
+  // what flies or floats stays where it is where it can: near the ground it would hover in many places
+  const places = conditions.held === undefined ? freePlaces(machine) : []
+  if (places.length > 0) {
+    const there = pointWith(machine, layers, { ...conditions, held: [...drivenCoordinates(machine), ...places] })
+    if (there.kind === 'done') return there
+  }
+  return pointWith(machine, layers, conditions)
+}
+
+function pointWith(machine: Part, layers: MechanismLayers, conditions: PointConditions): Outcome<MechanismPoint> {
   const closure = closeChains(machine, conditions.q)
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
@@ -79,7 +99,7 @@ export function mechanismPoint(
   const [nq, nv, ns] = [positions.length, speeds.length, form.states.length]
   const unknowns = [
     ...positions.map((_, i) => i).filter((i) => !held.includes(positions[i]!.name)),
-    ...Array.from({ length: ns - nq - nv + form.inputs.length }, (_, i) => nq + nv + i),
+    ...Array.from({ length: ns - nq - nv + equations.asked.length }, (_, i) => nq + nv + i),
   ]
   const mustOf = ({ rates, gaps }: Equations) => [...rates.slice(nq), ...gaps]
   const must = mustOf(equations)
@@ -93,11 +113,27 @@ export function mechanismPoint(
     tidy,
   })
   const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) => balance(request(toMeet, rest))
+  const carried = carrying(machine)
   const search = (toMeet: readonly Scalar[]) => {
-    const start = (input: number) => [...form.states.slice(nq).map(({ atRest }) => atRest), ...form.inputs.map(() => input)]
+    const start = (input: number) => [
+      ...form.states.slice(nq).map(({ atRest }) => atRest),
+      ...equations.asked.map((name) => carried.get(name) ?? input),
+    ]
     const first = from(toMeet, start(0))
+    if (first.residual < balanced || equations.asked.length === 0) return first
     // a magnet without current has no slope in its current: a second start has some of every input
-    return first.residual < balanced || form.inputs.length === 0 ? first : from(toMeet, start(1))
+    const second = from(toMeet, start(1))
+    if (second.residual < balanced || carried.size === 0) return second
+    // a rotor that stands has no slope either: a third starts with all drives where their pushes have them
+    const own = Array.from({ length: ns - nq - nv }, (_, i) => nq + nv + i)
+    const settled = balance({
+      ...request(
+        own.map((slot) => equations.rates[slot]!),
+        start(0),
+      ),
+      unknowns: own,
+    })
+    return from(toMeet, settled.at.subarray(nq))
   }
   let best = search(must)
   if (!(best.residual < balanced) && layers.has('driveLimits')) {
@@ -117,14 +153,14 @@ export function mechanismPoint(
         : `Let one of ${held.map((one) => shortName(one, machine)).join(', ')} go, start from another pose, or add a drive.`
     return refusedFor('operating point', what, remedy)
   }
-  const efforts = form.inputs.map(({ name }, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
+  const efforts = equations.asked.map((name, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
   const least = leastEffort(
     request(must, best.at.subarray(nq)),
     best,
     unknowns.filter((slot) => slot >= nq),
     efforts,
   )
-  const sharing = least.sharing.map((slot) => form.inputs[slot - ns]!.name)
+  const sharing = least.sharing.map((slot) => equations.asked[slot - ns]!)
   return done(linearizedAt(equations, least.at, { residual: least.residual, held, open, sharing }, driven))
 }
 
@@ -140,7 +176,10 @@ export function designPoint(
   const whole = mechanismPoint(machine, layers, conditions)
   if (whole.kind === 'refused') return whole
   const { states, form } = whole.value
-  const there = { q: states.slice(0, form.assembly.positions.length), held: coordinateNames(machine) }
+  const there = {
+    q: states.slice(0, form.assembly.positions.length),
+    held: [...coordinateNames(machine), ...freePlaces(machine)],
+  }
   const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
   const design = mechanismPoint(machine, kept, there)
   return design.kind === 'refused' ? whole : done({ ...whole.value, system: design.value.system, spread: design.value.spread })
@@ -156,11 +195,31 @@ export function conditionsIn(machine: Part): PointConditions {
   return { q: closedPose(machine, asked, held) ?? asked, held }
 }
 
+/** Places of bodies that nothing but pushes on bodies holds. */
+function freePlaces(machine: Part): string[] {
+  if (machine.pushes === undefined) return []
+  return Object.entries(machine.bodies as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) =>
+    (joint as Part).kind === 'free' ? ['x', 'y', 'z'].map((axis) => `${name}.${axis}`) : [],
+  )
+}
+
 /** Coordinates that the drives of a mechanism move: their own joint, or that of the body they draw. */
 export function drivenCoordinates(machine: Part): string[] {
   const known = coordinateNames(machine)
   return Object.values((machine.drives ?? {}) as Record<string, Part>).flatMap(({ joint, to }) =>
     known.filter((name) => name === joint || (typeof to === 'string' && name.startsWith(`${to}.`))),
+  )
+}
+
+/** What pushes on bodies start with when a point of rest is looked for: forces carry the weight of all, torques nothing. */
+function carrying(machine: Part): ReadonlyMap<string, number> {
+  const weight = totalMass(machine) * ((machine.gravity as number | undefined) ?? 0)
+  return new Map(
+    Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { axis, sort }]) => {
+      if (axis === undefined) return []
+      const [x, y, z] = axis as readonly [number, number, number]
+      return [[`pushes.${name}`, sort === 'force' ? (weight * z) / Math.sqrt(x * x + y * y + z * z) : 0]]
+    }),
   )
 }
 
@@ -176,10 +235,15 @@ function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: reado
   const read = numbersOf(machine)
   const form = mechanismForm(machine, read)
   const states = form.states.map((_, i) => graph.slot(i))
-  const inputs = form.inputs.map((_, i) => graph.slot(form.states.length + i))
+  const asked = askedNames(machine)
+  const slots = new Map(asked.map((name, i) => [name, graph.slot(form.states.length + i)]))
+  const given = spread(machine, numbersOf(knownOf(machine)), (push) => slots.get(push)!, false)
+  const inputs = form.inputs.map(({ name }) => given.get(name) ?? slots.get(name)!)
   const { rates, chainRows, signals } = mechanismMotion(machine, read, layers, form, states, inputs, keptRows)
   return {
     form,
+    asked,
+    inputs,
     keptRows,
     rates,
     gaps: keptRows.map((row) => chainRows[row]!.gap),
@@ -188,13 +252,13 @@ function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: reado
 }
 
 function linearizedAt(
-  { form, keptRows, rates, gaps, signals }: Equations,
+  { form, asked, inputs, keptRows, rates, gaps, signals }: Equations,
   at: Float64Array,
   found: Pick<MechanismPoint, 'residual' | 'held' | 'open' | 'sharing'>,
   driven: readonly string[],
 ): MechanismPoint {
   const { positions, speeds } = form.assembly
-  const [nq, nv, ns, nu] = [positions.length, speeds.length, form.states.length, form.inputs.length]
+  const [nq, nv, ns, nu] = [positions.length, speeds.length, form.states.length, asked.length]
   const all = Array.from({ length: ns + nu }, (_, i) => i)
   const full = jacobianAt(rates, all, at)
   const turning = full.slice(0, nq).map((row) => row.slice(nq, nq + nv)) // positions' rates by speed
@@ -219,8 +283,14 @@ function linearizedAt(
   )
   const picked = [...independent.map((i) => full[nq + i]!), ...full.slice(nq + nv)]
   const upper = Array.from({ length: f }, (_, i) => Array.from({ length: 2 * f + own }, (__, k) => (k === f + i ? 1 : 0)))
-  const shown = signals.map(({ value }) => value)
-  const outputsByState = jacobianAt(shown, all, at)
+  // what has no slope here, such as a speed over ground at rest, is no output of a linear form
+  const slopes = jacobianAt(
+    signals.map(({ value }) => value),
+    all,
+    at,
+  )
+  const smooth = slopes.flatMap((row, i) => (row.every(Number.isFinite) ? [i] : []))
+  const outputsByState = smooth.map((i) => slopes[i]!)
   const names = independent.map((i) => speeds[i]!.name)
   const coordinates = independent.map((i) => freedomNames(form)[i]!)
   const values = [...at]
@@ -229,7 +299,8 @@ function linearizedAt(
   return {
     ...found,
     states: values.slice(0, ns),
-    inputs: values.slice(ns),
+    inputs: inputs.map((input) => evaluate(input, at)),
+    asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
     shown: Object.fromEntries(signals.map(({ name, value }) => [name, evaluate(value, at)])),
     form,
     keptRows,
@@ -253,8 +324,8 @@ function linearizedAt(
       d: [...Array.from({ length: 2 * f }, () => new Array<number>(nu).fill(0)), ...outputsByState.map((row) => row.slice(ns))],
       dt: null,
       states: stateNames,
-      inputs: form.inputs.map(({ name }) => name),
-      outputs: [...coordinates, ...names, ...signals.map(({ name }) => name)],
+      inputs: [...asked],
+      outputs: [...coordinates, ...names, ...smooth.map((i) => signals[i]!.name)],
     },
   }
 }

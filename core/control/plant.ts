@@ -37,7 +37,7 @@ function hashes(machine: Part): readonly string[] {
 
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = designPoint(machine, undefined, layers)
-  return point.kind === 'refused' ? point : done(linearAt(point.value, point.value.shown))
+  return point.kind === 'refused' ? point : done(linearAt(point.value, point.value.shown, point.value.asked))
 }
 
 function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
@@ -45,18 +45,19 @@ function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearM
   if (point.kind === 'refused') return point
   const { states, inputs, form } = point.value
   const { outputs } = bodilessMotion(machine, numbersOf(machine), layers, states, inputs)
-  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs)))
+  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs), named(inputs, form.inputs)))
 }
 
 /** A point that was found, with values of outputs that are no states. */
 function linearAt(
-  { system, states, inputs, form, residual }: MechanismPoint | BodilessPoint,
+  { system, states, form, residual }: MechanismPoint | BodilessPoint,
   outputs: Readonly<Record<string, number>>,
+  pushes: Readonly<Record<string, number>>,
 ): LinearMachine {
   const values = named(states, form.states)
   return {
     system,
-    operatingPoint: { states: values, pushes: named(inputs, form.inputs), held: { ...values, ...outputs }, residual },
+    operatingPoint: { states: values, pushes, held: { ...values, ...outputs }, residual },
   }
 }
 

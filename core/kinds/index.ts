@@ -1,4 +1,4 @@
-export { choice, formula, name, number, part, parts, table, toggle, vector } from './slot'
+export { choice, formula, name, namesIn, number, part, parts, table, toggle, vector } from './slot'
 export { blankPart } from './blank'
 export { identifierFrom, labelOf, plainLetters, wordsOf } from './labels'
 export { nameInWords, cName, pieces, referencePage } from './sentence'

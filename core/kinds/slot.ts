@@ -76,6 +76,10 @@ export interface NameSlot extends SlotBase {
     | 'parameter'
     | 'sibling'
     | 'text'
+    // several names, with blanks between
+    | 'coordinates'
+    | 'drives'
+    | 'pushes'
   readonly optional?: true
 }
 
@@ -102,6 +106,13 @@ export interface AnyKind {
   /** For the reference page: what it computes, with its source. */
   readonly about: string
   readonly slots: Slots
+}
+
+/** The names in a slot of several. */
+export function namesIn(value: unknown): string[] {
+  return String(value ?? '')
+    .split(/[\s,;]+/)
+    .filter((one) => one !== '')
 }
 
 export function number(slot: Omit<NumberSlot, 'type'>): NumberSlot {

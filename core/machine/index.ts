@@ -5,7 +5,7 @@ export { designRealism, fullRealism, layers } from './layers'
 export { energyAndMomentum, motion, rotorCount, stateList, trueRange } from './equations'
 export { floatingBody } from './floatingBodyKind'
 export { shortName } from './shortNames'
-export { inputNames, outputNames } from './signalNames'
+export { askedNames, inputNames, outputNames } from './signalNames'
 export {
   bodilessForm,
   bodilessMotion,
@@ -49,6 +49,9 @@ export type { BodyLoad } from './freeBody'
 export { inertiaEllipsoid } from './inertiaEllipsoid'
 export { hull, supportPolygon } from './support'
 export { mechanismSensors } from './mechanismSensors'
+export { lifterAsMechanism, readingOf } from './lifterAsMechanism'
+export { allocations, pushes, spread } from './pushes'
+export { readings } from './readings'
 export { layersOf as layersOfMachine } from './askedLayers'
 export { batteryNames, sensorParts } from './mechanismMotion'
 export { surroundings } from './surroundings'
@@ -103,12 +106,12 @@ export {
   softwareLayers,
   trialLayers,
 } from './loopSide'
-export type { AnyLayer, HeldQuantity, Push } from './loopSide'
+export type { AnyLayer, Push } from './loopSide'
 export { massProperties } from './massProperties'
 export { numbersOf } from './numbers'
 export { partNames } from './read'
 export { reachableSpeed, rotorPlaces, rotorRing } from './rotorRing'
-export type { VectorComponent, AngleSort, AxisName, Quantity } from './quantities'
+export type { VectorComponent, AngleSort, AxisName, HeldQuantity, Quantity } from './quantities'
 export type { Layer, LayerName, Layers } from './layers'
 export type { MachineFacts } from './facts'
 export type { Motion, StateInfo } from './equations'

@@ -1,6 +1,6 @@
 import type { Part } from '../document'
 import { findKind, labelOf } from '../kinds'
-import { inputNames } from './signalNames'
+import { askedNames } from './signalNames'
 import { isBodiless, matrices } from './bodiless'
 import { fullMechanism, mechanismLayers } from './effects/effect'
 import type { MechanismLayer, MechanismLayerName } from './effects/effect'
@@ -10,19 +10,10 @@ import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
 import { axes, quantities } from './quantities'
-import type { AngleSort, VectorComponent } from './quantities'
+import type { AngleSort, HeldQuantity } from './quantities'
+import { pushes } from './pushes'
+import { readSignals } from './readings'
 import { shortName } from './shortNames'
-
-/** What a loop can hold. */
-export interface HeldQuantity {
-  readonly name: string
-  readonly label: string
-  readonly unit: string
-  /** The quantity that is its time derivative, where there is one. */
-  readonly rate?: string
-  readonly angle?: AngleSort
-  readonly vector?: VectorComponent
-}
 
 /** What a loop can push. */
 export interface Push {
@@ -34,14 +25,20 @@ export interface Push {
 /** Everything of a machine that a loop can hold, in the order people see. */
 export function heldQuantities(machine: Part): readonly HeldQuantity[] {
   if (machine.kind === floatingBody.name) return quantities
-  return isBodiless(machine) ? bodilessQuantities(machine) : [...coordinateQuantities(machine), ...readingQuantities(machine)]
+  return isBodiless(machine)
+    ? bodilessQuantities(machine)
+    : [
+        ...coordinateQuantities(machine),
+        ...readSignals(machine).map(({ reading: _reading, ...held }) => held),
+        ...readingQuantities(machine),
+      ]
 }
 
 /** Everything of a machine that a loop can push. */
 export function pushesOf(machine: Part): readonly Push[] {
   if (machine.kind === floatingBody.name) return axes
-  const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : driveUnits(machine)
-  return inputNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
+  const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : pushUnits(machine)
+  return askedNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
 }
 
 export function findHeld(machine: Part, name: string): HeldQuantity | undefined {
@@ -165,12 +162,14 @@ function rateOf(machine: Part, name: string, known: readonly string[]): string |
   return isPlain && ones.length === 1 ? states[ones[0]!] : undefined
 }
 
-function driveUnits(machine: Part): ReadonlyMap<string, string> {
+function pushUnits(machine: Part): ReadonlyMap<string, string> {
   const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
-  return new Map(
-    effectParts(machine).flatMap(({ path, part, kind }) => {
-      if (kind?.input === undefined) return []
-      return [[path, inputUnit(kind.input, coordinates.get(part.joint as string) ?? '')]]
-    }),
-  )
+  const along = (part: Part) => coordinates.get(part.joint as string) ?? ''
+  const drives = effectParts(machine).flatMap(({ path, part, kind }) => (kind?.input === undefined ? [] : [{ path, part, kind }]))
+  const efforts = new Map(drives.map(({ path, part, kind }) => [path, inputUnit(kind.effort ?? kind.input!, along(part))]))
+  const own = Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => {
+    const kind = findKind(pushes, part)
+    return [`pushes.${name}`, kind?.unit(part, (drive) => efforts.get(drive) ?? '') ?? ''] as const
+  })
+  return new Map([...drives.map(({ path, part, kind }) => [path, inputUnit(kind.input!, along(part))] as const), ...own])
 }

@@ -8,6 +8,9 @@ import { drives, forces } from './effects'
 import { linkedBody } from './linkedBody'
 import { mechanismSensors } from './mechanismSensors'
 import { motion } from './motion'
+import { allocations } from './pushes/allocations'
+import { pushes } from './pushes/list'
+import { readings } from './readings'
 import { surroundings } from './surroundings'
 
 /** Bodies on joints, from ground upward. */
@@ -22,6 +25,9 @@ export const mechanism = {
     chains: parts({ label: 'chains', kinds: chains, optional: true }),
     forces: parts({ label: 'forces', kinds: forces, optional: true }),
     drives: parts({ label: 'drives', kinds: drives, optional: true }),
+    pushes: parts({ label: 'pushes', kinds: pushes, optional: true }),
+    allocations: parts({ label: 'allocation', kinds: allocations, optional: true }),
+    readings: parts({ label: 'readings', kinds: readings, optional: true }),
     sensors: parts({ label: 'sensors', kinds: mechanismSensors, optional: true }),
     surroundings: parts({ label: 'surroundings', kinds: surroundings, optional: true }),
     conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),

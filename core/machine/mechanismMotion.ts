@@ -14,6 +14,7 @@ import type { StateInfo } from './equations'
 import { mechanismSensors } from './mechanismSensors'
 import type { SensorKind } from './mechanismSensors/sensor'
 import type { Read } from './read'
+import { readSignals, readingParts } from './readings'
 import {
   biasAccelerations,
   biasEfforts,
@@ -151,7 +152,7 @@ export function mechanismMotion(
   keptRows: readonly number[],
   time: Scalar = 0,
 ): MechanismMotion {
-  const assembly = geared(machine, read, layers, form.assembly)
+  const assembly = gearedAssembly(machine, read, layers, form.assembly)
   const { tree } = assembly
   const count = positionCount(tree)
   const q = states.slice(0, count)
@@ -172,7 +173,7 @@ export function mechanismMotion(
         unit: signal.name === 'effort' ? inputUnit(signal, positionUnit(assembly, part)) : signal.unit,
       })),
     ),
-    ...sensed(machine, world, given),
+    ...looked(machine, world, given),
   ]
   const total = (of: (one: Acted) => Scalar | undefined) => sum(acted.map((one) => of(one.acted) ?? 0))
   return {
@@ -227,7 +228,7 @@ export function neededEfforts(
   { q, speeds, accelerations }: Readonly<Record<'q' | 'speeds' | 'accelerations', readonly Scalar[]>>,
 ): Scalar[] {
   const rigid = new Set([...layers].filter((layer) => layer !== 'gears'))
-  const assembly = geared(machine, read, rigid, form.assembly)
+  const assembly = gearedAssembly(machine, read, rigid, form.assembly)
   const world = new World(machine, read, layers, assembly, { q, speeds }, bodyPoses(assembly.tree, q), 0)
   for (const { path, part, kind } of effectParts(machine))
     if (path.startsWith('forces.')) kind.act(world.scene(path, part, [], 0), part)
@@ -247,18 +248,38 @@ export function sensorReadings(machine: Part, along: (coordinate: string) => str
   )
 }
 
-/** What perfect sensors would read. */
-function sensed(machine: Part, world: World, accelerations: readonly Scalar[]): MechanismMotion['signals'] {
-  const parts = sensorParts(machine)
-  if (parts.length === 0) return []
+/** What readings show, and what perfect sensors would read. */
+function looked(machine: Part, world: World, accelerations: readonly Scalar[]): MechanismMotion['signals'] {
+  const [looks, sensors] = [readingParts(machine), sensorParts(machine)]
+  if (looks.length + sensors.length === 0) return []
   const accelerated = world.accelerated(accelerations)
-  const values = parts.flatMap(({ path, part, kind }) => kind.reads({ ...world.scene(path, part, [], 0), ...accelerated }, part))
+  const shown: { name: string; label: string; unit: string; value: Scalar }[] = []
+  const seen: Record<string, Scalar> = {}
+  const sight = (path: string, part: Part) => {
+    const scene = world.scene(path, part, [], 0)
+    // formulas know all readings before them
+    return { ...scene, ...accelerated, formula: (slot: string) => scene.formula(slot, seen) }
+  }
+  const signals = readSignals(machine)
+  for (const { path, name, part, kind } of looks) {
+    const values = kind.reads({ ...sight(path, part), ...world.view() }, part)
+    signals
+      .filter(({ reading }) => reading === name)
+      .forEach((signal, i) => {
+        seen[signal.name] = values[i]!
+        shown.push({ name: signal.name, label: signal.label, unit: signal.unit, value: values[i]! })
+      })
+  }
+  const values = sensors.flatMap(({ path, part, kind }) => kind.reads(sight(path, part), part))
   const { positions } = world.assembly
-  const readings = sensorReadings(machine, (coordinate) => positions.find(({ name }) => name === coordinate)?.unit ?? '')
-  return readings.map(({ name, label, unit, part, sensor }, i) => ({
-    ...{ name, unit, value: values[i]! },
-    label: `${label} of ${labelOf(part, sensor)}`,
-  }))
+  const read = sensorReadings(machine, (coordinate) => positions.find(({ name }) => name === coordinate)?.unit ?? '')
+  return [
+    ...shown,
+    ...read.map(({ name, label, unit, part, sensor }, i) => ({
+      ...{ name, unit, value: values[i]! },
+      label: `${label} of ${labelOf(part, sensor)}`,
+    })),
+  ]
 }
 
 function solved(
@@ -350,7 +371,7 @@ function bodyView(
 }
 
 /** The tree with the rotors that are geared to its joints. */
-function geared(machine: Part, read: Read, layers: MechanismLayers, assembly: Assembly): Assembly {
+export function gearedAssembly(machine: Part, read: Read, layers: MechanismLayers, assembly: Assembly): Assembly {
   const parts = effectParts(machine).filter(({ kind }) => kind.armature !== undefined)
   if (parts.length === 0) return assembly
   const added: Scalar[] = assembly.speeds.map(() => 0)

@@ -15,6 +15,8 @@ import { numbersOf } from './numbers'
 import { bodyProblems } from './problems'
 import { show } from './show'
 import { readingEndsProblems } from './readingEnds'
+import { pushProblems, pushes } from './pushes'
+import { readSignals, readingParts } from './readings'
 import { surroundings } from './surroundings'
 import { massMatrix, weightlessSpeed } from './tree'
 
@@ -53,7 +55,9 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
     ...conditionProblems(path, machine, coordinateNames(machine)),
     ...motionProblems(path, machine, coordinateNames(machine)),
   ]
-  return problems.length > 0 ? problems : [...lightProblems(path, machine), ...chainProblems(path, machine)]
+  if (problems.length > 0) return problems
+  const moving = [...lightProblems(path, machine), ...chainProblems(path, machine)]
+  return moving.length > 0 ? moving : pushProblems(path, machine)
 }
 
 function jointProblems(path: string, name: string, bodies: Readonly<Record<string, Part>>): Problem[] {
@@ -141,12 +145,29 @@ function nameProblems(path: string, machine: Part): Problem[] {
     part,
     kind: findKind(chains, part)! as AnyKind,
   }))
-  return [...effectParts(machine), ...sensorParts(machine), ...chainParts].flatMap(({ path: own, part, kind }) =>
+  const read = readSignals(machine)
+  /** Readings that a formula may use: all before it, and in a sensor all. */
+  const before = (own: string) => {
+    const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
+    return (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
+  }
+  const pushParts = Object.entries((machine.pushes ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    path: `pushes.${name}`,
+    part,
+    kind: findKind(pushes, part)! as AnyKind,
+  }))
+  const all = [...effectParts(machine), ...readingParts(machine), ...sensorParts(machine), ...pushParts, ...chainParts]
+  return all.flatMap(({ path: own, part, kind }) =>
     Object.entries(kind.slots).flatMap(([slot, definition]) => {
       const where = `${path}.${own}.${slot}`
       const given = part[slot] as string | undefined
       if (definition.type === 'formula')
-        return formulaProblems(where, given!, [...ownNames(kind), ...formulaNames], 'coordinate, speed or parameter')
+        return formulaProblems(
+          where,
+          given!,
+          [...ownNames(kind), ...formulaNames, ...(/^(readings|sensors)\./.test(own) ? before(own) : [])],
+          'coordinate, speed or parameter',
+        )
       if (definition.type !== 'name' || known[definition.of] === undefined) return []
       if (definition.optional === true && (given === undefined || given === '')) return []
       const { sort, names } = known[definition.of]!

@@ -1,6 +1,6 @@
 import { nameRemedy } from '../document'
 import type { Part, Problem } from '../document'
-import { choice, name, number, table } from '../kinds'
+import { choice, name, namesIn, number, table } from '../kinds'
 import type { Kind } from '../kinds'
 import { risingProblemsAt } from './interpolate'
 
@@ -11,7 +11,7 @@ export const motion = {
   about:
     'Poses with times: each row is a time in s and one position a coordinate. Passing on they are joined by a cubic spline that starts and ends at rest; stopping at each they follow a polynomial of least jerk (Flash & Hogan, J. Neurosci. 5, 1985, from memory).',
   slots: {
-    coordinates: name({ label: 'coordinates, in the order of the columns', of: 'text' }),
+    coordinates: name({ label: 'coordinates, in the order of the columns', of: 'coordinates' }),
     knots: table({ label: 'poses' }),
     passing: choice({ label: 'between poses', options: { on: 'passing on', stop: 'stopping at each' } }),
     bandwidth: number({ label: 'bandwidth of the loops that follow', unit: 'rad/s', above: 0, otherwise: 20 }),
@@ -20,7 +20,7 @@ export const motion = {
 
 /** Names of the coordinates that a motion moves. */
 export function movedCoordinates(part: Part): string[] {
-  return (part.coordinates as string).split(/[\s,;]+/).filter((one) => one !== '')
+  return namesIn(part.coordinates)
 }
 
 export function motionProblems(path: string, machine: Part, known: readonly string[]): Problem[] {

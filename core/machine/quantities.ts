@@ -12,9 +12,12 @@ export interface VectorComponent {
   readonly component: 0 | 1
   /** The quantity of its other component. */
   readonly beside: string
+  /** Roll, pitch and heading of the body that it is of: the error of the vector is made up for about the body's own axes. */
+  readonly attitude: readonly [roll: string, pitch: string, heading: string]
 }
 
-export interface Quantity {
+/** What a loop can hold. */
+export interface HeldQuantity {
   readonly name: string
   readonly label: string
   readonly unit: string
@@ -22,6 +25,9 @@ export interface Quantity {
   readonly rate?: string
   readonly angle?: AngleSort
   readonly vector?: VectorComponent
+}
+
+export interface Quantity extends HeldQuantity {
   readonly of: (motion: Motion) => Scalar
 }
 
@@ -44,7 +50,8 @@ export const quantities: readonly Quantity[] = [
 ]
 
 function tilt(component: 0 | 1): VectorComponent {
-  return { of: 'tilt', component, beside: component === 0 ? 'tiltNorth' : 'tiltEast' }
+  const attitude = ['roll', 'pitch', 'heading'] as const
+  return { of: 'tilt', component, beside: component === 0 ? 'tiltNorth' : 'tiltEast', attitude }
 }
 
 function tiltVector({ orientation }: Motion): readonly [Scalar, Scalar] {

@@ -72,7 +72,7 @@ export function withCopy(machine: Part, body: string, plane?: MirrorPlane): { ma
     const joint = part.joint as Part
     return [names.get(name)!, { ...part, joint: { ...joint, on: renamed(joint.on) } }]
   })
-  const groups = ['forces', 'drives', 'sensors'].flatMap((group) => {
+  const groups = ['forces', 'drives', 'readings', 'sensors'].flatMap((group) => {
     const parts = Object.entries((machine[group] ?? {}) as Bodies)
     const own = parts.filter(([, part]) => isAbout(part, copied))
     const added = own.reduce<Record<string, Part>>((made, [name, part]) => {

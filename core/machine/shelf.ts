@@ -74,7 +74,7 @@ export function withBodyFrom(machine: Part, source: Part, item: ShelfItem, on: s
     const hung = { ...joint, on: name === item.name ? on : renamed(joint.on) }
     return [names.get(name)!, { ...part, joint: hung, ...(name === item.name ? { origin: originOf(item) } : {}) }]
   })
-  const groups = ['forces', 'drives', 'sensors'].flatMap((group) => {
+  const groups = ['forces', 'drives', 'readings', 'sensors'].flatMap((group) => {
     const own = (machine[group] ?? {}) as Readonly<Record<string, Part>>
     const added = Object.entries((source[group] ?? {}) as Readonly<Record<string, Part>>)
       .filter(([, part]) => isAbout(part, taken) && !part.supply) // its battery stays behind

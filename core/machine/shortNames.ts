@@ -1,7 +1,8 @@
 import type { Part } from '../document'
 import { labelOf, wordsOf } from '../kinds'
+import { readSignals } from './readings'
 
-const groups = ['drives', 'forces', 'chains', 'sensors', 'inputs', 'states', 'outputs'] as const
+const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', 'inputs', 'states', 'outputs'] as const
 
 /** Coordinates that need no word beside their body's: there is one of them. */
 const plain = new Set(['angle', 'travel'])
@@ -11,6 +12,9 @@ const plain = new Set(['angle', 'travel'])
  * boom, `sensors.level.x` x of level. In the words of the machine's own labels where it has one.
  */
 export function shortName(name: string, machine: Part | undefined): string {
+  const read =
+    machine === undefined || !name.startsWith('readings.') ? undefined : readSignals(machine).find((one) => one.name === name)
+  if (read !== undefined) return read.label
   const pieces = name.split('.')
   const group = groups.find((one) => one === pieces[0])
   const [head, ...rest] = group === undefined ? pieces : pieces.slice(1)

@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import { findKind } from '../kinds'
+import { findKind, namesIn } from '../kinds'
 import { isBodiless } from './bodiless'
 import { joints } from './joints'
 import { effectParts } from './mechanismMotion'
@@ -10,6 +10,13 @@ export function inputNames(machine: Part): string[] {
   return effectParts(machine)
     .filter(({ kind }) => kind?.input !== undefined)
     .map(({ path }) => path)
+}
+
+/** Names of what is asked of a machine: pushes that are spread over drives, then inputs that nothing is spread over. */
+export function askedNames(machine: Part): string[] {
+  const all = Object.values((machine.allocations ?? {}) as Readonly<Record<string, Part>>)
+  const [pushes, drives] = ['pushes', 'drives'].map((slot) => all.flatMap((one) => namesIn(one[slot])))
+  return [...pushes!, ...inputNames(machine).filter((name) => !drives!.includes(name))]
 }
 
 /** Names of what can be looked at: positions and speeds, or states and outputs. */

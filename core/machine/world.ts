@@ -11,6 +11,7 @@ import { drawnDensity } from './effects/airDrag'
 import type { GroundBelow, MechanismLayers, Scene } from './effects/effect'
 import { formulaValue } from './formulaValue'
 import type { Sight } from './mechanismSensors/sensor'
+import type { View } from './readings'
 import type { Read } from './read'
 import { surroundings } from './surroundings'
 import type { Outside, SurroundingKind } from './surroundings/surrounding'
@@ -113,6 +114,14 @@ export class World {
         this.efforts[index] = add(this.efforts[index]!, effort)
       },
       has: (layer) => this.layers.has(layer),
+    }
+  }
+
+  /** What readings see beside a scene. */
+  view(): Pick<View, 'axes' | 'gravity'> {
+    return {
+      axes: (body) => seatPose(this.assembly.seats.get(body)!, this.poses).rotation,
+      gravity: this.assembly.tree.gravity,
     }
   }
 

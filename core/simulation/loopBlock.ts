@@ -134,14 +134,16 @@ export function loopBlock(context: LoopContext): LoopSignals {
 function errorOf({ read, reference, beside }: LoopContext, { name, angle, vector }: HeldQuantity): Scalar {
   if (vector !== undefined) {
     const other = beside ?? read(vector.beside)
-    return tiltError(attitudeRead(read), vector.component === 0 ? [reference, other] : [other, reference])[vector.component]
+    return tiltError(attitudeRead(read, vector), vector.component === 0 ? [reference, other] : [other, reference])[
+      vector.component
+    ]
   }
   const plain = sub(reference, read(name))
   return angle === 'goesRound' ? wrapped(plain) : plain
 }
 
-function attitudeRead(read: (quantity: string) => Scalar): Attitude {
-  return { roll: read('roll'), pitch: read('pitch'), heading: read('heading') }
+function attitudeRead(read: (quantity: string) => Scalar, { attitude: [roll, pitch, heading] }: VectorComponent): Attitude {
+  return { roll: read(roll), pitch: read(pitch), heading: read(heading) }
 }
 
 /** Gives a node its value at every sample, and before the first. */
@@ -190,7 +192,7 @@ export function reading(context: ReadingContext, quantity: string): Scalar {
   const exact = truth.get(quantity)!
   const vector = vectors(quantity)
   // nobody measures tilt itself: it follows from the attitude that is read
-  if (vector !== undefined) return tiltAt(attitudeRead((angle) => reading(context, angle)))[vector.component]
+  if (vector !== undefined) return tiltAt(attitudeRead((angle) => reading(context, angle), vector))[vector.component]
   switch (design.values.reads) {
     case 'estimated':
       return estimates ? (measured.estimated.get(quantity) ?? exact) : exact

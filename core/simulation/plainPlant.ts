@@ -3,6 +3,7 @@ import { done, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import { linearMachine } from '../control'
 import {
+  askedNames,
   bodilessForm,
   bodilessMotion,
   closeChains,
@@ -11,6 +12,7 @@ import {
   isBodiless,
   mechanismForm,
   mechanismMotion,
+  spread,
 } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { slotOf } from './layout'
@@ -45,9 +47,18 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   if (linear.kind === 'refused') return linear
   const { states, pushes, held } = linear.value.operatingPoint
   // what holds it is the engineer's to override, so it lives in memory
+  const asks = isBodiless(machine) ? inputs : askedNames(machine)
   const holding = new Map<string, Scalar>(
-    inputs.map((input) => [input, context.parameter(`rest.${name}.${input}`, pushes[input] ?? 0)]),
+    asks.map((push) => [push, context.parameter(`rest.${name}.${push}`, pushes[push] ?? 0)]),
   )
+  // drives, then the pushes that are spread over them, which observers know
+  const askedOf = [...inputs, ...asks.filter((push) => !inputs.includes(push))]
+  const limited = (context.layers as MechanismLayers).has('driveLimits')
+  const ask = (given: ReadonlyMap<string, Scalar>) => {
+    const value = (push: string) => given.get(push) ?? holding.get(push)!
+    const through = isBodiless(machine) ? new Map<string, Scalar>() : spread(machine, context.known, value, limited)
+    return askedOf.map((one) => through.get(one) ?? value(one))
+  }
   const quantities = heldQuantities(machine)
   const observers = observersOf(document, name, machine)
   if (observers.kind === 'refused') return observers
@@ -55,7 +66,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
     const columns: ShownColumn[] = []
-    const { shown: signals } = at(x, asked, time)
+    const { shown: signals } = at(x, asked.slice(0, inputs.length), time)
     const told = new Set(signals.map(({ name: one }) => one))
     // a signal of the same name says what acts: of a current that follows at once the state stands still
     const states = names.map((one, i) => ({ name: one, label: one, unit: units[i]!, value: x[i]! }))
@@ -81,21 +92,22 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   }
   return done({
     stateNames: names,
-    askedCount: inputs.length,
+    askedCount: askedOf.length,
     sampleTime,
-    rates: (x, asked, time) => at(x, asked, time).rates,
+    rates: (x, asked, time) => at(x, asked.slice(0, inputs.length), time).rates,
     observe,
     sensors: (timing) => {
-      const all = { ...context, ...timing, machine, truth }
+      const asked = asks.map((push) => timing.asked[askedOf.indexOf(push)]!)
+      const all = { ...context, ...timing, asked, machine, truth }
       const result = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
       observerBlocks({ ...all, observers: observers.value }, result)
       lowPassBlocks({ ...all, document }, result)
       return result
     },
-    ask: (given) => inputs.map((input) => given.get(input) ?? holding.get(input)!),
+    ask,
     holding,
     startStates: names.map((one) => states[one] ?? 0),
-    startAsked: inputs.map((input) => holding.get(input)!),
+    startAsked: ask(new Map()),
   })
 }
 

@@ -99,6 +99,13 @@ function modelWith(document: Document, name: string, others: Others | undefined)
     )
   const linear = linearMachine(machine, layers.all)
   if (linear.kind === 'refused') return linear
+  const flat = [values.holds, ...law.signals].find((signal) => !linear.value.system.outputs.includes(signal))
+  if (flat !== undefined)
+    return refusedFor(
+      `loops.${name}.holds`,
+      `${findHeld(machine, flat)?.label ?? flat} has no slope at the operating point: about it no linear loop can be designed.`,
+      'Hold what has one there, such as the speed along an axis, or let the machine move at its operating point.',
+    )
   const atOnce = [values.holds, ...law.signals].find((signal) => answersAtOnce(linear.value.system, signal, values.pushes))
   if (atOnce !== undefined)
     return refusedFor(

@@ -1,5 +1,6 @@
 import { DropdownMenu } from 'radix-ui'
-import { Check } from 'lucide-react'
+import { menuItem } from './menuItem'
+import { Chosen, SlotMenu } from './SlotMenu'
 
 interface ChoiceSlotProps {
   readonly label: string
@@ -14,43 +15,15 @@ interface ChoiceSlotProps {
 /** One of several words in a sentence. */
 export function ChoiceSlot({ label, value, options, onChoose, invalid = false, path }: ChoiceSlotProps) {
   return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger asChild>
-        <button
-          className="slot"
-          data-path={path}
-          data-invalid={invalid}
-          aria-label={`${label}: ${options[value] ?? value}`}
-          title={label}
-        >
-          {options[value] ?? value}
-        </button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          className="popover p-1 min-w-[180px] max-h-[360px] overflow-auto"
-          sideOffset={6}
-          collisionPadding={8}
-        >
-          <DropdownMenu.Label className="note px-2 py-1">{label}</DropdownMenu.Label>
-          <DropdownMenu.RadioGroup value={value} onValueChange={onChoose}>
-            {Object.entries(options).map(([key, words]) => (
-              <DropdownMenu.RadioItem
-                key={key}
-                value={key}
-                className="flex items-center gap-2 px-2 h-8 rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint"
-              >
-                <span className="w-4">
-                  <DropdownMenu.ItemIndicator>
-                    <Check size={14} />
-                  </DropdownMenu.ItemIndicator>
-                </span>
-                {words}
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <SlotMenu label={label} words={options[value] ?? value} invalid={invalid} {...(path === undefined ? {} : { path })}>
+      <DropdownMenu.RadioGroup value={value} onValueChange={onChoose}>
+        {Object.entries(options).map(([key, words]) => (
+          <DropdownMenu.RadioItem key={key} value={key} className={menuItem}>
+            <Chosen />
+            {words}
+          </DropdownMenu.RadioItem>
+        ))}
+      </DropdownMenu.RadioGroup>
+    </SlotMenu>
   )
 }

@@ -21,6 +21,7 @@ import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
 import type { UnitSaid } from '../units'
 import { ChoiceSlot } from './ChoiceSlot'
+import { NamesSlot } from './NamesSlot'
 import { NumberSlot } from './NumberSlot'
 import { TableSlot } from './TableSlot'
 import { TextSlot } from './TextSlot'
@@ -105,6 +106,17 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
     case 'name': {
       if (slot.of === 'text')
         return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula={false} {...said} />
+      if (slot.of === 'coordinates' || slot.of === 'drives' || slot.of === 'pushes')
+        return (
+          <NamesSlot
+            path={path}
+            label={slot.label}
+            value={(value ?? '') as string}
+            options={namesFor(slot.of, document, path)}
+            onChange={choose}
+            invalid={problem !== undefined}
+          />
+        )
       return (
         <ChoiceSlot
           path={path}
@@ -145,12 +157,19 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
     case 'body':
       return { ...listed([ground]), ...labelled((machine?.bodies ?? {}) as object as Readonly<Record<string, Part>>) }
     case 'coordinate':
+    case 'coordinates':
       return shown(machine === undefined ? [] : coordinateNames(machine), machine)
     case 'fixable':
       return shown(
         machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : coordinateNames(machine),
         machine,
       )
+    case 'pushes':
+      return shown(
+        Object.keys((machine?.pushes ?? {}) as object).map((name) => `pushes.${name}`),
+        machine,
+      )
+    case 'drives':
     case 'input':
       return shown(machine === undefined ? [] : inputNames(machine), machine)
     case 'output':

@@ -85,6 +85,14 @@ export interface EffectKind extends Kind {
   readonly armature?: (scene: Pick<Scene, 'number' | 'has'>) => Scalar
   /** The most effort that it can put on its joint at a speed, in the sense of the speed. */
   readonly reach?: (number: (slot: string) => number, speed: number) => number
+  /** What it is for whoever wants an effort of it, such as a thrust: what it must be asked then, and how much it gives. */
+  readonly effort?: {
+    readonly label: string
+    /** Empty for that of its joint. */
+    readonly unit: string
+    readonly input: (effort: Scalar, number: (slot: string) => Scalar) => Scalar
+    readonly limits: (number: (slot: string) => Scalar) => readonly [least: Scalar, most: Scalar]
+  }
   /** Names that its formulas may use besides those of the machine. */
   readonly formulaNames?: readonly string[]
   /** What is wrong with its numbers that no schema can see. */

@@ -15,6 +15,7 @@ export const effortDrive: EffectKind = {
     inertia: number({ label: 'inertia it adds to the joint', unit: '', least: 0, otherwise: 0 }),
   },
   input: { label: 'effort asked', unit: '' },
+  effort: { label: 'effort', unit: '', input: (effort) => effort, limits: (slot) => [neg(slot('most')), slot('most')] },
   armature: ({ number: slot }) => slot('inertia'),
   reach: (slot) => slot('most'),
   act: (scene, part) => {

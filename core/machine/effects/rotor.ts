@@ -1,4 +1,4 @@
-import { add, clamp, div, max, mul, square, sub } from '../../expression'
+import { abs, add, clamp, div, less, max, mul, neg, select, sqrt, square, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { dot, scaled } from '../../algebra'
 import { choice, name, number, vector } from '../../kinds'
@@ -24,41 +24,60 @@ export const rotor: EffectKind = {
     radius: positive('radius', 'm'),
     thrust: positive('thrust coefficient', 'N·s²/rad²'),
     torque: notNegative('torque coefficient', 'N·m·s²/rad²'),
-    solidity: number({ label: 'solidity', unit: '', above: 0, most: 1, note: 'area of the blades over that of the disc' }),
+    solidity: number({
+      label: 'solidity',
+      unit: '',
+      above: 0,
+      most: 1,
+      optional: true,
+      note: 'area of the blades over that of the disc; without it thrust is as in hover',
+    }),
     liftSlope: number({ label: 'lift slope of the blades', unit: '1/rad', above: 0, otherwise: 5.7 }),
     lag: positive('lag', 's'),
+    least: number({ label: 'least speed', unit: 'rad/s', least: 0, otherwise: 0 }),
     most: positive('most speed', 'rad/s'),
   },
   states: [{ name: 'speed', unit: 'rad/s' }],
   input: { label: 'speed asked', unit: 'rad/s' },
+  effort: {
+    label: 'thrust',
+    unit: 'N',
+    // a thrust below 0 asks for the speed below 0, so that an ideal rotor may pull
+    input: (thrust, slot) => {
+      const speed = sqrt(div(abs(thrust), slot('thrust')))
+      return select(less(thrust, 0), neg(speed), speed)
+    },
+    limits: (slot) => [mul(slot('thrust'), square(slot('least'))), mul(slot('thrust'), square(slot('most')))],
+  },
   act: (scene, part) => {
     const body = part.body as string
     const at = scene.vector('at')
     const axis = scene.direction(body, 'axis')
     const { position, velocity } = scene.point(body, at)
-    const asked = scene.has('driveLimits') ? clamp(scene.input, 0, scene.number('most')) : scene.input
+    const asked = scene.has('driveLimits') ? clamp(scene.input, scene.number('least'), scene.number('most')) : scene.input
     const own = scene.states[0]!
     const speed = scene.has('driveDynamics') ? own : asked
     const density = scene.density(position[2])
     const wind = scene.wind(position)
     const climb = sub(dot(velocity, axis), dot(wind, axis))
     const radius = scene.number('radius')
-    const hover = mul(scene.number('thrust'), square(speed))
-    const free = scene.has('inflow')
-      ? throughFlow(
-          {
-            hoverThrust: scene.number('thrust'),
-            density,
-            radius,
-            bladeLift: mul(scene.number('solidity'), scene.number('liftSlope')),
-          },
-          speed,
-          climb,
-        ).thrust
-      : hover
+    const hover = mul(scene.number('thrust'), mul(speed, abs(speed)))
+    const free =
+      scene.has('inflow') && part.solidity !== undefined
+        ? throughFlow(
+            {
+              hoverThrust: scene.number('thrust'),
+              density,
+              radius,
+              bladeLift: mul(scene.number('solidity'), scene.number('liftSlope')),
+            },
+            speed,
+            climb,
+          ).thrust
+        : hover
     const height = max(mul(0.5, radius), sub(position[2], scene.ground(position[0], position[1]).height))
     const thrust = scene.has('groundEffect') ? mul(free, groundEffect(radius, height)) : free
-    const reaction = mul(part.turns === 'left' ? -1 : 1, mul(scene.number('torque'), square(speed)))
+    const reaction = mul(part.turns === 'left' ? -1 : 1, mul(scene.number('torque'), mul(speed, abs(speed))))
     scene.push(body, at, scaled(axis, thrust))
     scene.twist(body, scaled(axis, reaction))
     return {

@@ -4,6 +4,7 @@ import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf } from '@calm-hand/core/kinds'
 import {
+  allocations,
   chains,
   condition,
   drives,
@@ -14,6 +15,8 @@ import {
   mechanismSensors,
   meshShape,
   motionKind,
+  pushes,
+  readings,
   shapes,
   surroundings,
 } from '@calm-hand/core/machine'
@@ -61,6 +64,9 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
       <PartGroup title="Chains" group="chains" kinds={chains} {...groups} />
       <PartGroup title="Forces" group="forces" hasShelf kinds={forces} {...groups} />
       <PartGroup title="Drives" group="drives" hasShelf kinds={drives} {...groups} />
+      <PartGroup title="Pushes" group="pushes" kinds={pushes} {...groups} />
+      <PartGroup title="Allocation" group="allocations" kinds={allocations} {...groups} />
+      <PartGroup title="Readings" group="readings" hasShelf kinds={readings} {...groups} />
       <PartGroup title="Sensors" group="sensors" hasShelf kinds={mechanismSensors} {...groups} />
       <PartGroup title="Surroundings" group="surroundings" hasShelf kinds={surroundings} {...groups} />
       <PartGroup title="At rest" group="conditions" kinds={[condition]} {...groups} />

@@ -2,11 +2,12 @@ import { checkDocument } from '@calm-hand/core'
 import { findAt, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { drivenCoordinates } from '@calm-hand/core/control'
-import { blankPart, labelOf } from '@calm-hand/core/kinds'
+import { blankPart, labelOf, namesIn } from '@calm-hand/core/kinds'
 import {
   bodiesOn,
   coordinateNames,
   ground,
+  inputNames,
   meshShape,
   motionKind,
   movedCoordinates,
@@ -76,7 +77,7 @@ export function removeBody(path: string, machine: Part, body: string): Edit {
     size = gone.size
     for (const [name, part] of Object.entries(bodies)) if (gone.has((part.joint as Part).on as string)) gone.add(name)
   }
-  const groups = ['chains', 'forces', 'drives', 'sensors', 'conditions', 'expectations', 'motions'].filter(
+  const groups = ['chains', 'forces', 'drives', 'pushes', 'readings', 'sensors', 'conditions', 'expectations', 'motions'].filter(
     (group) => group in machine,
   )
   const drives = Object.entries((machine.drives ?? {}) as Readonly<Record<string, Part>>)
@@ -159,6 +160,22 @@ export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
     thenSignal: second ?? first ?? '',
     input: `drives.${Object.keys((machine.drives ?? {}) as object)[0] ?? ''}`,
     ...freshMotion(machine),
+    ...freshSpread(machine),
+  }
+}
+
+/** Pushes and drives that no allocation names yet, each with a share or count of 1. */
+function freshSpread(machine: Part): Readonly<Record<string, unknown>> {
+  const spread = Object.values((machine.allocations ?? {}) as Readonly<Record<string, Part>>)
+  const taken = new Set(spread.flatMap(({ pushes, drives }) => [...namesIn(pushes), ...namesIn(drives)]))
+  const pushes = Object.keys((machine.pushes ?? {}) as object).map((name) => `pushes.${name}`)
+  const [idle, drives] = [pushes, inputNames(machine)].map((names) => names.filter((name) => !taken.has(name)))
+  return {
+    pushes: idle!.join(' '),
+    drives: drives!.join(' '),
+    shares: [drives!.map(() => 1)],
+    counts: [idle!.map(() => 1)],
+    mix: drives!.map(() => idle!.map(() => 1)),
   }
 }
 

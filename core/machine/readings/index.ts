@@ -1,0 +1,4 @@
+export { readings } from './list'
+export type { ReadingKind, View } from './reading'
+export { readSignals, readingParts } from './values'
+export type { ReadSignal } from './values'

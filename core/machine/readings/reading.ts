@@ -1,0 +1,32 @@
+import type { Scalar } from '../../expression'
+import type { Rows, Vector } from '../../algebra'
+import type { Part } from '../../document'
+import type { Kind } from '../../kinds'
+import type { HeldQuantity } from '../quantities'
+import type { Sight } from '../mechanismSensors/sensor'
+
+/** What a reading can see of the machine. World axes unless said. */
+export interface View extends Sight {
+  /** Axes of a body in the world. */
+  readonly axes: (body: string) => Rows
+  readonly gravity: Vector
+  /** The wind at a place, m/s, and the angular velocity of a body. */
+  readonly wind: (position: Vector) => Vector
+  readonly turning: (body: string) => Vector
+}
+
+/** One value of a reading: its name is empty where there is one only, and it names others of the same reading by theirs. */
+export type ReadValue = HeldQuantity
+
+/**
+ * What people and loops look at of a machine: its true value at every moment, without the errors of a sensor. Loops may hold
+ * it, charts watch it, and it is an output of the exact linear form.
+ */
+export interface ReadingKind extends Kind {
+  readonly label: string
+  /** The body whose reading it is, by its slot; its name tells readings of one sort apart. */
+  readonly owner?: string
+  readonly values: (part: Part) => readonly ReadValue[]
+  /** In the same order. */
+  readonly reads: (view: View, part: Part) => readonly Scalar[]
+}

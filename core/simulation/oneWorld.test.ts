@@ -1,0 +1,73 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import { replaceAt } from '../document'
+import type { Document, Part } from '../document'
+import { lifterAsMechanism, readingOf } from '../machine'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { layersOn } from '../tests/oneMachine'
+import { analyse, designLoop } from '../tuning'
+import { compile, findColumn, start } from './index'
+
+const pushes = new Set(['lift', 'rollMoment', 'pitchMoment', 'yawMoment'])
+
+/** Both read the truth and start without noise; the one as a lifter of its own kind, the other as bodies on joints. */
+const plain = (name: string): Document => {
+  // far from the ground, as a lifter of its own kind does not feel it
+  const document = replaceAt<Document>(demo(name), 'machines.lamplighter.ground', -1e5)
+  const loops = Object.entries(document.loops).map(([loop, part]) => [loop, { ...part, reads: 'true' }])
+  const trials = Object.entries(document.trials).map(([trial, part]) => [
+    trial,
+    { ...part, method: 'fixed', step: 0.0025, realism: { ...(part.realism as Part), sensorNoise: false, estimator: false } },
+  ])
+  return { ...document, estimators: {}, loops: Object.fromEntries(loops), trials: Object.fromEntries(trials) } as Document
+}
+
+function asMechanism(document: Document): Document {
+  const machines = { lamplighter: lifterAsMechanism(document.machines.lamplighter!) }
+  const loops = Object.entries(document.loops).map(([name, loop]) => [
+    name,
+    {
+      ...loop,
+      holds: readingOf[loop.holds as string],
+      pushes: pushes.has(loop.pushes as string) ? `pushes.${loop.pushes as string}` : loop.pushes,
+    },
+  ])
+  const realism = layersOn(['sampling', 'driveDynamics', 'driveLimits', 'air'])
+  const trials = Object.entries(document.trials).map(([name, part]) => [name, { ...part, realism, watch: undefined }])
+  return { ...document, machines, loops: Object.fromEntries(loops), trials: Object.fromEntries(trials) } as unknown as Document
+}
+
+describe.each(['lamplighter', 'lamplighter-cascade'])('%s as bodies on joints', (name) => {
+  const own = expectDone(checkDocument(plain(name))).resolved
+  const other = expectDone(checkDocument(asMechanism(plain(name)))).resolved
+
+  it('has the same gains and margins in every loop', () => {
+    for (const loop of Object.keys(own.loops)) {
+      const [mine, theirs] = [own, other].map((document) => {
+        const { model, gains } = expectDone(designLoop(document, loop))
+        return { gains, found: analyse(model, gains) }
+      })
+      expect(Object.values(theirs!.gains)).toBeNear(Object.values(mine!.gains), { relative: 1e-7, absolute: 1e-9 })
+      expect([theirs!.found.crossover, theirs!.found.phaseMargin]).toBeNear([mine!.found.crossover, mine!.found.phaseMargin], {
+        relative: 1e-7,
+      })
+      expect(theirs!.found.stable).toBe(mine!.found.stable)
+    }
+  })
+
+  it.each(Object.keys(own.trials))('flies %s alike', (trial) => {
+    const [mine, theirs] = [own, other].map((document) =>
+      start(expectDone(compile(document, trial))).run({ trial, layers: [], seed: 1 }),
+    )
+    expect([mine!.ending.kind, theirs!.ending.kind]).toEqual(['finished', 'finished'])
+    let moved = 0
+    for (const [quantity, reading] of Object.entries(readingOf)) {
+      const [a, b] = [findColumn(mine!, `lamplighter.${quantity}`)!, findColumn(theirs!, `lamplighter.${reading}`)!]
+      const size = Math.max(...a.map(Math.abs))
+      expect(Math.max(...a.map((value, i) => Math.abs(value - b[i]!)))).toBeLessThan(1e-9 + 1e-8 * size)
+      if (size > 0.05) moved++
+    }
+    expect(moved).toBeGreaterThan(1)
+  })
+})
