@@ -1,7 +1,7 @@
 export { checkDocument, documentSchema, groups, parseDocument, withRenamedParameter } from './check'
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'
-export { placeInWords } from './placeInWords'
+export { placeInWords, problemInWords } from './placeInWords'
 export { withNewName } from './rename'
 export type { Renamed } from './rename'
 export type { Checked } from './check'

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { replaceAt } from './document'
 import type { Document } from './document'
 import { everyPart } from './kinds'
-import { groups, placeInWords } from './index'
+import { checkDocument, groups, placeInWords, problemInWords } from './index'
 import { demo, demoNames, lamplighter } from './tests/demo'
 
 describe('a place in words', () => {
@@ -44,5 +44,27 @@ describe('a place in words', () => {
         for (const { path, kind } of everyPart(groups[group], `${group}.${key}`, part))
           for (const place of [path, ...Object.keys(kind.slots).map((slot) => `${path}.${slot}`)])
             expect(placeInWords(document, place)).not.toMatch(/[a-z][A-Z]|\w\.\w/)
+  })
+})
+
+describe('a problem in words', () => {
+  const wrong = (path: string, value: unknown) => {
+    const document = replaceAt<Document>(demo('derrick'), path, value)
+    const outcome = checkDocument(document)
+    if (outcome.kind === 'done') throw new Error('It is wrong.')
+    return problemInWords(document, outcome.problems[0]!)
+  }
+  it('says what it says of a machine in the words of that', () => {
+    const { what, remedy } = wrong('loops.luff.pushes', 'drives.lufff')
+    expect(`${what} ${remedy}`).toBe('There is no push named lufff. Did you mean luff?')
+    const held = wrong('loops.luff.holds', 'boom.angel')
+    expect(`${held.what} ${held.remedy}`).not.toMatch(/boom\.angle/)
+  })
+  it('leaves formulas alone, which say identifiers', () => {
+    const [name] = Object.keys(demo('derrick').machines)
+    const { what } = wrong(`machines.${name!}.sensors`, {
+      level: { kind: 'formulaSensor', reading: 'boom.angle + boom.angel', rate: 50 },
+    })
+    expect(what).toMatch(/boom\.angel/)
   })
 })

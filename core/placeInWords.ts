@@ -1,7 +1,8 @@
 import { groups } from './check'
-import type { Document, Part } from './document'
+import type { Document, Part, Problem } from './document'
 import { everyPart, isPart, labelOf } from './kinds'
 import type { FoundPart } from './kinds'
+import { outputNames, shortName } from './machine'
 
 /**
  * A place of a document as people say it: `machines.turret.bodies.yoke.mass` is "mass of yoke", `loops.pan.rate` "sample
@@ -30,4 +31,23 @@ function slotInWords({ kind, path: owner, words }: FoundPart, path: string, own:
   const component = slot.type === 'vector' && second !== undefined ? ` ${slot.components[Number(second)] ?? ''}` : ''
   const row = slot.type === 'table' && second !== undefined ? `, row ${Number(second) + 1}` : ''
   return `${slot.label}${component}${row} of ${words === '' ? own : words}`
+}
+
+/** Names of inputs, readings and the like, which begin with their group, and of coordinates. */
+const dotted = /[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)+/g
+const grouped = /^(drives|pushes|forces|chains|readings|sensors)\./
+
+/**
+ * A problem as people read it: what it says of the parts of its machine in their words. What is wrong with a formula stays as
+ * it is, as formulas say identifiers.
+ */
+export function problemInWords(document: Document, problem: Problem): Problem {
+  const [group, name] = problem.where.split('.')
+  const owner = group === 'machines' ? name : (document[group as 'loops']?.[name ?? '']?.machine as string | undefined)
+  const machine = document.machines[owner ?? '']
+  if (machine === undefined || problem.what.startsWith('In the formula ')) return problem
+  const coordinates = new Set(outputNames(machine))
+  const words = (text: string) =>
+    text.replace(dotted, (said) => (grouped.test(said) || coordinates.has(said) ? shortName(said, machine) : said))
+  return { ...problem, what: words(problem.what), remedy: words(problem.remedy) }
 }

@@ -1,5 +1,5 @@
 import { create } from 'zustand'
-import { checkDocument } from '@calm-hand/core'
+import { checkDocument, problemInWords } from '@calm-hand/core'
 import { canonicalText } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Draft, Step } from './browserDatabase'
@@ -242,7 +242,7 @@ export function takeTheirs(): void {
 function judged(document: Document, lastValid: Document): Pick<Project, 'valid' | 'problems' | 'cautions'> {
   const checked = checkDocument(document)
   if (checked.kind === 'done') return { valid: checked.value.resolved, problems: [], cautions: checked.value.cautions }
-  return { valid: lastValid, problems: checked.problems, cautions: [] }
+  return { valid: lastValid, problems: checked.problems.map((problem) => problemInWords(document, problem)), cautions: [] }
 }
 
 function update(change: (project: Project) => Project): void {

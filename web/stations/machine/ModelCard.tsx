@@ -236,34 +236,51 @@ function Modes({
   return (
     <section className="section" aria-label="Modes">
       <h2 className="pb-1">Modes about it</h2>
-      {modes.slice(0, mostModes).map((mode, i) => (
-        <div key={i} className="flex items-center gap-1.5 min-h-[24px] text-[12.5px]">
-          <button
-            className="button small border-transparent px-1"
-            aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
-            aria-pressed={playing === i}
-            onClick={() => onPlay(playing === i ? undefined : i)}
-            hidden={!playable}
-          >
-            {playing === i ? <Square size={12} /> : <Play size={12} />}
-          </button>
-          <span className="grow truncate">{modeWords(mode)}</span>
-          <span className="note truncate max-w-[96px]">{mover(mode, machine)}</span>
-        </div>
-      ))}
-      {modes.length > mostModes && <p className="note pt-1">and {modes.length - mostModes} faster ones</p>}
+      {alike(modes)
+        .slice(0, mostModes)
+        .map(({ mode, at: i, times }) => (
+          <div key={i} className="flex items-center gap-1.5 min-h-[24px] text-[12.5px]">
+            <button
+              className="button small border-transparent px-1"
+              aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
+              aria-pressed={playing === i}
+              onClick={() => onPlay(playing === i ? undefined : i)}
+              hidden={!playable}
+            >
+              {playing === i ? <Square size={12} /> : <Play size={12} />}
+            </button>
+            <span className="grow truncate">
+              {modeWords(mode)}
+              {times > 1 && `, ${times} of them`}
+            </span>
+            <span className="note truncate max-w-[96px]">{mover(mode, machine)}</span>
+          </div>
+        ))}
+      {alike(modes).length > mostModes && <p className="note pt-1">and {alike(modes).length - mostModes} faster ones</p>}
     </section>
   )
 }
 
-function modeWords({ pole, frequency, damping, timeConstant }: Mode): React.ReactNode {
+/** Modes that drift are one line: what is free in several ways has as many of them, and nothing tells one from another. */
+function alike(modes: readonly Mode[]): readonly { readonly mode: Mode; readonly at: number; readonly times: number }[] {
+  const drifting = modes.filter(drifts).length
+  const seen = modes.map((mode, at) => ({ mode, at, times: drifts(mode) ? drifting : 1 }))
+  return seen.filter(({ mode, at }) => !drifts(mode) || at === modes.findIndex(drifts))
+}
+
+function drifts({ frequency, timeConstant, pole }: Mode): boolean {
+  return frequency === 0 && (timeConstant === undefined || Math.abs(pole.re) < 1e-6)
+}
+
+function modeWords(mode: Mode): React.ReactNode {
+  const { pole, frequency, damping, timeConstant } = mode
   if (frequency > 0)
     return (
       <>
         swings at {digitsOf(frequency, '', 3)} rad/s, <Phrase of="damping" /> {digitsOf(damping, '', 2)}
       </>
     )
-  if (timeConstant === undefined || Math.abs(pole.re) < 1e-6) return 'drifts'
+  if (timeConstant === undefined || drifts(mode)) return 'drifts'
   return pole.re > 0
     ? `doubles in ${digitsOf(Math.LN2 * timeConstant, '', 3)} s`
     : `settles with ${digitsOf(timeConstant, '', 3)} s`
