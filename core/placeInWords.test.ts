@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { replaceAt } from './document'
 import type { Document } from './document'
-import { everyPart } from './kinds'
+import { everyPart, isPart } from './kinds'
 import { checkDocument, groups, placeInWords, problemInWords } from './index'
 import { demo, demoNames, lamplighter } from './tests/demo'
+import { mutatedDocument } from './tests/mutated'
 
 describe('a place in words', () => {
   it.each([
@@ -66,5 +67,19 @@ describe('a problem in words', () => {
       level: { kind: 'formulaSensor', reading: 'boom.angle + boom.angel', rate: 50 },
     })
     expect(what).toMatch(/boom\.angel/)
+  })
+
+  it('can be told of any document, however broken', () => {
+    let told = 0
+    for (let seed = 0; seed < 400; seed++) {
+      const document = mutatedDocument(seed) as Document
+      const outcome = checkDocument(document)
+      if (outcome.kind === 'done' || !isPart({ kind: '', ...document })) continue
+      for (const problem of outcome.problems) {
+        expect(problemInWords(document, problem).where).toBe(problem.where)
+        told++
+      }
+    }
+    expect(told).toBeGreaterThan(100)
   })
 })

@@ -1,4 +1,5 @@
 import { groups } from './check'
+import { findAt } from './document'
 import type { Document, Part, Problem } from './document'
 import { everyPart, isPart, labelOf } from './kinds'
 import type { FoundPart } from './kinds'
@@ -43,9 +44,9 @@ const grouped = /^(drives|pushes|forces|chains|readings|sensors)\./
  */
 export function problemInWords(document: Document, problem: Problem): Problem {
   const [group, name] = problem.where.split('.')
-  const owner = group === 'machines' ? name : (document[group as 'loops']?.[name ?? '']?.machine as string | undefined)
-  const machine = document.machines[owner ?? '']
-  if (machine === undefined || problem.what.startsWith('In the formula ')) return problem
+  const owner = group === 'machines' ? name : findAt(document, `${group}.${name}.machine`)
+  const machine = findAt(document, `machines.${String(owner)}`)
+  if (!isPart(machine) || problem.what.startsWith('In the formula ')) return problem
   const coordinates = new Set(outputNames(machine))
   const words = (text: string) =>
     text.replace(dotted, (said) => (grouped.test(said) || coordinates.has(said) ? shortName(said, machine) : said))

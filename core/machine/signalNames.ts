@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import { findKind, namesIn } from '../kinds'
+import { findKind, isPart, namesIn } from '../kinds'
 import { isBodiless } from './bodiless'
 import { joints } from './joints'
 import { effectParts } from './mechanismMotion'
@@ -22,8 +22,10 @@ export function askedNames(machine: Part): string[] {
 /** Names of what can be looked at: positions and speeds, or states and outputs. */
 export function outputNames(machine: Part): string[] {
   if (isBodiless(machine)) return [machine.states, machine.outputs].flatMap((group) => Object.keys((group ?? {}) as object))
-  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) => {
-    const kind = findKind(joints, joint as Part)
+  // also of one that is broken: a body may lack its joint
+  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Partial<Part> | null>>).flatMap(([name, body]) => {
+    const joint = body?.joint
+    const kind = isPart(joint) ? findKind(joints, joint) : undefined
     return kind?.goInPairs === true ? [...kind.positions, ...kind.speeds].map((one) => `${name}.${one.name}`) : []
   })
 }

@@ -1,16 +1,13 @@
 import type { Part } from '../../document'
-import { findKind, labelOf } from '../../kinds'
+import { findKind, isPart, labelOf } from '../../kinds'
 import { readings } from './list'
 import type { ReadValue, ReadingKind } from './reading'
 
 /** Readings of a machine with their document paths. */
 export function readingParts(machine: Part): { path: string; name: string; part: Part; kind: ReadingKind }[] {
-  return Object.entries((machine.readings ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => ({
-    path: `readings.${name}`,
-    name,
-    part,
-    kind: findKind(readings, part)!,
-  }))
+  // also of a machine that is broken
+  const parts = Object.entries((machine.readings ?? {}) as Readonly<Record<string, Part>>).filter(([, part]) => isPart(part))
+  return parts.map(([name, part]) => ({ path: `readings.${name}`, name, part, kind: findKind(readings, part)! }))
 }
 
 /** A value of a reading under its full name. */
@@ -28,8 +25,9 @@ export function readSignals(machine: Part): readonly ReadSignal[] {
     .filter(({ kind }) => (kind as ReadingKind | undefined) !== undefined)
     .flatMap(({ path, name, part, kind }) => {
       const full = (value: string) => (value === '' ? path : `${path}.${value}`)
-      const owner = kind.owner === undefined ? undefined : (part[kind.owner] as string)
-      const body = owner === undefined ? '' : labelOf((machine.bodies as Readonly<Record<string, Part>>)[owner], owner)
+      const owner = kind.owner === undefined ? undefined : (part[kind.owner] as string | undefined)
+      const bodies = (machine.bodies ?? {}) as Readonly<Record<string, Part>>
+      const body = owner === undefined ? '' : labelOf(bodies[owner], owner)
       return kind.values(part).map((value) => {
         const label = value.name === '' ? labelOf(part, name) : value.label
         return {
