@@ -412,7 +412,7 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
       problems.push({
         where: `${path}.reads`,
         what: `The loop reads measured values, but nothing measures ${quantity}.`,
-        remedy: 'Give the machine an encoder or a tachometer there, or let the loop read what it truly is.',
+        remedy: 'Give the machine a sensor of it, or let the loop read what it truly is.',
       })
   }
   if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isEstimated) {

@@ -6,6 +6,7 @@ import { fullMechanism, mechanismLayers } from './effects/effect'
 import type { MechanismLayer, MechanismLayerName } from './effects/effect'
 import { floatingBody } from './floatingBodyKind'
 import { joints } from './joints'
+import { lookAt } from './mechanismSensors/look'
 import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
@@ -63,11 +64,14 @@ export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
   if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
-  return sensorReadings(machine, () => '').flatMap(({ name, sensor, path, part, kind }) => {
-    const quantity = kind.measures === undefined ? name : kind.measures(part, (one) => findHeld(machine, one)?.rate)
-    if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
-    seen.add(quantity)
-    return [{ name: sensor, path, part, quantity }]
+  const look = lookAt(machine, (one) => findHeld(machine, one)?.rate)
+  return sensorReadings(machine, () => '').flatMap(({ name, sensor, path, part, kind, index }) => {
+    const shown = [kind.measures?.(part, look)[index], kind.ofJoint === true ? undefined : name]
+    return shown.flatMap((quantity) => {
+      if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
+      seen.add(quantity)
+      return [{ name: sensor, path, part, quantity }]
+    })
   })
 }
 
@@ -127,7 +131,7 @@ function coordinateQuantities(machine: Part): HeldQuantity[] {
 function readingQuantities(machine: Part): HeldQuantity[] {
   const units = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
   return sensorReadings(machine, (coordinate) => units.get(coordinate) ?? '')
-    .filter(({ kind }) => kind.measures === undefined)
+    .filter(({ kind }) => kind.ofJoint !== true)
     .map(({ name, label, unit, part, sensor }) => ({ name, label: `${label} of ${labelOf(part, sensor)}`, unit }))
 }
 

@@ -239,11 +239,11 @@ export function neededEfforts(
 /** Everything that sensors of a mechanism read, by the name of its signal. `along` gives the unit of a coordinate. */
 export function sensorReadings(machine: Part, along: (coordinate: string) => string) {
   return sensorParts(machine).flatMap(({ path, name: sensor, part, kind }) =>
-    kind.readings(part).map(({ name, label, unit }) => ({
+    kind.readings(part).map(({ name, label, unit }, index) => ({
       name: name === '' ? path : `${path}.${name}`,
       label,
       unit: unit === '' || unit === '/s' ? `${along(part.joint as string)}${unit}` : unit,
-      ...{ sensor, path, part, kind },
+      ...{ sensor, path, part, kind, index },
     })),
   )
 }
@@ -258,11 +258,11 @@ function looked(machine: Part, world: World, accelerations: readonly Scalar[]): 
   const sight = (path: string, part: Part) => {
     const scene = world.scene(path, part, [], 0)
     // formulas know all readings before them
-    return { ...scene, ...accelerated, formula: (slot: string) => scene.formula(slot, seen) }
+    return { ...scene, ...accelerated, ...world.view(), formula: (slot: string) => scene.formula(slot, seen) }
   }
   const signals = readSignals(machine)
   for (const { path, name, part, kind } of looks) {
-    const values = kind.reads({ ...sight(path, part), ...world.view() }, part)
+    const values = kind.reads(sight(path, part), part)
     signals
       .filter(({ reading }) => reading === name)
       .forEach((signal, i) => {

@@ -30,7 +30,9 @@ export function sensorsRead(document: Document, machineName: string): readonly M
 export function readBy(loop: Part, machine: Part): readonly string[] {
   const { readsRate, signals } = lawOf(loop)
   const holds = loop.holds as string
-  return readsRate ? seenBy(machine, holds, signals) : [holds, ...signals]
+  const read = readsRate ? seenBy(machine, holds, signals) : [holds, ...signals]
+  // a tilt follows from the attitude that is read
+  return [...new Set(read.flatMap((quantity) => findHeld(machine, quantity)?.vector?.attitude ?? [quantity]))]
 }
 
 interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter'>, SensorTiming {

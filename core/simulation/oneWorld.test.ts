@@ -71,3 +71,68 @@ describe.each(['lamplighter', 'lamplighter-cascade'])('%s as bodies on joints', 
     expect(moved).toBeGreaterThan(1)
   })
 })
+
+describe('a lifter as bodies on joints that reads its sensors', () => {
+  /** Sensors of the same rate as the tick, without errors unless said: they read the truth a sample ago at most. */
+  const sensed = (errors: Record<string, number>) => {
+    const base = asMechanism(plain('lamplighter-cascade'))
+    const machine = base.machines.lamplighter!
+    const { at } = (machine.readings as Readonly<Record<string, Part>>).place!
+    const sensors = {
+      gyro: { kind: 'gyroscope', body: 'hull', rate: 200, ...errors },
+      level: { kind: 'attitudeSensor', body: 'hull', rate: 200, ...errors },
+      fixes: { kind: 'positionFix', body: 'hull', at, rate: 200, ...errors },
+    }
+    const measured = new Set(['tiltEast', 'tiltNorth', 'rollRate', 'pitchRate', 'heading', 'yawRate', 'height', 'east', 'north'])
+    const loops = Object.entries(base.loops).map(([name, loop]) => [
+      name,
+      { ...loop, reads: measured.has(name) && !/Speed/.test(name) ? 'measured' : 'true' },
+    ])
+    const realism = layersOn(['sampling', 'driveDynamics', 'driveLimits', 'air', 'sensorErrors'])
+    const trials = Object.entries(base.trials).map(([name, trial]) => [name, { ...trial, realism }])
+    return {
+      ...base,
+      machines: { lamplighter: { ...machine, sensors } },
+      loops: Object.fromEntries(loops),
+      trials: Object.fromEntries(trials),
+    } as unknown as Document
+  }
+  const run = (document: Document) => {
+    const { resolved } = expectDone(checkDocument(document))
+    const [trial] = Object.keys(resolved.trials) as [string]
+    return start(expectDone(compile(resolved, trial))).run({ trial, layers: [], seed: 1 })
+  }
+  const height = (record: ReturnType<typeof run>) => findColumn(record, 'lamplighter.readings.place.height')!
+
+  it('flies as on the truth where they do not err, tilt and all', () => {
+    const truth = run(asMechanism(plain('lamplighter-cascade')))
+    const read = run(sensed({}))
+    for (const reading of Object.values(readingOf)) {
+      const [a, b] = [truth, read].map((record) => findColumn(record, `lamplighter.${reading}`)!)
+      expect(Math.max(...a!.map((value, i) => Math.abs(value - b![i]!)))).toBeLessThan(1e-9)
+    }
+    expect(findColumn(read, 'lamplighter.readings.attitude.roll.measured')).toBeDefined()
+  })
+
+  it('flies late by their delay and off by their bias', () => {
+    const [clean, biased] = [run(sensed({})), run(sensed({ bias: 0.02 }))]
+    // each loop makes what it reads what it is asked: the height ends lower by the bias of its sensor
+    expect(height(biased).at(-1)! - height(clean).at(-1)!).toBeNear(-0.02, { absolute: 2e-3 })
+    const late = run(sensed({ delay: 0.02 }))
+    expect(late.ending.kind).toBe('finished')
+    expect(Math.max(...height(late).map((value, i) => Math.abs(value - height(clean)[i]!)))).toBeGreaterThan(1e-3)
+  })
+
+  it('is told where nothing measures what it reads', () => {
+    const document = sensed({})
+    const machine = document.machines.lamplighter!
+    const { gyro: _gone, ...left } = machine.sensors as unknown as Record<string, Part>
+    const outcome = checkDocument({
+      ...document,
+      machines: { lamplighter: { ...machine, sensors: left } },
+    } as unknown as Document)
+    expect(outcome).toMatchObject({ kind: 'refused' })
+    const problems = outcome.kind === 'refused' ? outcome.problems : []
+    expect(problems.map(({ where }) => where)).toContain('loops.rollRate.reads')
+  })
+})

@@ -256,6 +256,11 @@ describe('which way sensors read', () => {
   const cases: Readonly<Record<string, () => number>> = {
     encoder: () => read({ kind: 'encoder', joint: 'cart.travel' }, { places: { cart: 0.4 } }),
     tachometer: () => read({ kind: 'tachometer', joint: 'wheel.angle' }, { speeds: { wheel: 2 } }),
+    // a wheel that has turned left heads left; what lies ahead lies to its right, and what points left comes ahead
+    attitudeSensor: () => read({ kind: 'attitudeSensor', body: 'wheel' }, { places: { wheel: 0.4 } }, '.heading'),
+    directionSensor: () =>
+      -read({ kind: 'directionSensor', body: 'wheel', towards: [2, 0, 0] }, { places: { wheel: 0.4 } }, '.y'),
+    magnetometer: () => read({ kind: 'magnetometer', body: 'wheel', field: [0, 1, 0] }, { places: { wheel: 0.4 } }, '.x'),
     gyroscope: () => read({ kind: 'gyroscope', body: 'wheel' }, { speeds: { wheel: 2 } }, '.z'),
     // at rest it reads what holds it up
     accelerometer: () => read({ kind: 'accelerometer', body: 'wheel', at: [0, 0, 0] }, {}, '.z', { gravity: 9.81 }),

@@ -9,7 +9,8 @@ export const encoder: SensorKind = {
   says: 'An encoder reads the position of {joint} {rate#} times a second, in steps of {resolution}.',
   about: 'Position of a joint; an encoder of N counts a turn has a resolution of 2π/N rad.',
   slots: { joint: coordinateSlot, ...errorSlots },
-  measures: ({ joint }) => joint as string,
+  ofJoint: true,
+  measures: ({ joint }) => [joint as string],
   readings: () => [{ name: '', label: 'position', unit: '' }],
   reads: (sight, part) => [sight.coordinate(part.joint as string).position],
 }

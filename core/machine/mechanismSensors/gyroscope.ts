@@ -1,4 +1,5 @@
 import { name } from '../../kinds'
+import { attitudeOf } from './look'
 import { alongAxes, errorSlots } from './sensor'
 import type { SensorKind } from './sensor'
 
@@ -9,6 +10,7 @@ export const gyroscope: SensorKind = {
   says: 'A gyroscope on {body} reads its three rates {rate#} times a second.',
   about: 'Angular velocity of a body against the world, in the axes of the body.',
   slots: { body: name({ label: 'body', of: 'body' }), ...errorSlots },
+  measures: ({ body }, look) => ['rollRate', 'pitchRate', 'yawRate'].map((value) => look.reading(...attitudeOf(body), value)),
   readings: () => alongAxes('rate about', 'rad/s'),
   reads: (sight, part) => sight.turningInBody(part.body as string),
 }

@@ -1,8 +1,11 @@
 import { accelerometer } from './accelerometer'
+import { attitudeSensor } from './attitudeSensor'
+import { directionSensor } from './directionSensor'
 import { distanceSensor } from './distanceSensor'
 import { encoder } from './encoder'
 import { formulaSensor } from './formulaSensor'
 import { gyroscope } from './gyroscope'
+import { magnetometer } from './magnetometer'
 import { positionFix } from './positionFix'
 import { tachometer } from './tachometer'
 import type { SensorKind } from './sensor'
@@ -13,7 +16,10 @@ export const mechanismSensors: readonly SensorKind[] = [
   tachometer,
   gyroscope,
   accelerometer,
+  attitudeSensor,
   distanceSensor,
   positionFix,
+  magnetometer,
+  directionSensor,
   formulaSensor,
 ]

@@ -1,4 +1,5 @@
 import { name, vector } from '../../kinds'
+import { placeOf } from './look'
 import { alongAxes, errorSlots } from './sensor'
 import type { SensorKind } from './sensor'
 
@@ -13,6 +14,7 @@ export const positionFix: SensorKind = {
     at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
     ...errorSlots,
   },
+  measures: ({ body, at }, look) => ['east', 'north', 'height'].map((value) => look.reading(...placeOf(body, at), value)),
   readings: () => alongAxes('position along', 'm'),
   reads: (sight, part) => sight.point(part.body as string, sight.vector('at')).position,
 }

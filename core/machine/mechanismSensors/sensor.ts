@@ -1,14 +1,17 @@
 import type { Scalar } from '../../expression'
-import type { Vector } from '../../algebra'
+import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { number } from '../../kinds'
 import type { Kind } from '../../kinds'
 import type { CoordinateMotion, PointMotion, Scene } from '../effects/effect'
+import type { Look } from './look'
 
 /** What a sensor can see of the machine. World axes unless said. */
 export interface Sight extends Pick<Scene, 'number' | 'vector' | 'formula' | 'direction' | 'ground'> {
   readonly coordinate: (name: string) => CoordinateMotion
   readonly point: (body: string, at: Vector) => PointMotion
+  /** Axes of a body in the world. */
+  readonly axes: (body: string) => Rows
   /** Angular velocity, in the axes of the body. */
   readonly turningInBody: (body: string) => Vector
   /** Acceleration of a point less gravity, in the axes of the body. */
@@ -34,8 +37,12 @@ export interface SensorKind extends Kind {
   readonly readings: (part: Part) => readonly Reading[]
   /** Their values, in the same order. */
   readonly reads: (sight: Sight, part: Part) => readonly Scalar[]
-  /** The quantity of a joint that it measures: loops hold that, not a reading of its own. `rateOf` gives the rate of a quantity. */
-  readonly measures?: (part: Part, rateOf: (quantity: string) => string | undefined) => string | undefined
+  /**
+   * What loops hold that it measures, reading by reading: a coordinate or its rate, or a value of a reading of the machine.
+   * What it reads may be held by itself too, unless it is that of a joint.
+   */
+  readonly measures?: (part: Part, look: Look) => readonly (string | undefined)[]
+  readonly ofJoint?: true
 }
 
 /** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */

@@ -9,7 +9,8 @@ export const tachometer: SensorKind = {
   says: 'A tachometer reads the speed of {joint} {rate#} times a second.',
   about: 'Speed of a joint.',
   slots: { joint: coordinateSlot, ...errorSlots },
-  measures: ({ joint }, rateOf) => rateOf(joint as string),
+  ofJoint: true,
+  measures: ({ joint }, look) => [look.rateOf(joint as string)],
   readings: () => [{ name: '', label: 'speed', unit: '/s' }],
   reads: (sight, part) => [sight.coordinate(part.joint as string).speed],
 }

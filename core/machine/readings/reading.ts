@@ -1,5 +1,5 @@
 import type { Scalar } from '../../expression'
-import type { Rows, Vector } from '../../algebra'
+import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
 import type { HeldQuantity } from '../quantities'
@@ -7,8 +7,6 @@ import type { Sight } from '../mechanismSensors/sensor'
 
 /** What a reading can see of the machine. World axes unless said. */
 export interface View extends Sight {
-  /** Axes of a body in the world. */
-  readonly axes: (body: string) => Rows
   readonly gravity: Vector
   /** The wind at a place, m/s, and the angular velocity of a body. */
   readonly wind: (position: Vector) => Vector

@@ -59,3 +59,9 @@ export function readSignals(machine: Part): readonly ReadSignal[] {
     label: plain.get(words[0]) === 1 ? words[0] : owned.get(words[1]) === 1 ? words[1] : words[2],
   }))
 }
+
+/** A value of the first reading of a kind that matches, under its full name; nothing where the machine has none. */
+export function findReading(machine: Part, kind: string, matches: (part: Part) => boolean, value: string): string | undefined {
+  const found = readingParts(machine).find(({ part }) => part.kind === kind && matches(part))
+  return found === undefined ? undefined : `${found.path}.${value}`
+}

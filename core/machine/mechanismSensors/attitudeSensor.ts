@@ -1,0 +1,21 @@
+import { attitude } from '../../algebra'
+import { name } from '../../kinds'
+import { attitudeOf } from './look'
+import { errorSlots } from './sensor'
+import type { SensorKind } from './sensor'
+
+/** How a body is turned against the world. */
+export const attitudeSensor: SensorKind = {
+  name: 'attitudeSensor',
+  label: 'attitude sensor',
+  says: 'An attitude sensor on {body} reads roll, pitch and heading {rate#} times a second.',
+  about:
+    'Turns about z, then y, then x of a body against the world, as a reading of its attitude gives them; each errs by itself.',
+  slots: { body: name({ label: 'body', of: 'body' }), ...errorSlots },
+  measures: ({ body }, look) => ['roll', 'pitch', 'heading'].map((value) => look.reading(...attitudeOf(body), value)),
+  readings: () => ['roll', 'pitch', 'heading'].map((label) => ({ name: label, label, unit: 'rad' })),
+  reads: (sight, part) => {
+    const { roll, pitch, heading } = attitude(sight.axes(part.body as string))
+    return [roll, pitch, heading]
+  },
+}
