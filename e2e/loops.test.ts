@@ -265,7 +265,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await expect(findings).toContainText('Stable')
     await page.goto(`${served.url}/lens-turret/loops/pan`)
     await choose(page, /^what it reads/, 'measured')
-    await expect(page.getByText(/nothing measures yoke/).first()).toBeVisible()
+    await expect(page.getByText(/nothing measures rate of yoke/).first()).toBeVisible()
     await page.keyboard.press('Control+z')
   })
 
