@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { existsSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
+import { transformSync } from 'esbuild'
 import ts from 'typescript'
 import { compile, start } from '../simulation'
 import { demo, demoNames } from './demo'
@@ -17,10 +18,8 @@ export const versionFile = join(core, 'simulation/engineVersion.ts')
 export function engineSourceHash(): string {
   const hash = createHash('sha256')
   for (const file of sources()) {
-    const { outputText } = ts.transpileModule(readFileSync(file, 'utf8'), {
-      compilerOptions: { target: ts.ScriptTarget.ES2022, module: ts.ModuleKind.ESNext, removeComments: true },
-    })
-    hash.update(relative(core, file)).update('\n').update(outputText)
+    const { code } = transformSync(readFileSync(file, 'utf8'), { loader: 'ts', target: 'es2022', minifyWhitespace: true })
+    hash.update(relative(core, file)).update('\n').update(code)
   }
   return hash.digest('hex').slice(0, 16)
 }
