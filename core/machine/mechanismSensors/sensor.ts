@@ -1,22 +1,9 @@
 import type { Scalar } from '../../expression'
-import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { number } from '../../kinds'
 import type { Kind } from '../../kinds'
-import type { CoordinateMotion, PointMotion, Scene } from '../effects/effect'
+import type { Sight } from '../sight'
 import type { Look } from './look'
-
-/** What a sensor can see of the machine. World axes unless said. */
-export interface Sight extends Pick<Scene, 'number' | 'vector' | 'formula' | 'direction' | 'ground'> {
-  readonly coordinate: (name: string) => CoordinateMotion
-  readonly point: (body: string, at: Vector) => PointMotion
-  /** Axes of a body in the world. */
-  readonly axes: (body: string) => Rows
-  /** Angular velocity, in the axes of the body. */
-  readonly turningInBody: (body: string) => Vector
-  /** Acceleration of a point less gravity, in the axes of the body. */
-  readonly specificForceInBody: (body: string, at: Vector) => Vector
-}
 
 export interface Reading {
   /** Empty where there is one only. */

@@ -3,7 +3,7 @@ import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
 import type { HeldQuantity } from '../quantities'
-import type { Sight } from '../mechanismSensors/sensor'
+import type { Sight } from '../sight'
 
 /** What a reading can see of the machine. World axes unless said. */
 export interface View extends Sight {
