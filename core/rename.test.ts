@@ -4,8 +4,9 @@ import { findAt, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { withNewName } from './index'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
+import { lifterAsMechanism } from './machine'
 import { compile, runHash, start } from './simulation'
-import { demo, demoNames } from './tests/demo'
+import { demo, demoNames, lamplighter } from './tests/demo'
 import { expectDone } from './tests/expectDone'
 
 type Parts = Readonly<Record<string, Part>>
@@ -35,9 +36,19 @@ describe('names', () => {
 /** Everything of a document that has a name of its own. */
 function named(document: Document): string[] {
   const groups = Object.entries(document.machines).flatMap(([machine, part]) =>
-    ['bodies', 'drives', 'forces', 'chains', 'sensors', 'states', 'inputs', 'outputs'].flatMap((group) =>
-      Object.keys((part[group] ?? {}) as Parts).map((name) => `machines.${machine}.${group}.${name}`),
-    ),
+    [
+      'bodies',
+      'drives',
+      'pushes',
+      'allocations',
+      'readings',
+      'forces',
+      'chains',
+      'sensors',
+      'states',
+      'inputs',
+      'outputs',
+    ].flatMap((group) => Object.keys((part[group] ?? {}) as Parts).map((name) => `machines.${machine}.${group}.${name}`)),
   )
   const own = (group: 'loops' | 'estimators' | 'machines') => Object.keys(document[group]).map((name) => `${group}.${name}`)
   return [...groups, ...own('loops'), ...own('estimators'), ...own('machines')]
@@ -53,7 +64,8 @@ describe('a new name', () => {
     const before = problems(document).length
     const paths = named(document)
     expect(paths.length).toBeGreaterThan(3)
-    for (const path of paths) {
+    // of many of one sort every second
+    for (const path of paths.filter((_, i) => paths.length < 20 || i % 2 === 0)) {
       const next = withNewName(document, path, 'Ganz anders Ø')
       expect(next.path.endsWith('.ganzAndersO')).toBe(true)
       expect(labelOf(findAt(next.document, next.path) as Part, 'ganzAndersO')).toBe('Ganz anders Ø')
@@ -122,4 +134,25 @@ describe('a new name', () => {
     expect(runHash(document, 'passingShip')).toBe(runHash(turret, 'passingShip'))
     expect(withNewName(document, 'loops.pan', 'pan').document.loops.pan!.label).toBeUndefined()
   })
+})
+
+describe('pushes, allocations and readings', () => {
+  const { machines } = lamplighter()
+  const document = {
+    ...demo('lens-float'),
+    machines: { lifter: lifterAsMechanism(machines.lamplighter!) },
+    loops: {},
+    trials: {},
+    tray: {},
+  } as unknown as Document
+  it.each(['drives.rotor3', 'pushes.lift', 'allocations.rotors', 'readings.attitude', 'bodies.hull'])(
+    'are followed in lists of names too: %s',
+    (path) => {
+      expect(checkDocument(document).kind).toBe('done')
+      const next = withNewName(document, `machines.lifter.${path}`, 'Quay side')
+      expect(next.path).toBe(`machines.lifter.${path.split('.')[0]!}.quaySide`)
+      expect(checkDocument(next.document).kind).toBe('done')
+      expect(JSON.stringify(next.document)).not.toMatch(new RegExp(`"[^"]*\\b${path.replace('.', '\\.')}\\b`))
+    },
+  )
 })

@@ -98,6 +98,7 @@ export type { SolidProperties } from './solidProperties'
 export type { FindMesh } from './solids'
 export {
   designLayers,
+  effectInputs,
   findHeld,
   findPush,
   measuringSensors,

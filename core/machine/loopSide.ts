@@ -166,6 +166,15 @@ function rateOf(machine: Part, name: string, known: readonly string[]): string |
   return isPlain && ones.length === 1 ? states[ones[0]!] : undefined
 }
 
+/** Everything that can be asked of the drives of a mechanism, with its unit; nothing of machines without bodies. */
+export function effectInputs(machine: Part): readonly { readonly name: string; readonly unit: string }[] {
+  if (isBodiless(machine)) return []
+  const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
+  return effectParts(machine).flatMap(({ path, part, kind }) =>
+    kind?.input === undefined ? [] : [{ name: path, unit: inputUnit(kind.input, coordinates.get(part.joint as string) ?? '') }],
+  )
+}
+
 function pushUnits(machine: Part): ReadonlyMap<string, string> {
   const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
   const along = (part: Part) => coordinates.get(part.joint as string) ?? ''
@@ -175,5 +184,5 @@ function pushUnits(machine: Part): ReadonlyMap<string, string> {
     const kind = findKind(pushes, part)
     return [`pushes.${name}`, kind?.unit(part, (drive) => efforts.get(drive) ?? '') ?? ''] as const
   })
-  return new Map([...drives.map(({ path, part, kind }) => [path, inputUnit(kind.input!, along(part))] as const), ...own])
+  return new Map([...effectInputs(machine).map(({ name, unit }) => [name, unit] as const), ...own])
 }

@@ -7,6 +7,7 @@ import {
   heldQuantities,
   isBodiless,
   isGrounded,
+  shortName,
   numbersOf,
   placedPoint,
   seatPose,
@@ -14,7 +15,7 @@ import {
 import type { Vector } from '../algebra'
 import { asCued, commandedLoop } from '../control'
 import type { Document, Part } from '../document'
-import { valuesOf } from '../kinds'
+import { namesIn, valuesOf } from '../kinds'
 import { findColumn } from './record'
 import type { LimitHit, Record } from './record'
 import { trial } from './trial'
@@ -30,7 +31,7 @@ export function limitsHit(document: Document, record: Record): readonly LimitHit
   const machine = document.machines[name]!
   return [
     ...stopsHit(machine, name, record),
-    ...drivesAsked(document, machine, name, record),
+    ...asOne(drivesAsked(document, machine, name, record), machine),
     ...underGround(machine, name, record),
   ]
 }
@@ -70,6 +71,21 @@ function stopsHit(machine: Part, name: string, record: Record): LimitHit[] {
   })
 }
 
+/** What several drives of one allocation do is one thing to say. */
+function asOne(hits: readonly LimitHit[], machine: Part): LimitHit[] {
+  const together = partsOf(machine, 'allocations').map(([, { drives }]) =>
+    hits.filter(({ name }) => namesIn(drives).includes(name)),
+  )
+  const several = together.filter((some) => some.length > 1)
+  const alone = hits.filter((hit) => !several.some((some) => some.includes(hit)))
+  const told = several.map((some): LimitHit => {
+    const [first, ...more] = some as [LimitHit, ...LimitHit[]]
+    const [at, during] = [Math.min(...some.map((hit) => hit.at)), Math.max(...some.map((hit) => hit.during))]
+    return { ...first, label: `${first.label} and ${more.length} more`, at, during }
+  })
+  return [...told, ...alone]
+}
+
 /** What is asked of every push of the machine, by loops or cues, against what it can give. */
 function drivesAsked(document: Document, machine: Part, name: string, record: Record): LimitHit[] {
   if (machine.kind === floatingBody.name) return rotorsAtMost(machine, name, record)
@@ -78,9 +94,21 @@ function drivesAsked(document: Document, machine: Part, name: string, record: Re
     const push = isBodiless(machine) ? one : `drives.${one}`
     const most = (part.most ?? part.voltage) as number | undefined
     const least = (part.least as number | undefined) ?? (isBodiless(machine) || most === undefined ? undefined : -most)
+    const through = record.columns.find((column) => column.name === `${name}.${push}.asked`)
+    // what is spread over drives within their limits never goes beyond them, but stays there
+    if (through !== undefined && most !== undefined) {
+      const said = { sort: 'drive', name: push, label: shortName(push, machine), unit: through.unit } as const
+      const pulls = least !== undefined && least < 0
+      const ends = { least: pulls ? nearMost * least : (least ?? -Infinity), most: nearMost * most }
+      return beyond(record, { ...said, ...ends, values: through.values }).map((hit) => ({
+        ...hit,
+        limit: hit.limit > 0 ? most : least!,
+      }))
+    }
     const values = askedOf(document, name, push, record)
-    if (values === undefined || (most === undefined && least === undefined)) return []
-    const { label, unit } = findPush(machine, push)!
+    const said = findPush(machine, push)
+    if (values === undefined || said === undefined || (most === undefined && least === undefined)) return []
+    const { label, unit } = said
     return beyond(record, { sort: 'drive', name: push, label, unit, values, least: least ?? -Infinity, most: most ?? Infinity })
   })
 }

@@ -7,7 +7,7 @@ import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { layersOn } from '../tests/oneMachine'
 import { analyse, designLoop } from '../tuning'
-import { compile, findColumn, start } from './index'
+import { compile, findColumn, limitsHit, start } from './index'
 
 const pushes = new Set(['lift', 'rollMoment', 'pitchMoment', 'yawMoment'])
 
@@ -134,5 +134,33 @@ describe('a lifter as bodies on joints that reads its sensors', () => {
     expect(outcome).toMatchObject({ kind: 'refused' })
     const problems = outcome.kind === 'refused' ? outcome.problems : []
     expect(problems.map(({ where }) => where)).toContain('loops.rollRate.reads')
+  })
+})
+
+describe('drives behind an allocation', () => {
+  it('are told when they have no more to give, plainly mixed or within their limits', () => {
+    const base = asMechanism(plain('lamplighter'))
+    const heavy = {
+      ...base,
+      trials: { up: { ...base.trials.galleryRise!, cues: { up: { kind: 'stepCue', loop: 'height', at: 1, by: 40 } } } },
+    }
+    const { allocations } = base.machines.lamplighter as unknown as { allocations: { rotors: Part } }
+    for (const kind of ['fixedMix', 'withinLimits']) {
+      const rotors = { ...allocations.rotors, kind, ...(kind === 'withinLimits' ? { counts: [[1, 30, 30, 0.3]] } : {}) }
+      const document = replaceAt<unknown>(heavy, 'machines.lamplighter.allocations', { rotors }) as Document
+      const { resolved } = expectDone(checkDocument(document))
+      const record = start(expectDone(compile(resolved, 'up'))).run({ trial: 'up', layers: [], seed: 1 })
+      const hits = limitsHit(resolved, record)
+      expect(hits).toMatchObject([
+        { sort: 'drive', name: 'drives.rotor1', label: 'rotor 1 and 5 more', unit: 'rad/s', limit: 890 },
+      ])
+    }
+  })
+
+  it('are told nothing of where they have enough', () => {
+    const gentle = replaceAt<Document>(asMechanism(plain('lamplighter')), 'trials.galleryRise.cues.rise.by', 0.2)
+    const { resolved } = expectDone(checkDocument(gentle))
+    const record = start(expectDone(compile(resolved, 'galleryRise'))).run({ trial: 'galleryRise', layers: [], seed: 1 })
+    expect(limitsHit(resolved, record)).toEqual([])
   })
 })

@@ -8,10 +8,12 @@ import {
   bodilessMotion,
   closeChains,
   designLayers,
+  effectInputs,
   heldQuantities,
   isBodiless,
   mechanismForm,
   mechanismMotion,
+  shortName,
   spread,
 } from '../machine'
 import type { MechanismLayers } from '../machine'
@@ -87,6 +89,13 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
         return [one.name, node] as const
       }),
     )
+    // what allocation makes of pushes
+    const through = effectInputs(machine).filter(({ name: drive }) => !asks.includes(drive))
+    for (const { name: drive, unit } of through)
+      columns.push({
+        ...{ name: `${name}.${drive}.asked`, label: `${shortName(drive, machine)} asked`, unit, role: 'command' },
+        value: asked[inputs.indexOf(drive)]!,
+      })
     truth = kept
     return { truth: kept, values, columns }
   }

@@ -1,14 +1,17 @@
 import { add, mul, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
 import { applied, dot, plus, scaled, scalarProduct, scalarTranspose, solveDefinite } from '../../algebra'
+import type { Placement } from '../../algebra'
 import type { Part } from '../../document'
 import { closeChains } from '../closeChains'
 import { assemble, seatPose, structuralVector } from '../assemble'
+import type { Assembly } from '../assemble'
 import { actedOn, chainRowsOf, effectParts, gearedAssembly } from '../mechanismMotion'
 import type { Read } from '../read'
 import { biasEfforts, bodyPoses, effortsLeft, jacobianAt, massMatrix } from '../tree'
 import { World } from '../world'
 import { effortInput } from './efforts'
+import { pushPart } from './pushPart'
 
 type Rows = readonly (readonly Scalar[])[]
 
@@ -22,7 +25,7 @@ export function effectiveness(machine: Part, read: Read, pushes: readonly string
   const assembly = gearedAssembly(machine, read, none, assemble(machine, read))
   const { tree } = assembly
   const closure = closeChains(machine)
-  const q = closure.kind === 'closed' ? closure.q : assembly.start
+  const { q, kept } = closure.kind === 'closed' ? closure : { q: assembly.start, kept: [] }
   const state = { q, speeds: assembly.speeds.map(() => 0) }
   const poses = bodyPoses(tree, q)
   const left = (driven: string | undefined): Scalar[] => {
@@ -36,45 +39,40 @@ export function effectiveness(machine: Part, read: Read, pushes: readonly string
   }
   const still = left(undefined)
   const efforts = drives.map((drive) => left(drive).map((value, i) => sub(value, still[i]!)))
-  const along = pushes.map((push) => directionOf(machine, read, push, assembly, poses, q))
-  const moved = accelerations(machine, read, assembly, state, poses, [...along, ...efforts])
+  const standing = { machine, read, assembly, state, poses, kept }
+  const along = pushes.map((push) => directionOf(standing, push))
+  const moved = accelerations(standing, [...along, ...efforts])
   const seen = (columns: Rows) => along.map((row) => columns.map((column) => sum(row.map((entry, i) => mul(entry, column[i]!)))))
   const [byPush, byEffort] = [seen(moved.slice(0, along.length)), seen(moved.slice(along.length))]
   return solveDefinite(byPush, byEffort)
 }
 
 /** The speed of a push's point along it, by every speed of the machine: a row of its Jacobian. */
-function directionOf(
-  machine: Part,
-  read: Read,
-  push: string,
-  assembly: ReturnType<typeof gearedAssembly>,
-  poses: ReturnType<typeof bodyPoses>,
-  q: readonly Scalar[],
-): Scalar[] {
-  const part = (machine.pushes as Readonly<Record<string, Part>>)[push.replace(/^pushes\./, '')]!
+function directionOf({ machine, read, assembly, state, poses }: Standing, push: string): Scalar[] {
+  const part = pushPart(machine, push)
   const seat = assembly.seats.get(part.body as string)!
   const pose = seatPose(seat, poses)
   const given = part.axis as readonly [number, number, number]
   const length = Math.sqrt(given[0] ** 2 + given[1] ** 2 + given[2] ** 2)
   const axis = applied(pose.rotation, scaled(given, 1 / length))
   const point = plus(pose.position, applied(pose.rotation, structuralVector(part.at as readonly number[], `${push}.at`, read)))
-  return jacobianAt(assembly.tree, q, seat.body, point, [...poses]).map(({ angular, linear }) =>
+  return jacobianAt(assembly.tree, state.q, seat.body, point, [...poses]).map(({ angular, linear }) =>
     dot(axis, part.sort === 'torque' ? angular : linear),
   )
 }
 
+interface Standing {
+  readonly machine: Part
+  readonly read: Read
+  readonly assembly: Assembly
+  readonly state: { readonly q: readonly Scalar[]; readonly speeds: readonly Scalar[] }
+  readonly poses: readonly Placement[]
+  /** Rows of its chains that say something new. */
+  readonly kept: readonly number[]
+}
+
 /** M⁻¹ of columns of efforts, with chains closed: what they accelerate. */
-function accelerations(
-  machine: Part,
-  read: Read,
-  assembly: ReturnType<typeof gearedAssembly>,
-  state: { readonly q: readonly Scalar[]; readonly speeds: readonly Scalar[] },
-  poses: ReturnType<typeof bodyPoses>,
-  columns: Rows,
-): Rows {
-  const closure = closeChains(machine)
-  const kept = closure.kind === 'closed' ? closure.kept : []
+function accelerations({ machine, read, assembly, state, poses, kept }: Standing, columns: Rows): Rows {
   const all = chainRowsOf(machine, read, assembly, state, poses)
   const rows = kept.map((row) => all[row]!.jacobian)
   const solved = scalarTranspose(solveDefinite(massMatrix(assembly.tree, state), scalarTranspose([...columns, ...rows])))

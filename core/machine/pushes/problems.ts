@@ -8,7 +8,8 @@ import { numbersOf } from '../numbers'
 import { typedMix, withinLimits } from './allocations'
 import { bodyPush } from './bodyPush'
 import { pushes as pushKinds } from './list'
-import { allocationParts, givenBy, pushPart } from './spread'
+import { pushPart } from './pushPart'
+import { allocationParts, givenBy } from './spread'
 
 /** Of the largest: a push that drives give less of is one that they cannot give apart from the others. */
 const leastShare = 1e-9

@@ -10,6 +10,7 @@ import { bodyPush } from './bodyPush'
 import { effectiveness } from './effectiveness'
 import { effortInput, effortLimits } from './efforts'
 import type { DrivePart } from './efforts'
+import { pushPart } from './pushPart'
 
 type Rows = readonly (readonly Scalar[])[]
 
@@ -122,10 +123,6 @@ function withinTheirLimits(
     most: limits.map(([, most]) => most),
     start: mix,
   })
-}
-
-export function pushPart(machine: Part, push: string): Part {
-  return (machine.pushes as Readonly<Record<string, Part>>)[push.replace(/^pushes\./, '')]!
 }
 
 /** What a push is measured by: a torque by its lever. */

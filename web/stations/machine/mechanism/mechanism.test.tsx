@@ -278,8 +278,12 @@ describe('mass from what a body is made of', () => {
 
 const noLayers = { all: [], off: new Set<string>(), onSwitch: () => undefined }
 
+/** Made once: a report takes a second. */
+let made: ReturnType<typeof modelReport> | undefined
+const rampReport = () => (made ??= modelReport(ramp()))
+
 describe('the card', () => {
-  const report = modelReport(ramp())
+  const report = rampReport()
 
   it('tells findings, checks, what holds it still and its modes', () => {
     const play = vi.fn()
@@ -338,7 +342,7 @@ describe('steps of the inputs', () => {
   const charts = () => screen.getAllByRole('figure').map((chart) => chart.getAttribute('aria-label'))
 
   it('are one small chart a coordinate, with a line and its samples', () => {
-    const { container } = render(<StepGrid machine={ramp()} report={modelReport(ramp())} units={units} />)
+    const { container } = render(<StepGrid machine={ramp()} report={rampReport()} units={units} />)
     expect(charts()).toHaveLength(3)
     expect(charts()[0]).toMatch(/^inner leaf ends at 0\.103 °/) // where it comes to rest; after 2 s it still swings
     const [chart] = container.querySelectorAll('svg')
@@ -347,7 +351,7 @@ describe('steps of the inputs', () => {
   })
 
   it('are of the drive that is asked', () => {
-    render(<StepGrid machine={ramp()} report={modelReport(ramp())} units={units} />)
+    render(<StepGrid machine={ramp()} report={rampReport()} units={units} />)
     const before = charts()
     fireEvent.keyDown(screen.getByRole('button', { name: /^input/ }), { key: 'Enter' })
     fireEvent.keyDown(within(screen.getByRole('menu')).getByRole('menuitemradio', { name: 'fold drive' }), { key: 'Enter' })
@@ -358,7 +362,9 @@ describe('steps of the inputs', () => {
   it('wait for the model, and say what is missing for them', () => {
     const { rerender } = render(<StepGrid machine={ramp()} report={undefined} units={units} />)
     expect(screen.getByText(/Stepping its inputs/)).toBeTruthy()
-    const report = modelReport({ ...ramp(), drives: {} } as Part)
+    const { point } = rampReport()
+    if (point.kind === 'refused') throw new Error('The ramp rests.')
+    const report = { ...rampReport(), point: { kind: 'done', value: { ...point.value, inputs: [] } } } as const
     rerender(<StepGrid machine={ramp()} report={report} units={units} />)
     expect(screen.getByText(/It has no drive/)).toBeTruthy()
     const falls = { ...report, point: { kind: 'refused', problems: [] } } as const
