@@ -32,7 +32,8 @@ export function pushProblems(path: string, machine: Part): Problem[] {
       const what = 'The push is spread over no drives, so nothing gives it.'
       return { where: `${path}.${name}`, what, remedy: 'Add an allocation that names it, or remove it.' }
     })
-  const twice = [...doubled(path, spreads, 'pushes'), ...doubled(path, spreads, 'drives')]
+  const elsewhere = spreads.flatMap((one) => strayProblems(path, machine, one))
+  const twice = [...elsewhere, ...doubled(path, spreads, 'pushes'), ...doubled(path, spreads, 'drives')]
   if (idle.length + twice.length > 0) return [...idle, ...twice]
   return spreads.flatMap((one) => reachProblems(path, machine, one))
 }
@@ -82,6 +83,17 @@ function shapeProblems(where: string, given: unknown, rows: number, columns: num
   if (table.length === rows && table.every((row) => row.length === columns)) return []
   const what = `The table has ${table.length} rows of ${table[0]?.length ?? 0}; ${rows} of ${columns} are wanted.`
   return [{ where, what, remedy: `Give numbers: ${words}.` }]
+}
+
+/** A mixture of drives that its allocation does not name would be given in part. */
+function strayProblems(path: string, machine: Part, { path: own, part }: ReturnType<typeof allocationParts>[number]): Problem[] {
+  const over = namesIn(part.drives)
+  return namesIn(part.pushes).flatMap((push): Problem[] => {
+    const stray = namesIn(pushPart(machine, push).drives).find((drive) => !over.includes(drive))
+    if (stray === undefined || part.kind === typedMix.name) return []
+    const what = `${push} is a mixture with ${stray}, which this allocation does not name.`
+    return [{ where: `${path}.${own}.drives`, what, remedy: `Name ${stray} too, or take it out of the mixture.` }]
+  })
 }
 
 function doubled(path: string, spreads: ReturnType<typeof allocationParts>, slot: 'pushes' | 'drives'): Problem[] {

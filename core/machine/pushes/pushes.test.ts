@@ -153,6 +153,12 @@ describe('pushes that cannot be', () => {
       /cannot be told apart|only together/,
     ],
     [
+      'mixed of drives that are not given',
+      carrier({ allocations: { wheels: { kind: 'fixedMix', pushes: 'pushes.ahead', drives: 'drives.left' } }, pushes: { ahead: { kind: 'mixedPush', drives: 'drives.left drives.right', shares: [[1, 1]] } } }), // prettier-ignore
+      'm.allocations.wheels.drives',
+      /mixture with drives.right/,
+    ],
+    [
       'with too few shares',
       carrier({ pushes: { ahead: { kind: 'mixedPush', drives: 'drives.left drives.right', shares: [[1]] } } }),
       'm.pushes.ahead.shares',
