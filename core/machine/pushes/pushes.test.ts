@@ -137,9 +137,13 @@ describe('pushes that cannot be', () => {
     ['that nothing names', wheels({ pushes: '' }), 'm.allocations.wheels.pushes', /names no push/],
     [
       'more than drives',
-      carrier({ allocations: { wheels: { kind: 'fixedMix', pushes: lists.pushes, drives: 'drives.left' } } }),
+      satellite({
+        allocations: {
+          wheels: { kind: 'fixedMix', pushes: 'pushes.roll pushes.pitch pushes.yaw', drives: 'drives.wheel1 drives.wheel2' },
+        },
+      }),
       'm.allocations.wheels.pushes',
-      /2 pushes are more than 1 drive/,
+      /3 pushes are more than 2 drives/,
     ],
     [
       'that drives give only together',
