@@ -6,17 +6,16 @@ import {
   allocate,
   allocateWithin,
   designLayers,
-  lifterAsMechanism,
   machineProblems,
   massProperties,
   numbersOf,
-  readingOf,
   rotorPlaces,
   spread,
 } from '../machine'
 import type { AnyLayer } from '../machine'
 import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
+import { lifterAsMechanism, readingOf } from '../tests/lifterAsMechanism'
 import { numbersFrom } from '../tests/randomGraph'
 import { linearMachine } from './index'
 

@@ -78,12 +78,14 @@ function asOne(hits: readonly LimitHit[], machine: Part): LimitHit[] {
   )
   const several = together.filter((some) => some.length > 1)
   const alone = hits.filter((hit) => !several.some((some) => some.includes(hit)))
-  const told = several.map((some): LimitHit => {
-    const [first, ...more] = some as [LimitHit, ...LimitHit[]]
-    const [at, during] = [Math.min(...some.map((hit) => hit.at)), Math.max(...some.map((hit) => hit.during))]
-    return { ...first, label: `${first.label} and ${more.length} more`, at, during }
-  })
+  const told = several.map((some) => merged(some, { label: `${some[0]!.label} and ${some.length - 1} more` }))
   return [...told, ...alone]
+}
+
+/** Several hits as one: from the first that came, for as long as the longest. */
+function merged(hits: readonly LimitHit[], said: Partial<Pick<LimitHit, 'name' | 'label'>>): LimitHit {
+  const [at, during] = [Math.min(...hits.map((hit) => hit.at)), Math.max(...hits.map((hit) => hit.during))]
+  return { ...hits[0]!, ...said, at, during }
 }
 
 /** What is asked of every push of the machine, by loops or cues, against what it can give. */
@@ -145,8 +147,7 @@ function rotorsAtMost(machine: Part, name: string, record: Record): LimitHit[] {
   })
   if (found.length < 2) return found
   // what several of them do is one thing to say
-  const [at, during] = [Math.min(...found.map((hit) => hit.at)), Math.max(...found.map((hit) => hit.during))]
-  return [{ ...found[0]!, name: 'rotors', label: `thrust of ${found.length} of ${count} rotors`, at, during }]
+  return [merged(found, { name: 'rotors', label: `thrust of ${found.length} of ${count} rotors` })]
 }
 
 /** Speed comes up to its limit through a lag, and never quite arrives. */

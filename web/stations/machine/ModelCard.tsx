@@ -233,30 +233,29 @@ function Modes({
   readonly playing: number | undefined
   readonly onPlay: (mode: number | undefined) => void
 }) {
+  const lines = alike(modes)
   return (
     <section className="section" aria-label="Modes">
       <h2 className="pb-1">Modes about it</h2>
-      {alike(modes)
-        .slice(0, mostModes)
-        .map(({ mode, at: i, times }) => (
-          <div key={i} className="flex items-center gap-1.5 min-h-[24px] text-[12.5px]">
-            <button
-              className="button small border-transparent px-1"
-              aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
-              aria-pressed={playing === i}
-              onClick={() => onPlay(playing === i ? undefined : i)}
-              hidden={!playable}
-            >
-              {playing === i ? <Square size={12} /> : <Play size={12} />}
-            </button>
-            <span className="grow truncate">
-              {modeWords(mode)}
-              {times > 1 && `, ${times} of them`}
-            </span>
-            <span className="note truncate max-w-[96px]">{mover(mode, machine)}</span>
-          </div>
-        ))}
-      {alike(modes).length > mostModes && <p className="note pt-1">and {alike(modes).length - mostModes} faster ones</p>}
+      {lines.slice(0, mostModes).map(({ mode, at: i, times }) => (
+        <div key={i} className="flex items-center gap-1.5 min-h-[24px] text-[12.5px]">
+          <button
+            className="button small border-transparent px-1"
+            aria-label={playing === i ? 'Stop the mode' : `Play mode ${i + 1}`}
+            aria-pressed={playing === i}
+            onClick={() => onPlay(playing === i ? undefined : i)}
+            hidden={!playable}
+          >
+            {playing === i ? <Square size={12} /> : <Play size={12} />}
+          </button>
+          <span className="grow truncate">
+            {modeWords(mode)}
+            {times > 1 && `, ${times} of them`}
+          </span>
+          <span className="note truncate max-w-[96px]">{mover(mode, machine)}</span>
+        </div>
+      ))}
+      {lines.length > mostModes && <p className="note pt-1">and {lines.length - mostModes} faster ones</p>}
     </section>
   )
 }

@@ -1,6 +1,6 @@
 import type { Part } from '../document'
 import { cos, sin } from '../expression'
-import { rotorPlaces } from './rotorRing'
+import { rotorPlaces } from '../machine'
 
 type Parts = Readonly<Record<string, Part>>
 type Triple = readonly [number, number, number]
