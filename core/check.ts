@@ -8,10 +8,6 @@ import {
   estimators,
   laws,
   loop,
-  lowPassEstimator,
-  observerDesign,
-  observerKind,
-  sensedEstimators,
   pushOf,
   stopProblems,
 } from './control'
@@ -54,6 +50,7 @@ import {
   missingMeshes,
   pushesOf,
   measuringSensors,
+  mechanismSensors,
 } from './machine'
 import { cues, readBy, realismOf, trial, trialDuration } from './simulation'
 
@@ -157,9 +154,7 @@ export function checkDocument(value: unknown): Outcome<Checked> {
   const forward = Object.keys(resolved.loops).flatMap((name) => forwardProblems(resolved, name))
   if (forward.length > 0) return refused(forward)
   const unseen = Object.entries(resolved.estimators).flatMap(([name, part]) => {
-    if (part.kind !== observerKind.name) return []
-    const found = observerDesign(`estimators.${name}`, resolved.machines[part.machine as string]!, part)
-    return found.kind === 'refused' ? found.problems : []
+    return findKind(estimators, part)?.refused?.(`estimators.${name}`, resolved.machines[part.machine as string]!, part) ?? []
   })
   if (unseen.length > 0) return refused(unseen)
   return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
@@ -319,19 +314,15 @@ function references(document: Document): Problem[] {
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
-    if (part.kind === observerKind.name) {
-      problems.push(...observerProblems(path, document.machines[part.machine as string]!, part))
-      continue
-    }
-    if (part.kind === lowPassEstimator.name) {
-      const known = heldQuantities(document.machines[part.machine as string]!).map((one) => one.name)
-      expect(`${path}.signal`, part.signal, known, 'quantity')
-      continue
-    }
-    const sensors = Object.entries((document.machines[part.machine as string]!.sensors ?? {}) as { [name: string]: Part })
-    const named = (kind: string) => sensors.filter(([, sensor]) => sensor.kind === kind).map(([sensor]) => sensor)
-    for (const [slot, kind] of Object.entries(findKind(sensedEstimators, part)?.needs ?? {}))
-      expect(`${path}.${slot}`, part[slot], named(kind), nameInWords(kind))
+    const machine = document.machines[part.machine as string]!
+    const kind = findKind(estimators, part)
+    if (kind === undefined) continue
+    const sensors = Object.entries((machine.sensors ?? {}) as { [name: string]: Part })
+    const needs = Object.entries(kind.needs ?? {}).map(([slot, sorts]) => {
+      const suits = sensors.filter(([, sensor]) => sorts.includes(sensor.kind)).map(([one]) => one)
+      return expect(`${path}.${slot}`, part[slot], suits, sensorWords(sorts[0]!))
+    })
+    if (needs.every(Boolean)) problems.push(...kind.problems(path, machine, part))
   }
   for (const [name, part] of Object.entries(document.trials)) {
     const path = `trials.${name}`
@@ -400,12 +391,13 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
     problems.push({ where: `${path}.law`, what, remedy })
   }
-  const isEstimated = Object.values(document.estimators).some(
-    (one) =>
-      one.machine === loop.machine &&
-      (one.kind === observerKind.name ||
-        (one.kind === lowPassEstimator.name && readBy(loop, machine).includes(one.signal as string))),
-  )
+  const isEstimated = Object.values(document.estimators).some((one) => {
+    const kind = findKind(estimators, one)
+    if (kind === undefined || one.machine !== loop.machine) return false
+    const read = readBy(loop, machine)
+    // what an observer estimates is known once it is designed
+    return kind.refused !== undefined || kind.estimates(machine, one).some((quantity) => read.includes(quantity))
+  })
   if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
     const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
     for (const quantity of readBy(loop, machine).filter((one) => !measured.has(one)))
@@ -441,28 +433,8 @@ function lawProblems(path: string, law: Part, machine: Part): Problem[] {
   ]
 }
 
-/** What keeps an observer of a machine from working. */
-function observerProblems(path: string, machine: Part, part: Part): Problem[] {
-  if (machine.kind === floatingBody.name)
-    return [
-      {
-        where: `${path}.machine`,
-        what: 'A lifter is estimated by its height filter.',
-        remedy: 'Choose a machine of another kind.',
-      },
-    ]
-  const known = heldQuantities(machine).map(({ name }) => name)
-  return Object.entries(part.reads as { [name: string]: Part }).flatMap(([name, { signal }]) =>
-    known.includes(signal as string)
-      ? []
-      : [
-          {
-            where: `${path}.reads.${name}.signal`,
-            what: `The machine has no ${signal as string}.`,
-            remedy: nameRemedy(signal as string, known),
-          },
-        ],
-  )
+function sensorWords(kind: string): string {
+  return mechanismSensors.find(({ name }) => name === kind)?.label ?? nameInWords(kind)
 }
 
 function limitProblems(path: string, { least, most }: Part): Problem[] {

@@ -60,6 +60,7 @@ describe('the height filter', () => {
     roll: 0,
     pitch: 0,
     gravity: 9.80665,
+    axis: [0, 0, -1] as const,
     arm: [0, 0, -0.1] as const,
     ground: -0.6,
     accelerationNoise: 0.2,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { multiply } from '../algebra'
-import type { Part } from '../document'
+import type { Document, Part } from '../document'
 import type { StateSpace } from '../linear'
 import {
   allocate,
@@ -17,7 +17,7 @@ import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { lifterAsMechanism, readingOf } from '../tests/lifterAsMechanism'
 import { numbersFrom } from '../tests/randomGraph'
-import { linearMachine } from './index'
+import { linearEstimators, linearMachine, rateOfPrefix } from './index'
 
 // A lifter of its own kind, and the same as bodies on joints: two ways to every number.
 const lifters: readonly (readonly [string, Part])[] = [
@@ -63,6 +63,17 @@ describe.each(lifters)('%s as bodies on joints', (_name, lifter) => {
         if (k > 1) expect(size).toBeGreaterThan(1)
       })
     }
+  })
+
+  it('has the same height filter in its margins', () => {
+    const heightFilter = lamplighter().estimators.heightFilter!
+    const [mine, theirs] = [lifter, machine].map((one) => {
+      const document = { machines: { lamplighter: one }, estimators: { heightFilter } } as unknown as Document
+      return linearEstimators(document, 'lamplighter')[0]!
+    })
+    expect(theirs!.system).toEqual(mine!.system)
+    expect(theirs!.estimated).toEqual(mine!.estimated.map((quantity) => readingOf[quantity]))
+    expect(theirs!.reads).toEqual([readingOf.height, `${rateOfPrefix}${readingOf.climbRate}`])
   })
 
   it('spreads pushes over its rotors alike, plainly and within their limits', () => {

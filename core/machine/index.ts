@@ -49,8 +49,10 @@ export type { BodyLoad } from './freeBody'
 export { inertiaEllipsoid } from './inertiaEllipsoid'
 export { hull, supportPolygon } from './support'
 export { mechanismSensors } from './mechanismSensors'
+export { errorOf, errorPath } from './mechanismSensors/sensor'
+export type { ErrorSlot } from './mechanismSensors/sensor'
 export { allocations, pushes, spread } from './pushes'
-export { readings } from './readings'
+export { readingParts, readings } from './readings'
 export { layersOf as layersOfMachine } from './askedLayers'
 export { batteryNames, sensorParts } from './mechanismMotion'
 export { surroundings } from './surroundings'
@@ -101,12 +103,13 @@ export {
   findHeld,
   findPush,
   measuringSensors,
+  sensorSignals,
   heldQuantities,
   pushesOf,
   softwareLayers,
   trialLayers,
 } from './loopSide'
-export type { AnyLayer, Push } from './loopSide'
+export type { AnyLayer, MeasuringSensor, Push, SensorSignal } from './loopSide'
 export { massProperties } from './massProperties'
 export { numbersOf } from './numbers'
 export { partNames } from './read'
@@ -117,4 +120,3 @@ export type { MachineFacts } from './facts'
 export type { Motion, StateInfo } from './equations'
 export type { Read } from './read'
 export { interpolated, piecewise, risingProblemsAt } from './interpolate'
-export type { MeasuringSensor } from './loopSide'

@@ -7,6 +7,7 @@ import type { MechanismLayer, MechanismLayerName } from './effects/effect'
 import { floatingBody } from './floatingBodyKind'
 import { joints } from './joints'
 import { lookAt } from './mechanismSensors/look'
+import type { SensorKind } from './mechanismSensors/sensor'
 import { designRealism, layers } from './layers'
 import type { Layer, LayerName } from './layers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
@@ -50,39 +51,53 @@ export function findPush(machine: Part, name: string): Push | undefined {
   return pushesOf(machine).find((one) => one.name === name)
 }
 
-/** A sensor of a mechanism and the quantity that loops can read from it. */
-export interface MeasuringSensor {
+/** One reading of a sensor, and the quantities that loops can read from it. */
+export interface SensorSignal {
+  /** Of the sensor, and its path. */
   readonly name: string
   readonly path: string
   readonly part: Part
-  readonly quantity: string
+  readonly kind: Pick<SensorKind, 'errors'>
+  readonly index: number
+  /** Its name among those of its sensor, and the name of what it truly reads. */
+  readonly reading: string
+  readonly own: string
+  readonly quantities: readonly string[]
 }
 
-/** The sensors of a mechanism that measure what loops can hold. Of two on one quantity of a joint the first is read. */
-export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
+/** All readings of the sensors of a machine. Of two that measure one quantity the first is read. */
+export function sensorSignals(machine: Part): readonly SensorSignal[] {
   if (machine.kind === floatingBody.name) return []
   if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
   const look = lookAt(machine, (one) => findHeld(machine, one)?.rate)
-  return sensorReadings(machine, () => '').flatMap(({ name, sensor, path, part, kind, index }) => {
+  return sensorReadings(machine, () => '').map(({ name, sensor, path, part, kind, index }) => {
     const shown = [kind.measures?.(part, look)[index], kind.ofJoint === true ? undefined : name]
-    return shown.flatMap((quantity) => {
-      if (quantity === undefined || !held.has(quantity) || seen.has(quantity)) return []
-      seen.add(quantity)
-      return [{ name: sensor, path, part, quantity }]
-    })
+    const quantities = shown.filter((one) => one !== undefined && held.has(one) && !seen.has(one)) as string[]
+    for (const one of quantities) seen.add(one)
+    return { name: sensor, path, part, kind, index, reading: name.slice(path.length + 1), own: name, quantities }
   })
 }
 
+/** A sensor and a quantity that loops can read from it. */
+export interface MeasuringSensor extends SensorSignal {
+  readonly quantity: string
+}
+
+/** The sensors of a machine that measure what loops can hold. */
+export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
+  return sensorSignals(machine).flatMap((one) => one.quantities.map((quantity) => ({ ...one, quantity })))
+}
+
 /** Of two on one signal the first is read. */
-function signalSensors(machine: Part): MeasuringSensor[] {
+function signalSensors(machine: Part): SensorSignal[] {
   const seen = new Set<string>()
-  return Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
-    const quantity = part.signal as string
-    if (seen.has(quantity)) return []
-    seen.add(quantity)
-    return [{ name, path: `sensors.${name}`, part, quantity }]
+  return Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => {
+    const own = part.signal as string
+    const quantities = seen.has(own) ? [] : [own]
+    seen.add(own)
+    return { name, path: `sensors.${name}`, part, kind: {}, index: 0, reading: '', own, quantities }
   })
 }
 

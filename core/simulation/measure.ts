@@ -1,7 +1,7 @@
 import { sqrt, uniform } from '../expression'
 import type { Part } from '../document'
-import { sensorParts } from '../machine'
-import type { MechanismLayers } from '../machine'
+import { errorOf, sensorParts } from '../machine'
+import type { ErrorSlot, MechanismLayers } from '../machine'
 import type { FreeRecord } from './free'
 import { normalPair } from './noise'
 import type { FilledColumn } from './record'
@@ -30,15 +30,19 @@ const streamsPerReading = 4
  */
 export function measure(machine: Part, record: FreeRecord, layers: MechanismLayers, seed: number): Measured[] {
   let stream = 0
-  return sensorParts(machine).flatMap(({ path, part }) =>
+  return sensorParts(machine).flatMap(({ path, part, kind }) =>
     record.columns
       .filter(({ name }) => name === path || name.startsWith(`${path}.`))
-      .map((column) => samples(part, column, record.time, layers, { seed, stream: streamsPerReading * stream++ })),
+      .map((column, index) => {
+        const errs = (slot: ErrorSlot) => errorOf(part, kind, index, slot) ?? 0
+        return samples(part, errs, column, record.time, layers, { seed, stream: streamsPerReading * stream++ })
+      }),
   )
 }
 
 function samples(
   part: Part,
+  err: (slot: ErrorSlot) => number,
   { name, label, unit, values: truth }: FilledColumn,
   time: Float64Array,
   layers: MechanismLayers,
@@ -59,8 +63,8 @@ function samples(
       continue
     }
     const [noise, step] = normalPair(seed, stream, k) as [number, number]
-    if (k > 0) drift += number('drift') * (sqrt(1 / rate) as number) * step
-    const drawn = number('bias') + drift + number('noise') * (sqrt(rate / 2) as number) * noise
+    if (k > 0) drift += err('drift') * (sqrt(1 / rate) as number) * step
+    const drawn = err('bias') + drift + err('noise') * (sqrt(rate / 2) as number) * noise
     const gone = k > 0 && (uniform(seed, 2 * (stream + 2), k) as number) < number('dropout')
     lost.push(gone)
     values.push(gone ? values[k - 1]! : (asShown(valueAt(truth, time, t - number('delay')) + drawn, part) as number))

@@ -1,29 +1,26 @@
-import { add, less, mul, select, uniform } from '../expression'
-import type { NumberNode, Scalar } from '../expression'
+import { add, and, less, mul, not, select, sub, uniform } from '../expression'
+import type { Flag, NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
-import { lawOf, lowPassEstimator, observerKind, seenBy } from '../control'
-import { findHeld, measuringSensors } from '../machine'
-import type { MeasuringSensor } from '../machine'
+import { estimatorsOf, lawOf, seenBy } from '../control'
+import { errorOf, errorPath, findHeld, sensorSignals } from '../machine'
+import type { ErrorSlot, SensorSignal } from '../machine'
+import { due } from './integration'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
-import type { SensorResult } from './sensed'
+import type { SampledSensor, SensorResult } from './sensed'
 import { asShown } from './sensorEnds'
 import type { PlantContext, SensorTiming } from './trialPlant'
 
-/** The sensors of a machine that some loop reads as measured, or an estimator. */
-export function sensorsRead(document: Document, machineName: string): readonly MeasuringSensor[] {
+/** The readings of a machine's sensors that some loop reads as measured, or an estimator. */
+export function sensorsRead(document: Document, machineName: string): readonly SensorSignal[] {
   const machine = document.machines[machineName]!
   const byLoops = Object.values(document.loops).flatMap((loop) =>
     loop.machine === machineName && loop.reads === 'measured' ? readBy(loop, machine) : [],
   )
-  const byEstimators = Object.values(document.estimators).flatMap((part): string[] => {
-    if (part.machine !== machineName) return []
-    if (part.kind === lowPassEstimator.name) return [part.signal as string]
-    if (part.kind !== observerKind.name) return []
-    return Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
-  })
-  const read = new Set([...byLoops, ...byEstimators])
-  return measuringSensors(machine).filter(({ quantity }) => read.has(quantity))
+  const own = estimatorsOf(document, machineName)
+  const read = new Set([...byLoops, ...own.flatMap(({ part, kind }) => kind.reads(part))])
+  const named = new Set(own.flatMap(({ part, kind }) => Object.keys(kind.needs ?? {}).map((slot) => part[slot])))
+  return sensorSignals(machine).filter(({ name, quantities }) => named.has(name) || quantities.some((one) => read.has(one)))
 }
 
 /** What a loop reads of its machine: what it holds, the rate of that where its law acts on it, and other signals. */
@@ -37,7 +34,7 @@ export function readBy(loop: Part, machine: Part): readonly string[] {
 
 interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter'>, SensorTiming {
   readonly machine: Part
-  readonly sensors: readonly MeasuringSensor[]
+  readonly sensors: readonly SensorSignal[]
   readonly truth: ReadonlyMap<string, NumberNode>
   /** What is read before the first sample. */
   readonly rest: Readonly<Record<string, number>>
@@ -48,28 +45,32 @@ const firstStream = 65_536
 const streamsEach = 4
 
 /**
- * Sensors of a mechanism as sampled blocks: true value whole samples ago, with bias, drift and noise, limited, rounded; a lost
+ * Sensors of a machine as sampled blocks: true value whole samples ago, with bias, drift and noise, limited, rounded; a lost
  * sample repeats the one before. As `measure` does along a record; a delay counts up to whole samples.
  */
-export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResult {
-  const { layout, layers, machine, sensors, truth, seed, tick, baseRate, parameter } = context
+export function mechanismSensorBlocks(context: SensorBlocksContext): {
+  readonly result: SensorResult
+  readonly sensors: ReadonlyMap<string, SampledSensor>
+} {
+  const { layout, layers, machine, truth, seed, tick, baseRate, parameter } = context
   const measured = new Map<string, Scalar>()
   const result: SensorResult = { blocks: [], signals: { measured, estimated: new Map() }, columns: [], initial: [] }
+  const sensors = new Map<string, { readonly read: Map<string, Scalar>; readonly fresh: Flag }>()
   const errs = layers.has('sensorErrors')
-  sensors.forEach(({ name, path, part, quantity }, k) => {
+  context.sensors.forEach(({ name, path, part, kind, index, reading, own, quantities }, k) => {
     const number = (slot: string) => (part[slot] as number | undefined) ?? 0
+    const err = (slot: ErrorSlot) => parameter(`${path}.${errorPath(kind, index, slot)}`, errorOf(part, kind, index, slot) ?? 0)
     const rate = number('rate')
     const every = Math.round(baseRate / rate)
     const stream = firstStream + streamsEach * k
-    const exact = truth.get(quantity)!
+    const exact = truth.get(own)!
     const waiting = layout.many(errs ? Math.ceil(number('delay') * rate - 1e-9) : 0)
     const [value, drift] = layout.many(2) as [NumberNode, NumberNode]
-    const read = (slot: string) => parameter(`${path}.${slot}`, number(slot))
     const [noise, step] = normalPair(seed, stream, tick)
-    const wandered = add(drift, mul(mul(read('drift'), 1 / Math.sqrt(rate)), step!))
-    const drawn = add(add(read('bias'), wandered), mul(mul(read('noise'), Math.sqrt(rate / 2)), noise!))
+    const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step!))
+    const drawn = add(add(err('bias'), wandered), mul(mul(err('noise'), Math.sqrt(rate / 2)), noise!))
     const seen = asShown(add(waiting[0] ?? exact, drawn), part)
-    const isLost = less(uniform(seed, 2 * (stream + 2), tick), read('dropout'))
+    const isLost = less(uniform(seed, 2 * (stream + 2), tick), parameter(`${path}.dropout`, number('dropout')))
     const values = errs
       ? [
           { slot: slotOf(value), value: number('dropout') === 0 ? seen : select(isLost, value, seen) },
@@ -77,14 +78,33 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): SensorResul
           ...waiting.map((node, i) => ({ slot: slotOf(node), value: waiting[i + 1] ?? exact })),
         ]
       : [{ slot: slotOf(value), value: exact }]
-    const rest = context.rest[quantity] ?? 0
+    const restOf = (signal: string) => context.rest[signal] ?? context.rest[quantities[0] ?? own] ?? 0
+    const rest = restOf(own)
     for (const node of [value, drift, ...waiting]) result.initial.push({ slot: slotOf(node), value: node === drift ? 0 : rest })
-    measured.set(quantity, value)
-    const { label, unit } = findHeld(machine, quantity)!
-    result.columns.push({
-      ...{ name: `${context.name}.${quantity}.measured`, label: `${label} measured`, unit, role: 'measured', every, value },
-    })
+    for (const quantity of quantities) {
+      // a place may count from elsewhere than its sensor does
+      const away = rest - restOf(quantity)
+      const shown = away === 0 ? value : sub(value, away)
+      measured.set(quantity, shown)
+      const { label, unit } = findHeld(machine, quantity)!
+      result.columns.push({
+        ...{
+          name: `${context.name}.${quantity}.measured`,
+          label: `${label} measured`,
+          unit,
+          role: 'measured',
+          every,
+          value: shown,
+        },
+      })
+    }
+    const comes = due(tick, every)
+    const fresh = errs && number('dropout') !== 0 ? and(comes, not(isLost)) : comes
+    const readings = sensors.get(name) ?? { read: new Map<string, Scalar>(), fresh }
+    readings.read.set(reading, value)
+    sensors.set(name, readings)
     result.blocks.push({ name: `sensor_${name}_${k}`, every, values })
   })
-  return result
+  const sampled = [...sensors].map(([name, { read, fresh }]) => [name, { read: (one: string) => read.get(one)!, fresh }] as const)
+  return { result, sensors: new Map(sampled) }
 }

@@ -72,6 +72,83 @@ describe.each(['lamplighter', 'lamplighter-cascade'])('%s as bodies on joints', 
   })
 })
 
+const estimators = {
+  height: {
+    ...{ kind: 'heightFilter', machine: 'lamplighter', range: 'sounder', inertial: 'inertial' },
+    ...{ accelerationNoise: 0.25, rangeNoise: 0.012, startHeight: 0.05, startRate: 0.1 },
+  },
+  tilt: { kind: 'tiltFilter', machine: 'lamplighter', inertial: 'inertial', timeConstant: 4 },
+  pose: {
+    ...{ kind: 'poseFilter', machine: 'lamplighter', inertial: 'inertial', fixes: 'fixes' },
+    ...{ gyroNoise: 0.004, accelerationNoise: 0.08, driftNoise: 1e-6, fixNoise: 0.4, headingNoise: 0.002 },
+    ...{ startTilt: 0.01, startSpeed: 0.1, startPlace: 0.2, startDrift: 0.02 },
+  },
+  smooth: { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 },
+}
+/** Both with the same estimators, without noise; loops read what those estimate. */
+const pair = (wanted: readonly (keyof typeof estimators)[], gyroDrift: number) => {
+  const own = Object.fromEntries(wanted.map((name) => [name, estimators[name]]))
+  const base = plain('lamplighter-cascade')
+  // the ground is far, so that rotors do not feel it: the range finder looks as far
+  const changed = [
+    ['machines.lamplighter.sensors.sounder.most', 2e5],
+    ['machines.lamplighter.sensors.inertial.gyroDrift', gyroDrift],
+    ['machines.lamplighter.sensors.fixes', { kind: 'positionFixes', rate: 5, noise: 0.4 }],
+    ['estimators', own],
+  ].reduce<Document>((document, [path, value]) => replaceAt(document, path as string, value), base)
+  const lifter = {
+    ...changed,
+    loops: Object.fromEntries(Object.entries(changed.loops).map(([name, loop]) => [name, { ...loop, reads: 'estimated' }])),
+    trials: Object.fromEntries(
+      Object.entries(changed.trials).map(([name, trial]) => [
+        name,
+        { ...trial, realism: { ...(trial.realism as Part), estimator: true } },
+      ]),
+    ),
+  } as Document
+  const smooth = 'smooth' in own ? { smooth: { ...estimators.smooth, signal: readingOf.heading } } : {}
+  const mechanism = {
+    ...asMechanism(lifter),
+    estimators: { ...own, ...smooth },
+  } as unknown as Document
+  const errs = (document: Document) => ({
+    ...document,
+    trials: Object.fromEntries(
+      Object.entries(document.trials).map(([name, trial]) => [
+        name,
+        { ...trial, realism: { ...(trial.realism as Part), ...(gyroDrift === 0 ? {} : { sensorErrors: true }) } },
+      ]),
+    ),
+  })
+  return { lifter: quiet(lifter, gyroDrift), mechanism: remedied(quiet(errs(mechanism) as Document, gyroDrift)) }
+}
+/** A loop of a lifter that nothing estimates for reads the truth without a word; one of a mechanism is told to. */
+const remedied = (document: Document): Document => {
+  const checked = checkDocument(document)
+  const told = checked.kind === 'refused' ? checked.problems.map(({ where }) => where) : []
+  expect(told.every((where) => where.endsWith('.reads'))).toBe(true)
+  return told.reduce<Document>((next, where) => replaceAt(next, where, 'true'), document)
+}
+/** Without noise, with the bias of its gyroscope: the lifter's layer of noise holds both. */
+const quiet = (document: Document, gyroDrift: number): Document => {
+  if (gyroDrift === 0) return document
+  const silent = /Noise$|^noise$/
+  const machine = document.machines.lamplighter!
+  const sensors = Object.fromEntries(
+    Object.entries(machine.sensors as unknown as Record<string, Part>).map(([name, sensor]) => [
+      name,
+      Object.fromEntries(Object.entries(sensor).map(([slot, value]) => [slot, silent.test(slot) ? 0 : value])),
+    ]),
+  )
+  const trials = Object.fromEntries(
+    Object.entries(document.trials).map(([name, trial]) => {
+      const realism = trial.realism as Part
+      return [name, { ...trial, realism: 'sensorNoise' in realism ? { ...realism, sensorNoise: true } : realism }]
+    }),
+  )
+  return { ...document, machines: { lamplighter: { ...machine, sensors } }, trials } as unknown as Document
+}
+
 describe('a lifter as bodies on joints that reads its sensors', () => {
   /** Sensors of the same rate as the tick, without errors unless said: they read the truth a sample ago at most. */
   const sensed = (errors: Record<string, number>) => {
@@ -134,6 +211,65 @@ describe('a lifter as bodies on joints that reads its sensors', () => {
     expect(outcome).toMatchObject({ kind: 'refused' })
     const problems = outcome.kind === 'refused' ? outcome.problems : []
     expect(problems.map(({ where }) => where)).toContain('loops.rollRate.reads')
+  })
+})
+
+describe('estimators of a lifter, and of the same as bodies on joints', () => {
+  const cases: readonly (readonly [readonly (keyof typeof estimators)[], number])[] = [
+    [['height'], 0],
+    [['height', 'tilt'], 0],
+    [['pose'], 0],
+    [['height', 'pose', 'smooth'], 0],
+    [['height', 'tilt'], 0.003],
+    [['pose'], 0.003],
+  ]
+
+  it.each(cases)('%s, with a drift of %f rad/s: estimate and fly alike', (wanted, gyroDrift) => {
+    const { lifter, mechanism } = pair(wanted, gyroDrift)
+    const [own, other] = [lifter, mechanism].map((document) => {
+      const { resolved } = expectDone(checkDocument(document))
+      const [trial] = Object.keys(resolved.trials) as [string]
+      return start(expectDone(compile(resolved, trial))).run({ trial, layers: [], seed: 1 })
+    })
+    expect([own!.ending.kind, other!.ending.kind]).toEqual(['finished', 'finished'])
+    const alike = (one: string, two: string) => {
+      const [a, b] = [findColumn(own!, one), findColumn(other!, two)]
+      expect([one, a === undefined]).toEqual([one, b === undefined])
+      if (a === undefined) return 0
+      const size = Math.max(...a.map(Math.abs))
+      expect([one, Math.max(...a.map((value, i) => Math.abs(value - b![i]!))) < 1e-9 + 1e-8 * size]).toEqual([one, true])
+      return size > 1e-3 ? 1 : 0
+    }
+    let [moved, estimated] = [0, 0]
+    for (const [quantity, reading] of Object.entries(readingOf)) {
+      moved += alike(`lamplighter.${quantity}`, `lamplighter.${reading}`)
+      estimated += alike(`lamplighter.${quantity}.estimate`, `lamplighter.${reading}.estimate`)
+    }
+    for (const { name } of own!.columns.filter(({ name: one }) => one.startsWith('estimators.'))) alike(name, name)
+    expect(moved).toBeGreaterThan(6)
+    expect(estimated).toBeGreaterThanOrEqual(wanted.length)
+  })
+})
+
+describe('sensors away from the point that is estimated', () => {
+  it('are counted from where they sit, also while the body turns and tilts', () => {
+    const { mechanism } = pair(['height', 'pose'], 0)
+    const machine = mechanism.machines.lamplighter!
+    const { fixes, sounder, inertial } = machine.sensors as unknown as Record<string, Part & { readonly at: readonly number[] }>
+    const away = (by: readonly number[]) => inertial!.at.map((value, k) => value + by[k]!)
+    const moved = {
+      ...machine,
+      sensors: { inertial, fixes: { ...fixes, at: away([0.4, 0.1, 0.2]) }, sounder: { ...sounder, at: away([-0.3, 0.2, -0.4]) } },
+    }
+    const { resolved } = expectDone(checkDocument({ ...mechanism, machines: { lamplighter: moved } } as unknown as Document))
+    const [trial] = Object.keys(resolved.trials) as [string]
+    const record = start(expectDone(compile(resolved, trial))).run({ trial, layers: [], seed: 1 })
+    for (const value of ['east', 'north', 'height']) {
+      const [truth, estimate] = ['', '.estimate'].map((end) => findColumn(record, `lamplighter.readings.place.${value}${end}`)!)
+      expect([value, Math.max(...truth!.map((one, i) => Math.abs(one - estimate![i]!))) < 0.15]).toEqual([value, true])
+    }
+    // it turned far, so that an arm of 0.4 m the wrong way would show
+    expect(Math.max(...findColumn(record, 'lamplighter.readings.attitude.heading')!.map(Math.abs))).toBeGreaterThan(0.5)
   })
 })
 

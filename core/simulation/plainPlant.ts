@@ -18,9 +18,8 @@ import {
 } from '../machine'
 import type { MechanismLayers } from '../machine'
 import { slotOf } from './layout'
-import { lowPassBlocks } from './lowPassBlocks'
+import { estimatorBlocks } from './estimatorBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
-import { observerBlocks, observersOf } from './observerBlocks'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
 
 /** Equations of a machine with what is worth recording. */
@@ -62,8 +61,6 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     return askedOf.map((one) => through.get(one) ?? value(one))
   }
   const quantities = heldQuantities(machine)
-  const observers = observersOf(document, name, machine)
-  if (observers.kind === 'refused') return observers
   let truth: ReadonlyMap<string, NumberNode> = new Map()
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
@@ -108,9 +105,9 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     sensors: (timing) => {
       const asked = asks.map((push) => timing.asked[askedOf.indexOf(push)]!)
       const all = { ...context, ...timing, asked, machine, truth }
-      const result = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
-      observerBlocks({ ...all, observers: observers.value }, result)
-      lowPassBlocks({ ...all, document }, result)
+      const { result, sensors } = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
+      const errs = (context.layers as MechanismLayers).has('sensorErrors')
+      estimatorBlocks({ ...all, document, rest: held, sensors, errs }, result)
       return result
     },
     ask,

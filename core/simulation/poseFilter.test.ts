@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
+import { poseFilterStep, poseStart } from '../control'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
 import { demo } from '../tests/demo'
@@ -111,7 +112,23 @@ describe('estimators of a lifter that cannot be', () => {
     return found.kind === 'refused' ? found.problems.find((one) => one.where === where) : undefined
   }
   it('name the sensor that is missing', () => {
-    expect(refusal({ pose: { ...pose, fixes: 'sounder' } }, 'estimators.pose.fixes')!.what).toMatch(/position fixes/)
+    expect(refusal({ pose: { ...pose, fixes: 'sounder' } }, 'estimators.pose.fixes')!.what).toMatch(/no position fix named/)
     expect(refusal({ tilt: { ...tilt, inertial: 'none' } }, 'estimators.tilt.inertial')!.remedy).toMatch(/inertial/)
   })
+})
+
+it('a fix at the end of an arm tells how the body is turned, where its place is known well', () => {
+  // rolled by 0.3 about x, hovering: z turns to the right, and the end of an arm along z with it
+  const [roll, arm] = [0.3, [0, 0, 0.5] as const]
+  const [s, c] = [Math.sin(roll), Math.cos(roll)]
+  const noises = { gyroNoise: 1e-3, accelerationNoise: 1, driftNoise: 1e-9, fixNoise: 1e-3, headingNoise: 1e-3 }
+  const start = { startTilt: 0.5, startSpeed: 1e-3, startPlace: 1e-3, startDrift: 1e-9 }
+  let memory = poseStart([0, 0, 0], [1, 0, 0, 0], start)
+  for (let k = 0; k < 5; k++)
+    ({ memory } = poseFilterStep(memory, {
+      ...{ rates: [0, 0, 0], specificForce: [0, 9.81 * s, 9.81 * c], gravity: 9.81, heading: 0, arm },
+      ...{ fix: [0, -0.5 * s, 0.5 * c], fresh: true as never, noises, dt: 1e-4 },
+    }))
+  const [w, x] = memory as readonly number[]
+  expect(2 * Math.atan2(x!, w!)).toBeNear(roll, { absolute: 0.02 })
 })

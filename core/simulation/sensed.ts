@@ -1,4 +1,4 @@
-import type { Assignment, NumberNode, Scalar } from '../expression'
+import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
 import type { Vector } from '../algebra'
 import type { Document, Part } from '../document'
 import type { Layers, Read } from '../machine'
@@ -47,21 +47,9 @@ export interface SensorResult {
   readonly initial: Assignment[]
 }
 
-export interface FixReading {
-  readonly fix: Vector
-  readonly freshAt: Scalar
-}
-
-export interface RangeReading {
-  readonly range: Scalar
-  readonly freshAt: Scalar
-  readonly least: Scalar
-  readonly most: Scalar
-  readonly arm: Vector
-}
-
-export interface InertialReading {
-  readonly quantities: ReadonlyMap<string, Scalar>
-  readonly specificForce: Vector
-  readonly every: number
+/** A sensor as estimators see it: what it gave last. */
+export interface SampledSensor {
+  readonly read: (reading: string) => Scalar
+  /** It sampled at this tick, and the sample was not lost. */
+  readonly fresh: Flag
 }

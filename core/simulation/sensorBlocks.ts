@@ -1,38 +1,32 @@
-import { add, clamp, mul, sub } from '../expression'
+import { add, clamp, equal, mul, sub } from '../expression'
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import { dot, minus, upInBody } from '../algebra'
 import type { Vector } from '../algebra'
 import type { Part } from '../document'
 import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
 import { estimatorBlocks } from './estimatorBlocks'
+import { due } from './integration'
 import { slotOf } from './layout'
-import { lowPassBlocks } from './lowPassBlocks'
 import { normalPair } from './noise'
-import type { FixReading, InertialReading, RangeReading, SensorContext, SensorResult } from './sensed'
+import type { SampledSensor, SensorContext, SensorResult } from './sensed'
 
-/** Sensors and estimators of a machine as sampled blocks, sensors first. */
+/** Sensors and estimators of a lifter as sampled blocks, sensors first. */
 export function sensorBlocks(context: SensorContext): SensorResult {
   const result: SensorResult = { blocks: [], signals: { measured: new Map(), estimated: new Map() }, columns: [], initial: [] }
-  const ranges = new Map<string, RangeReading>()
-  const inertials = new Map<string, InertialReading>()
-  const fixes = new Map<string, FixReading>()
+  const sensors = new Map<string, SampledSensor>()
   Object.entries(context.machine.sensors as Readonly<Record<string, Part>>).forEach(([name, part], i) => {
     const stream = 8 * (i + 1) // each sensor has a few streams of its own
-    if (part.kind === rangeFinder.name) ranges.set(name, rangeBlock(context, result, name, part, stream))
-    else if (part.kind === inertialSensor.name) inertials.set(name, inertialBlock(context, result, name, part, stream))
-    else if (part.kind === positionFixes.name) fixes.set(name, fixBlock(context, result, name, part, stream))
+    if (part.kind === rangeFinder.name) sensors.set(name, rangeBlock(context, result, name, part, stream))
+    else if (part.kind === inertialSensor.name) sensors.set(name, inertialBlock(context, result, name, part, stream))
+    else if (part.kind === positionFixes.name) sensors.set(name, fixBlock(context, result, name, part, stream))
   })
-  for (const [name, part] of Object.entries(context.document.estimators)) {
-    if (part.machine !== context.machineName) continue
-    const inertial = inertials.get(part.inertial as string)!
-    const read = { inertial, range: ranges.get(part.range as string), fixes: fixes.get(part.fixes as string) }
-    estimatorBlocks[part.kind]?.(context, result, name, part, read)
-  }
-  lowPassBlocks({ ...context, name: context.machineName, truth: context.observed.quantities }, result)
+  const { machineName: name, observed, layers } = context
+  const errs = layers.has('sensorNoise')
+  estimatorBlocks({ ...context, name, truth: observed.quantities, rest: {}, asked: [], sensors, errs }, result)
   return result
 }
 
-function rangeBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): RangeReading {
+function rangeBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): SampledSensor {
   const { layout, layers, truth, known, observed, seed, tick } = context
   const every = Math.round(context.baseRate / (part.rate as number))
   const path = `sensors.${name}`
@@ -72,10 +66,10 @@ function rangeBlock(context: SensorContext, result: SensorResult, name: string, 
   )
   result.initial.push({ slot: slotOf(range), value: 0 }, { slot: slotOf(freshAt), value: -1 })
   result.signals.measured.set('height', height)
-  return { range, freshAt, least: known(`${path}.least`), most: known(`${path}.most`), arm }
+  return { read: () => range, fresh: equal(freshAt, tick) }
 }
 
-function fixBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): FixReading {
+function fixBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): SampledSensor {
   const { layout, layers, truth, observed, seed, tick } = context
   const every = Math.round(context.baseRate / (part.rate as number))
   const noises = [...normalPair(seed, stream, tick), ...normalPair(seed, stream + 1, tick)]
@@ -96,10 +90,13 @@ function fixBlock(context: SensorContext, result: SensorResult, name: string, pa
       ...{ every, value: fix[k]! },
     })
   }
-  return { fix, freshAt: nodes[3] }
+  return { read: (axis) => fix['xyz'.indexOf(axis)]!, fresh: equal(nodes[3], tick) }
 }
 
-function inertialBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): InertialReading {
+/** The readings of an inertial sensor by what they are of the machine. */
+const housing: Readonly<Record<string, string>> = { rollRate: 'rateX', pitchRate: 'rateY', yawRate: 'rateZ' }
+
+function inertialBlock(context: SensorContext, result: SensorResult, name: string, part: Part, stream: number): SampledSensor {
   const { layout, layers, truth, observed, seed, tick } = context
   const every = Math.round(context.baseRate / (part.rate as number))
   const values: Assignment[] = []
@@ -126,5 +123,8 @@ function inertialBlock(context: SensorContext, result: SensorResult, name: strin
   const specificForce = observed.specificForce.map((value) => sample(value, 'accelerometerNoise')) as unknown as Vector
   result.blocks.push({ name: `sensor_${name}`, every, values })
   for (const [quantity, value] of quantities) result.signals.measured.set(quantity, value)
-  return { quantities, specificForce, every }
+  const own = new Map([...quantities].flatMap(([quantity, value]) => [[housing[quantity] ?? quantity, value] as const]))
+  const forces = specificForce.map((value, i) => [`force${'XYZ'[i]!}`, value] as const)
+  const all = new Map([...own, ...forces])
+  return { read: (reading) => all.get(reading)!, fresh: due(tick, every) }
 }

@@ -54,6 +54,9 @@ export function lifterAsMechanism(machine: Part): Part {
       place: { kind: 'placeReading', body: hull, at, from: 'ground', fromAt: at },
       attitude: { kind: 'attitudeReading', body: hull, from: 'ground' },
     },
+    sensors: Object.fromEntries(
+      Object.entries((machine.sensors ?? {}) as Parts).map(([name, sensor]) => [name, carried(sensor, hull, at)]),
+    ),
     surroundings: { ground: { kind: 'groundProfile', profile: [[-1000, machine.ground ?? 0], [1000, machine.ground ?? 0]] } }, // prettier-ignore
   } as unknown as Part
 }
@@ -71,6 +74,26 @@ function centreOf(machine: Part): Triple {
   const bodies = Object.values(machine.bodies as Parts) as unknown as { readonly mass: number; readonly at: Triple }[]
   const mass = bodies.reduce((sum, body) => sum + body.mass, 0)
   return [0, 1, 2].map((k) => bodies.reduce((sum, body) => sum + body.mass * body.at[k]!, 0) / mass) as unknown as Triple
+}
+
+/** A sensor on a body; the noise of a sample as a density. */
+function carried(sensor: Part, body: string, centre: Triple): Part {
+  const { rate, noise, gyroNoise, accelerometerNoise, attitudeNoise, gyroDrift, least, most, at } = sensor as unknown as Readonly<
+    Record<string, number>
+  > & { readonly at?: Triple }
+  const density = (deviation = 0) => deviation * Math.sqrt(2 / rate!)
+  const kinds: Readonly<Record<string, object>> = {
+    rangeFinder: {
+      ...{ kind: 'distanceSensor', at, axis: [0, 0, -1], nearest: least, farthest: most, cone: 1.5 },
+      noise: density(noise),
+    },
+    inertialSensor: {
+      ...{ kind: 'inertialUnit', at: centre, gyroNoise: density(gyroNoise), gyroBias: gyroDrift ?? 0 },
+      ...{ forceNoise: density(accelerometerNoise), attitudeNoise: density(attitudeNoise) },
+    },
+    positionFixes: { kind: 'positionFix', at: centre, noise: density(noise) },
+  }
+  return { ...kinds[sensor.kind], body, rate } as unknown as Part
 }
 
 function linked({ mass, at, inertia, shape, size }: Part, on: string | undefined): Part {

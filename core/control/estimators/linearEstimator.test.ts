@@ -2,8 +2,12 @@ import { describe, expect, it } from 'vitest'
 import { complex, magnitude } from '../../algebra'
 import { responseAt } from '../../linear'
 import { lamplighter } from '../../tests/demo'
-import type { Document } from '../../document'
-import { heightFilterStep, linearEstimators, tiltFilterStep } from '../index'
+import type { Document, Part } from '../../document'
+import { designLayers } from '../../machine'
+import { expectDone } from '../../tests/expectDone'
+import { bodyPart, jointPart, mechanismPart } from '../../tests/parts'
+import { heightFilterStep, linearEstimators, linearMachine, tiltFilterStep } from '../index'
+import type { LinearEstimator } from '../index'
 
 const document = lamplighter()
 const at = (w: number, dt: number) => complex(Math.cos(w * dt), Math.sin(w * dt))
@@ -41,6 +45,7 @@ describe('the height filter about hover', () => {
         ...{ roll: 0, pitch: 0, specificForce: [0, 0, 9.8 - w * w * Math.sin(w * t)], gravity: 9.8, fresh: k % 4 === 0 },
         ...{
           range: Math.sin(w * t),
+          axis: [0, 0, -1],
           arm: [0, 0, 0],
           ground: 0,
           accelerationNoise: accelerationNoise!,
@@ -84,4 +89,54 @@ it('a low-pass comes after all that it may read, wherever it stands in the docum
   const late = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 }
   const sorted = linearEstimators({ ...document, estimators: { late, ...document.estimators } } as Document, 'lamplighter')
   expect(sorted.map(({ estimated }) => estimated[0])).toEqual(['height', 'heading'])
+})
+
+describe('the tilt filter about rest', () => {
+  /** A plate on an axle through its centre, turned by these angles: it stays where it is put. */
+  const plate = (turned: readonly [number, number, number]) => {
+    const joint = { ...jointPart('turning', 'ground', [0, 0, 0]), axis: [0, 0, 1], turned }
+    const machine = {
+      ...mechanismPart({ plate: bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], joint as never) }),
+      gravity: 9.8,
+      readings: { attitude: { kind: 'attitudeReading', body: 'plate', from: 'ground' } },
+      sensors: { imu: { kind: 'inertialUnit', body: 'plate', at: [0.2, 0.1, 0], rate: 100 } },
+    } as unknown as Part
+    const estimators = { tilt: { kind: 'tiltFilter', machine: 'm', inertial: 'imu', timeConstant: 0.8 } }
+    return { machine, document: { machines: { m: machine }, estimators } as unknown as Document }
+  }
+
+  it.each([
+    [0, 0, 0],
+    [0.3, 0, 0],
+    [-0.4, 0.5, 0.9],
+  ] as const)('answers each rate and each specific force as the filter itself does, turned by %f, %f, %f', (...turned) => {
+    const { machine, document: made } = plate(turned)
+    const { held } = expectDone(linearMachine(machine, designLayers(machine).all)).operatingPoint
+    const [{ reads, estimated, system }] = linearEstimators(made, 'm') as [LinearEstimator]
+    expect(estimated).toEqual(['readings.attitude.roll', 'readings.attitude.pitch'])
+    const rest = estimated.map((one) => held[one]!) as [number, number]
+    const atRest = reads.map((one) => held[one]!)
+    // at rest it says what is so
+    expect(Math.hypot(...atRest.slice(3))).toBeNear(9.8, { relative: 1e-12 })
+    const step = (inputs: readonly number[]) =>
+      tiltFilterStep(rest, {
+        rates: inputs.slice(0, 3) as never,
+        specificForce: inputs.slice(3) as never,
+        timeConstant: 0.8,
+        dt: 0.01,
+      }).tilt as readonly [number, number]
+    expect(step(atRest)).toBeNear([...rest], { absolute: 1e-12 })
+    reads.forEach((_, k) => {
+      const by = 1e-5
+      const moved = [1, -1].map((way) => step(atRest.map((value, i) => (i === k ? value + way * by : value))))
+      const slope = rest.map((_one, i) => (moved[0]![i]! - moved[1]![i]!) / (2 * by))
+      expect(system.b.map((row) => row[k]!)).toBeNear(slope, { absolute: 1e-9 })
+    })
+  })
+
+  it('has no linear form where nothing is felt', () => {
+    const { machine, document: made } = plate([0, 0, 0])
+    const floating = { ...made, machines: { m: { ...machine, gravity: 0 } } } as unknown as Document
+    expect(linearEstimators(floating, 'm')).toEqual([])
+  })
 })

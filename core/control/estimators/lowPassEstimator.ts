@@ -1,8 +1,12 @@
-import { add, div, exp, mul, neg, sub } from '../../expression'
+import { add, div, exp, mul, neg, select, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { wrapped } from '../../algebra'
-import { name, number } from '../../kinds'
-import type { Kind } from '../../kinds'
+import { nameRemedy } from '../../document'
+import type { Part } from '../../document'
+import { blankPart, name, number, valuesOf } from '../../kinds'
+import { names } from '../../linear'
+import { findHeld, heldQuantities } from '../../machine'
+import type { EstimatorKind, LinearEstimator } from './estimator'
 
 /** A lag on what is read of one quantity, for machines of every kind. */
 export const lowPassEstimator = {
@@ -17,7 +21,38 @@ export const lowPassEstimator = {
     corner: number({ label: 'corner', unit: 'rad/s', above: 0, most: 1e5, otherwise: 20 }),
     rate: number({ label: 'rate', unit: 'Hz', above: 0, most: 10000, otherwise: 100 }),
   },
-} as const satisfies Kind & { readonly label: string }
+  fresh: ({ machine, holds, rate }): Part => blankPart(lowPassEstimator, { machine, signal: holds, rate }),
+  isLast: true,
+  reads: ({ signal }) => [signal as string],
+  estimates: (machine, { signal }) => {
+    const rate = findHeld(machine, signal as string)?.rate
+    return [signal as string, ...(rate === undefined ? [] : [rate])]
+  },
+  rate: (_machine, { rate }) => rate as number,
+  problems: (where, machine, { signal }) => {
+    const known = heldQuantities(machine).map((one) => one.name)
+    if (known.includes(signal as string)) return []
+    const what = `There is no quantity named ${signal as string}.`
+    return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal as string, known) }]
+  },
+  run: ({ machine, part, measured, number: own, isFirst, dt }) => {
+    const held = findHeld(machine, part.signal as string)!
+    const read = measured(held.name)
+    return {
+      start: [0, 0],
+      step: ([before]) => {
+        const next = lowPassStep(before!, { read, corner: own('corner'), dt, goesRound: held.angle === 'goesRound' })
+        // it starts at its first reading
+        return { memory: [select(isFirst, read, next.estimate), select(isFirst, 0, next.rate)], kept: [] }
+      },
+      tells: ([estimate, rate]) => ({
+        estimates: new Map([[held.name, estimate!], ...(held.rate === undefined ? [] : [[held.rate, rate!] as const])]),
+        watched: [],
+      }),
+    }
+  },
+  atRest: lowPassAtRest,
+} as const satisfies EstimatorKind
 
 export interface LowPassInputs {
   readonly read: Scalar
@@ -39,4 +74,26 @@ export function lowPassStep(
   const change = mul(share, goesRound ? wrapped(away) : away)
   const moved = add(estimate, change)
   return { estimate: goesRound ? wrapped(moved) : moved, rate: div(change, dt) }
+}
+
+/** The lag of a low-pass, and how fast its estimate moves as that of the rate. */
+function lowPassAtRest(machine: Part, _where: string, part: Part): LinearEstimator {
+  const { signal, corner, rate } = valuesOf(lowPassEstimator, part)
+  const dt = 1 / rate
+  const kept = exp(-corner * dt) as number
+  const slope = (1 - kept) / dt
+  const estimated = lowPassEstimator.estimates(machine, part)
+  return {
+    reads: [signal],
+    knowsPushes: false,
+    estimated,
+    system: {
+      a: [[kept]],
+      b: [[1 - kept]],
+      c: [[kept], [-slope]].slice(0, estimated.length),
+      d: [[1 - kept], [slope]].slice(0, estimated.length),
+      dt,
+      ...names(1, 1, estimated.length),
+    },
+  }
 }

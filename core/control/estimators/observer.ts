@@ -2,15 +2,17 @@ import { complex, identity, multiply, plusMatrix, times, transpose, zeros } from
 import type { Complex, Matrix } from '../../algebra'
 import { add, cos, exp, mul, sin, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
-import { done, partHash, refusedFor, remembered } from '../../document'
-import type { Outcome, Part } from '../../document'
+import { assert, done, nameRemedy, partHash, refusedFor, remembered } from '../../document'
+import type { Outcome, Part, Problem } from '../../document'
 import { choice, name, number, parts, valuesOf } from '../../kinds'
 import type { Kind } from '../../kinds'
 import { answersAtOnce, between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
 import type { StateSpace } from '../../linear'
-import { designLayers, heldQuantities, measuringSensors } from '../../machine'
+import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { linearMachine } from '../plant'
+import type { EstimatorContext, EstimatorKind, EstimatorRun } from './estimator'
+import { innovation } from './inertial'
 
 /** A signal that an observer reads. */
 export const observedSignal = {
@@ -26,6 +28,7 @@ export const observedSignal = {
 /** A Kalman filter of the linear machine, or an observer with gains that put its poles. */
 export const observerKind = {
   name: 'observer',
+  label: 'observer',
   says: 'estimates everything that moves, {rate#} times a second, with {gains}',
   about:
     'x = A x + B u + M (y - C x) at every sample, with the linear machine about its operating point. Its gains are the steady ones for disturbances of its pushes and noise of what is read, or those of each moment as its uncertainty goes down from the start, or such that all its errors die out at one pace (poles on a half circle). Anderson & Moore, Optimal Filtering, 1979 (from memory). Refused, with the mode named, where nothing read shows what does not die out by itself.',
@@ -64,7 +67,62 @@ export const observerKind = {
     }),
     reads: parts({ label: 'what it reads', kinds: [observedSignal] }),
   },
-} as const satisfies Kind
+  fresh: ({ machine, holds, rate }, owner): Part | undefined =>
+    owner.kind === floatingBody.name
+      ? undefined
+      : {
+          ...{ kind: 'observer', machine, rate, disturbance: 1 },
+          reads: { first: { kind: observedSignal.name, signal: holds, noise: 0.001 } },
+        },
+  reads: observedBy,
+  estimates: (machine, part) => {
+    const found = observerDesign('', machine, part)
+    return found.kind === 'refused' ? [] : found.value.estimated
+  },
+  rate: (_machine, { rate }) => rate as number,
+  problems: strangeProblems,
+  refused: (where, machine, part) => {
+    const found = observerDesign(where, machine, part)
+    return found.kind === 'refused' ? found.problems : []
+  },
+  run: observerRun,
+  atRest: (machine, where, part) => {
+    const design = observerDesign(where, machine, part)
+    if (design.kind === 'refused') return undefined
+    const { signals, estimated } = design.value
+    const system = observerSystem(design.value, 1 / (part.rate as number))
+    return { reads: signals, knowsPushes: true, estimated, system }
+  },
+} as const satisfies EstimatorKind
+
+/** The quantities that an observer reads. */
+function observedBy(part: Part): string[] {
+  return Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
+}
+
+/** Quantities that it reads and the machine has not. */
+function strangeProblems(where: string, machine: Part, part: Part): Problem[] {
+  if (machine.kind === floatingBody.name)
+    return [
+      {
+        where: `${where}.machine`,
+        what: 'A lifter is estimated by its height filter.',
+        remedy: 'Choose a machine of another kind.',
+      },
+    ]
+  const known = heldQuantities(machine).map(({ name: one }) => one)
+  return Object.entries(part.reads as Readonly<Record<string, Part>>).flatMap(([key, { signal }]) =>
+    known.includes(signal as string)
+      ? []
+      : [
+          {
+            where: `${where}.reads.${key}.signal`,
+            what: `The machine has no ${signal as string}.`,
+            remedy: nameRemedy(signal as string, known),
+          },
+        ],
+  )
+}
 
 export interface ObserverDesign {
   /** The sampled machine about rest. */
@@ -243,5 +301,40 @@ export function observerSystem({ a, b, read, shown, direct, update }: ObserverDe
     d: multiply(shown, update).map((row) => [...row, ...none(m)]),
     dt,
     ...names(n + m, read.length + m, shown.length),
+  }
+}
+
+/** Of everything that it reads a sensor's value with its errors, or the true one with a noise of its own. */
+function observerRun(context: EstimatorContext): EstimatorRun {
+  const { machine, part, measured, isMeasured, number: own, random, asked } = context
+  const found = observerDesign('', machine, part)
+  assert(found.kind === 'done', 'An observer that runs was designed when its document was checked.')
+  const design = found.value
+  const rest = (quantity: string) => design.rest[quantity] ?? 0
+  const keys = Object.keys(part.reads as object)
+  const readings = design.signals.map((signal, i) => {
+    const noise = isMeasured(signal) ? 0 : mul(own(`reads.${keys[i]!}.noise`), random(i))
+    return sub(add(measured(signal), noise), rest(signal))
+  })
+  const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
+  return {
+    start: observerStart(design),
+    step: (memory) => {
+      const step = observerStep(design, memory, pushes, readings)
+      return {
+        memory: step.memory,
+        kept: [
+          ...design.estimated.map((quantity, i) => ({ value: add(step.estimates[i]!, rest(quantity)), start: rest(quantity) })),
+          ...step.innovations.map((value) => ({ value, start: 0 })),
+        ],
+      }
+    },
+    tells: (_memory, kept) => ({
+      estimates: new Map(design.estimated.map((quantity, i) => [quantity, kept[i]!])),
+      watched: design.signals.map((signal, i) => {
+        const { label, unit } = findHeld(machine, signal)!
+        return innovation(signal, unit, kept[design.estimated.length + i]!, label)
+      }),
+    }),
   }
 }

@@ -1,11 +1,22 @@
 import { add, cos, div, mul, neg, select, sin, sqrt, square, sub, sum } from '../../expression'
 import type { Flag, Scalar } from '../../expression'
-import { applied, attitude, minus, plus, product, rotation, scaled, wrapped } from '../../algebra'
+import { applied, attitude, minus, plus, product, quaternionOf, rotation, scaled, wrapped } from '../../algebra'
 import type { Quaternion, Vector } from '../../algebra'
+import type { Part } from '../../document'
 import { name, number } from '../../kinds'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import type { ScalarMatrix } from '../kalman'
-import type { SensedKind } from './sensed'
+import type { EstimatorKind } from './estimator'
+import { readingSensors } from './fresh'
+import { inertialOf, innovation, rateOfSensor, sinceLast } from './inertial'
+import { apartProblems, armOf, attitudeOf, countedFrom, placeOf, unseenProblems } from './ofBody'
+
+const angles = ['roll', 'pitch', 'heading'] as const
+const turning = ['rollRate', 'pitchRate', 'yawRate'] as const
+const place = ['east', 'north', 'height'] as const
+const moving = ['eastRate', 'northRate', 'climbRate'] as const
+const noiseSlots = ['gyroNoise', 'accelerationNoise', 'driftNoise', 'fixNoise', 'headingNoise'] as const
+const startSlots = ['startTilt', 'startSpeed', 'startPlace', 'startDrift'] as const
 
 /** Attitude, velocity, position and drift of the gyroscope from an inertial sensor and position fixes. */
 export const poseFilter = {
@@ -14,7 +25,7 @@ export const poseFilter = {
   says: 'estimates attitude, velocity and position from {inertial} and {fixes}',
   about:
     'Extended Kalman filter: gyroscope and accelerometer move attitude, velocity and position, with the drift of the gyroscope as a state of its own; position fixes and the measured heading correct them. The error of the attitude is a small rotation in body axes, set to zero into the quaternion after each correction. E. J. Lefferts, F. L. Markley & M. D. Shuster, Journal of Guidance, Control and Dynamics 5 (1982), from memory.',
-  needs: { inertial: 'inertialSensor', fixes: 'positionFixes' },
+  needs: { inertial: ['inertialUnit', 'inertialSensor'], fixes: ['positionFix', 'positionFixes'] },
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     inertial: name({ label: 'inertial sensor', of: 'text' }),
@@ -29,7 +40,76 @@ export const poseFilter = {
     startPlace: number({ label: 'uncertainty of the position at the start', unit: 'm', above: 0 }),
     startDrift: number({ label: 'uncertainty of the drift at the start', unit: 'rad/s', above: 0 }),
   },
-} as const satisfies SensedKind
+  fresh: ({ machine: name }, machine): Part | undefined =>
+    readingSensors(poseFilter, name as string, machine, { driftNoise: 1e-5 }),
+  reads: () => [],
+  estimates: (machine, part) =>
+    [
+      ...[...angles, ...turning].map(attitudeOf(machine, part.inertial)),
+      ...[...place, ...moving].map(placeOf(machine, part.inertial)),
+    ].filter((one) => one !== undefined),
+  rate: (machine, part) => rateOfSensor(machine, part.inertial),
+  problems: (where, machine, { inertial, fixes }) => [
+    ...unseenProblems(`${where}.inertial`, machine, inertial, ['attitude', 'place']),
+    ...apartProblems(`${where}.fixes`, machine, inertial, fixes),
+  ],
+  run: (context) => {
+    const { machine, part, known, number: own, sensor, rest } = context
+    const [turned, placed] = [attitudeOf(machine, part.inertial), placeOf(machine, part.inertial)]
+    const { read: fixed, fresh } = sensor('fixes')
+    const numbers = <Slot extends string>(slots: readonly Slot[]) =>
+      Object.fromEntries(slots.map((slot) => [slot, own(slot)])) as Record<Slot, Scalar>
+    const [roll, pitch, heading] = angles.map((value) => rest(turned(value)!)) as [number, number, number]
+    return {
+      start: poseStart(
+        place.map((value) => rest(placed(value)!)) as unknown as Vector,
+        quaternionOf({ roll, pitch, heading }),
+        numbers(startSlots),
+      ),
+      step: (memory) => {
+        const {
+          memory: next,
+          rates,
+          innovations,
+          surprise,
+        } = poseFilterStep(memory, {
+          ...inertialOf(context),
+          gravity: known('gravity'),
+          heading: sensor('inertial').read('heading'),
+          fix: minus([fixed('x'), fixed('y'), fixed('z')], countedFrom(machine, known, part.inertial)),
+          arm: armOf(machine, known, part.inertial, part.fixes),
+          fresh,
+          noises: numbers(noiseSlots),
+          dt: sinceLast(context),
+        })
+        const kept = [...rates, ...innovations.fix, innovations.heading, surprise]
+        return { memory: next, kept: kept.map((value) => ({ value, start: 0 })) }
+      },
+      tells: (memory, kept) => {
+        const shown = attitude(rotation(memory.slice(0, 4) as unknown as Quaternion))
+        return {
+          estimates: new Map<string, Scalar>([
+            ...angles.map((value) => [turned(value)!, shown[value]] as const),
+            ...moving.map((value, i) => [placed(value)!, memory[4 + i]!] as const),
+            ...place.map((value, i) => [placed(value)!, memory[7 + i]!] as const),
+            ...turning.map((value, i) => [turned(value)!, kept[i]!] as const),
+          ]),
+          watched: [
+            ...place.map((value, i) => innovation(value, 'm', kept[3 + i]!)),
+            innovation('heading', 'rad', kept[6]!),
+            { name: 'surprise', label: 'surprise of a fix', unit: '', value: kept[7]! },
+            ...(['x', 'y', 'z'] as const).map((axis, i) => ({
+              ...{ name: `drift.${axis}`, label: `drift about ${axis} estimate`, unit: 'rad/s', isEstimate: true as const },
+              value: memory[10 + i]!,
+            })),
+          ],
+        }
+      },
+    }
+  },
+  // it hardly lags behind what its gyroscope and accelerometer feel
+  atRest: () => undefined,
+} as const satisfies EstimatorKind
 
 /** Errors: small rotation in body axes, velocity, position, drift. */
 const errors = 12
@@ -45,6 +125,8 @@ export interface PoseInputs {
   readonly gravity: Scalar
   readonly heading: Scalar
   readonly fix: Vector
+  /** From the inertial sensor to where the fix is taken, body axes, m. */
+  readonly arm: Vector
   /** A new fix has come. */
   readonly fresh: Flag
   readonly noises: Readonly<Record<'gyroNoise' | 'accelerationNoise' | 'driftNoise' | 'fixNoise' | 'headingNoise', Scalar>>
@@ -62,14 +144,15 @@ export interface PoseStep {
   readonly surprise: Scalar
 }
 
-/** The memory at the start: level at a place, uncertain as said. */
+/** The memory at the start: at rest at a place, turned so, uncertain as said. */
 export function poseStart(
   position: Vector,
+  orientation: Quaternion,
   start: Readonly<Record<'startTilt' | 'startSpeed' | 'startPlace' | 'startDrift', Scalar>>,
 ): Scalar[] {
   const { startTilt, startSpeed, startPlace, startDrift } = start
   const spread = [startTilt, startSpeed, startPlace, startDrift].flatMap((one) => [square(one), square(one), square(one)])
-  return [...[1, 0, 0, 0], ...[0, 0, 0], ...position, ...[0, 0, 0], ...packed(diagonal(spread))]
+  return [...orientation, ...[0, 0, 0], ...position, ...[0, 0, 0], ...packed(diagonal(spread))]
 }
 
 /** One sample: moved by what the inertial sensor felt, then corrected by the heading and, where one has come, a fix. */
@@ -99,8 +182,14 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
   const headingInnovation = wrapped(sub(inputs.heading, heading))
   const byHeading = updated(grown, [headingRow], [[square(noises.headingNoise)]], [[headingInnovation]])
 
-  const fixRows = [0, 1, 2].map((k) => Array.from({ length: errors }, (_, i) => (i === placeAt + k ? 1 : 0)))
-  const fixInnovation = minus(inputs.fix, moved.position)
+  // the fix is taken at the end of its arm, which a small rotation turns about
+  const r_world_turned = rotation(turned)
+  const swept = crossing(inputs.arm)
+  const byTilt = (k: number, j: number) => neg(sum([0, 1, 2].map((i) => mul(r_world_turned[k]![i]!, swept[i]![j]!))))
+  const fixRows = [0, 1, 2].map((k) =>
+    Array.from({ length: errors }, (_, i) => (i === placeAt + k ? 1 : i < tiltAt + 3 ? byTilt(k, i - tiltAt) : 0)),
+  )
+  const fixInnovation = minus(inputs.fix, plus(moved.position, applied(r_world_turned, inputs.arm)))
   const noise = diagonal([0, 1, 2].map(() => square(noises.fixNoise)))
   const byFix = updated(
     byHeading,
@@ -118,7 +207,8 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
     position: plus(moved.position, vectorAt(x, placeAt)),
     drift: plus(drift, vectorAt(x, driftAt)),
   }
-  const expected = [0, 1, 2].map((k) => sub(fixInnovation[k]!, byHeading.x[placeAt + k]![0]!))
+  const told = (k: number) => sum(fixRows[k]!.map((share, i) => mul(share, byHeading.x[i]![0]!)))
+  const expected = [0, 1, 2].map((k) => sub(fixInnovation[k]!, told(k)))
   return {
     memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...packed(after)],
     rates: minus(inputs.rates, next.drift),

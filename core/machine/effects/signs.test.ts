@@ -264,6 +264,12 @@ describe('which way sensors read', () => {
     gyroscope: () => read({ kind: 'gyroscope', body: 'wheel' }, { speeds: { wheel: 2 } }, '.z'),
     // at rest it reads what holds it up
     accelerometer: () => read({ kind: 'accelerometer', body: 'wheel', at: [0, 0, 0] }, {}, '.z', { gravity: 9.81 }),
+    // its rates, what holds it up, and how it has turned
+    inertialUnit: () => {
+      const it = (moved: Moved, reading: string) =>
+        read({ kind: 'inertialUnit', body: 'wheel', at: [0, 0, 0] }, moved, reading, { gravity: 9.81 })
+      return Math.min(it({ speeds: { wheel: 2 } }, '.rateZ'), it({}, '.forceZ'), it({ places: { wheel: 0.4 } }, '.heading'))
+    },
     distanceSensor: () => read(range, { places: { lift: 3 } }) - read(range, { places: { lift: 1 } }),
     positionFix: () => read({ kind: 'positionFix', body: 'cart', at: [0, 0, 0] }, { places: { cart: 0.4 } }, '.x'),
     formulaSensor: () => read({ kind: 'formulaSensor', reading: '2 * cart.travel' }, { places: { cart: 0.4 } }),

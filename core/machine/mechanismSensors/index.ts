@@ -5,6 +5,7 @@ import { distanceSensor } from './distanceSensor'
 import { encoder } from './encoder'
 import { formulaSensor } from './formulaSensor'
 import { gyroscope } from './gyroscope'
+import { inertialUnit } from './inertialUnit'
 import { magnetometer } from './magnetometer'
 import { positionFix } from './positionFix'
 import { tachometer } from './tachometer'
@@ -16,6 +17,7 @@ export const mechanismSensors: readonly SensorKind[] = [
   tachometer,
   gyroscope,
   accelerometer,
+  inertialUnit,
   attitudeSensor,
   distanceSensor,
   positionFix,

@@ -30,6 +30,21 @@ export interface SensorKind extends Kind {
    */
   readonly measures?: (part: Part, look: Look) => readonly (string | undefined)[]
   readonly ofJoint?: true
+  /** The slots that say how a reading errs, where they are not those of all. */
+  readonly errors?: (index: number) => Readonly<Partial<Record<ErrorSlot, string>>>
+}
+
+/** How a reading errs. */
+export type ErrorSlot = Exclude<keyof typeof errorSlots, 'rate' | 'delay' | 'dropout'>
+
+/** A number of a sensor that says how one of its readings errs; 0 where nothing does. */
+export function errorOf(part: Part, kind: Pick<SensorKind, 'errors'>, index: number, slot: ErrorSlot): number | undefined {
+  return part[errorPath(kind, index, slot)] as number | undefined
+}
+
+/** The name of its slot. */
+export function errorPath(kind: Pick<SensorKind, 'errors'>, index: number, slot: ErrorSlot): string {
+  return kind.errors === undefined ? slot : (kind.errors(index)[slot] ?? slot)
 }
 
 /** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */

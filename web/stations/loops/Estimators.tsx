@@ -1,8 +1,7 @@
-import { estimators, lowPassEstimator, observedSignal, observerKind, poseFilter, sensedEstimators } from '@calm-hand/core/control'
+import { estimators, observedSignal, observerKind } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
-import { blankPart, findKind, labelOf, pieces } from '@calm-hand/core/kinds'
+import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
-import { floatingBody } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
 import { addPart, removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
@@ -18,26 +17,19 @@ export function Estimators({ loop }: { readonly loop: string }) {
   const machine = part.machine as string
   const mine = Object.entries(document.estimators).filter(([, one]) => one.machine === machine)
   const owner = document.machines[machine]
-  const sensed = sensedEstimators.filter(({ needs }) =>
-    Object.values(needs).every((kind) => owner !== undefined && sensorOf(owner, kind) !== undefined),
-  )
-  const kinds = [...(owner?.kind === floatingBody.name ? sensed : [{ ...observerKind, label: 'observer' }]), lowPassEstimator]
+  const offered = owner === undefined ? [] : estimators.filter((kind) => kind.fresh(part, owner) !== undefined)
   return (
     <section className="section" aria-label="Estimators">
       <div className="flex items-center justify-between">
         <h3>Estimators</h3>
         <AddOfKind
           to="Estimators"
-          kinds={kinds}
+          kinds={offered}
           onAdd={(kind) =>
             edit(
               addPart(
                 `estimators.${freeName(Object.keys(document.estimators), kind.name)}`,
-                kind.name === observerKind.name
-                  ? observerFor(part)
-                  : kind.name === lowPassEstimator.name
-                    ? lowPassFor(part)
-                    : sensedFor(owner!, machine, kind),
+                offered.find(({ name }) => name === kind.name)!.fresh(part, owner!)!,
                 'Add an estimator',
               ),
             )
@@ -53,7 +45,7 @@ export function Estimators({ loop }: { readonly loop: string }) {
 }
 
 function Estimator({ name, part }: { readonly name: string; readonly part: Part }) {
-  const kind = findKind(estimators as readonly AnyKind[], part)
+  const kind = findKind(estimators, part)
   if (kind === undefined) return null
   const path = `estimators.${name}`
   return (
@@ -63,8 +55,8 @@ function Estimator({ name, part }: { readonly name: string; readonly part: Part 
       removes={`Remove ${labelOf(part, name)}`}
       onRemove={() => edit(removePart(path, `Remove ${name}`))}
     >
-      {kind !== observerKind && <LedgerRows kind={kind} without={['machine', ...saidIn(kind)]} path={path} />}
-      {kind === observerKind && (
+      {kind.name !== observerKind.name && <LedgerRows kind={kind} without={['machine', ...saidIn(kind)]} path={path} />}
+      {kind.name === observerKind.name && (
         <>
           <LedgerRows kind={kind} without={['machine', 'rate', 'gains', ...unusedBy(part)]} path={path} />
           <PartList title="What it reads" path={path} group="reads" kinds={[observedSignal]} fresh={{ noise: 0.001 }} />
@@ -82,38 +74,4 @@ function unusedBy({ gains }: Part): string[] {
 /** Slots that stand in the sentence. */
 function saidIn({ says }: AnyKind): string[] {
   return pieces(says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
-}
-
-function sensorOf(machine: Part, kind: string): string | undefined {
-  const sensors = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
-  return sensors.find(([, sensor]) => sensor.kind === kind)?.[0]
-}
-
-/** What a filter assumes at first, by unit: about what small sensors have (common practice, no source). */
-const assumed: Readonly<Record<string, number>> = { m: 0.5, 'm/s': 0.3, rad: 0.02, 'rad/s': 0.005, 'm/s²': 0.2, s: 2 }
-
-/** An estimator of a lifter that reads the first sensor of each kind it needs. */
-function sensedFor(machine: Part, name: string, kind: AnyKind): Part {
-  const needs = Object.entries(sensedEstimators.find((one) => one.name === kind.name)!.needs)
-  const sensors = Object.fromEntries(needs.map(([slot, sort]) => [slot, sensorOf(machine, sort)]))
-  const numbers = Object.entries(kind.slots).flatMap(([slot, one]) =>
-    one.type === 'number' && one.otherwise === undefined ? [[slot, assumed[one.unit] ?? 1] as const] : [],
-  )
-  return blankPart(kind, {
-    machine: name,
-    ...sensors,
-    ...Object.fromEntries(numbers),
-    ...(kind === poseFilter ? { driftNoise: 1e-5 } : {}),
-  })
-}
-
-/** A low-pass of what a loop holds, as often as the loop runs. */
-function lowPassFor({ machine, holds, rate }: Part): Part {
-  return blankPart(lowPassEstimator, { machine, signal: holds, rate })
-}
-
-/** An observer that reads what a loop holds, as often as the loop runs. */
-function observerFor({ machine, holds, rate }: Part): Part {
-  const reads = { first: { kind: observedSignal.name, signal: holds, noise: 0.001 } }
-  return { kind: observerKind.name, machine, rate, disturbance: 1, reads }
 }

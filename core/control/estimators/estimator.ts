@@ -1,0 +1,101 @@
+import type { Flag, Scalar } from '../../expression'
+import type { Part, Problem } from '../../document'
+import type { Kind } from '../../kinds'
+import type { StateSpace } from '../../linear'
+import type { Read } from '../../machine'
+
+/** Before the name of a quantity: its time derivative, which nothing holds but an accelerometer feels. */
+export const rateOfPrefix = 'rate of '
+
+/** An estimator about rest, as the loops that read it see it. */
+export interface LinearEstimator {
+  /** Quantities that it reads; then, where it knows them, all pushes of its machine. */
+  readonly reads: readonly string[]
+  readonly knowsPushes: boolean
+  readonly estimated: readonly string[]
+  readonly system: StateSpace
+}
+
+/** What a sensor gave last. */
+export interface Sensed {
+  /** By the name of the reading. */
+  readonly read: (reading: string) => Scalar
+  /** It sampled at this moment, and the sample was not lost. */
+  readonly fresh: Flag
+}
+
+/** What an estimator sees while it runs. */
+export interface EstimatorContext {
+  readonly machine: Part
+  readonly part: Part
+  /** Numbers of the machine as the model knows them, and of the estimator. */
+  readonly known: Read
+  readonly number: (path: string) => Scalar
+  /** The sensor that a slot names. */
+  readonly sensor: (slot: string) => Sensed
+  /** A quantity of the machine as a sensor measures it, or as it is where none does. */
+  readonly measured: (quantity: string) => Scalar
+  readonly isMeasured: (quantity: string) => boolean
+  /** A number of a normal distribution at every sample, of one of its own streams; 0 while sensors do not err. */
+  readonly random: (stream: number) => Scalar
+  /** What the pushes of the machine were asked for up to now. */
+  readonly asked: readonly Scalar[]
+  /** Where the machine rests, by quantity. */
+  readonly rest: (quantity: string) => number
+  readonly isFirst: Flag
+  /** s between its samples */
+  readonly dt: number
+}
+
+/** A value that is worked out at a sample, and stays until the next. */
+export interface Kept {
+  readonly value: Scalar
+  /** Before the first sample. */
+  readonly start: Scalar
+}
+
+/** Something of an estimator that is worth a column, under a name of its own. */
+export interface Watched {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  readonly value: Scalar
+  /** It is one of its estimates; what it compared otherwise. */
+  readonly isEstimate?: true
+}
+
+/** An estimator as a program runs it. */
+export interface EstimatorRun {
+  /** What it remembers from sample to sample, at the start. */
+  readonly start: readonly Scalar[]
+  readonly step: (memory: readonly Scalar[]) => { readonly memory: readonly Scalar[]; readonly kept: readonly Kept[] }
+  /** What loops read of it, by quantity, and what else is worth a look. */
+  readonly tells: (
+    memory: readonly Scalar[],
+    kept: readonly Scalar[],
+  ) => { readonly estimates: ReadonlyMap<string, Scalar>; readonly watched: readonly Watched[] }
+}
+
+/** A way to estimate what loops read, over machines of every kind: all that is known of it stands in its file. */
+export interface EstimatorKind extends Kind {
+  readonly label: string
+  /** The kinds of sensor that suit its slots, by slot, the usual one first. */
+  readonly needs?: Readonly<Record<string, readonly string[]>>
+  /** A new one for a loop of a machine; nothing where the machine lacks the sensors. */
+  readonly fresh: (loop: Part, machine: Part) => Part | undefined
+  /** It reads what others estimate: it comes after them. */
+  readonly isLast?: true
+  /** Quantities of the machine that it reads as sensors measure them. */
+  readonly reads: (part: Part) => readonly string[]
+  /** Quantities of the machine that it estimates; nothing where what it names is not there. */
+  readonly estimates: (machine: Part, part: Part) => readonly string[]
+  /** Hz */
+  readonly rate: (machine: Part, part: Part) => number
+  /** What keeps it from working; all that it names was found before. */
+  readonly problems: (where: string, machine: Part, part: Part) => readonly Problem[]
+  readonly run: (context: EstimatorContext) => EstimatorRun
+  /** About the operating point of its machine; nothing where it has no linear form. */
+  readonly atRest: (machine: Part, where: string, part: Part) => LinearEstimator | undefined
+  /** Numbers of the design that depend on the whole machine, looked at once all else holds. */
+  readonly refused?: (where: string, machine: Part, part: Part) => readonly Problem[]
+}
