@@ -3,10 +3,10 @@ import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { partHash, remembered } from '../document'
 import type { Part } from '../document'
-import { findHeld, floatingBody, heldQuantities, mechanismForm, numbersOf } from '../machine'
+import { findHeld, heldQuantities, mechanismForm, numbersOf } from '../machine'
 import type { Read } from '../machine'
-import { equationsOf, inBodyAxes } from './inverseEquations'
-import type { Equations, FrictionChoice } from './inverseEquations'
+import { anglesOf, equationsOf, inBodyAxes } from './inverseEquations'
+import type { AskedAngles, Equations, FrictionChoice } from './inverseEquations'
 import { closedFurther, closedSpeeds, linkageOf } from './linkage'
 import type { Linkage, Stuck } from './linkage'
 import type { Motion } from './feedforwards'
@@ -61,8 +61,8 @@ export function followingJoints(machine: Part, rest: OperatingPoint, asked: read
   return {
     start: linkage.dependents.map(({ name }) => rest.states[name] ?? 0),
     next: (read, moving, before) => {
-      const { states } = equationsOf(machine, numbersOf(machine))
-      const x = placed(machine, states, rest, moving, ordersOf(machine, rest, moving))
+      const equations = equationsOf(machine, numbersOf(machine))
+      const x = [...equations.toForm(placed(machine, equations, rest, moving, ordersOf(machine, rest, moving)))]
       standOn(x, linkage, before)
       return closedFurther(machine, read, linkage, x.slice(0, mechanismForm(machine, read).assembly.positions.length))
     },
@@ -88,16 +88,8 @@ function rowsOf(
   const equations = equationsOf(machine, read, friction)
   const { states, inputs, rates } = equations
   const orders = ordersOf(machine, rest, loops)
-  const asked = machine.kind === floatingBody.name ? aboutBody(loops) : loops
-  const x = placed(machine, states, rest, asked, orders)
-  const linkage = linkageFor(machine, rest, loops)
-  if (linkage !== undefined && 'dependents' in linkage) {
-    if (dependents !== undefined) standOn(x, linkage, dependents)
-    const { positions, speeds } = mechanismForm(machine, read).assembly
-    const [q, v] = [x.slice(0, positions.length), x.slice(positions.length, positions.length + speeds.length)]
-    const moved = closedSpeeds(machine, read, linkage, q, v)
-    linkage.dependents.forEach(({ speed }, i) => (x[positions.length + speed] = moved[i]!))
-  }
+  const asked = aboutBody(loops, anglesOf(machine, rest))
+  const x = onChains(machine, read, rest, loops, dependents, equations, placed(machine, equations, rest, asked, orders))
   const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
   const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
   const free = rates(x, resting)
@@ -113,22 +105,44 @@ function rowsOf(
   }
 }
 
+/** The same with the joints of closed chains where they stand and as fast as they go. */
+function onChains(
+  machine: Part,
+  read: Read,
+  rest: OperatingPoint,
+  loops: readonly AskedOfLoop[],
+  dependents: readonly Scalar[] | undefined,
+  { toForm, fromForm }: Equations,
+  x: readonly Scalar[],
+): readonly Scalar[] {
+  const linkage = linkageFor(machine, rest, loops)
+  if (linkage === undefined || 'what' in linkage) return x
+  const states = [...toForm(x)]
+  if (dependents !== undefined) standOn(states, linkage, dependents)
+  const { positions, speeds } = mechanismForm(machine, read).assembly
+  const [q, v] = [states.slice(0, positions.length), states.slice(positions.length, positions.length + speeds.length)]
+  const moved = closedSpeeds(machine, read, linkage, q, v)
+  linkage.dependents.forEach(({ speed }, i) => (states[positions.length + speed] = moved[i]!))
+  return fromForm(states)
+}
+
 /** Where a machine stands and how fast it goes when its loops have what they ask for, its chains still as they rest. */
 function placed(
   machine: Part,
-  states: Equations['states'],
+  { states, at: statesAt }: Equations,
   rest: OperatingPoint,
   asked: readonly AskedOfLoop[],
   orders: readonly (0 | 1 | 2)[],
 ): Scalar[] {
-  const x: Scalar[] = states.map((name) => rest.states[name] ?? 0)
+  const still = statesAt(rest)
+  const x: Scalar[] = [...still]
   const put = (name: string | undefined, value: (now: Scalar) => Scalar) => {
     const at = states.indexOf(name ?? '')
     if (at >= 0) x[at] = value(x[at]!)
   }
   const shares = followers(machine, rest, asked)
   asked.forEach(({ holds, motion }, i) => {
-    const gone = sub(motion[0], rest.states[holds] ?? 0)
+    const gone = sub(motion[0], still[states.indexOf(holds)] ?? 0)
     for (const { state, share } of shares[i]!) {
       put(state, (now) => add(now, mul(share, gone)))
       if (orders[i] === 2) put(findHeld(machine, state)?.rate, (now) => add(now, mul(share, motion[1])))
@@ -145,9 +159,11 @@ function standOn(x: Scalar[], linkage: Linkage, dependents: readonly Scalar[]): 
   linkage.dependents.forEach(({ position }, i) => (x[position] = dependents[i]!))
 }
 
-/** Loops on a lifter's angles, as its body's own axes are asked. */
-function aboutBody(asked: readonly AskedOfLoop[]): readonly AskedOfLoop[] {
-  const motions = inBodyAxes(new Map(asked.map(({ holds, motion }) => [holds, motion])))
+/** Loops on the angles of bodies, as the bodies' own axes are asked. */
+function aboutBody(asked: readonly AskedOfLoop[], bodies: readonly AskedAngles[]): readonly AskedOfLoop[] {
+  const given = new Map(asked.map(({ holds, motion }) => [holds, motion]))
+  const held = bodies.filter(({ names }) => names.some((name) => given.has(name)))
+  const motions = new Map(held.flatMap((body) => [...inBodyAxes(given, body)]))
   return asked.map((one) => ({ ...one, motion: motions.get(one.holds) ?? one.motion }))
 }
 
@@ -163,9 +179,9 @@ const noShare = 1e-9
 /** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
 function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (readonly Follower[])[] {
   const graph = new Graph()
-  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
+  const { states, inputs, rates, at: statesAt } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
   const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
-  const at = [...states.map((name) => rest.states[name] ?? 0), ...inputs.map((name) => rest.pushes[name] ?? 0)]
+  const at = [...statesAt(rest), ...inputs.map((name) => rest.pushes[name] ?? 0)]
   const written = rates(slots.slice(0, states.length), slots.slice(states.length))
   const jacobian = jacobianAt(
     written,
@@ -195,8 +211,8 @@ function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide
 
 /** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */
 function ordersOf(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (0 | 1 | 2)[] {
-  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine))
-  const x = states.map((name) => rest.states[name] ?? 0)
+  const { states, inputs, rates, at } = equationsOf(machine, numbersOf(machine))
+  const x = at(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
   const here = rates(x, u) as readonly number[]
   return asked.map(({ push, holds }) => {
@@ -240,13 +256,13 @@ function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopS
       what: `${asked[lost]!.push} moves neither the rate of ${asked[lost]!.holds} nor the rate of that directly.`,
       remedy: gainsInstead,
     }
-  const { states, inputs, rates } = equationsOf(machine, numbersOf(machine))
-  const x = states.map((name) => rest.states[name] ?? 0)
+  const { states, inputs, rates, bodies, at: statesAt } = equationsOf(machine, numbersOf(machine))
+  const x = statesAt(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
   for (const { push } of asked) {
     const at = inputs.indexOf(push)
     const [none, one, two] = [0, 1, 2].map((value) => rates(x, stepped(u, at, value - u[at]!)) as readonly number[])
-    const changes = none!.map((value, i) => [one![i]! - value, two![i]! - value] as const)
+    const changes = none!.slice(0, bodies).map((value, i) => [one![i]! - value, two![i]! - value] as const)
     // what the push hardly moves beside the rest is rounding
     const most = Math.max(...changes.map(([first]) => Math.abs(first)))
     const bent = changes.findIndex(

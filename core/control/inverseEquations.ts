@@ -1,10 +1,10 @@
-import { add, cos, div, mul, neg, sin, sub, sum } from '../expression'
+import { add, cos, mul, neg, sin, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { quaternionOf } from '../algebra'
-import type { Attitude } from '../algebra'
 import type { Part } from '../document'
 import {
   allocate,
+  askedNames,
   axes,
   bodilessForm,
   bodilessMotion,
@@ -14,16 +14,29 @@ import {
   mechanismForm,
   mechanismMotion,
   motion,
+  readingParts,
+  spread,
 } from '../machine'
 import type { MechanismLayers, Read } from '../machine'
 import type { Motion } from './feedforwards'
+import { angleRates, byAngles } from './freeBodies'
+import type { OperatingPoint } from './operatingPoint'
 
 /** What of a machine is turned round: everything that takes effort. Lags, limits and give are what an inverse cannot undo. */
 export interface Equations {
   readonly states: readonly string[]
   readonly inputs: readonly string[]
   readonly rates: (states: readonly Scalar[], inputs: readonly Scalar[]) => readonly Scalar[]
+  /** How many of the first states move bodies; after them come those of drives, which follow at once here. */
+  readonly bodies: number
+  /** Its states at an operating point. */
+  readonly at: (rest: OperatingPoint) => readonly number[]
+  /** States of a mechanism from these, and back; of other machines they are the same. */
+  readonly toForm: (states: readonly Scalar[]) => readonly Scalar[]
+  readonly fromForm: (states: readonly Scalar[]) => readonly Scalar[]
 }
+
+const asTheyAre: Pick<Equations, 'toForm' | 'fromForm'> = { toForm: (x) => x, fromForm: (x) => x }
 
 const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
 const withFriction: MechanismLayers = new Set(['viscous', 'friction', ...withoutFriction])
@@ -34,19 +47,34 @@ export type FrictionChoice = 'withFriction' | 'withoutFriction'
 export function equationsOf(machine: Part, read: Read, friction: FrictionChoice = 'withFriction'): Equations {
   const layers = { withFriction, withoutFriction }[friction]
   if (machine.kind === floatingBody.name) return lifterEquations(machine, read)
-  const names = (form: {
-    readonly states: readonly { readonly name: string }[]
-    readonly inputs: readonly { readonly name: string }[]
-  }) => ({
-    states: form.states.map(({ name }) => name),
-    inputs: form.inputs.map(({ name }) => name),
-  })
-  if (isBodiless(machine))
-    return { ...names(bodilessForm(machine)), rates: (x, u) => bodilessMotion(machine, read, layers, x, u).rates }
+  const atNames = (names: readonly string[]) => (rest: OperatingPoint) => names.map((name) => rest.states[name] ?? 0)
+  if (isBodiless(machine)) {
+    const form = bodilessForm(machine)
+    const states = form.states.map(({ name }) => name)
+    const inputs = form.inputs.map(({ name }) => name)
+    const rates: Equations['rates'] = (x, u) => bodilessMotion(machine, read, layers, x, u).rates
+    return { states, inputs, rates, bodies: states.length, at: atNames(states), ...asTheyAre }
+  }
   const form = mechanismForm(machine, read)
   const closure = closeChains(machine)
   const kept = closure.kind === 'closed' ? closure.kept : []
-  return { ...names(form), rates: (x, u) => mechanismMotion(machine, read, layers, form, x, u, kept).rates }
+  const { names, toForm, fromForm, rates } = byAngles(machine, read, form)
+  const native = form.states.map(({ name }) => name)
+  const asked = askedNames(machine)
+  return {
+    states: names,
+    inputs: asked,
+    toForm,
+    fromForm,
+    bodies: names.length - (native.length - form.assembly.positions.length - form.assembly.speeds.length),
+    at: (rest) => fromForm(atNames(native)(rest)) as number[],
+    rates: (x, u) => {
+      const value = (push: string) => u[asked.indexOf(push)]!
+      const given = spread(machine, read, value, false)
+      const inputs = form.inputs.map(({ name }) => given.get(name) ?? value(name))
+      return rates(x, mechanismMotion(machine, read, layers, form, toForm(x), inputs, kept).rates)
+    },
+  }
 }
 
 /** Angles of a lifter in the order of its body rates. */
@@ -55,8 +83,12 @@ const rateNames = ['rollRate', 'pitchRate', 'yawRate'] as const
 
 /** A lifter by its angles, which loops hold, instead of its quaternion. Rotors give what they are asked at once. */
 function lifterEquations(machine: Part, read: Read): Equations {
+  const states = ['east', 'north', 'height', ...angles, 'eastRate', 'northRate', 'climbRate', ...rateNames]
   return {
-    states: ['east', 'north', 'height', ...angles, 'eastRate', 'northRate', 'climbRate', ...rateNames],
+    states,
+    bodies: states.length,
+    at: (rest) => states.map((name) => rest.states[name] ?? 0),
+    ...asTheyAre,
     inputs: axes.map(({ name }) => name),
     rates: (x, u) => {
       const [roll, pitch, heading] = x.slice(3, 6) as [Scalar, Scalar, Scalar]
@@ -67,19 +99,30 @@ function lifterEquations(machine: Part, read: Read): Equations {
   }
 }
 
-/** Rates of roll, pitch and heading from the rates about the body's own axes. */
-function angleRates({ roll, pitch }: Pick<Attitude, 'roll' | 'pitch'>, [p, q, r]: readonly Scalar[]): readonly Scalar[] {
-  const turning = div(add(mul(q!, sin(roll)), mul(r!, cos(roll))), cos(pitch))
-  return [add(p!, mul(turning, sin(pitch))), sub(mul(q!, cos(roll)), mul(r!, sin(roll))), turning]
+/** The angles of a body, and what stands in for one that nobody asks for. */
+export interface AskedAngles {
+  readonly names: readonly string[]
+  readonly rest: readonly number[]
+}
+
+/** The angles of all free bodies of a machine that loops can hold. */
+export function anglesOf(machine: Part, rest: OperatingPoint): readonly AskedAngles[] {
+  if (machine.kind === floatingBody.name) return [{ names: angles, rest: [0, 0, 0] }]
+  return readingParts(machine)
+    .filter(({ part }) => part.kind === 'attitudeReading')
+    .map(({ path }) => {
+      const names = angles.map((angle) => `${path}.${angle}`)
+      return { names, rest: names.map((name) => rest.held[name] ?? 0) }
+    })
 }
 
 /**
- * What a lifter's angles ask of its body axes: the motions of roll, pitch and heading, by name, with the rates and
- * accelerations about x, y and z in their places. Angles that nobody asks for stand still at 0.
+ * What the angles of a body ask of its own axes: the motions of roll, pitch and heading, by name, with the rates and
+ * accelerations about x, y and z in their places. Angles that nobody asks for stand still where they rest.
  */
-export function inBodyAxes(asked: ReadonlyMap<string, Motion>): ReadonlyMap<string, Motion> {
-  const [[roll, roll1, roll2], [pitch, pitch1, pitch2], [heading, turn1, turn2]] = angles.map(
-    (name) => asked.get(name) ?? ([0, 0, 0] as const),
+export function inBodyAxes(asked: ReadonlyMap<string, Motion>, { names, rest }: AskedAngles): ReadonlyMap<string, Motion> {
+  const [[roll, roll1, roll2], [pitch, pitch1, pitch2], [heading, turn1, turn2]] = names.map(
+    (name, i) => asked.get(name) ?? ([rest[i]!, 0, 0] as const),
   ) as [Motion, Motion, Motion]
   const [sr, cr, sp, cp] = [sin(roll), cos(roll), sin(pitch), cos(pitch)]
   const [across, along] = [mul(sr, cp), mul(cr, cp)]
@@ -92,5 +135,5 @@ export function inBodyAxes(asked: ReadonlyMap<string, Motion>): ReadonlyMap<stri
     sum([mul(pitch2, cr), neg(mul(mul(pitch1, roll1), sr)), mul(turn2, across), mul(turn1, acrossRate)]),
     sum([mul(turn2, along), mul(turn1, alongRate), neg(mul(pitch2, sr)), neg(mul(mul(pitch1, roll1), cr))]),
   ]
-  return new Map([roll, pitch, heading].map((value, i) => [angles[i]!, [value, rates[i]!, accelerations[i]!] as const]))
+  return new Map([roll, pitch, heading].map((value, i) => [names[i]!, [value, rates[i]!, accelerations[i]!] as const]))
 }

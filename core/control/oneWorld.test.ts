@@ -17,7 +17,7 @@ import { demo, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { lifterAsMechanism, readingOf } from '../tests/lifterAsMechanism'
 import { numbersFrom } from '../tests/randomGraph'
-import { linearEstimators, linearMachine, rateOfPrefix } from './index'
+import { inverseProblem, inversePushes, linearEstimators, linearMachine, rateOfPrefix } from './index'
 
 // A lifter of its own kind, and the same as bodies on joints: two ways to every number.
 const lifters: readonly (readonly [string, Part])[] = [
@@ -74,6 +74,26 @@ describe.each(lifters)('%s as bodies on joints', (_name, lifter) => {
     expect(theirs!.system).toEqual(mine!.system)
     expect(theirs!.estimated).toEqual(mine!.estimated.map((quantity) => readingOf[quantity]))
     expect(theirs!.reads).toEqual([readingOf.height, `${rateOfPrefix}${readingOf.climbRate}`])
+  })
+
+  it('asks the same pushes for a motion: through its equations turned round', () => {
+    const holds = ['height', 'roll', 'pitch', 'heading']
+    const next = numbersFrom(5)
+    const around = (size: number) => 2 * size * (next() - 0.5)
+    // far from the ground, which a lifter of its own kind does not feel
+    const high = lifterAsMechanism({ ...lifter, ground: -1e5 } as unknown as Part)
+    const point = expectDone(linearMachine(high, designLayers(high).all)).operatingPoint
+    for (let k = 0; k < 5; k++) {
+      const motions = [0.5, 0.6, 0.6, 2].map((size): [number, number, number] => [around(size), around(1), around(2)])
+      const asked = (name: (holds: string) => string, push: (axis: string) => string) =>
+        holds.map((one, i) => ({ holds: name(one), push: push(axes[i]!), motion: motions[i]! }))
+      const mine = inversePushes(lifter, numbersOf(lifter), own.operatingPoint, asked((one) => one, (axis) => axis)) // prettier-ignore
+      const theirs = inversePushes(high, numbersOf(high), point, asked((one) => readingOf[one]!, (axis) => `pushes.${axis}`)) // prettier-ignore
+      expect(theirs as number[]).toBeNear(mine as number[], { absolute: 1e-9 * 40 })
+      expect(Math.max(...(mine as number[]).slice(1).map(Math.abs))).toBeGreaterThan(0.01)
+    }
+    const loops = holds.map((one, i) => ({ holds: readingOf[one]!, push: `pushes.${axes[i]!}` }))
+    expect(inverseProblem(high, point, loops)).toBeUndefined()
   })
 
   it('spreads pushes over its rotors alike, plainly and within their limits', () => {
