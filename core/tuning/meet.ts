@@ -44,6 +44,8 @@ const leastReach = 0.02
 /** A step is looked at for so many times of the crossover. */
 const stepLength = 24
 const worst = 1e6
+/** rad: beyond it no law of these has a design. */
+const mostMargin = 2.5
 
 /**
  * The crossover and margin at which the wish that binds is furthest from its limit: the best place of a coarse calm map, then
@@ -84,10 +86,17 @@ export function* meetSteps(
   let reach = firstReach
   for (let step = 0; step < mostSteps && reach > leastReach; step++) {
     yield Math.max(step / mostSteps, log(firstReach / reach) / log(firstReach / leastReach))
-    const around = neighbours(best, reach, nominal.law.gains.length > 2).map((place) => ({ place, found: judge(place) }))
-    const better = around.reduce((a, b) => (b.found.score < a.found.score ? b : a))
-    if (better.found.score < found.score) ({ place: best, found } = better)
-    else reach /= 2
+    const before = found.score
+    for (const ways of movesOf(nominal.law.gains.length > 2))
+      for (const move of ways) {
+        const place = move(best, reach)
+        const there = judge(place)
+        if (!(there.score < found.score)) continue
+        best = place
+        found = there
+        break // the other way is worse then
+      }
+    if (!(found.score < before)) reach /= 2
   }
   if (found.gains === undefined)
     return outOfReach('The same gains serve some of the machines and upset others.', 'Narrow the ranges of the parameters.')
@@ -119,13 +128,17 @@ function startOf(model: LoopModel, integralCorner: number, wishes: Wishes, stepS
   return best?.place
 }
 
-function neighbours({ crossover, phaseMargin, integralCorner }: Requirement, reach: number, withCorner: boolean): Requirement[] {
-  const moves = [1, -1].flatMap((way) => [
-    { crossover: crossover * exp(way * reach), phaseMargin, integralCorner },
-    { crossover, phaseMargin: phaseMargin * exp(way * reach), integralCorner },
-    ...(withCorner ? [{ crossover, phaseMargin, integralCorner: Math.min(1, integralCorner * exp(way * reach)) }] : []),
-  ])
-  return moves.filter((place) => place.phaseMargin < 2.5)
+type Move = (from: Requirement, reach: number) => Requirement
+
+/** Both ways along each of its numbers. */
+function movesOf(withCorner: boolean): readonly (readonly Move[])[] {
+  const along = (change: (from: Requirement, factor: number) => Requirement): readonly Move[] =>
+    [1, -1].map((way) => (from, reach) => change(from, exp(way * reach) as number))
+  return [
+    along((from, factor) => ({ ...from, crossover: from.crossover * factor })),
+    along((from, factor) => ({ ...from, phaseMargin: Math.min(mostMargin, from.phaseMargin * factor) })),
+    ...(withCorner ? [along((from, factor) => ({ ...from, integralCorner: Math.min(1, from.integralCorner * factor) }))] : []),
+  ]
 }
 
 type Figures = Readonly<Record<WishName, number>>
