@@ -244,6 +244,17 @@ describe('migration', () => {
     }
     expect(migrate({ version: 2, trials }, migrations, 3)).toEqual({ kind: 'done', value: { version: 3, trials: now } })
   })
+  it('switches estimators on in trials of machines that had no such layer', () => {
+    const trials = {
+      swing: { title: 'Swing', realism: { kind: 'machineRealism', stops: true } },
+      rise: { title: 'Rise', realism: { kind: 'realism', estimator: false } },
+    }
+    const now = {
+      swing: { title: 'Swing', realism: { kind: 'machineRealism', estimator: true, stops: true } },
+      rise: trials.rise,
+    }
+    expect(migrate({ version: 3, trials }, migrations, 4)).toEqual({ kind: 'done', value: { version: 4, trials: now } })
+  })
   it('has a landed step for every version before the present', () => {
     expect(migrations.map(({ from }) => from)).toEqual(Array.from({ length: currentVersion - 1 }, (_, i) => i + 1))
   })

@@ -2,7 +2,7 @@ import { done, refusedFor } from './problem'
 import type { Outcome } from './problem'
 
 /** The version this program writes. */
-export const currentVersion = 3
+export const currentVersion = 4
 
 export interface Migration {
   /** The version it starts from; it leads to the next. */
@@ -15,6 +15,7 @@ export interface Migration {
 export const migrations: readonly Migration[] = [
   { from: 1, name: 'several feedforwards a loop', apply: withFeedforwards },
   { from: 2, name: 'viscous friction apart from dry', apply: withViscousLayer },
+  { from: 3, name: 'estimators as a layer of every machine', apply: withEstimatorLayer },
 ]
 
 /** Brings an older document to the present version. A newer one is refused: what it means is unknown here. */
@@ -65,6 +66,15 @@ function withViscousLayer(document: Record<string, unknown>): Record<string, unk
   const changed = ({ realism, ...trial }: Fields): Fields => {
     const { friction, ...others } = (realism ?? {}) as Fields
     return { ...trial, realism: friction === undefined ? realism : { ...others, viscous: friction, friction } }
+  }
+  return { ...document, trials: mapped(document.trials, changed) }
+}
+
+/** Estimators were always on but for lifters, whose trials could switch them. */
+function withEstimatorLayer(document: Record<string, unknown>): Record<string, unknown> {
+  const changed = ({ realism, ...trial }: Fields): Fields => {
+    const layers = (realism ?? {}) as Fields
+    return { ...trial, realism: layers.kind === 'machineRealism' ? { estimator: true, ...layers } : realism }
   }
   return { ...document, trials: mapped(document.trials, changed) }
 }

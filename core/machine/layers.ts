@@ -12,7 +12,7 @@ export interface Layer {
 /** One physical or software effect each, in the order people see. */
 export const layers: readonly Layer[] = [
   { name: 'sensorNoise', label: 'Sensor noise', standIn: 'sensors read true values', inDesign: false },
-  { name: 'estimator', label: 'Estimator', standIn: 'laws read true height and climb rate', inDesign: false },
+  { name: 'estimator', label: 'Estimator', standIn: 'laws read true values', inDesign: false },
   { name: 'sampling', label: 'Sampling and delay', standIn: 'laws act at every plant step, without delay', inDesign: true },
   { name: 'rotorLag', label: 'Rotor lag', standIn: 'rotors turn as asked at once', inDesign: true },
   { name: 'rotorLimits', label: 'Rotor limits', standIn: 'rotors give any thrust', inDesign: false },

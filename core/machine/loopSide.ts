@@ -113,7 +113,7 @@ export function designLayers(machine: Part): { readonly all: ReadonlySet<AnyLaye
 }
 
 /** Layers of the software around every machine. */
-export const softwareLayers = layers.filter(({ name }) => name === 'sampling')
+export const softwareLayers = layers.filter(({ name }) => name === 'sampling' || name === 'estimator')
 
 /** Layers that a trial of a machine can switch. */
 export function trialLayers(machine: Part): readonly (Layer | MechanismLayer)[] {

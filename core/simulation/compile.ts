@@ -337,7 +337,7 @@ class Compiler {
       const rest = design.nominalHeld
       const motion = asked.get(name)!
       const command = commands.get(name)
-      const estimates = this.machine.kind !== floatingBody.name || this.layers.has('estimator')
+      const estimates = this.layers.has('estimator')
       const vectors = (quantity: string) => findHeld(this.machine, quantity)?.vector
       const read = (quantity: string) => reading({ design, truth, measured, estimates, vectors }, quantity)
       const beside = besideOf(this.document, name)

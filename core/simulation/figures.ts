@@ -3,7 +3,7 @@ import { rememberedOf } from '../document'
 import type { Document } from '../document'
 import { commandedLoop, cuedPush, linearEstimators, linearMachine, outerFirst } from '../control'
 import type { LinearEstimator } from '../control'
-import { designLayers, findHeld, floatingBody } from '../machine'
+import { designLayers, findHeld } from '../machine'
 import { designLoop, eyesRead, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
 import type { FollowingFigures, LoopDesign, PlayedLoop, Prediction, ResponseFigures, Together } from '../tuning'
 import { layersOf, ticksOf, trialDuration } from './compile'
@@ -137,9 +137,8 @@ export function predictWatched(
 
 /** The estimators that loops read in a trial; none where its layer is off. */
 function eyesOf(document: Document, trial: string, machine: string): readonly LinearEstimator[] {
-  const isLifter = document.machines[machine]!.kind === floatingBody.name
   const { realism } = document.trials[trial] as unknown as { readonly realism: { readonly [layer: string]: unknown } }
-  return isLifter && realism.estimator !== true ? [] : linearEstimators(document, machine)
+  return realism.estimator !== true ? [] : linearEstimators(document, machine)
 }
 
 function asPlayed(document: Document, trial: string, name: string) {

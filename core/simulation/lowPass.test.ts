@@ -72,6 +72,14 @@ describe('a low-pass', () => {
     expect(rms(smoothed) / rms(read)).toBeNear(Math.sqrt(share / (2 - share)), { relative: 0.15 })
   })
 
+  it('is not read where the layer of estimators is off: laws then read true values', () => {
+    const off = replaceAt<Document>(documentOf(), 'trials.run.realism.estimator', false)
+    const truth = documentOf({ reads: 'true' })
+    const [without, exact, on] = [off, truth, documentOf()].map((document) => flown(document)('m.wheel.angle'))
+    expect(without).toEqual(exact)
+    expect(on).not.toEqual(exact)
+  })
+
   it('lets a loop hold by what it estimates, rate and all', () => {
     const column = flown(documentOf())
     expect(column('m.wheel.angle').at(-1)!).toBeNear(1, { absolute: 5e-3 })

@@ -1,12 +1,13 @@
+import { currentVersion } from '../document'
 import type { Document, Part } from '../document'
 import { mechanismLayers } from '../machine'
 
 export type Values = Readonly<Record<string, unknown>>
 
-/** Realism of a machine that is no lifter, with only these layers on. */
+/** Realism of a machine that is no lifter, with only these layers on, and its estimators. */
 export function layersOn(on: readonly string[]): Part {
   const all = ['sampling', ...mechanismLayers.map(({ name }) => name)]
-  return { kind: 'machineRealism', ...Object.fromEntries(all.map((name) => [name, on.includes(name)])) }
+  return { kind: 'machineRealism', estimator: true, ...Object.fromEntries(all.map((name) => [name, on.includes(name)])) }
 }
 
 const loopDefaults = {
@@ -27,7 +28,7 @@ export function oneMachine(
 ): Document {
   const whole = Object.entries(loops).map(([name, loop]) => [name, { ...loopDefaults, ...loop }])
   return {
-    ...{ format: 'calm-hand', version: 3, title: 'T', about: '', note: '', up: '+z', estimators, tray: {} },
+    ...{ format: 'calm-hand', version: currentVersion, title: 'T', about: '', note: '', up: '+z', estimators, tray: {} },
     ...{ machines: { m: machine }, loops: Object.fromEntries(whole), trials: { run: { ...trialDefaults, ...trial } } },
   } as unknown as Document
 }

@@ -8,7 +8,6 @@ import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
 import { runTrial, stopRun, useRuns } from '../../state/runs'
 import { motionUnit, withUnit } from '../../units'
-import { shownLayers } from './shownLayers'
 import { pinLatest } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -168,7 +167,7 @@ function stepsTold({ accuracy }: RunRecord): string {
 }
 
 /** How many of the layers that the page lists were on in the run. */
-function layersOn({ machine, record }: TrialView): string {
-  const on = shownLayers(machine).filter(({ name }) => record?.layers.includes(name)).length
+function layersOn({ layers, record }: TrialView): string {
+  const on = layers.filter(({ name }) => record?.layers.includes(name)).length
   return on === 1 ? '1 layer on' : `${on} layers on`
 }

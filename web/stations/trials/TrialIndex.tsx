@@ -7,7 +7,6 @@ import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
-import { shownLayers } from './shownLayers'
 import type { TrialView } from './useTrialView'
 
 interface TrialIndexProps {
@@ -125,7 +124,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
       </section>
       <section className="section" aria-label="Realism layers">
         <h3 className="pb-1">Realism layers</h3>
-        {shownLayers(view.machine).map(({ name, label, standIn }) => (
+        {view.layers.map(({ name, label, standIn }) => (
           <div key={name} className="flex items-center gap-2 min-h-6 text-[12.5px]" title={`off: ${standIn}`}>
             <Toggle
               label={label}

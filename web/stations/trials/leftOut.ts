@@ -14,7 +14,7 @@ export function leftOut(document: Document, trial: string): readonly string[] {
     readonly realism: Readonly<Record<string, unknown>>
     readonly overrides: Readonly<Record<string, Part>>
   }
-  const layers = shownLayers(document.machines[name]!).filter((layer) => layer.name !== 'sensorErrors')
+  const layers = shownLayers(document, name).filter((layer) => layer.name !== 'sensorErrors')
   const changes = Object.keys(overrides).length
   const left = [
     ...layers

@@ -11,6 +11,7 @@ import { edit, useProject } from '../../state/project'
 import { useRuns } from '../../state/runs'
 import { usePrediction, useWatchedPrediction } from '../../state/together'
 import { freeLetter } from '../../tray/letters'
+import { shownLayers } from './shownLayers'
 
 export interface PinnedRun {
   readonly letter: string
@@ -40,6 +41,8 @@ export interface TrialView {
   readonly machine: Part
   /** The loop asked for, or that which the trial's cues move first; nothing where the machine has none. */
   readonly held: HeldView | undefined
+  /** Realism layers that people see. */
+  readonly layers: ReturnType<typeof shownLayers>
   /** All loops of the machine. */
   readonly loops: readonly string[]
   /** Signals that are watched besides, and what the linear machine says of those that have a linear form. */
@@ -104,7 +107,8 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === machineName)
   const cued = Object.values(part.cues as Readonly<Record<string, Part>>).map(({ loop }) => loop as string)
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
-  return { trial, machineName, machine, loops, held: loop === undefined ? undefined : heldBy(document, machine, loop) }
+  const held = loop === undefined ? undefined : heldBy(document, machine, loop)
+  return { trial, machineName, machine, loops, layers: shownLayers(document, machineName), held }
 }
 
 function heldBy(document: Document, machine: Part, loop: string) {
