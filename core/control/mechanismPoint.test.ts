@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Part } from '../document'
-import { fullMechanism } from '../machine'
+import { fullMechanism, shortName } from '../machine'
 import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
 import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
@@ -120,7 +120,7 @@ describe('an operating point', () => {
     const falling = mechanismPart({ stone: bodyPart(1, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('free', 'ground', [0, 0, 0])) })
     const outcome = mechanismPoint(falling, fullMechanism)
     expect(outcome.kind).toBe('refused')
-    if (outcome.kind === 'refused') expect(outcome.problems[0]!.what).toMatch(/vz of stone keeps changing by 9\.81/)
+    if (outcome.kind === 'refused') expect(outcome.problems[0]!.what).toMatch(/speed along z of stone keeps changing by 9\.81/)
   })
 
   it('of a lens under a magnet is unstable, with the pole of its gap', () => {
@@ -225,4 +225,26 @@ describe('modes', () => {
     const found = expectDone(modes(system)).map(({ frequency }) => frequency ** 2 / g)
     expect(found).toBeNear([0.322548, 1.745761, 4.53662, 9.395071], { relative: 1e-6 })
   })
+})
+
+it('names what moves without a coordinate of its own by the turn or way in axes of its body', () => {
+  const body = (joint: Part) => bodyPart(1, [0, 0, -0.2], [0.1, 0.2, 0.3], joint)
+  const machine = mechanismPart(
+    {
+      ship: body(jointPart('free', 'ground', [0, 0, 0])),
+      lamp: body(jointPart('ball', 'ship', [0, 0, 1])),
+      sled: body(jointPart('planar', 'ground', [5, 0, 0], { axis: [0, 0, 1] })),
+    },
+    { gravity: 0 },
+  )
+  const { states } = expectDone(mechanismPoint(machine, new Set())).system
+  expect(new Set(states).size).toBe(states.length)
+  const [turns, ways] = [['turnAboutX', 'turnAboutY', 'turnAboutZ'], ['wayAlongX', 'wayAlongY', 'wayAlongZ']] // prettier-ignore
+  expect(states.slice(0, states.length / 2)).toEqual([
+    ...[...turns, ...ways].map((name) => `ship.${name}`),
+    ...['sled.wayAhead', 'sled.wayAside', 'sled.turn'],
+    ...turns.map((name) => `lamp.${name}`),
+  ])
+  expect(shortName('ship.wayAlongX', machine)).toBe('way along x of ship')
+  expect(shortName('ship.vx', machine)).toBe('speed along x of ship')
 })

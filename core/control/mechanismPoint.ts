@@ -330,9 +330,17 @@ function linearizedAt(
   }
 }
 
-/** The position that goes with each speed, by name; a turn of a quaternion has the name of its speed. */
+/** The position that goes with each speed, by name; where none does, the small turn or way in axes of the body. */
 function freedomNames({ assembly: { positions, speeds, pairs } }: MechanismForm): string[] {
-  return speeds.map(({ name }, i) => positions[pairs.indexOf(i)]?.name ?? `${name.replace(/Rate$/, '')}.turn`)
+  const small = (name: string) => {
+    const [, body, speed] = /^(.*)\.([^.]+)$/.exec(name)!
+    const turn = /^(?:w([xyz])|([xyz])Rate)$/.exec(speed!)
+    const axis = (turn?.[1] ?? turn?.[2] ?? speed!.replace(/^v([xyz])$/, '$1')).toUpperCase()
+    if (speed === 'rate') return `${body}.turn`
+    if (turn !== null) return `${body}.turnAbout${axis}`
+    return axis.length === 1 ? `${body}.wayAlong${axis}` : `${body}.way${speed![0]!.toUpperCase()}${speed!.slice(1)}`
+  }
+  return speeds.map(({ name }, i) => positions[pairs.indexOf(i)]?.name ?? small(name))
 }
 
 /** Coordinates that stay free when the chains are closed, driven ones first, and how all speeds follow from theirs. */

@@ -7,6 +7,14 @@ const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', '
 /** Coordinates that need no word beside their body's: there is one of them. */
 const plain = new Set(['angle', 'travel'])
 
+/** Speeds of joints without an axis of their own. */
+const spoken: Readonly<Record<string, string>> = Object.fromEntries(
+  ['x', 'y', 'z'].flatMap((axis) => [
+    [`w${axis}`, `rate about ${axis}`],
+    [`v${axis}`, `speed along ${axis}`],
+  ]),
+)
+
 /**
  * A signal, input or part of a machine as people say it: `drives.hoist` is hoist, `boom.angle` boom, `boom.rate` rate of
  * boom, `sensors.level.x` x of level. In the words of the machine's own labels where it has one.
@@ -23,6 +31,6 @@ export function shortName(name: string, machine: Part | undefined): string {
     return parts?.[head!] ?? []
   })[0]
   const label = labelOf(found, head!)
-  const more = rest.filter((word) => !plain.has(word)).map(wordsOf)
+  const more = rest.filter((word) => !plain.has(word)).map((word) => spoken[word] ?? wordsOf(word))
   return more.length === 0 ? label : `${more.join(' ')} of ${label}`
 }

@@ -68,12 +68,17 @@ describe('settling', () => {
     }
   })
 
-  it('ends of what runs on are where it was, not where a series would have gone', () => {
-    const end = (y: (t: number) => number) => figures(y, 10).steadyError! + 1
-    // steadily, ever faster, and back again after a while: the mean of the last second
-    expect(end((t) => t)).toBeNear(9.5, { relative: 1e-3 })
-    expect(end((t) => t * t)).toBeNear((1000 - 729) / 3, { relative: 1e-2 })
-    expect(end((t) => (t < 8 ? t : t < 9 ? 8 : 3))).toBeNear(3, { relative: 1e-2 })
+  it('of what runs on, or swings slowly and is still under way, has no end', () => {
+    const end = (y: (t: number) => number, until = 10) => figures(y, until).steadyError
+    // steadily, ever faster, and back again after a while
+    for (const runsOn of [(t: number) => t, (t: number) => t * t, (t: number) => (t < 8 ? t : t < 9 ? 8 : 3)])
+      expect(end(runsOn)).toBeUndefined()
+    // beyond its reference and on its way back
+    const slow = (t: number) => 1 - Math.exp(-0.25 * t) * (Math.cos(0.35 * t) + 0.7 * Math.sin(0.35 * t))
+    expect(end(slow, 14)).toBeUndefined()
+    expect(end(slow, 60)).toBeNear(0, { absolute: 1e-4 })
+    // along one slow pole it is known long before it is there
+    expect(end((t) => 1 - Math.exp(-t / 8), 20)).toBeNear(0, { absolute: 1e-3 })
   })
 
   it('is that of the swing that dies away', () => {

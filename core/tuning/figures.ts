@@ -9,7 +9,7 @@ export interface ResponseFigures {
   readonly overshoot: number
   /** s until within 2 % of the travel around where it ends */
   readonly settling?: number
-  /** held quantity at the end less its reference, in its unit; nothing where it swings on */
+  /** held quantity at the end less its reference, in its unit; nothing where it swings on, or is still under way */
   readonly steadyError?: number
   /** by how much it still swings at the end to either side, in its unit; nothing where it has come to rest or creeps */
   readonly swings?: number
@@ -39,13 +39,13 @@ export function responseFigures(
   while (first < t.length - 1 && t[first]! < from) first++
   const times = t.subarray(first)
   const values = held.subarray(first)
-  const end = endOf(values, stillMoving * Math.abs(target - start))
+  const end = endOf(values, Math.abs(target - start))
   const peakCommand = push.subarray(first).reduce((most, value) => Math.max(most, Math.abs(value)), 0)
   const swings = swingOf(values, Math.abs(target - start))
-  const last = swings === undefined ? { steadyError: end - target } : { swings }
+  const last = swings !== undefined ? { swings } : end === undefined ? {} : { steadyError: end - target }
   if (target === start) return { overshoot: 0, ...last, peakCommand }
   const toReference = stepFigures(times, values, { start, final: target })
-  const { settling } = stepFigures(times, values, { start, final: end })
+  const settling = end === undefined ? undefined : stepFigures(times, values, { start, final: end }).settling
   const span = times.at(-1)! - times[0]!
   const stays = settling !== undefined && settling <= (1 - endShare) * span
   return {
@@ -60,19 +60,25 @@ export function responseFigures(
 /** What moves on by more from tenth to tenth, as what runs away steadily does, tells no end. */
 const mostShare = 0.95
 
+/** How far shares may differ that are those of one slow pole. */
+const alike = 0.2
+
 /**
- * Where a response ends: the mean of its last tenth. Where the means of the last three tenths still move on by shares of one
- * another, as they do along a slow pole, it is the end of that series (Aitken 1926, from memory).
+ * Where a response ends: the mean of its last tenth. Where the means of the last four tenths still move on by one share of
+ * one another, as they do along a slow pole, it is the end of that series (Aitken 1926, from memory). Nothing where they move
+ * on otherwise: a slow swing that is under way tells no end.
  */
-function endOf(values: Float64Array, least: number): number {
+function endOf(values: Float64Array, travel: number): number | undefined {
   const length = Math.max(1, Math.floor(values.length * endShare))
-  const [first, second, last] = [3, 2, 1].map((k) => {
+  const [zeroth, first, second, last] = [4, 3, 2, 1].map((k) => {
     const part = values.subarray(Math.max(0, values.length - k * length), values.length - (k - 1) * length)
     return part.reduce((total, value) => total + value, 0) / part.length
-  }) as [number, number, number]
-  const [before, now] = [second - first, last - second]
+  }) as [number, number, number, number]
+  const [earlier, before, now] = [first - zeroth, second - first, last - second]
   const share = now / before
-  return Math.abs(now) > least && share > 0 && share < mostShare ? last + (now * share) / (1 - share) : last
+  const isPole = share > 0 && share < mostShare && Math.abs(share - before / earlier) < alike * share
+  if (isPole && Math.abs(now) > stillMoving * travel) return last + (now * share) / (1 - share)
+  return travel > 0 && Math.abs(now) > restsWithin * travel ? undefined : last
 }
 
 /** Of the travel: what swings by less has come to rest. */

@@ -1,6 +1,7 @@
 import { followingFigures } from '@calm-hand/core/tuning'
 import type { FollowingFigures, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
 import { strokes } from '../../chart'
+import { endWords } from '../../endWords'
 import { digitsOf, withUnit } from '../../units'
 import { combinations } from './combinations'
 import { answerOf, figuresOf } from './asked'
@@ -91,8 +92,8 @@ const overshoot: FigureColumn = {
 const endsOff: FigureColumn = {
   name: 'ends off by',
   words: (answered) => {
-    const { steadyError, swings } = answered.figures
-    return steadyError === undefined ? `swings by ${amount(swings ?? NaN, answered)}` : amount(steadyError, answered)
+    const { steadyError } = answered.figures
+    return steadyError === undefined ? endWords(answered.figures, answered.view.quantity.unit) : amount(steadyError, answered)
   },
 }
 

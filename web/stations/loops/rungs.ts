@@ -6,6 +6,7 @@ import { valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole } from '@calm-hand/core/linear'
 import { analyse, designLoop } from '@calm-hand/core/tuning'
 import type { LoopAnalysis, LoopDesign, TogetherFigures } from '@calm-hand/core/tuning'
+import { withUnit } from '../../units'
 
 export interface Rung {
   readonly name: string
@@ -132,15 +133,19 @@ export function rungsOf(document: Document): Rung[] {
 /** What limits the chosen loop: half its rate, its delay and its plant's lags. */
 export function factsOf(document: Document, loop: string): { name: string; value: string; w: number }[] {
   const part = document.loops[loop] as unknown as { rate: number; delay: number; machine: string }
-  const { rotors } = document.machines[part.machine] as unknown as { rotors?: { lag: number } }
+  const slowest = lagOf(document.machines[part.machine]!)
   const held = (part.delay + 0.5) / part.rate
   return [
     { name: 'half rate', value: `${part.rate / 2} Hz`, w: Math.PI * part.rate },
-    { name: 'delay, hold', value: `${(held * 1000).toPrecision(2)} ms`, w: 1 / held },
-    ...(rotors === undefined
-      ? []
-      : [{ name: 'rotor lag', value: `${(rotors.lag * 1000).toPrecision(3)} ms`, w: 1 / rotors.lag }]),
+    { name: 'delay, hold', value: withUnit(held, 's', 2), w: 1 / held },
+    ...(slowest > 0 ? [{ name: 'drive lag', value: withUnit(slowest, 's', 3), w: 1 / slowest }] : []),
   ]
+}
+
+/** s: that of the slowest of the drives that say one. */
+function lagOf(machine: Part): number {
+  const drives = [machine.rotors as Part | undefined, ...Object.values((machine.drives ?? {}) as Readonly<Record<string, Part>>)]
+  return Math.max(0, ...drives.map((drive) => drive?.lag).filter((lag) => typeof lag === 'number'))
 }
 
 /** Label places at least 24 px apart, as near as may be to their rungs. */

@@ -2,6 +2,7 @@ import type { Part } from '@calm-hand/core/document'
 import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
+import { endWords } from '../../endWords'
 import { digitsOf, motionUnit, withUnit } from '../../units'
 import { leftOut } from './leftOut'
 import type { HeldView, TrialView } from './useTrialView'
@@ -17,8 +18,7 @@ const seconds = (value: number | undefined) => (value === undefined ? 'never' : 
 const overshoot: Column = { name: 'overshoot', words: (figures) => `${digitsOf(100 * figures.overshoot, '', 3)} %` }
 const ending: Column = {
   name: 'steady error',
-  words: ({ steadyError, swings }, { quantity: { unit } }) =>
-    steadyError === undefined ? `swings by ${withUnit(swings ?? NaN, unit, 2)}` : amount(steadyError, unit),
+  words: (figures, { quantity: { unit } }) => endWords(figures, unit),
 }
 const peak: Column = { name: 'peak command', words: ({ peakCommand }, { push }) => withUnit(peakCommand, push.unit, 3) }
 const far: readonly Column[] = [

@@ -15,6 +15,7 @@ import { leftOut } from './leftOut'
 import { Watch } from './Watch'
 import { WhoPushes } from './WhoPushes'
 import { cueTimes } from './useTrialView'
+import { endWords } from '../../endWords'
 import type { HeldView, TrialView, WatchedSignal } from './useTrialView'
 
 const margin = { left: 52, right: 14 }
@@ -35,7 +36,7 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
     </>
   )
   return (
-    <div className="grow flex flex-col min-h-[430px] px-3 pt-1" data-strips={view.record?.hash ?? 'none'}>
+    <div className="grow shrink-0 flex flex-col min-h-[430px] px-3 pt-1" data-strips={view.record?.hash ?? 'none'}>
       {view.held !== undefined && (
         <LoopStrips view={view} held={view.held} time={time} onWatch={onWatch}>
           {marks}
@@ -326,7 +327,7 @@ function mostPush({ machine }: TrialView, loop: string): number | undefined {
 function summaryOf({ figures, quantity }: HeldView): string {
   const { simulated } = figures
   if (simulated === undefined) return 'Not run yet.'
-  const { overshoot, steadyError } = simulated
-  const ends = steadyError === undefined ? 'swings on' : `ends ${steadyError.toPrecision(2)} ${quantity.unit} off`
+  const { overshoot } = simulated
+  const ends = endWords(simulated, quantity.unit, (off) => `ends ${off} off`)
   return `Simulated ${quantity.label} overshoots by ${(100 * overshoot).toFixed(1)} % and ${ends}.`
 }
