@@ -407,12 +407,12 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
         remedy: 'Give the machine a sensor of it, or let the loop read what it truly is.',
       })
   }
-  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && !isEstimated) {
-    const what = 'The loop reads estimated values, but nothing estimates them.'
+  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && held !== undefined && !isEstimated) {
+    const what = `The loop reads estimated values, but nothing estimates ${held.label}.`
     problems.push({
       where: `${path}.reads`,
       what,
-      remedy: 'Add an observer or a low-pass of this machine, or let the loop read what it truly is.',
+      remedy: 'Add an estimator that gives it, or let the loop read what it truly is.',
     })
   }
   return problems

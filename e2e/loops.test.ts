@@ -279,7 +279,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await page.keyboard.press('Control+z')
     await page.keyboard.press('Control+z')
     await choose(page, /^what it reads/, 'estimated')
-    await expect(page.getByText(/nothing estimates them/).first()).toBeVisible()
+    await expect(page.getByText(/nothing estimates/).first()).toBeVisible()
     const add = page.getByRole('combobox', { name: 'Add to estimators' })
     await add.selectOption('observer')
     await expect(page.getByText(/No measurement shows/).first()).toBeVisible()

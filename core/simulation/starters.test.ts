@@ -3,8 +3,11 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { estimators } from '../control'
+import { replaceAt } from '../document'
+import type { Document, Part } from '../document'
 import { findKind } from '../kinds'
 import { expectDone } from '../tests/expectDone'
+import { bodyPart, jointPart } from '../tests/parts'
 import { analyse, designLoop, togetherFigures } from '../tuning'
 import { compile, limitsHit, start, trialFigures } from './index'
 
@@ -47,5 +50,48 @@ describe.each(starters)('the starter %s', (name) => {
       expect([loop, Math.abs(simulated!.steadyError!) < 0.06 * Math.abs(by)]).toEqual([loop, true])
       expect([loop, Math.abs(simulated!.worst / predicted!.worst - 1) < 0.1]).toEqual([loop, true])
     }
+  })
+})
+
+describe('estimators of a body that cannot work', () => {
+  const multirotor = JSON.parse(readFileSync(join(import.meta.dirname, '../../starters/multirotor.json'), 'utf8')) as Document
+  const at = 'machines.multirotor'
+  const told = (changes: readonly (readonly [string, unknown])[]) => {
+    const outcome = checkDocument(changes.reduce((next, [path, value]) => replaceAt<Document>(next, path, value), multirotor))
+    return outcome.kind === 'refused' ? outcome.problems : []
+  }
+  const readings = (machineOf: Document) => machineOf.machines.multirotor!.readings as unknown as Record<string, Part>
+
+  it('say which reading is missing, and where their sensors must sit', () => {
+    const { attitude } = readings(multirotor)
+    const missing = told([[`${at}.readings`, { attitude }]])
+    expect(missing.filter(({ where }) => where === 'estimators.pose.inertial')).toMatchObject([
+      {
+        what: expect.stringMatching(/the place of hull at 0, 0, 0 m/),
+        remedy: expect.stringMatching(/^Add a reading: the place of hull/),
+      },
+    ])
+    const moved = told([[`${at}.sensors.inertial.at`, [0.1, 0, 0]]])
+    expect(moved.map(({ where }) => where)).toContain('estimators.heightFilter.inertial')
+    expect(moved.find(({ where }) => where === 'loops.height.reads')!.what).toMatch(/nothing estimates height/)
+  })
+
+  it('say that sensors of two bodies cannot be read as one', () => {
+    const mast = {
+      ...bodyPart(0.1, [0, 0, 0], [1e-4, 1e-4, 1e-4], jointPart('turning', 'hull', [0, 0, 0.1], { axis: [0, 0, 1], start: 0 })),
+    }
+    const apart = told([
+      [`${at}.bodies.mast`, mast],
+      [`${at}.sensors.fixes.body`, 'mast'],
+    ])
+    expect(apart.find(({ where }) => where === 'estimators.pose.fixes')).toMatchObject({
+      what: 'This sensor sits on mast, the inertial sensor on hull.',
+    })
+  })
+
+  it('name a sensor of another sort, and those that would do', () => {
+    expect(told([['estimators.pose.fixes', 'sounder']])).toMatchObject([
+      { where: 'estimators.pose.fixes', what: 'There is no position fix named sounder.', remedy: 'Known: fixes.' },
+    ])
   })
 })
