@@ -1,7 +1,7 @@
 import { wrapped } from '../algebra'
 import { rememberedOf } from '../document'
 import type { Document } from '../document'
-import { commandedLoop, cuedPush, linearEstimators, linearMachine, outerFirst } from '../control'
+import { commandedLoop, cuedPush, linearEyes, linearMachine, outerFirst } from '../control'
 import type { LinearEstimator } from '../control'
 import { designLayers, findHeld } from '../machine'
 import { designLoop, eyesRead, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
@@ -135,10 +135,11 @@ export function predictWatched(
   return { t: walk.t, values: Object.fromEntries(values) as { [quantity: string]: Float64Array } }
 }
 
-/** The estimators that loops read in a trial; none where its layer is off. */
+/** The sensors and estimators that loops read in a trial, as far as its layers are on. */
 function eyesOf(document: Document, trial: string, machine: string): readonly LinearEstimator[] {
   const { realism } = document.trials[trial] as unknown as { readonly realism: { readonly [layer: string]: unknown } }
-  return realism.estimator !== true ? [] : linearEstimators(document, machine)
+  const eyes = linearEyes(document, machine, realism.sensorErrors === true)
+  return realism.estimator === true ? eyes : eyes.filter(({ ofSensor }) => ofSensor === true)
 }
 
 function asPlayed(document: Document, trial: string, name: string) {

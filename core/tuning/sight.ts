@@ -12,9 +12,14 @@ export interface Estimate {
   readonly row: number
 }
 
+/** Whether a loop that reads so reads this estimator, or sensor. */
+export function isReadAs({ ofSensor }: LinearEstimator, reads: LoopValues['reads']): boolean {
+  return reads === (ofSensor === true ? 'measured' : 'estimated')
+}
+
 /** Of several estimators of a quantity the last one is read. */
-function estimateOf(eyes: readonly LinearEstimator[], quantity: string): Estimate | undefined {
-  const eye = eyes.map(({ estimated }) => estimated.includes(quantity)).lastIndexOf(true)
+function estimateOf(eyes: readonly LinearEstimator[], quantity: string, reads: LoopValues['reads']): Estimate | undefined {
+  const eye = eyes.map((one) => isReadAs(one, reads) && one.estimated.includes(quantity)).lastIndexOf(true)
   return eye < 0 ? undefined : { eye, row: eyes[eye]!.estimated.indexOf(quantity) }
 }
 
@@ -23,7 +28,7 @@ interface Reader {
   readonly model: LoopModel
 }
 
-/** What a loop reads of estimators; nothing for what it reads as it truly is. */
+/** What a loop reads of estimators and sensors; nothing for what it reads as it truly is. */
 export interface Estimates {
   readonly held: Estimate | undefined
   readonly rate: Estimate | undefined
@@ -31,8 +36,7 @@ export interface Estimates {
 }
 
 export function estimatesOf(machine: Part, { values, model }: Reader, eyes: readonly LinearEstimator[]): Estimates {
-  const told = (quantity: string | undefined) =>
-    quantity === undefined || values.reads !== 'estimated' ? undefined : estimateOf(eyes, quantity)
+  const told = (quantity: string | undefined) => (quantity === undefined ? undefined : estimateOf(eyes, quantity, values.reads))
   return { held: told(values.holds), rate: told(findHeld(machine, values.holds)?.rate), signals: model.law.signals.map(told) }
 }
 

@@ -1,7 +1,7 @@
 import { complex, eigenvalues, magnitude, overComplex, plusComplex, solveComplex, timesComplex } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import type { LinearEstimator } from '../control'
-import { commandedLoop, linearEstimators, linearMachine, outerFirst, seenBy } from '../control'
+import { commandedLoop, linearEyes, linearMachine, outerFirst, seenBy } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Document, Outcome } from '../document'
 import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
@@ -11,7 +11,7 @@ import { periodMap } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
-import { withRates } from './sight'
+import { isReadAs, withRates } from './sight'
 
 /** Where all loops of a machine are opened at once. */
 export type Cut = 'commands' | 'pushes' | 'readings'
@@ -63,7 +63,7 @@ export function loopsTogether(document: Document, machine: string): Outcome<Loop
   return done({
     loops: names,
     still,
-    stable: isStableTogether(periodMap(part, system, closed, linearEstimators(document, machine)), closed),
+    stable: isStableTogether(periodMap(part, system, closed, linearEyes(document, machine)), closed),
     top: Math.PI * Math.max(...rates) * 0.999,
     opened: (at) => openedAt(responses, at),
   })
@@ -113,6 +113,8 @@ interface Responses {
 interface Estimate {
   readonly row: number
   readonly of: (w: number) => readonly (readonly Complex[])[] | undefined
+  /** s between what it tells */
+  readonly dt: number
   /** By index of `Responses`; -1 for a push that no loop moves. */
   readonly reads: readonly number[]
   readonly pushes: readonly number[]
@@ -120,10 +122,10 @@ interface Estimate {
 
 function responsesOf(document: Document, machine: string, system: StateSpace, closed: readonly ClosedLoop[]): Responses {
   const part = document.machines[machine]!
-  const eyes = linearEstimators(document, machine).map((design) => ({ design, of: estimatorResponse(design) }))
+  const eyes = linearEyes(document, machine).map((design) => ({ design, of: estimatorResponse(design) }))
   const readsOf = ({ values, model }: ClosedLoop) => seenBy(part, values.holds, model.law.signals)
   const estimatorOf = ({ values }: ClosedLoop, quantity: string) =>
-    values.reads === 'estimated' ? eyes.filter((one) => one.design.estimated.includes(quantity)).at(-1) : undefined
+    eyes.filter(({ design }) => isReadAs(design, values.reads) && design.estimated.includes(quantity)).at(-1)
   const quantities = [
     ...new Set([
       ...closed.flatMap((loop) => readsOf(loop).flatMap((quantity) => estimatorOf(loop, quantity)?.design.reads ?? [quantity])),
@@ -140,6 +142,7 @@ function responsesOf(document: Document, machine: string, system: StateSpace, cl
     return {
       row: found.design.estimated.indexOf(quantity),
       of: found.of,
+      dt: found.design.system.dt!,
       reads: found.design.reads.map((signal) => quantities.indexOf(signal)),
       pushes: found.design.knowsPushes ? system.inputs.map((input) => pushes.indexOf(input)) : [],
     }
@@ -171,8 +174,11 @@ function responsesOf(document: Document, machine: string, system: StateSpace, cl
           out[i]![quantity] = plusComplex(out[i]![quantity]!, own)
           continue
         }
-        const through = by.of(w)?.[by.row]
-        if (through === undefined) return undefined
+        const told = by.of(w)?.[by.row]
+        if (told === undefined) return undefined
+        // what is told seldom is held in between
+        const held = by.dt > dt * (1 + 1e-9) ? heldFor(w, by.dt, dt) : complex(1)
+        const through = told.map((one) => timesComplex(one, held))
         by.reads.forEach((from, j) => (out[i]![from] = plusComplex(out[i]![from]!, timesComplex(own, through[j]!))))
         by.pushes.forEach((push, j) => {
           if (push < 0) return

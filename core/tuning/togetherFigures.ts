@@ -1,6 +1,7 @@
 import { complex, overComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import { commandedLoop, lawOf, linearEstimators, seenBy } from '../control'
+import { commandedLoop, lawOf, linearEyes, seenBy } from '../control'
+import type { LinearEstimator } from '../control'
 import { atan2 } from '../expression'
 import { done } from '../document'
 import type { Document, Outcome, Part } from '../document'
@@ -17,6 +18,8 @@ import {
 } from '../linear'
 import type { FrequencyFunction, Margins, SimultaneousMargin } from '../linear'
 import { closedNames } from './design'
+import type { LoopValues } from './loopModel'
+import { isReadAs } from './sight'
 import { loopsTogether } from './together'
 import type { Cut, LoopsTogether } from './together'
 
@@ -88,17 +91,19 @@ export interface EstimatedMargins extends ChannelFigures {
 }
 
 /**
- * What a loop has in hand with the estimators that it, and the loops closed while it is designed, read: its own margins take
- * what they read for the truth. Meant for loops that are stable by those. Nothing where none of them reads an estimate, or
- * where there is no answer.
+ * What a loop has in hand with the estimators and late sensors that it, and the loops closed while it is designed, read: its
+ * own margins take what they read for the truth. Meant for loops that are stable by those. Nothing where none of them reads
+ * such a one, or where there is no answer.
  */
 export function estimatedMargins(document: Document, name: string): EstimatedMargins | undefined {
   const machine = document.loops[name]!.machine as string
   const names = new Set([...closedNames(document, name), name])
   const kept = Object.entries(document.loops).filter(([one]) => names.has(one))
-  const eyes = new Set(linearEstimators(document, machine).flatMap(({ estimated }) => estimated))
+  const eyes = linearEyes(document, machine)
   const seen = (loop: Part) => seenBy(document.machines[machine]!, loop.holds as string, lawOf(loop).signals)
-  if (!kept.some(([, loop]) => loop.reads === 'estimated' && seen(loop).some((one) => eyes.has(one)))) return undefined
+  const isRead = (loop: Part, eye: LinearEstimator) =>
+    isReadAs(eye, loop.reads as LoopValues['reads']) && seen(loop).some((one) => eye.estimated.includes(one))
+  if (!kept.some(([, loop]) => eyes.some((eye) => isRead(loop, eye)))) return undefined
   const alone = (more: object) => ({
     ...document,
     loops: Object.fromEntries(kept.map(([one, loop]) => [one, { ...loop, closed: true, ...more }])),

@@ -7,8 +7,10 @@ import type { Read } from '../../machine'
 /** Before the name of a quantity: its time derivative, which nothing holds but an accelerometer feels. */
 export const rateOfPrefix = 'rate of '
 
-/** An estimator about rest, as the loops that read it see it. */
+/** An estimator, or a sensor, about rest, as the loops that read it see it. */
 export interface LinearEstimator {
+  /** Loops read it that read what is measured; otherwise those that read what is estimated. */
+  readonly ofSensor?: true
   /** Quantities that it reads; then, where it knows them, all pushes of its machine. */
   readonly reads: readonly string[]
   readonly knowsPushes: boolean

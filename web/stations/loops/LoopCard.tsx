@@ -183,22 +183,22 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
   )
 }
 
-/** The margins above take what is read for the truth: what an estimator makes of them. */
+/** The margins above take what is read for the truth: what an estimator, or a late sensor, makes of them. */
 function WithEstimators({ loop }: { readonly loop: string }) {
   const document = useOpen((project) => project.valid)
   const found = useEstimatedMargins(document, loop)
+  const isMeasured = document.loops[loop]!.reads === 'measured'
+  const [begins, who] = isMeasured ? ['With its sensors', 'sensor'] : ['With what it estimates', 'estimator']
   if (found?.stable === false)
     return (
       <p role="alert" className="finding border-coral">
-        With what it estimates it is not stable: its estimator takes more phase than the loop has. Let the estimator be quicker,
-        or the loop slower.
+        {begins} it is not stable: its {who} takes more phase than the loop has. Let the {who} be quicker, or the loop slower.
       </p>
     )
   if (found?.leastPhase === undefined) return null
   return (
     <p className="finding border-slate">
-      With what it estimates it has <span className="number font-medium">{((found.leastPhase * 180) / Math.PI).toFixed(1)}°</span>{' '}
-      in hand
+      {begins} it has <span className="number font-medium">{((found.leastPhase * 180) / Math.PI).toFixed(1)}°</span> in hand
       {found.up !== undefined && (
         <>
           {' '}

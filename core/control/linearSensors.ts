@@ -1,0 +1,101 @@
+import { rememberedOf } from '../document'
+import type { Document, Part } from '../document'
+import { names } from '../linear'
+import type { StateSpace } from '../linear'
+import { measuringSensors } from '../machine'
+import type { MeasuringSensor } from '../machine'
+import { linearEstimators } from './estimators'
+import type { LinearEstimator } from './estimators'
+
+/** By machine, which nobody changes in place. */
+const known = new WeakMap<Part, Map<string, readonly LinearEstimator[]>>()
+
+/**
+ * What stands between a machine and its loops about rest: sensors that tell late or seldom, for loops that read what is
+ * measured, and estimators, which read those sensors. `isLate` says whether sensors take their delays.
+ */
+export function linearEyes(document: Document, machineName: string, isLate = true): readonly LinearEstimator[] {
+  const machine = document.machines[machineName]!
+  const loops = Object.values(document.loops).filter((loop) => loop.machine === machineName)
+  const fastest = Math.max(0, ...loops.map(({ rate }) => rate as number))
+  const key = `${machineName} ${fastest} ${isLate} ${JSON.stringify(Object.entries(document.estimators))}`
+  return rememberedOf(known, machine, key, () => {
+    const sensors = measuringSensors(machine)
+    const delays = new Map(sensors.map((sensor) => [sensor.quantity, isLate ? samplesLate(sensor) / rateOf(sensor) : 0]))
+    return [
+      ...sensors.flatMap((sensor) => {
+        const late = isLate ? samplesLate(sensor) : 0
+        return late > 0 || rateOf(sensor) < fastest ? [lateSensor(sensor, late)] : []
+      }),
+      ...linearEstimators(document, machineName).map((one) =>
+        behindSensors(
+          one,
+          one.reads.map((quantity) => delays.get(quantity) ?? 0),
+        ),
+      ),
+    ]
+  })
+}
+
+function rateOf({ part }: MeasuringSensor): number {
+  return part.rate as number
+}
+
+/** Whole samples, as in a run. */
+function samplesLate(sensor: MeasuringSensor): number {
+  return Math.ceil(((sensor.part.delay as number | undefined) ?? 0) * rateOf(sensor) - 1e-9)
+}
+
+function lateSensor(sensor: MeasuringSensor, late: number): LinearEstimator {
+  const { a, b, c, d } = delayed(late)
+  return {
+    ...{ ofSensor: true, reads: [sensor.quantity], knowsPushes: false, estimated: [sensor.quantity] },
+    system: { a, b, c: [c], d: [[d]], dt: 1 / rateOf(sensor), ...names(late, 1, 1) },
+  }
+}
+
+/** A value of so many samples ago: its states are those on their way. */
+function delayed(samples: number) {
+  const on = Array.from({ length: samples }, (_, i) => i)
+  return {
+    a: on.map((i) => on.map((j) => (j === i - 1 ? 1 : 0))),
+    b: on.map((i) => [i === 0 ? 1 : 0]),
+    c: on.map((i) => (i === samples - 1 ? 1 : 0)),
+    d: samples === 0 ? 1 : 0,
+  }
+}
+
+/** An estimator that reads late: s, by what it reads, in whole samples of its own. */
+function behindSensors(estimator: LinearEstimator, delays: readonly number[]): LinearEstimator {
+  const { a, b, c, d, dt } = estimator.system
+  const lines = delays.map((delay) => Math.ceil(delay / dt! - 1e-9))
+  const waiting = lines.reduce((sum, one) => sum + one, 0)
+  if (waiting === 0) return estimator
+  const inputs = b[0]!.length
+  const starts = lines.map((_, i) => a.length + lines.slice(0, i).reduce((sum, one) => sum + one, 0))
+  const size = a.length + waiting
+  const zeros = () => new Array<number>(size).fill(0)
+  /** A row over states and inputs, with each late input at the end of its line. */
+  const through = (states: readonly number[], given: readonly number[]) => {
+    const row = [...states, ...new Array<number>(waiting).fill(0)]
+    lines.forEach((late, i) => late > 0 && (row[starts[i]! + late - 1] = given[i]!))
+    return { row, given: given.map((value, i) => ((lines[i] ?? 0) > 0 ? 0 : value)) }
+  }
+  const moved = a.map((row, i) => through(row, b[i]!))
+  const shown = c.map((row, i) => through(row, d[i]!))
+  const line = lines.flatMap((late, i) =>
+    Array.from({ length: late }, (_, k) => {
+      const row = zeros()
+      if (k > 0) row[starts[i]! + k - 1] = 1
+      return { row, given: Array.from({ length: inputs }, (__, j) => (k === 0 && j === i ? 1 : 0)) }
+    }),
+  )
+  const whole = [...moved, ...line]
+  const system: StateSpace = {
+    ...{ a: whole.map(({ row }) => row), b: whole.map(({ given }) => given) },
+    ...{ c: shown.map(({ row }) => row), d: shown.map(({ given }) => given) },
+    dt,
+    ...names(size, inputs, c.length),
+  }
+  return { ...estimator, system }
+}
