@@ -1,5 +1,4 @@
 import { proxy } from 'comlink'
-import type { Remote } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
 import { innerLoops } from '@calm-hand/core/control'
@@ -20,8 +19,8 @@ export interface MapState {
 /** Maps by what they are of. */
 const useMaps = create<Readonly<{ [key: string]: MapState }>>(() => ({}))
 const mostKept = 24
-const coarse = { columns: 24, rows: 16 }
-const fine = { columns: 96, rows: 64 }
+const coarse = { columns: 24, rows: 16, strips: 1 }
+const fine = { columns: 96, rows: 64, strips: 6 }
 
 /** Looks for a design that keeps requirements, away from the interface; nothing where `onStep` breaks it off. */
 export async function findDesign(
@@ -45,27 +44,48 @@ export function useCalmMap(document: Document, loop: string, integralCorner: num
   const key = keyOf(document, loop, integralCorner)
   const found = useMaps((maps) => maps[key])
   useEffect(() => {
-    if (useMaps.getState()[key] === undefined) void draw(key, document, loop, integralCorner)
+    let wanted = true
+    void draw(key, document, loop, integralCorner, () => wanted)
+    return () => {
+      wanted = false
+    }
     // the key says everything that the map depends on
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])
   return found
 }
 
-async function draw(key: string, document: Document, loop: string, integralCorner: number): Promise<void> {
-  const [first, second] = mappers() as [Remote<Mapper>, Remote<Mapper>]
-  const range = await first.range(document, loop, integralCorner)
+/** A map that nobody looks at any more is left as far as it is: the workers are wanted for the next one. */
+async function draw(
+  key: string,
+  document: Document,
+  loop: string,
+  integralCorner: number,
+  isWanted: () => boolean,
+): Promise<void> {
+  const workers = mappers()
+  const range = useMaps.getState()[key]?.range ?? (await workers[0]!.range(document, loop, integralCorner))
   if (range === undefined) return
-  for (const { columns, rows } of [coarse, fine]) {
+  for (const { columns, rows, strips } of [coarse, fine]) {
+    const isCoarse = columns === coarse.columns
+    const found = useMaps.getState()[key]
+    if (found !== undefined && (isCoarse || !found.coarse)) continue
     const crossovers = spaced(range.crossovers, columns, 'log')
     const margins = spaced(range.margins, rows, 'linear')
-    const half = Math.ceil(columns / 2)
-    const parts = await Promise.all([
-      first.columns(document, loop, integralCorner, crossovers.slice(0, half), margins),
-      second.columns(document, loop, integralCorner, crossovers.slice(half), margins),
-    ])
-    if (parts[0] === undefined || parts[1] === undefined) return
-    keep(key, { range, map: joined(parts[0], parts[1]), coarse: columns === coarse.columns })
+    const width = columns / (strips * workers.length)
+    const parts: CalmMap[] = []
+    for (let strip = 0; strip < strips; strip++) {
+      if (!isWanted()) return
+      const drawn = await Promise.all(
+        workers.map((worker, i) => {
+          const from = (strip * workers.length + i) * width
+          return worker.columns(document, loop, integralCorner, crossovers.slice(from, from + width), margins)
+        }),
+      )
+      if (drawn.includes(undefined)) return
+      parts.push(...(drawn as CalmMap[]))
+    }
+    keep(key, { range, map: parts.reduce(joined), coarse: isCoarse })
   }
 }
 
