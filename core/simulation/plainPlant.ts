@@ -38,7 +38,7 @@ interface Equations {
   }
 }
 
-/** A mechanism or a machine without bodies: loops push its inputs, laws read true values; it starts where it rests. */
+/** A mechanism or a machine without bodies: loops push its inputs; it starts where it rests. */
 export function plainPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
   const { name, layout } = context
   const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(machine, context)

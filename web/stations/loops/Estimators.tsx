@@ -36,7 +36,9 @@ export function Estimators({ loop }: { readonly loop: string }) {
           }
         />
       </div>
-      {mine.length === 0 && <p className="note">None: laws read true values.</p>}
+      {mine.length === 0 && (
+        <p className="note">{part.reads === 'measured' ? 'None: the law reads its sensors.' : 'None: laws read true values.'}</p>
+      )}
       {mine.map(([name, one]) => (
         <Estimator key={name} name={name} part={one} />
       ))}

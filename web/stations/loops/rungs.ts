@@ -137,7 +137,7 @@ export function factsOf(document: Document, loop: string): { name: string; value
   const held = (part.delay + 0.5) / part.rate
   return [
     { name: 'half rate', value: `${part.rate / 2} Hz`, w: Math.PI * part.rate },
-    { name: 'delay, hold', value: withUnit(held, 's', 2), w: 1 / held },
+    { name: 'late by', value: withUnit(held, 's', 2), w: 1 / held },
     ...(slowest > 0 ? [{ name: 'drive lag', value: withUnit(slowest, 's', 3), w: 1 / slowest }] : []),
   ]
 }

@@ -39,7 +39,7 @@ function readings(document: Document, machine: string, realism: Readonly<Record<
   // a lifter's sensors err by a layer of their own
   const errs = realism.sensorNoise === undefined && (reads.has('measured') || realism.sensorErrors === true)
   return [
-    ...(errs && (reads.has('measured') || reads.has('estimated')) ? ['errors of sensors'] : []),
+    ...(errs && (reads.has('measured') || reads.has('estimated')) ? ['noise and bias of sensors'] : []),
     ...(reads.has('estimated') && realism.estimator !== false && !isWhole ? ['an estimator without a linear form'] : []),
   ]
 }
