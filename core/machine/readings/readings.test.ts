@@ -150,8 +150,11 @@ describe('which way readings count', () => {
   it('an attitude against another body is what is turned from that to this', () => {
     const seen = twoBodies({ it: part('attitudeReading', { body: 'buoy', from: 'hull' }) })
     const half = (angle: number) => [Math.cos(angle / 2), 0, 0, Math.sin(angle / 2)]
-    const states = [...half(0.5), 0, 0, 0, ...half(0.8), 0, 0, 0, ...new Array<number>(12).fill(0)]
+    // both turn left, the buoy faster
+    const turning = (rate: number) => [0, 0, rate, 0, 0, 0]
+    const states = [...half(0.5), 0, 0, 0, ...half(0.8), 0, 0, 0, ...turning(0.2), ...turning(0.9)]
     expect(lookAt(seen, states).of('readings.it.heading')).toBeNear(0.3, { absolute: 1e-12 })
+    expect(lookAt(seen, states).of('readings.it.yawRate')).toBeNear(0.7, { absolute: 1e-12 })
   })
 })
 
