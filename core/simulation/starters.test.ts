@@ -89,7 +89,15 @@ describe('estimators of a body that cannot work', () => {
     })
   })
 
-  it('name a sensor of another sort, and those that would do', () => {
+  it('name a sensor that is not there, of another sort, and those that would do', () => {
+    const gone = told([
+      ['estimators.pose.inertial', 'gone'],
+      ['estimators.heightFilter.inertial', 'sounder'],
+    ])
+    expect(gone.filter(({ where }) => where.startsWith('estimators'))).toMatchObject([
+      { where: 'estimators.pose.inertial', what: 'There is no inertial unit named gone.' },
+      { where: 'estimators.heightFilter.inertial', what: 'There is no inertial unit named sounder.' },
+    ])
     expect(told([['estimators.pose.fixes', 'sounder']])).toMatchObject([
       { where: 'estimators.pose.fixes', what: 'There is no position fix named sounder.', remedy: 'Known: fixes.' },
     ])

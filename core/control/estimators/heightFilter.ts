@@ -14,13 +14,13 @@ import { readingSensors } from './fresh'
 import { inertialOf, rateOfSensor, sinceLast } from './inertial'
 import { apartProblems, armOf, groundBelow, placeOf, unseenProblems } from './ofBody'
 
+const values = ['height', 'climbRate'] as const
+
 /**
  * Kalman filter of height and climb rate. Each inertial sample moves the estimate by the measured vertical
  * acceleration; each range sample inside the sounder's range corrects it. The covariance is carried along, so the
  * gains suit any mix of rates and missing readings.
  */
-const values = ['height', 'climbRate'] as const
-
 export const heightFilter = {
   name: 'heightFilter',
   label: 'height filter',

@@ -12,8 +12,9 @@ type Named = (value: string) => string | undefined
 const asItIs: Named = (value) => value
 const nameless: Named = () => undefined
 
+/** Nothing is known of a sensor that is not there: that is a problem told elsewhere. */
 function sensorOf(machine: Part, name: unknown): Part {
-  return ((machine.sensors ?? {}) as Readonly<Record<string, Part>>)[name as string]!
+  return ((machine.sensors ?? {}) as Readonly<Record<string, Part>>)[name as string] ?? { kind: '' }
 }
 
 function seenFromGround(machine: Part, kind: string, body: unknown) {
