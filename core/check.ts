@@ -391,16 +391,16 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
     problems.push({ where: `${path}.law`, what, remedy })
   }
+  const read = readBy(loop, machine)
   const isEstimated = Object.values(document.estimators).some((one) => {
     const kind = findKind(estimators, one)
     if (kind === undefined || one.machine !== loop.machine) return false
-    const read = readBy(loop, machine)
     // what an observer estimates is known once it is designed
     return kind.refused !== undefined || kind.estimates(machine, one).some((quantity) => read.includes(quantity))
   })
   if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
     const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
-    for (const quantity of readBy(loop, machine).filter((one) => !measured.has(one)))
+    for (const quantity of read.filter((one) => !measured.has(one)))
       problems.push({
         where: `${path}.reads`,
         what: `The loop reads measured values, but nothing measures ${quantity}.`,

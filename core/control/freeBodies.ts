@@ -15,7 +15,7 @@ import {
 } from '../algebra'
 import type { Attitude, Quaternion, Rows, Vector } from '../algebra'
 import type { Part } from '../document'
-import { ground, placement, readingParts } from '../machine'
+import { ground, placement, readVector, readingParts } from '../machine'
 import type { MechanismForm, Read } from '../machine'
 
 /** The states of a mechanism with its free bodies by their angles and the places of points, under the names of readings. */
@@ -134,7 +134,6 @@ function freeBodiesOf(machine: Part, read: Read, form: MechanismForm): FreeBody[
       readingParts(machine).find(({ part: one }) => one.kind === kind && one.body === body && one.from === ground)?.path
     const [turned, placed] = [seen('attitudeReading'), seen('placeReading')]
     const under = (path: string | undefined, values: readonly string[]) => values.map((value) => `${path ?? body}.${value}`)
-    const vector = (path: string) => [0, 1, 2].map((k) => read(`${path}.${k}`)) as unknown as Vector
     const hung = placement(joint, `bodies.${body}.joint`, read)
     return [
       {
@@ -144,8 +143,8 @@ function freeBodiesOf(machine: Part, read: Read, form: MechanismForm): FreeBody[
         angleRates: under(turned, ['rollRate', 'pitchRate', 'yawRate']),
         places: under(placed, ['east', 'north', 'height']),
         placeRates: under(placed, ['eastRate', 'northRate', 'climbRate']),
-        at: placed === undefined ? [0, 0, 0] : vector(`${placed}.at`),
-        from: placed === undefined ? [0, 0, 0] : vector(`${placed}.fromAt`),
+        at: placed === undefined ? [0, 0, 0] : readVector(read, `${placed}.at`),
+        from: placed === undefined ? [0, 0, 0] : readVector(read, `${placed}.fromAt`),
         joint: hung,
         unturned: conjugate(hung.rotation),
       },

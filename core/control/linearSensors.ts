@@ -2,7 +2,7 @@ import { rememberedOf } from '../document'
 import type { Document, Part } from '../document'
 import { names } from '../linear'
 import type { StateSpace } from '../linear'
-import { measuringSensors } from '../machine'
+import { measuringSensors, samplesLate } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { linearEstimators } from './estimators'
 import type { LinearEstimator } from './estimators'
@@ -21,12 +21,12 @@ export function linearEyes(document: Document, machineName: string, isLate = tru
   const key = `${machineName} ${fastest} ${isLate} ${JSON.stringify(Object.entries(document.estimators))}`
   return rememberedOf(known, machine, key, () => {
     const sensors = measuringSensors(machine)
-    const delays = new Map(sensors.map((sensor) => [sensor.quantity, isLate ? samplesLate(sensor) / rateOf(sensor) : 0]))
+    const delayOf = (sensor: MeasuringSensor) => (isLate ? samplesLate(sensor.part) / rateOf(sensor) : 0)
+    const delays = new Map(sensors.map((sensor) => [sensor.quantity, delayOf(sensor)]))
     return [
-      ...sensors.flatMap((sensor) => {
-        const late = isLate ? samplesLate(sensor) : 0
-        return late > 0 || rateOf(sensor) < fastest ? [lateSensor(sensor, late)] : []
-      }),
+      ...sensors
+        .filter((sensor) => delayOf(sensor) > 0 || rateOf(sensor) < fastest)
+        .map((sensor) => behindSensors(promptSensor(sensor), [delayOf(sensor)])),
       ...linearEstimators(document, machineName).map((one) =>
         behindSensors(
           one,
@@ -41,37 +41,21 @@ function rateOf({ part }: MeasuringSensor): number {
   return part.rate as number
 }
 
-/** Whole samples, as in a run. */
-function samplesLate(sensor: MeasuringSensor): number {
-  return Math.ceil(((sensor.part.delay as number | undefined) ?? 0) * rateOf(sensor) - 1e-9)
-}
-
-function lateSensor(sensor: MeasuringSensor, late: number): LinearEstimator {
-  const { a, b, c, d } = delayed(late)
+/** It tells what it reads, as it is. */
+function promptSensor(sensor: MeasuringSensor): LinearEstimator {
   return {
     ...{ ofSensor: true, reads: [sensor.quantity], knowsPushes: false, estimated: [sensor.quantity] },
-    system: { a, b, c: [c], d: [[d]], dt: 1 / rateOf(sensor), ...names(late, 1, 1) },
+    system: { a: [], b: [], c: [[]], d: [[1]], dt: 1 / rateOf(sensor), ...names(0, 1, 1) },
   }
 }
 
-/** A value of so many samples ago: its states are those on their way. */
-function delayed(samples: number) {
-  const on = Array.from({ length: samples }, (_, i) => i)
-  return {
-    a: on.map((i) => on.map((j) => (j === i - 1 ? 1 : 0))),
-    b: on.map((i) => [i === 0 ? 1 : 0]),
-    c: on.map((i) => (i === samples - 1 ? 1 : 0)),
-    d: samples === 0 ? 1 : 0,
-  }
-}
-
-/** An estimator that reads late: s, by what it reads, in whole samples of its own. */
+/** An estimator, or a sensor, that reads late: s, by what it reads, in whole samples of its own. */
 function behindSensors(estimator: LinearEstimator, delays: readonly number[]): LinearEstimator {
   const { a, b, c, d, dt } = estimator.system
   const lines = delays.map((delay) => Math.ceil(delay / dt! - 1e-9))
   const waiting = lines.reduce((sum, one) => sum + one, 0)
   if (waiting === 0) return estimator
-  const inputs = b[0]!.length
+  const inputs = d[0]!.length
   const starts = lines.map((_, i) => a.length + lines.slice(0, i).reduce((sum, one) => sum + one, 0))
   const size = a.length + waiting
   const zeros = () => new Array<number>(size).fill(0)

@@ -1,3 +1,4 @@
+import { rememberedOf } from '../document'
 import type { Part } from '../document'
 import { bodilessForm, bodilessMotion, isBodiless } from './bodiless'
 import { fullMechanism, mechanismLayers } from './effects/effect'
@@ -5,8 +6,15 @@ import type { MechanismLayer, MechanismLayerName } from './effects/effect'
 import { mechanismForm, mechanismMotion, sensorParts } from './mechanismMotion'
 import { numbersOf } from './numbers'
 
+/** By machine, which nobody changes in place: pages ask at every look. */
+const known = new WeakMap<Part, Map<string, readonly MechanismLayer[]>>()
+
 /** Layers that matter to a machine, lifters apart: those that some part of it asks about. */
 export function layersOf(machine: Part): readonly MechanismLayer[] {
+  return rememberedOf(known, machine, '', () => askedBy(machine))
+}
+
+function askedBy(machine: Part): readonly MechanismLayer[] {
   const asked = new AskedLayers(fullMechanism)
   const read = numbersOf(machine)
   if (isBodiless(machine)) {

@@ -2,6 +2,7 @@ import { equal } from '../expression'
 import type { NumberNode, Scalar } from '../expression'
 import { estimatorsOf } from '../control'
 import type { EstimatorContext } from '../control'
+import { findAt } from '../document'
 import type { Document, Part } from '../document'
 import { findHeld } from '../machine'
 import { slotOf } from './layout'
@@ -32,7 +33,7 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
     const { measured } = result.signals
     const sees: EstimatorContext = {
       ...{ machine, part, known: context.known, asked: context.asked, isFirst },
-      number: (path) => context.parameter(`estimators.${name}.${path}`, numberAt(part, path)),
+      number: (path) => context.parameter(`estimators.${name}.${path}`, findAt(part, path) as number),
       sensor: (slot) => sensors.get(part[slot] as string)!,
       measured: (quantity) => measured.get(quantity) ?? truth.get(quantity)!,
       isMeasured: (quantity) => measured.has(quantity),
@@ -68,9 +69,4 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
         ...(isEstimate === true ? { role: 'estimate' } : { role: 'measured', every }),
       })
   })
-}
-
-/** A number of a part by its path. */
-function numberAt(part: Part, path: string): number {
-  return path.split('.').reduce<unknown>((inner, step) => (inner as Part)[step], part) as number
 }

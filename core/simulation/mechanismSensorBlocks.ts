@@ -2,7 +2,7 @@ import { add, and, less, mul, not, select, sub, uniform } from '../expression'
 import type { Flag, NumberNode, Scalar } from '../expression'
 import type { Document, Part } from '../document'
 import { estimatorsOf, lawOf, seenBy } from '../control'
-import { errorOf, errorPath, findHeld, sensorSignals } from '../machine'
+import { errorOf, errorPath, findHeld, samplesLate, sensorSignals } from '../machine'
 import type { ErrorSlot, SensorSignal } from '../machine'
 import { due } from './integration'
 import { slotOf } from './layout'
@@ -64,7 +64,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const every = Math.round(baseRate / rate)
     const stream = firstStream + streamsEach * k
     const exact = truth.get(own)!
-    const waiting = layout.many(errs ? Math.ceil(number('delay') * rate - 1e-9) : 0)
+    const waiting = layout.many(errs ? samplesLate(part) : 0)
     const [value, drift] = layout.many(2) as [NumberNode, NumberNode]
     const [noise, step] = normalPair(seed, stream, tick)
     const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step!))

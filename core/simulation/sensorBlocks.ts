@@ -3,7 +3,7 @@ import type { Assignment, NumberNode, Scalar } from '../expression'
 import { dot, minus, upInBody } from '../algebra'
 import type { Vector } from '../algebra'
 import type { Part } from '../document'
-import { inertialSensor, positionFixes, rangeFinder, trueRange } from '../machine'
+import { inertialSensor, positionFixes, rangeFinder, readVector, trueRange } from '../machine'
 import { estimatorBlocks } from './estimatorBlocks'
 import { due } from './integration'
 import { slotOf } from './layout'
@@ -30,7 +30,7 @@ function rangeBlock(context: SensorContext, result: SensorResult, name: string, 
   const { layout, layers, truth, known, observed, seed, tick } = context
   const every = Math.round(context.baseRate / (part.rate as number))
   const path = `sensors.${name}`
-  const at = [0, 1, 2].map((k) => truth(`${path}.at.${k}`)) as unknown as Vector
+  const at = readVector(truth, `${path}.at`)
   const [range, freshAt] = layout.many(2) as [NumberNode, NumberNode]
   const exact = trueRange(
     { orientation: observed.orientation as never, position: observed.position },
@@ -48,8 +48,7 @@ function rangeBlock(context: SensorContext, result: SensorResult, name: string, 
       { slot: slotOf(freshAt), value: tick },
     ],
   })
-  const knownAt = [0, 1, 2].map((k) => known(`${path}.at.${k}`)) as unknown as Vector
-  const arm = minus(knownAt, context.knownCentre)
+  const arm = minus(readVector(known, `${path}.at`), context.knownCentre)
   const orientationNow = upInBody(observed.quantities.get('roll')!, observed.quantities.get('pitch')!)
   // the height that the reading alone tells, for people to compare: turned upright with the true attitude
   const height = add(sub(mul(range, orientationNow[2]), dot(orientationNow, arm)), known('ground'))
@@ -123,7 +122,7 @@ function inertialBlock(context: SensorContext, result: SensorResult, name: strin
   const specificForce = observed.specificForce.map((value) => sample(value, 'accelerometerNoise')) as unknown as Vector
   result.blocks.push({ name: `sensor_${name}`, every, values })
   for (const [quantity, value] of quantities) result.signals.measured.set(quantity, value)
-  const own = new Map([...quantities].flatMap(([quantity, value]) => [[housing[quantity] ?? quantity, value] as const]))
+  const own = [...quantities].map(([quantity, value]) => [housing[quantity] ?? quantity, value] as const)
   const forces = specificForce.map((value, i) => [`force${'XYZ'[i]!}`, value] as const)
   const all = new Map([...own, ...forces])
   return { read: (reading) => all.get(reading)!, fresh: due(tick, every) }

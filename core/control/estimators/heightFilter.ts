@@ -5,7 +5,7 @@ import type { Matrix, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { name, number, valuesOf } from '../../kinds'
 import { names, observer } from '../../linear'
-import { floatingBody } from '../../machine'
+import { floatingBody, readVector } from '../../machine'
 import type { Read } from '../../machine'
 import { predicted, updated } from '../kalman'
 import type { EstimatorKind, LinearEstimator } from './estimator'
@@ -146,7 +146,7 @@ function endsOf(machine: Part, known: Read, range: unknown): readonly [Scalar, S
 
 function axisOf(machine: Part, known: Read, range: unknown): Vector {
   if (machine.kind === floatingBody.name) return [0, 0, -1]
-  return [0, 1, 2].map((k) => known(`sensors.${range as string}.axis.${k}`)) as unknown as Vector
+  return readVector(known, `sensors.${range as string}.axis`)
 }
 
 /**

@@ -3,10 +3,11 @@ import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { EstimatorContext, Watched } from './estimator'
+import { sensorOf } from './ofBody'
 
 /** Hz */
 export function rateOfSensor(machine: Part, sensor: unknown): number {
-  return (machine.sensors as Readonly<Record<string, Part>>)[sensor as string]!.rate as number
+  return sensorOf(machine, sensor).rate as number
 }
 
 /** What the inertial sensor of an estimator gave last, in its axes: rad/s and m/s². */

@@ -3,7 +3,7 @@ import type { Scalar } from '../../expression'
 import { minus } from '../../algebra'
 import type { Vector } from '../../algebra'
 import type { Part, Problem } from '../../document'
-import { floatingBody, ground, groundUnder, massProperties, readingParts } from '../../machine'
+import { floatingBody, ground, groundUnder, massProperties, readVector, readingParts } from '../../machine'
 import type { Read } from '../../machine'
 
 /** What loops call a value of an attitude or place of a body; nothing where the machine has no such reading. */
@@ -13,7 +13,7 @@ const asItIs: Named = (value) => value
 const nameless: Named = () => undefined
 
 /** Nothing is known of a sensor that is not there: that is a problem told elsewhere. */
-function sensorOf(machine: Part, name: unknown): Part {
+export function sensorOf(machine: Part, name: unknown): Part {
   return ((machine.sensors ?? {}) as Readonly<Record<string, Part>>)[name as string] ?? { kind: '' }
 }
 
@@ -50,15 +50,14 @@ function placeReadingOf(machine: Part, sensor: unknown) {
 export function armOf(machine: Part, known: Read, inertial: unknown, sensor: unknown): Vector {
   const [one, other] = [sensorOf(machine, inertial), sensorOf(machine, sensor)]
   if (JSON.stringify(one.at) === JSON.stringify(other.at)) return [0, 0, 0]
-  const from = (name: unknown) => [0, 1, 2].map((k) => known(`sensors.${name as string}.at.${k}`)) as unknown as Vector
+  const from = (name: unknown) => readVector(known, `sensors.${name as string}.at`)
   return minus(from(sensor), isOneBody(machine) ? massProperties(machine, known).centre : from(inertial))
 }
 
 /** Where the places of a body count from, m. */
 export function countedFrom(machine: Part, known: Read, inertial: unknown): Vector {
   if (isOneBody(machine)) return [0, 0, 0]
-  const { path } = placeReadingOf(machine, inertial)!
-  return [0, 1, 2].map((k) => known(`${path}.fromAt.${k}`)) as unknown as Vector
+  return readVector(known, `${placeReadingOf(machine, inertial)!.path}.fromAt`)
 }
 
 /**

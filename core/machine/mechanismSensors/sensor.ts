@@ -47,6 +47,11 @@ export function errorPath(kind: Pick<SensorKind, 'errors'>, index: number, slot:
   return kind.errors === undefined ? slot : (kind.errors(index)[slot] ?? slot)
 }
 
+/** Whole samples by which a sensor tells late. */
+export function samplesLate({ delay, rate }: Part): number {
+  return Math.ceil(((delay as number | undefined) ?? 0) * (rate as number) - 1e-9)
+}
+
 /** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */
 export const errorSlots = {
   rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 20_000 }),
