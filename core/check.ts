@@ -48,6 +48,7 @@ import {
   machineKinds,
   machineProblems,
   missingMeshes,
+  pointNames,
   pushesOf,
   measuringSensors,
   mechanismSensors,
@@ -157,6 +158,10 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     return findKind(estimators, part)?.refused?.(`estimators.${name}`, resolved.machines[part.machine as string]!, part) ?? []
   })
   if (unseen.length > 0) return refused(unseen)
+  const blind = Object.entries(resolved.loops).flatMap(([name, part]) =>
+    estimateProblems(resolved, `loops.${name}`, part, resolved.machines[part.machine as string]!),
+  )
+  if (blind.length > 0) return refused(blind)
   return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
 }
 
@@ -293,6 +298,7 @@ function references(document: Document): Problem[] {
       const machine = document.machines[part.machine as string]!
       const known = (list: readonly { readonly name: string }[]) => list.map((one) => one.name)
       expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
+      if ((part.point ?? '') !== '') expect(`loops.${name}.point`, part.point, pointNames(machine), 'operating point')
       if (commandedLoop(part.pushes as string) === undefined)
         expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
       problems.push(...readingProblems(document, `loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
@@ -392,12 +398,6 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
     problems.push({ where: `${path}.law`, what, remedy })
   }
   const read = readBy(loop, machine)
-  const isEstimated = Object.values(document.estimators).some((one) => {
-    const kind = findKind(estimators, one)
-    if (kind === undefined || one.machine !== loop.machine) return false
-    // what an observer estimates is known once it is designed
-    return kind.refused !== undefined || kind.estimates(machine, one).some((quantity) => read.includes(quantity))
-  })
   if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
     const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
     for (const quantity of read.filter((one) => !measured.has(one)))
@@ -407,15 +407,9 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
         remedy: 'Give the machine a sensor of it, or let the loop read what it truly is.',
       })
   }
-  if (loop.reads === 'estimated' && machine.kind !== floatingBody.name && held !== undefined && !isEstimated) {
-    const what = `The loop reads estimated values, but nothing estimates ${held.label}.`
-    problems.push({
-      where: `${path}.reads`,
-      what,
-      remedy: 'Add an estimator that gives it, or let the loop read what it truly is.',
-    })
-  }
-  return problems
+  // what an observer estimates is known once it is designed
+  const isLater = estimatorsOn(document, loop).some(({ kind }) => kind.refused !== undefined)
+  return isLater ? problems : [...problems, ...estimateProblems(document, path, loop, machine)]
 }
 
 /** Signals that a law reads and the machine has not, and what else its kind says of it. */
@@ -461,6 +455,33 @@ function overrideProblems(where: string, machine: Part, change: Part): Problem[]
       where: `${where}.amount`,
       what: `This would make the ${slot.label} ${changed} ${slot.unit}, outside what it can be.`,
       remedy: 'Choose an amount nearer to the value of the document.',
+    },
+  ]
+}
+
+function estimatorsOn(document: Document, { machine }: Part) {
+  return Object.values(document.estimators).flatMap((part) => {
+    const kind = findKind(estimators, part)
+    return kind === undefined || part.machine !== machine ? [] : [{ part, kind }]
+  })
+}
+
+/** A loop that reads estimates of what nothing estimates. */
+function estimateProblems(document: Document, path: string, loop: Part, machine: Part): Problem[] {
+  const held = findHeld(machine, loop.holds as string)
+  if (loop.reads !== 'estimated' || machine.kind === floatingBody.name || held === undefined) return []
+  const all = estimatorsOn(document, loop)
+  const known = new Set(all.flatMap(({ part, kind }) => kind.estimates(machine, part)))
+  // a tilt follows from the angles
+  if (known.has(held.name) || held.vector?.attitude.some((angle) => known.has(angle)) === true) return []
+  const blind = all.some(({ kind }) => kind.refused !== undefined)
+  return [
+    {
+      where: `${path}.reads`,
+      what: `The loop reads estimated values, but nothing estimates ${held.label}.`,
+      remedy: blind
+        ? 'Let the observer read what shows it, or let the loop read what it truly is.'
+        : 'Add an estimator that gives it, or let the loop read what it truly is.',
     },
   ]
 }

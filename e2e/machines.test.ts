@@ -32,7 +32,7 @@ test('an engineer writes a machine down as equations and trusts it', async ({ pa
   })
 
   await test.step('a speed is fixed, and the push that it takes is told', async () => {
-    await page.getByRole('button', { name: 'Add to at rest' }).click()
+    await page.getByRole('combobox', { name: 'Add to operating point' }).selectOption('keeps a value')
     await page.getByRole('button', { name: /^value: 0/ }).click()
     await page.locator('[data-radix-popper-content-wrapper] input').fill('3')
     await page.keyboard.press('Enter')

@@ -16,7 +16,19 @@ import {
 import type { PointConditions, SteadyFlight } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { assemble, designLayers, designRealism, fullMechanism, isBodiless, mechanism, numbersOf } from '@calm-hand/core/machine'
+import {
+  assemble,
+  atPoint,
+  designLayers,
+  designRealism,
+  fixableOf,
+  fullMechanism,
+  isBodiless,
+  mechanism,
+  numbersOf,
+  pointNames,
+  runnableNames,
+} from '@calm-hand/core/machine'
 import { analyse, designLoop, estimatedMargins, meet, modelOfLoop } from '@calm-hand/core/tuning'
 import type { LoopModel, Met } from '@calm-hand/core/tuning'
 import { short } from '@calm-hand/core/linear'
@@ -99,44 +111,75 @@ function byName(list: readonly { name: string }[], values: readonly number[]): R
   return Object.fromEntries(list.map(({ name }, i) => [name, values[i]!]))
 }
 
+interface AskedPoint {
+  readonly point?: string
+  readonly positions: Readonly<Record<string, number>>
+  readonly held?: readonly string[]
+  readonly fixed?: Readonly<Record<string, number>>
+  readonly running?: readonly string[]
+}
+
+/** The machine at the point that is asked for, with conditions where they are not its own. */
+interface PointAsked {
+  readonly machine: Part
+  readonly conditions?: PointConditions
+}
+
+const values = Joi.object().pattern(Joi.string(), Joi.number().strict())
 const pointSchema = Joi.object({
-  positions: Joi.object().pattern(Joi.string(), Joi.number().strict()).default({}),
+  point: Joi.string(),
+  positions: values.default({}),
   held: Joi.array().items(Joi.string()),
+  fixed: values,
+  running: Joi.array().items(Joi.string()),
 })
 
-/** About the point where it rests: from its start, or from the positions that a file names, holding what the file says. */
+/**
+ * About the operating point that the document says, or one that a file says: from the positions that it names, holding what it
+ * holds, with what it fixes and lets run on, or another point of the machine by its name.
+ */
 function linearizedMechanism(machine: Part, at: string | undefined): Result {
-  const conditions = at === undefined ? done<PointConditions>({}) : conditionsFrom(machine, at)
-  if (conditions.kind === 'refused') return badFrom(conditions)
-  const point = designPoint(machine, conditions.value)
+  const asked: Outcome<PointAsked> = at === undefined ? done({ machine }) : pointFrom(machine, at)
+  if (asked.kind === 'refused') return badFrom(asked)
+  const point = designPoint(asked.value.machine, asked.value.conditions)
   if (point.kind === 'refused') return badFrom(point)
-  const { system, form, states, inputs, residual, held } = point.value
-  const operatingPoint = { states: byName(form.states, states), inputs: byName(form.inputs, inputs), residual, held }
+  const { system, form, states, inputs, residual, held, runs } = point.value
+  const operatingPoint = { states: byName(form.states, states), inputs: byName(form.inputs, inputs), residual, held, runs }
   return answer({ ...system, operatingPoint })
 }
 
-function conditionsFrom(machine: Part, path: string): Outcome<PointConditions> {
+function pointFrom(machine: Part, path: string): Outcome<PointAsked> {
   const read = readJson(path)
   if (read.kind === 'refused') return read
-  const { value, error } = pointSchema.validate(read.value, { convert: false }) as {
-    value: { positions: Readonly<Record<string, number>>; held?: readonly string[] }
-    error?: Error
-  }
+  const { value, error } = pointSchema.validate(read.value, { convert: false }) as { value: AskedPoint; error?: Error }
   if (error !== undefined)
     return refusedFor(
       path,
       error.message.replaceAll('"', '`'),
-      'Give { "positions": { "boom.angle": 0.6 }, "held": ["boom.angle"] }.',
+      'Give { "positions": { "boom.angle": 0.6 }, "held": ["boom.angle"] }, or { "point": "cruise" }.',
     )
+  const { point, positions: placed, held, fixed, running } = value
   const { positions, start } = assemble(machine, numbersOf(machine))
   const known = positions.map(({ name }) => name)
-  const stranger = [...Object.keys(value.positions), ...(value.held ?? [])].find((name) => !known.includes(name))
-  if (stranger !== undefined) {
-    const remedy = nameRemedy(stranger, known)
-    return refusedFor(`${path}: ${stranger}`, `There is no position named ${stranger}.`, remedy)
+  const lists = [
+    { given: point === undefined ? [] : [`points.${point}`], known: pointNames(machine), what: 'operating point' },
+    { given: [...Object.keys(placed), ...(held ?? [])], known, what: 'position' },
+    { given: Object.keys(fixed ?? {}), known: fixableOf(machine), what: 'signal to fix' },
+    { given: running ?? [], known: runnableNames(machine), what: 'coordinate that could run on' },
+  ]
+  for (const list of lists) {
+    const stranger = list.given.find((name) => !list.known.includes(name))
+    if (stranger !== undefined)
+      return refusedFor(`${path}: ${stranger}`, `There is no ${list.what} named ${stranger}.`, nameRemedy(stranger, list.known))
   }
-  const q = start.map((one, i) => value.positions[known[i]!] ?? one)
-  return done({ q, ...(value.held === undefined ? {} : { held: value.held }) })
+  if (point !== undefined) return done({ machine: atPoint(machine, `points.${point}`) })
+  const conditions = {
+    q: start.map((one, i) => placed[known[i]!] ?? one),
+    ...(held === undefined ? {} : { held }),
+    ...(fixed === undefined ? {} : { fixed: new Map(Object.entries(fixed)) }),
+    ...(running === undefined ? {} : { running }),
+  }
+  return done({ machine, conditions })
 }
 
 export interface TuneOptions {

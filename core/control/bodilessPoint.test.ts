@@ -111,6 +111,32 @@ describe('an operating point of typed equations', () => {
     expect(system.outputs.at(-1)).toBe('pitch')
   })
 
+  it('lets run on what it is told to, though others depend on it', () => {
+    // a boat that turns: its heading runs on, and its place with it
+    const machine = {
+      ...typedPart(
+        {
+          heading: ['0', 'turn'],
+          turn: ['0', '0.4 * rudder - 0.8 * turn'],
+          east: ['0', '3 * cos(heading)'],
+          north: ['0', '3 * sin(heading)'],
+        },
+        { rudder: 0 },
+        { conditions: { turn: 0.1 } },
+      ),
+    } as Part
+    const bound = bodilessPoint(machine, fullMechanism)
+    expect(bound.kind).toBe('refused')
+    const free = {
+      ...machine,
+      conditions: { ...(machine.conditions as object), on: { kind: 'runsOn', signal: 'heading' } },
+    } as Part
+    const { inputs, running, runs } = pointOf(free)
+    expect(inputs).toBeNear([0.2], { relative: 1e-12 })
+    expect(running).toEqual(['heading', 'east', 'north'])
+    expect([runs.heading, runs.east]).toBeNear([0.1, 3], { relative: 1e-12 })
+  })
+
   it('is the published throttle of a car, with its linear form', () => {
     // K. J. Åström & R. M. Murray, Feedback Systems, 2nd ed., sec. 4.1 (parameters from memory)
     interface Cruise {

@@ -2,7 +2,7 @@ import { Graph, evaluation, jacobian, jacobianAt, sub } from '../expression'
 import type { Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
-import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf, shortName } from '../machine'
+import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf, runningOf, shortName } from '../machine'
 import type { BodilessForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
 import { balance, balanced, leastEffort } from './balance'
@@ -16,6 +16,8 @@ export interface BodilessPoint {
   readonly residual: number
   /** States that run on: nothing depends on them, and their rate need not vanish. */
   readonly running: readonly string[]
+  /** Rates of states and outputs that move there, by name. */
+  readonly runs: Readonly<Record<string, number>>
   /** Unknowns that the equations leave open. */
   readonly open: number
   /** Inputs that share a load between them: the split is that of least effort. */
@@ -38,7 +40,10 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
   const fixed = new Map(conditionsOf(machine).map(({ signal, value }) => [signal, value]))
   const depends = jacobian([...at.rates], all)
   const left = at.rates.map((rate, i) => (form.sampleTime === undefined ? rate : sub(rate, graph.slot(i))))
-  const running = form.states.map((_, i) => i).filter((i) => !fixed.has(names[i]!) && isIgnored(depends, i, form))
+  const excused = runningOf(machine)
+  const running = form.states
+    .map((_, i) => i)
+    .filter((i) => !fixed.has(names[i]!) && (excused.includes(names[i]!) || isIgnored(depends, i, form)))
   const outputs = form.outputs.flatMap(({ name }, i) => (fixed.has(name) ? [sub(at.outputs[i]!, fixed.get(name)!)] : []))
   const must = [...left.filter((_, i) => !running.includes(i)), ...outputs]
   const unknowns = all.filter((i) => !fixed.has(names[i]!) && !running.includes(i))
@@ -74,6 +79,10 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
   const least = leastEffort(request, found, steering, efforts)
   const values = [...least.at]
   const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
+  const system = linearForm(motionOver(machine, kept, form).at, form, least.at)
+  const known = evaluation(least.at)
+  const movement = left.map((rate, i) => (running.includes(i) ? (known.number(rate) as number) : 0))
+  const onward = system.c.map((row) => row.reduce((sum, slope, i) => sum + slope * movement[i]!, 0))
   return done({
     form,
     states: values.slice(0, ns),
@@ -82,7 +91,8 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
     sharing: least.sharing.map((slot) => names[slot]!),
     running: running.map((i) => names[i]!),
     open: Math.max(0, unknowns.length - must.length),
-    system: linearForm(motionOver(machine, kept, form).at, form, least.at),
+    runs: Object.fromEntries(system.outputs.flatMap((name, i) => (onward[i] === 0 ? [] : [[name, onward[i]!]]))),
+    system,
   })
 }
 

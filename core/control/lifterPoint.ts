@@ -75,6 +75,9 @@ export function linearLifter(machine: Part, layers: Layers, flight: SteadyFlight
     operatingPoint: {
       states: named(infos, at),
       pushes: named(axes, pushValues),
+      runs: Object.fromEntries(
+        ['east', 'north', 'height'].flatMap((name, i) => (flight.velocity[i] === 0 ? [] : [[name, flight.velocity[i]!]])),
+      ),
       held: Object.fromEntries(quantities.map(({ name, of }) => [name, evaluate(of(moved), at)])),
       residual,
     },

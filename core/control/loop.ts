@@ -178,6 +178,7 @@ export const loop = {
       options: { rest: 'the others at rest', before: 'those before it closed', trial: 'the others as in the trials' },
       otherwise: 'rest',
     }),
+    point: name({ label: 'operating point that it is designed about', of: 'point', optional: true }),
     rate: number({ label: 'sample rate', unit: 'Hz', above: 0, most: 10000 }),
     delay: number({ label: 'computation delay', unit: 'samples', least: 0, most: 20, whole: true }),
     least: number({ label: 'least command', unit: '', optional: true }),

@@ -1,7 +1,5 @@
-import { Graph, evaluate, jacobianAt } from '../expression'
+import { evaluate, sub } from '../expression'
 import type { Scalar } from '../expression'
-import { multiply, solve } from '../algebra'
-import type { Matrix } from '../algebra'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
@@ -13,28 +11,36 @@ import {
   coordinateNames,
   designMechanism,
   fullMechanism,
-  mechanismForm,
-  mechanismMotion,
   numbersOf,
+  runnableNames,
+  runningOf,
   shortName,
-  spread,
+  stillIn,
   totalMass,
   unitQuaternions,
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
-import type { StateSpace } from '../linear'
-import { knownOf } from './trueNumbers'
 import { balance, balanced, leastEffort } from './balance'
 import type { BalanceRequest } from './balance'
+import { linearFormAt } from './mechanismForm'
+import type { LinearForm } from './mechanismForm'
+import { equationsOf } from './pointEquations'
+import type { Equations } from './pointEquations'
 
 export interface PointConditions {
   /** Positions to start from, and to hold where they are held. The start of the machine unless given. */
   readonly q?: readonly number[]
-  /** Coordinates that stay where they are; those that drives move unless given. The others go where they balance. */
+  /** Positions that stay where they are; those that drives move unless given. The others go where they balance. */
   readonly held?: readonly string[]
+  /** Values of speeds, states of drives, what is asked and signals, by name. */
+  readonly fixed?: ReadonlyMap<string, number>
+  /** What need not stand still. */
+  readonly running?: readonly string[]
+  /** Where the search for what is no position begins, speeds first: elsewhere than at rest. */
+  readonly near?: readonly number[]
 }
 
-export interface MechanismPoint {
+export interface MechanismPoint extends LinearForm {
   readonly states: readonly number[]
   /** What drives are asked for. */
   readonly inputs: readonly number[]
@@ -42,7 +48,7 @@ export interface MechanismPoint {
   readonly asked: Readonly<Record<string, number>>
   /** What sensors and effects show there, by name. */
   readonly shown: Readonly<Record<string, number>>
-  /** Largest acceleration or rate left. */
+  /** Largest acceleration or rate left, of what does not run on. */
   readonly residual: number
   readonly held: readonly string[]
   /** Unknowns that the equations leave open: how many more the engineer could fix. */
@@ -51,121 +57,164 @@ export interface MechanismPoint {
   readonly sharing: readonly string[]
   readonly form: MechanismForm
   readonly keptRows: readonly number[]
-  /** The exact linear form about the point in independent coordinates and their speeds. */
-  readonly system: StateSpace
-  /** Speeds of all coordinates by independent speed, n x f: how the rest follows. */
-  readonly spread: Matrix
-}
-
-/** Equations of a mechanism at rest, with slots for states and inputs. */
-interface Equations {
-  readonly form: MechanismForm
-  readonly asked: readonly string[]
-  /** Inputs of the form by what is asked. */
-  readonly inputs: readonly Scalar[]
-  readonly keptRows: readonly number[]
-  readonly rates: ReturnType<typeof mechanismMotion>['rates']
-  readonly gaps: ReturnType<typeof mechanismMotion>['rates']
-  readonly signals: ReturnType<typeof mechanismMotion>['signals']
 }
 
 /**
- * Where a mechanism rests: positions, drive states and inputs with every rate 0, speeds 0 and chains closed, by Newton's
- * method on exact derivatives, from the pose given and with the least change. Refused where nothing balances it.
+ * Where a mechanism rests, or moves steadily: positions, drive states and inputs with every rate 0 but those of what runs on,
+ * chains closed and what is fixed kept, by Newton's method on exact derivatives, from the pose given and with the least change.
+ * Refused where nothing balances it.
  */
 export function mechanismPoint(
   machine: Part,
   layers: MechanismLayers,
   conditions: PointConditions = {},
 ): Outcome<MechanismPoint> {
+  if (conditions.held !== undefined) return pointWith(machine, layers, { ...conditions, held: conditions.held })
+  const driven = [...new Set(drivenCoordinates(machine))]
   // what flies or floats stays where it is where it can: near the ground it would hover in many places
-  const places = conditions.held === undefined ? freePlaces(machine) : []
-  if (places.length > 0) {
-    const there = pointWith(machine, layers, { ...conditions, held: [...drivenCoordinates(machine), ...places] })
-    if (there.kind === 'done') return there
-  }
-  return pointWith(machine, layers, conditions)
+  const places = freePlaces(machine)
+  const rests = pointWith(machine, layers, { ...conditions, held: [...driven, ...places] })
+  if (rests.kind === 'done') return rests
+  const onDrives = places.length === 0 ? rests : pointWith(machine, layers, { ...conditions, held: driven })
+  // a drive that is told what to give moves what it holds
+  const told = [...(conditions.fixed?.keys() ?? [])].some((name) => askedNames(machine).includes(name))
+  if (onDrives.kind === 'done' || !told) return onDrives
+  const loose = pointWith(machine, layers, { ...conditions, held: [] })
+  return loose.kind === 'done' ? loose : onDrives
 }
 
-function pointWith(machine: Part, layers: MechanismLayers, conditions: PointConditions): Outcome<MechanismPoint> {
+interface Conditions extends PointConditions {
+  readonly held: readonly string[]
+}
+
+function pointWith(machine: Part, layers: MechanismLayers, conditions: Conditions): Outcome<MechanismPoint> {
   const closure = closeChains(machine, conditions.q)
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
-  const equations = equationsAtRest(machine, layers, closure.kept)
-  const { form } = equations
+  const { held, fixed = new Map<string, number>(), running = [] } = conditions
+  const equations = equationsOf(machine, layers, closure.kept)
+  const { form, names, asked } = equations
   const { positions, speeds } = form.assembly
-  const driven = [...new Set(drivenCoordinates(machine))]
-  const held = conditions.held ?? driven
   const [nq, nv, ns] = [positions.length, speeds.length, form.states.length]
-  const unknowns = [
-    ...positions.map((_, i) => i).filter((i) => !held.includes(positions[i]!.name)),
-    ...Array.from({ length: ns - nq - nv + equations.asked.length }, (_, i) => nq + nv + i),
-  ]
-  const mustOf = ({ rates, gaps }: Equations) => [...rates.slice(nq), ...gaps]
-  const must = mustOf(equations)
+  const stays = (i: number) => fixed.has(names[i]!) || (i < ns && running.includes(names[i]!))
+  const isMoving = running.length > 0
+  const unknowns = names
+    .map((_, i) => i)
+    .filter((i) => !stays(i) && (i < nq ? !held.includes(names[i]!) : i >= nq + nv || isMoving))
+  const must = toMeet(machine, equations, conditions)
   const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
   /** From the pose given, with what else is not a position. */
-  const request = (toMeet: readonly Scalar[], rest: ArrayLike<number>): BalanceRequest => ({
-    must: toMeet,
+  const request = (needed: readonly Needed[], rest: ArrayLike<number>): BalanceRequest => ({
+    must: needed.map(({ rate }) => rate),
     unknowns,
-    start: Float64Array.from([...closure.q, ...Array.from(rest)]),
+    start: Float64Array.from([...closure.q, ...Array.from(rest, (value, i) => fixed.get(names[nq + i]!) ?? value)]),
     positions: nq,
     tidy,
   })
-  const from = (toMeet: readonly Scalar[], rest: ArrayLike<number>) => balance(request(toMeet, rest))
-  const carried = carrying(machine)
-  const search = (toMeet: readonly Scalar[]) => {
-    const start = (input: number) => [
+  const from = (needed: readonly Needed[], rest: ArrayLike<number>) => balance(request(needed, rest))
+  const carried = carrying(machine, 0)
+  const search = (needed: readonly Needed[]) => {
+    const near = conditions.near === undefined ? undefined : from(needed, conditions.near)
+    if (near !== undefined && near.residual < balanced) return near
+    const start = (input: number, pushed = carried) => [
       ...form.states.slice(nq).map(({ atRest }) => atRest),
-      ...equations.asked.map((name) => carried.get(name) ?? input),
+      ...asked.map((name) => pushed.get(name) ?? input),
     ]
-    const first = from(toMeet, start(0))
-    if (first.residual < balanced || equations.asked.length === 0) return first
+    const first = from(needed, start(0))
+    if (first.residual < balanced || asked.length === 0) return first
     // a magnet without current has no slope in its current: a second start has some of every input
-    const second = from(toMeet, start(1))
+    const second = from(needed, start(1))
     if (second.residual < balanced || carried.size === 0) return second
     // a rotor that stands has no slope either: a third starts with all drives where their pushes have them
     const own = Array.from({ length: ns - nq - nv }, (_, i) => nq + nv + i)
-    const settled = balance({
-      ...request(
-        own.map((slot) => equations.rates[slot]!),
-        start(0),
-      ),
-      unknowns: own,
-    })
-    return from(toMeet, settled.at.subarray(nq))
+    const drivesOwn = own.map((slot) => ({ name: names[slot]!, rate: equations.rates[slot]! }))
+    const settled = (pushed: ReadonlyMap<string, number>) =>
+      from(needed, balance({ ...request(drivesOwn, start(0, pushed)), unknowns: own }).at.subarray(nq))
+    const third = settled(carried)
+    // and one that only moves the machine along, such as a fan of a sled, by itself: a fourth pushes ahead a little
+    return third.residual < balanced || !isMoving ? third : settled(carrying(machine, aheadShare))
   }
   let best = search(must)
   if (!(best.residual < balanced) && layers.has('driveLimits')) {
     // a drive at its limit has no slope: what it gives is found without limits first, then with them from there
     const unlimited = new Set([...layers].filter((layer) => layer !== 'driveLimits'))
-    const free = search(mustOf(equationsAtRest(machine, unlimited, closure.kept)))
+    const free = search(toMeet(machine, equationsOf(machine, unlimited, closure.kept), conditions))
     if (free.residual < balanced) best = from(must, free.at.subarray(nq))
   }
+  if (!(best.residual < balanced)) return unbalanced(machine, must[best.worst], best.residual, conditions)
   const open = Math.max(0, unknowns.length - must.length)
-  if (!(best.residual < balanced)) {
-    const found = form.states[nq + best.worst]?.name
-    const name = found === undefined ? 'a chain' : shortName(found, machine)
-    const what = `Nothing balances the machine here: ${name} keeps changing by ${Number(best.residual.toPrecision(3))}.`
-    const remedy =
-      held.length === 0
-        ? 'Start from another pose, or give it a drive or spring that can hold it.'
-        : `Let one of ${held.map((one) => shortName(one, machine)).join(', ')} go, start from another pose, or add a drive.`
-    return refusedFor('operating point', what, remedy)
-  }
-  const efforts = equations.asked.map((name, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
+  const efforts = asked
+    .map((name, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
+    .filter(({ slot }) => unknowns.includes(slot))
   const least = leastEffort(
     request(must, best.at.subarray(nq)),
     best,
-    unknowns.filter((slot) => slot >= nq),
+    unknowns.filter((slot) => slot >= nq + nv),
     efforts,
   )
-  const sharing = least.sharing.map((slot) => equations.asked[slot - ns]!)
-  return done(linearizedAt(equations, least.at, { residual: least.residual, held, open, sharing }, driven))
+  const { at, residual } = least
+  const values = [...at]
+  return done({
+    ...linearFormAt(equations, at, [...new Set(drivenCoordinates(machine))]),
+    ...{ residual, held, open, form, keptRows: equations.keptRows },
+    sharing: least.sharing.map((slot) => names[slot]!),
+    states: values.slice(0, ns),
+    inputs: equations.inputs.map((input) => evaluate(input, at)),
+    asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
+    shown: Object.fromEntries(equations.signals.map(({ name, value }) => [name, evaluate(value, at)])),
+  })
+}
+
+/** What must be 0, with the name of what changes where it is not. */
+interface Needed {
+  readonly name: string
+  readonly rate: Scalar
+}
+
+function toMeet(machine: Part, equations: Equations, { fixed = new Map(), running = [] }: Conditions): Needed[] {
+  const { form, names, slots, rates, gaps, gapRates, signals } = equations
+  const [nq, nv] = [form.assembly.positions.length, form.assembly.speeds.length]
+  const accelerations = rates.slice(nq).map((rate, i) => ({ name: names[nq + i]!, rate }))
+  const chains = gaps.map((rate) => ({ name: 'a chain', rate }))
+  const wanted = signals.flatMap(({ name, value }) => (fixed.has(name) ? [{ name, rate: sub(value, fixed.get(name)!) }] : []))
+  if (running.length === 0) return [...accelerations, ...chains, ...wanted]
+  const state = { q: slots.slice(0, nq), speeds: slots.slice(nq, nq + nv) }
+  return [
+    ...accelerations.filter(({ name }) => !running.includes(name)),
+    ...chains,
+    ...wanted,
+    ...stillIn(machine, running, form.assembly, state),
+    ...gapRates.map((rate) => ({ name: 'a chain', rate })),
+  ]
+}
+
+function unbalanced(
+  machine: Part,
+  worst: Needed | undefined,
+  residual: number,
+  { held, fixed, running = [] }: Conditions,
+): Outcome<never> {
+  const name = worst?.name ?? 'a chain'
+  const said = shortName(name, machine)
+  const size = Number(residual.toPrecision(3))
+  if (fixed?.has(name) === true)
+    return refusedFor(
+      'operating point',
+      `Nothing balances the machine with ${said} at ${fixed.get(name)!}: it stays ${size} away from it.`,
+      'Fix another value, or let something else go that it depends on.',
+    )
+  const what = `Nothing balances the machine here: ${said} keeps changing by ${size}.`
+  const byMoving = runnableNames(machine).includes(name) && !running.includes(name)
+  const remedy = byMoving
+    ? `Let ${said} run on, or fix other values.`
+    : held.length === 0
+      ? 'Start from another pose, or give it a drive or spring that can hold it.'
+      : `Let one of ${held.map((one) => shortName(one, machine)).join(', ')} go, start from another pose, or add a drive.`
+  return refusedFor('operating point', what, remedy)
 }
 
 /**
- * The resting point of the whole machine, with the linear form that a design uses: friction, stops and limits off, as
+ * The operating point of the whole machine, with the linear form that a design uses: friction, stops and limits off, as
  * about rest a smoothed friction would look like a brake. What drives must give is that of the whole machine.
  */
 export function designPoint(
@@ -176,23 +225,38 @@ export function designPoint(
   const whole = mechanismPoint(machine, layers, conditions)
   if (whole.kind === 'refused') return whole
   const { states, form } = whole.value
-  const there = {
-    q: states.slice(0, form.assembly.positions.length),
+  const nq = form.assembly.positions.length
+  const isMoving = (conditions.running ?? []).length > 0
+  const speeds = form.assembly.speeds.map(({ name }, i) => [name, states[nq + i]!] as const)
+  const there: PointConditions = {
+    q: states.slice(0, nq),
     held: [...coordinateNames(machine), ...freePlaces(machine)],
+    near: [...states.slice(nq), ...Object.values(whole.value.asked)],
+    ...(isMoving ? { running: conditions.running!, fixed: new Map(speeds) } : {}),
   }
   const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
   const design = mechanismPoint(machine, kept, there)
-  return design.kind === 'refused' ? whole : done({ ...whole.value, system: design.value.system, spread: design.value.spread })
+  if (design.kind === 'refused') return whole
+  const { system, spread, runs, leaves } = design.value
+  return done({ ...whole.value, system, spread, runs, leaves })
 }
 
-/** What the document fixes: the pose to start from, and which coordinates stay. Nothing where it fixes nothing. */
+/** What the document fixes: the pose to start from, what stays, and what runs on. Nothing where it says nothing. */
 export function conditionsIn(machine: Part): PointConditions {
-  const fixed = conditionsOf(machine)
-  if (fixed.length === 0) return {}
+  const conditions = conditionsOf(machine)
+  const running = runningOf(machine)
+  if (conditions.length + running.length === 0) return {}
   const { positions, start } = assemble(machine, numbersOf(machine))
-  const asked = start.map((value, i) => fixed.find(({ signal }) => signal === positions[i]!.name)?.value ?? value)
-  const held = fixed.map(({ signal }) => signal)
-  return { q: closedPose(machine, asked, held) ?? asked, held }
+  const placed = conditions.filter(({ signal }) => positions.some(({ name }) => name === signal))
+  const asked = start.map((value, i) => placed.find(({ signal }) => signal === positions[i]!.name)?.value ?? value)
+  const held = placed.map(({ signal }) => signal)
+  const fixed = new Map(conditions.filter((one) => !placed.includes(one)).map(({ signal, value }) => [signal, value]))
+  return {
+    q: closedPose(machine, asked, held) ?? asked,
+    ...(held.length === 0 ? {} : { held }),
+    ...(fixed.size === 0 ? {} : { fixed }),
+    ...(running.length === 0 ? {} : { running }),
+  }
 }
 
 /** Places of bodies that nothing but pushes on bodies holds. */
@@ -211,14 +275,23 @@ export function drivenCoordinates(machine: Part): string[] {
   )
 }
 
-/** What pushes on bodies start with when a point of rest is looked for: forces carry the weight of all, torques nothing. */
-function carrying(machine: Part): ReadonlyMap<string, number> {
-  const weight = totalMass(machine) * ((machine.gravity as number | undefined) ?? 0)
+/** Share of the weight, m/s² without any, that forces across it have where a search for steady motion begins anew. */
+const aheadShare = 0.05
+
+/**
+ * What pushes on bodies start with when a point is looked for: forces carry the weight of all, and have a share of it across;
+ * torques nothing.
+ */
+function carrying(machine: Part, across: number): ReadonlyMap<string, number> {
+  const mass = totalMass(machine)
+  const gravity = (machine.gravity as number | undefined) ?? 0
   return new Map(
     Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { axis, sort }]) => {
       if (axis === undefined) return []
       const [x, y, z] = axis as readonly [number, number, number]
-      return [[`pushes.${name}`, sort === 'force' ? (weight * z) / Math.sqrt(x * x + y * y + z * z) : 0]]
+      const along = z / Math.sqrt(x * x + y * y + z * z)
+      const size = along === 0 ? across * (gravity || 1) : along * gravity
+      return [[`pushes.${name}`, sort === 'force' ? mass * size : 0]]
     }),
   )
 }
@@ -228,149 +301,4 @@ function limitOf(machine: Part, input: string): number {
   const [group, name] = input.split('.') as [string, string]
   const { most, voltage } = (machine[group] as Readonly<Record<string, Part>>)[name]!
   return ((most ?? voltage) as number | undefined) ?? 1
-}
-
-function equationsAtRest(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): Equations {
-  const graph = new Graph()
-  const read = numbersOf(machine)
-  const form = mechanismForm(machine, read)
-  const states = form.states.map((_, i) => graph.slot(i))
-  const asked = askedNames(machine)
-  const slots = new Map(asked.map((name, i) => [name, graph.slot(form.states.length + i)]))
-  const given = spread(machine, numbersOf(knownOf(machine)), (push) => slots.get(push)!, false)
-  const inputs = form.inputs.map(({ name }) => given.get(name) ?? slots.get(name)!)
-  const { rates, chainRows, signals } = mechanismMotion(machine, read, layers, form, states, inputs, keptRows)
-  return {
-    form,
-    asked,
-    inputs,
-    keptRows,
-    rates,
-    gaps: keptRows.map((row) => chainRows[row]!.gap),
-    signals,
-  }
-}
-
-function linearizedAt(
-  { form, asked, inputs, keptRows, rates, gaps, signals }: Equations,
-  at: Float64Array,
-  found: Pick<MechanismPoint, 'residual' | 'held' | 'open' | 'sharing'>,
-  driven: readonly string[],
-): MechanismPoint {
-  const { positions, speeds } = form.assembly
-  const [nq, nv, ns, nu] = [positions.length, speeds.length, form.states.length, asked.length]
-  const all = Array.from({ length: ns + nu }, (_, i) => i)
-  const full = jacobianAt(rates, all, at)
-  const turning = full.slice(0, nq).map((row) => row.slice(nq, nq + nv)) // positions' rates by speed
-  const gapsBySpeed = multiply(jacobianAt(gaps, all.slice(0, nq), at), turning)
-  const { spread, independent } = independentCoordinates(gapsBySpeed, nv, form, driven)
-  // full states from [z, z', own]: positions T N z, speeds N z'
-  const f = independent.length
-  const own = ns - nq - nv
-  const byPosition = multiply(turning, spread)
-  const embed: Matrix = form.states.map((_, i) =>
-    Array.from({ length: 2 * f + own }, (__, k) =>
-      i < nq
-        ? (byPosition[i]![k] ?? 0)
-        : i < nq + nv
-          ? k >= f && k < 2 * f
-            ? spread[i - nq]![k - f]!
-            : 0
-          : k === 2 * f + (i - nq - nv)
-            ? 1
-            : 0,
-    ),
-  )
-  const picked = [...independent.map((i) => full[nq + i]!), ...full.slice(nq + nv)]
-  const upper = Array.from({ length: f }, (_, i) => Array.from({ length: 2 * f + own }, (__, k) => (k === f + i ? 1 : 0)))
-  // what has no slope here, such as a speed over ground at rest, is no output of a linear form
-  const slopes = jacobianAt(
-    signals.map(({ value }) => value),
-    all,
-    at,
-  )
-  const smooth = slopes.flatMap((row, i) => (row.every(Number.isFinite) ? [i] : []))
-  const outputsByState = smooth.map((i) => slopes[i]!)
-  const names = independent.map((i) => speeds[i]!.name)
-  const coordinates = independent.map((i) => freedomNames(form)[i]!)
-  const values = [...at]
-  const stateNames = [...coordinates, ...names, ...form.states.slice(nq + nv).map(({ name }) => name)]
-  const select = (rows: number) => Array.from({ length: rows }, (_, i) => stateNames.map((__, k) => (k === i ? 1 : 0)))
-  return {
-    ...found,
-    states: values.slice(0, ns),
-    inputs: inputs.map((input) => evaluate(input, at)),
-    asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
-    shown: Object.fromEntries(signals.map(({ name, value }) => [name, evaluate(value, at)])),
-    form,
-    keptRows,
-    spread,
-    system: {
-      a: [
-        ...upper,
-        ...multiply(
-          picked.map((row) => row.slice(0, ns)),
-          embed,
-        ),
-      ],
-      b: [...upper.map(() => new Array<number>(nu).fill(0)), ...picked.map((row) => row.slice(ns))],
-      c: [
-        ...select(2 * f),
-        ...multiply(
-          outputsByState.map((row) => row.slice(0, ns)),
-          embed,
-        ),
-      ],
-      d: [...Array.from({ length: 2 * f }, () => new Array<number>(nu).fill(0)), ...outputsByState.map((row) => row.slice(ns))],
-      dt: null,
-      states: stateNames,
-      inputs: [...asked],
-      outputs: [...coordinates, ...names, ...smooth.map((i) => signals[i]!.name)],
-    },
-  }
-}
-
-/** The position that goes with each speed, by name; where none does, the small turn or way in axes of the body. */
-function freedomNames({ assembly: { positions, speeds, pairs } }: MechanismForm): string[] {
-  const small = (name: string) => {
-    const [, body, speed] = /^(.*)\.([^.]+)$/.exec(name)!
-    const turn = /^(?:w([xyz])|([xyz])Rate)$/.exec(speed!)
-    const axis = (turn?.[1] ?? turn?.[2] ?? speed!.replace(/^v([xyz])$/, '$1')).toUpperCase()
-    if (speed === 'rate') return `${body}.turn`
-    if (turn !== null) return `${body}.turnAbout${axis}`
-    return axis.length === 1 ? `${body}.wayAlong${axis}` : `${body}.way${speed![0]!.toUpperCase()}${speed!.slice(1)}`
-  }
-  return speeds.map(({ name }, i) => positions[pairs.indexOf(i)]?.name ?? small(name))
-}
-
-/** Coordinates that stay free when the chains are closed, driven ones first, and how all speeds follow from theirs. */
-function independentCoordinates(
-  gapsBySpeed: Matrix,
-  n: number,
-  form: MechanismForm,
-  preferred: readonly string[],
-): { spread: number[][]; independent: number[] } {
-  const names = freedomNames(form)
-  const dependent: number[] = []
-  const rows = gapsBySpeed.map((row) => [...row])
-  for (let r = 0; r < rows.length; r++) {
-    const weight = (j: number) => Math.abs(rows[r]![j]!) * (preferred.includes(names[j]!) ? 1e-6 : 1)
-    let best = -1
-    for (let j = 0; j < n; j++) if (!dependent.includes(j) && (best < 0 || weight(j) > weight(best))) best = j
-    dependent.push(best)
-    for (let i = 0; i < rows.length; i++) {
-      if (i === r) continue
-      const factor = rows[i]![best]! / rows[r]![best]!
-      rows[i] = rows[i]!.map((value, j) => value - factor * rows[r]![j]!)
-    }
-  }
-  const independent = Array.from({ length: n }, (_, i) => i).filter((i) => !dependent.includes(i))
-  const jd = gapsBySpeed.map((row) => dependent.map((j) => row[j]!))
-  const ji = gapsBySpeed.map((row) => independent.map((j) => -row[j]!))
-  const follow = dependent.length === 0 ? [] : (solve(jd, ji) ?? ji)
-  const spread = Array.from({ length: n }, (_, i) => {
-    const at = independent.indexOf(i)
-    return at >= 0 ? independent.map((__, k) => (k === at ? 1 : 0)) : follow[dependent.indexOf(i)]!
-  })
-  return { spread, independent }
 }

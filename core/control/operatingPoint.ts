@@ -5,7 +5,9 @@ export interface OperatingPoint {
   readonly pushes: Readonly<Record<string, number>>
   /** Values of what loops can hold. */
   readonly held: Readonly<Record<string, number>>
-  /** Largest acceleration or rate left */
+  /** Rates of what of these runs on there: steady motion. */
+  readonly runs: Readonly<Record<string, number>>
+  /** Largest acceleration or rate left, of what does not run on. */
   readonly residual: number
 }
 

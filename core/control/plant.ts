@@ -37,15 +37,17 @@ function hashes(machine: Part): readonly string[] {
 
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = designPoint(machine, undefined, layers)
-  return point.kind === 'refused' ? point : done(linearAt(point.value, point.value.shown, point.value.asked))
+  if (point.kind === 'refused') return point
+  const { shown, asked, runs } = point.value
+  return done(linearAt(point.value, shown, asked, runs))
 }
 
 function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = bodilessPoint(machine, layers)
   if (point.kind === 'refused') return point
-  const { states, inputs, form } = point.value
+  const { states, inputs, form, runs } = point.value
   const { outputs } = bodilessMotion(machine, numbersOf(machine), layers, states, inputs)
-  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs), named(inputs, form.inputs)))
+  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs), named(inputs, form.inputs), runs))
 }
 
 /** A point that was found, with values of outputs that are no states. */
@@ -53,11 +55,12 @@ function linearAt(
   { system, states, form, residual }: MechanismPoint | BodilessPoint,
   outputs: Readonly<Record<string, number>>,
   pushes: Readonly<Record<string, number>>,
+  runs: Readonly<Record<string, number>>,
 ): LinearMachine {
   const values = named(states, form.states)
   return {
     system,
-    operatingPoint: { states: values, pushes, held: { ...values, ...outputs }, residual },
+    operatingPoint: { states: values, pushes, held: { ...values, ...outputs }, runs, residual },
   }
 }
 

@@ -5,6 +5,9 @@ import { estimators } from './estimators'
 import { loop } from './loop'
 import { asCued, cuedPush } from './loopChain'
 
+/** What slots of loops and estimators name of their machine. */
+const naming: ReadonlySet<string> = new Set(['held', 'push', 'point'])
+
 /** A document whose loops, estimators and cues on a machine know its quantities and pushes under their new names. */
 export function withRenamedInLoops(document: Document, machine: string, renamed: (name: string) => string): Document {
   const all = (group: 'loops' | 'estimators') =>
@@ -16,7 +19,7 @@ export function withRenamedInLoops(document: Document, machine: string, renamed:
       (next, found) =>
         Object.entries(found.kind.slots).reduce((now, [slot, { type, ...definition }]) => {
           const value = (found.part as Part)[slot]
-          const isName = type === 'name' && 'of' in definition && (definition.of === 'held' || definition.of === 'push')
+          const isName = type === 'name' && 'of' in definition && naming.has(definition.of)
           if (!isName || typeof value !== 'string' || renamed(value) === value) return now
           return replaceAt(now, `${found.path}.${slot}`, renamed(value))
         }, next),

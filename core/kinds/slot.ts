@@ -8,6 +8,8 @@ export interface NumberSlot extends SlotBase {
   readonly type: 'number'
   /** SI unit; '' for a pure number. */
   readonly unit: string
+  /** The slot beside it that names the signal whose unit it has. */
+  readonly unitOf?: string
   /** Bounds that may be reached. */
   readonly least?: number
   readonly most?: number
@@ -64,6 +66,8 @@ export interface NameSlot extends SlotBase {
     | 'body'
     | 'coordinate'
     | 'fixable'
+    | 'runnable'
+    | 'point'
     | 'input'
     | 'output'
     | 'supply'

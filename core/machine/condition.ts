@@ -1,25 +1,28 @@
-import type { Part } from '../document'
 import { name, number } from '../kinds'
 import type { Kind } from '../kinds'
 
 /** What the engineer fixes while the rest of an operating point is found. */
 export const condition = {
   name: 'condition',
+  label: 'keeps a value',
   says: '{signal} at {value}',
   about:
-    'A coordinate, state, input or output that keeps a value while the operating point is found; everything else goes where it balances.',
-  slots: { signal: name({ label: 'what is fixed', of: 'fixable' }), value: number({ label: 'value', unit: '' }) },
-} as const satisfies Kind
+    'A coordinate, speed, state, input, reading or output that keeps a value while the operating point is found; everything else goes where it balances.',
+  slots: {
+    signal: name({ label: 'what is fixed', of: 'fixable' }),
+    value: number({ label: 'value', unit: '', unitOf: 'signal' }),
+  },
+} as const satisfies Kind & { readonly label: string }
 
-export interface Fixed {
-  readonly signal: string
-  readonly value: number
-}
+/** What need not stand still at an operating point: the point is steady motion then. */
+export const runsOn = {
+  name: 'runsOn',
+  label: 'runs on',
+  says: '{signal} runs on',
+  about:
+    'A coordinate, place, heading or attitude whose rate need not be 0 at the operating point, as in steady flight or of a wheel that rolls: everything that is not named stands still, and no speed along or about axes of a body changes. The linear form counts an attitude as a small turn, and a place as a small way, in axes of the body from where they would be by now. In machines without bodies a state on which nothing else depends runs on by itself.',
+  slots: { signal: name({ label: 'what runs on', of: 'runnable' }) },
+} as const satisfies Kind & { readonly label: string }
 
-/** Conditions of a machine's operating point, in the order of the document. */
-export function conditionsOf(machine: Part): Fixed[] {
-  return Object.values((machine.conditions ?? {}) as Readonly<Record<string, Fixed>>).map(({ signal, value }) => ({
-    signal,
-    value,
-  }))
-}
+/** What may be said of an operating point. */
+export const conditions = [condition, runsOn] as const

@@ -37,7 +37,9 @@ export { coordinateOf } from './world'
 export { groundUnder, isGrounded } from './groundUnder'
 export { expectations, orderExpectation, signExpectation } from './expectation'
 export { motion as motionKind, movedCoordinates } from './motion'
-export { condition, conditionsOf } from './condition'
+export { conditions } from './condition'
+export { atPoint, conditionsOf, operatingPointKind, pointNames, runningOf } from './points'
+export { fixableOf, runnableNames, stillIn } from './steady'
 export { constant } from './constant'
 export { bodiesOn, rehungJoint, turnsOf, withCopy, withRenamedBody } from './rearrange'
 export type { MirrorPlane } from './rearrange'
@@ -101,6 +103,7 @@ export {
   designLayers,
   effectInputs,
   findHeld,
+  unitFixed,
   findPush,
   measuringSensors,
   sensorSignals,

@@ -16,6 +16,7 @@ import type { AngleSort, HeldQuantity } from './quantities'
 import { pushes } from './pushes'
 import { readSignals } from './readings'
 import { shortName } from './shortNames'
+import { motionQuantities } from './steady'
 
 /** What a loop can push. */
 export interface Push {
@@ -41,6 +42,12 @@ export function pushesOf(machine: Part): readonly Push[] {
   if (machine.kind === floatingBody.name) return axes
   const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : pushUnits(machine)
   return askedNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
+}
+
+/** The unit of what an operating point fixes; '' where that is not known. */
+export function unitFixed(machine: Part, signal: string): string {
+  const known = [...heldQuantities(machine), ...pushesOf(machine), ...(isBodiless(machine) ? [] : motionQuantities(machine))]
+  return known.find(({ name }) => name === signal)?.unit ?? ''
 }
 
 export function findHeld(machine: Part, name: string): HeldQuantity | undefined {

@@ -1,7 +1,6 @@
 import { number, parts } from '../kinds'
 import type { Kind } from '../kinds'
 import { chains } from './chains'
-import { condition } from './condition'
 import { constant } from './constant'
 import { expectations } from './expectation'
 import { drives, forces } from './effects'
@@ -9,6 +8,7 @@ import { linkedBody } from './linkedBody'
 import { mechanismSensors } from './mechanismSensors'
 import { motion } from './motion'
 import { allocations } from './pushes/allocations'
+import { pointSlots } from './points'
 import { pushes } from './pushes/list'
 import { readings } from './readings'
 import { surroundings } from './surroundings'
@@ -30,7 +30,7 @@ export const mechanism = {
     readings: parts({ label: 'readings', kinds: readings, optional: true }),
     sensors: parts({ label: 'sensors', kinds: mechanismSensors, optional: true }),
     surroundings: parts({ label: 'surroundings', kinds: surroundings, optional: true }),
-    conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
+    ...pointSlots,
     expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),
     motions: parts({ label: 'motions', kinds: [motion], optional: true }),
     constants: parts({ label: 'constants', kinds: [constant], optional: true }),

@@ -7,6 +7,7 @@ import { chains } from './chains'
 import { closeChains, moved } from './closeChains'
 import { batteryNames, effectParts, sensorParts } from './mechanismMotion'
 import { conditionProblems } from './conditionProblems'
+import { fixableOf, runnableNames } from './steady'
 import type { EffectKind } from './effects/effect'
 import { constantNames, formulaProblems } from './formulaValue'
 import { joints } from './joints'
@@ -52,7 +53,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
     ...names.flatMap((name) => weighed(`${path}.bodies.${name}`, name, bodies[name]!)),
     ...names.flatMap((name) => shapeProblems(`${path}.bodies.${name}`, bodies[name]!)),
     ...nameProblems(path, machine),
-    ...conditionProblems(path, machine, coordinateNames(machine)),
+    ...conditionProblems(path, machine, fixableOf(machine), runnableNames(machine)),
     ...motionProblems(path, machine, coordinateNames(machine)),
   ]
   if (problems.length > 0) return problems

@@ -2,7 +2,7 @@ import type { Part } from '../document'
 import { labelOf, wordsOf } from '../kinds'
 import { readSignals } from './readings'
 
-const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', 'inputs', 'states', 'outputs'] as const
+const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', 'inputs', 'states', 'outputs', 'points'] as const
 
 /** Coordinates that need no word beside their body's: there is one of them. */
 const plain = new Set(['angle', 'travel'])

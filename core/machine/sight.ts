@@ -1,12 +1,12 @@
-import type { Rows, Vector } from '../algebra'
+import type { Vector } from '../algebra'
 import type { CoordinateMotion, PointMotion, Scene } from './effects/effect'
 
 /** What sensors and readings can see of the machine. World axes unless said. */
-export interface Sight extends Pick<Scene, 'number' | 'vector' | 'formula' | 'direction' | 'ground'> {
+export interface Sight extends Pick<Scene, 'number' | 'vector' | 'formula' | 'direction' | 'ground' | 'axes'> {
   readonly coordinate: (name: string) => CoordinateMotion
   readonly point: (body: string, at: Vector) => PointMotion
-  /** Axes of a body in the world. */
-  readonly axes: (body: string) => Rows
+  /** The wind at a place, m/s. */
+  readonly wind: (position: Vector) => Vector
   /** Angular velocity, in the axes of the body. */
   readonly turningInBody: (body: string) => Vector
   /** Acceleration of a point less gravity, in the axes of the body. */

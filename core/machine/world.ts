@@ -90,6 +90,7 @@ export class World {
       direction: (body, slot) =>
         this.direction(body, structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read)),
       turning: (body) => this.turning(body),
+      axes: (body) => seatPose(this.assembly.seats.get(body)!, this.poses).rotation,
       coordinate: (name) => coordinateOf(this.assembly, this.state, name),
       density: (height) => this.density(height),
       wind: (position) => this.wind(position),
@@ -118,11 +119,8 @@ export class World {
   }
 
   /** What readings see beside a scene. */
-  view(): Pick<View, 'axes' | 'gravity'> {
-    return {
-      axes: (body) => seatPose(this.assembly.seats.get(body)!, this.poses).rotation,
-      gravity: this.assembly.tree.gravity,
-    }
+  view(): Pick<View, 'gravity'> {
+    return { gravity: this.assembly.tree.gravity }
   }
 
   /** What only sensors see, once the accelerations are known. */

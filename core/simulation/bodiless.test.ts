@@ -70,7 +70,7 @@ describe('the report of a machine without bodies', () => {
       ['Stays bounded', true],
       ['Balances', true],
     ])
-    expect(point.kind === 'done' && point.value.running).toEqual(['place'])
+    expect(point.kind === 'done' && point.value.runs.map(({ name }) => name)).toEqual(['place'])
     const place = findColumn(swing as never, 'place')!
     expect(place.at(-1)!).toBeNear(1 / 0.5, { relative: 5e-3 }) // six time constants
     expect(checks[1]!.value).toBe(swing.time.at(-1))

@@ -52,7 +52,10 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
             kind: 'done',
             value: {
               q: point.value.states,
-              running: point.value.running,
+              runs: point.value.form.states.flatMap(({ name, unit }) =>
+                point.value.running.includes(name) ? [{ name, unit, rate: point.value.runs[name] ?? 0 }] : [],
+              ),
+              leaves: 0,
               others: [],
               loads: {},
               open: point.value.open,

@@ -125,12 +125,10 @@ export function predictWatched(
   const linear = linearMachine(part, designLayers(part).all)
   const walk = linear.kind === 'refused' ? undefined : walkOf(document, trial, machine, quantities)
   if (linear.kind === 'refused' || walk === undefined) return undefined
-  const { held } = linear.value.operatingPoint
-  // what runs on at the operating point, such as a place at steady speed, goes on
-  const drift = (name: string) => held[findHeld(part, name)?.rate ?? ''] ?? 0
+  const { held, runs } = linear.value.operatingPoint
   const values = Object.entries(walk.watched).map(([name, one]) => [
     name,
-    one.map((value, k) => value + (held[name] ?? 0) + drift(name) * walk.t[k]!),
+    one.map((value, k) => value + (held[name] ?? 0) + (runs[name] ?? 0) * walk.t[k]!),
   ])
   return { t: walk.t, values: Object.fromEntries(values) as { [quantity: string]: Float64Array } }
 }

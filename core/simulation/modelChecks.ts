@@ -87,9 +87,7 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
       unit: '',
       note: `free motion, ${freeSeconds} s, losses counted, drives at 0`,
     },
-    ...(point.kind === 'refused'
-      ? []
-      : [{ name: 'Rests', holds: true, value: point.value.residual, unit: '', note: 'largest acceleration left' }]),
+    ...(point.kind === 'refused' ? [] : [balanceCheck(point.value)]),
   ]
   return {
     freedoms: closure.freedoms,
@@ -104,14 +102,17 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
 function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPoint> {
   const point = designPoint(machine, undefined, layers)
   if (point.kind === 'refused') return point
-  const { states, inputs, residual, form, system, spread, open, sharing } = point.value
+  const { states, inputs, residual, form, system, spread, open, sharing, runs, leaves } = point.value
   const found = modes(system)
   return {
     kind: 'done',
     value: {
       q: states.slice(0, form.assembly.positions.length),
-      running: [],
-      others: otherPoints(machine, layers, point.value),
+      runs: form.assembly.positions.flatMap(({ name, unit }) =>
+        unit === '' || runs[name] === undefined ? [] : [{ name, unit, rate: runs[name] }],
+      ),
+      leaves,
+      others: Object.keys(runs).length > 0 ? [] : otherPoints(machine, layers, point.value),
       open,
       sharing,
       inputs: form.inputs.map((input, i) => ({ ...input, value: inputs[i]!, step: 1 })),
@@ -121,6 +122,23 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
       modes: found.kind === 'done' ? found.value : [],
       spread,
     },
+  }
+}
+
+/** m/s², rad/s² and their like: what may be left once the motion has gone on for a second. */
+const mostLeft = 1e-3
+
+function balanceCheck({ residual, leaves, runs }: RestingPoint): ModelCheck {
+  if (runs.length === 0) return { name: 'Rests', holds: true, value: residual, unit: '', note: 'largest acceleration left' }
+  const lasts = leaves < mostLeft
+  return {
+    name: 'Moves steadily',
+    holds: lasts,
+    value: lasts ? residual : leaves,
+    unit: '',
+    note: lasts
+      ? 'largest acceleration left'
+      : 'acceleration once it has gone on for a second: what runs on changes what acts, so the linear form is that of the moment',
   }
 }
 

@@ -120,7 +120,7 @@ describe('observers that cannot be', () => {
     return outcome.kind === 'refused' ? outcome.problems : []
   }
 
-  it('are refused with the mode that nothing shows', () => {
+  it('do not estimate what nothing shows, and a loop that would read it is told', () => {
     // the place of a free cart does not show in its speed
     const free = linearPart(
       [
@@ -134,7 +134,14 @@ describe('observers that cannot be', () => {
       'machines.m',
       free,
     )
-    expect(problems(document)).toMatchObject([{ where: 'estimators.eye', what: /No measurement shows/ }])
+    expect(problems(document)).toMatchObject([
+      { where: 'loops.hold.reads', what: /nothing estimates/, remedy: /Let the observer read what shows it/ },
+    ])
+    const ofSpeed = replaceAt(document, 'loops.hold', { ...document.loops.hold, holds: speed, law: { kind: 'proportional' } })
+    const design = expectDone(
+      observerDesign('', checked(ofSpeed as Document).machines.m!, checked(ofSpeed as Document).estimators.eye!),
+    )
+    expect(design.estimated).toEqual([speed])
   })
 
   it('are explained where they read nothing, or something strange, or nobody is there', () => {

@@ -23,11 +23,19 @@ export interface HeldInput {
   readonly step: number
 }
 
+export interface Running {
+  readonly name: string
+  readonly unit: string
+  readonly rate: number
+}
+
 export interface RestingPoint {
   /** Positions of all joints, in the order of the assembly; without bodies all states. */
   readonly q: readonly number[]
-  /** States that run on at a steady rate. */
-  readonly running: readonly string[]
+  /** What runs on there, at its rate in its unit a second. */
+  readonly runs: readonly Running[]
+  /** How much accelerations differ from 0 once it has run on for a second: only what is steady lasts. */
+  readonly leaves: number
   /** Unknowns that the equations leave open. */
   readonly open: number
   /** Inputs that share a load between them: the split is that of least effort. */

@@ -11,8 +11,8 @@ import { bodyPart, jointPart } from '../tests/parts'
 import { analyse, designLoop, togetherFigures } from '../tuning'
 import { compile, limitsHit, start, trialFigures } from './index'
 
-/** Machines to start from that fly: what they hold is read from their own sensors, through an estimator. */
-const starters = ['multirotor', 'satellite']
+/** Machines to start from that hold themselves: what they hold is read from their own sensors, through an estimator. */
+const starters = ['multirotor', 'satellite', 'sled', 'two-wheeled-carrier']
 
 describe.each(starters)('the starter %s', (name) => {
   const file = join(import.meta.dirname, '../../starters', `${name}.json`)

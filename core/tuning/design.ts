@@ -26,9 +26,18 @@ import {
 import type { SteadyFlight } from '../control'
 import { complex, magnitude } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
-import { answersAtOnce, movedOutputs, responseAt } from '../linear'
+import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
 import type { StateSpace } from '../linear'
-import { designLayers, designMechanism, findHeld, floatingBody, layersOfMachine, pushesOf, trialLayers } from '../machine'
+import {
+  atPoint,
+  designLayers,
+  designMechanism,
+  findHeld,
+  floatingBody,
+  layersOfMachine,
+  pushesOf,
+  trialLayers,
+} from '../machine'
 import type { AnyLayer, Layers } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
@@ -78,14 +87,15 @@ function modelWith(document: Document, name: string, others: Others | undefined)
       `Known loops: ${Object.keys(document.loops).join(', ')}.`,
     )
   const values = valuesOf(loop, part)
-  const machine = document.machines[values.machine]
-  if (machine === undefined) {
+  const owner = document.machines[values.machine]
+  if (owner === undefined) {
     return refusedFor(
       `loops.${name}.machine`,
       `There is no machine named ${values.machine}.`,
       `Known machines: ${Object.keys(document.machines).join(', ')}.`,
     )
   }
+  const machine = atPoint(owner, values.point)
   const law = lawOf(part)
   const layers = designLayers(machine)
   const closed = loopsClosed(document, name, others)
@@ -134,7 +144,10 @@ function modelWith(document: Document, name: string, others: Others | undefined)
       `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
     )
   }
-  const restOf = (signal: string) => linear.value.operatingPoint.held[signal] ?? 0
+  // a loop counts from where its machine works, wherever it was designed
+  const works = machine === owner ? linear : linearMachine(owner, layers.all)
+  if (works.kind === 'refused') return works
+  const restOf = (signal: string) => works.value.operatingPoint.held[signal] ?? 0
   const hasRate = findHeld(machine, values.holds)?.rate !== undefined
   const first = hasRate ? 2 : 1
   const shown = {
@@ -327,7 +340,19 @@ function designWith(document: Document, name: string, others: Others | undefined
 function designed(document: Document, name: string, others: Others | undefined): Outcome<LoopDesign> {
   const found = modelWith(document, name, others)
   if (found.kind === 'refused') return found
-  const { values, model, machine } = found.value
+  const { values, model } = found.value
+  const machine = document.machines[values.machine]!
+  const linear = linearMachine(machine, designLayers(machine).all)
+  if (linear.kind === 'refused') return linear
+  const { pushes, held, runs } = linear.value.operatingPoint
+  const onward = runs[values.holds]
+  if (onward !== undefined) {
+    const quantity = findHeld(machine, values.holds)
+    const what = `${quantity?.label ?? values.holds} runs on at ${short(onward)} ${quantity?.unit ?? ''}/s where the machine works, so there is no value to hold it at.`
+    const rate = findHeld(machine, quantity?.rate ?? '')
+    const remedy = `Hold ${rate?.label ?? 'its rate'}, or let the machine work at a point where it stands still.`
+    return refusedFor(`loops.${name}.holds`, what, remedy)
+  }
   const gains = gainsOf(model, values.tuning, name)
   if (gains.kind === 'refused') return gains
   if (gains.value.ki !== 0 && model.law.memory.includes('integral') && vanishesAtRest(model.plant))
@@ -336,9 +361,6 @@ function designed(document: Document, name: string, others: Others | undefined):
       `Its integral has nothing to drive: at rest ${pushOf(document, document.loops[name]!)?.label ?? values.pushes} does not move ${findHeld(machine, values.holds)?.label ?? values.holds}, so that it would run off.`,
       'Take a law without an integral, or hold what the push moves at rest.',
     )
-  const linear = linearMachine(machine, designLayers(machine).all)
-  if (linear.kind === 'refused') return linear
-  const { pushes, held } = linear.value.operatingPoint
   const inner = document.loops[commandedLoop(values.pushes) ?? '']
   const nominalPush = inner === undefined ? pushes[values.pushes]! : held[inner.holds as string]!
   const nominalHeld = held[values.holds]!

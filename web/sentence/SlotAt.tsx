@@ -8,12 +8,16 @@ import {
   batteryNames,
   coordinateNames,
   fixableNames,
+  fixableOf,
   ground,
   heldQuantities,
   inputNames,
   outputNames,
+  pointNames,
   pushesOf,
+  runnableNames,
   shortName,
+  unitFixed,
 } from '@calm-hand/core/machine'
 import { labelled } from '../state/labels'
 import { edit, useOpen } from '../state/project'
@@ -67,7 +71,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
           path={path}
           also={also}
           label={slot.label}
-          unit={unit ?? slot.unit}
+          unit={unit ?? (slot.unitOf === undefined ? slot.unit : unitBeside(document, path, slot.unitOf))}
           value={(worked ?? slot.otherwise) as number}
           {...formulaOf(value)}
           {...number}
@@ -161,9 +165,23 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return shown(machine === undefined ? [] : coordinateNames(machine), machine)
     case 'fixable':
       return shown(
-        machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : coordinateNames(machine),
+        machine === undefined ? [] : machine.bodies === undefined ? fixableNames(machine) : fixableOf(machine),
         machine,
       )
+    case 'runnable':
+      return shown(
+        machine === undefined
+          ? []
+          : machine.bodies === undefined
+            ? Object.keys(machine.states as object)
+            : runnableNames(machine),
+        machine,
+      )
+    case 'point':
+      return {
+        '': path.startsWith('loops.') ? 'where the machine works' : 'its own conditions',
+        ...shown(pointNames(pointsOwner(document, path)), pointsOwner(document, path)),
+      }
     case 'pushes':
       return shown(
         Object.keys((machine?.pushes ?? {}) as object).map((name) => `pushes.${name}`),
@@ -192,6 +210,18 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
     default:
       return labelled(document.loops)
   }
+}
+
+/** The machine whose points may be named at a path: that of a loop, or the machine itself. */
+function pointsOwner(document: Document, path: string): Part {
+  return path.startsWith('machines.') ? document.machines[path.split('.')[1]!]! : ownerOf(document, path)
+}
+
+/** The unit of the signal that the slot beside a number names. */
+function unitBeside(document: Document, path: string, slot: string): string {
+  const machine = document.machines[path.split('.')[1]!]
+  const signal = findAt(document, `${path.slice(0, path.lastIndexOf('.'))}.${slot}`)
+  return machine === undefined ? '' : unitFixed(machine, signal as string)
 }
 
 /** The machine that the loop or trial at a path is about. */

@@ -1,4 +1,4 @@
-import { complex, identity, multiply, plusMatrix, times, transpose, zeros } from '../../algebra'
+import { complex, identity, magnitude, multiply, norm, plusMatrix, times, transpose, zeros } from '../../algebra'
 import type { Complex, Matrix } from '../../algebra'
 import { add, cos, exp, mul, sin, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
@@ -6,7 +6,16 @@ import { assert, done, nameRemedy, partHash, refusedFor, remembered } from '../.
 import type { Outcome, Part, Problem } from '../../document'
 import { choice, name, number, parts, valuesOf } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { answersAtOnce, between, minimalRealization, names, observer, placePoles, sampledWithHold } from '../../linear'
+import {
+  answersAtOnce,
+  between,
+  minimalRealization,
+  names,
+  observable,
+  observer,
+  placePoles,
+  sampledWithHold,
+} from '../../linear'
 import type { StateSpace } from '../../linear'
 import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
@@ -31,7 +40,7 @@ export const observerKind = {
   label: 'observer',
   says: 'estimates everything that moves, {rate#} times a second, with {gains}',
   about:
-    'x = A x + B u + M (y - C x) at every sample, with the linear machine about its operating point. Its gains are the steady ones for disturbances of its pushes and noise of what is read, or those of each moment as its uncertainty goes down from the start, or such that all its errors die out at one pace (poles on a half circle). Anderson & Moore, Optimal Filtering, 1979 (from memory). Refused, with the mode named, where nothing read shows what does not die out by itself.',
+    'x = A x + B u + M (y - C x) at every sample, with the linear machine about its operating point. Its gains are the steady ones for disturbances of its pushes and noise of what is read, or those of each moment as its uncertainty goes down from the start, or such that all its errors die out at one pace (poles on a half circle). Anderson & Moore, Optimal Filtering, 1979 (from memory). What nothing read shows, and what does not die out by itself, is not estimated.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     rate: number({ label: 'rate', unit: 'Hz', above: 0, most: 10000 }),
@@ -168,15 +177,36 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
       'Read what it moves, or put a lag of the sensor into the machine.',
     )
   // of what only sensors say it estimates what it reads
+  const { runs } = operatingPoint
+  const onward = signals.find((signal) => runs[signal] !== undefined)
+  if (onward !== undefined)
+    return refusedFor(
+      `${where}.reads`,
+      `${findHeld(machine, onward)?.label ?? onward} runs on where the machine works: an observer counts from a point that stays.`,
+      'Read how fast it goes, or let the machine work where it stands still.',
+    )
   const own = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
-  const estimated = heldQuantities(machine)
+  const all = heldQuantities(machine)
     .map((quantity) => quantity.name)
-    .filter((one) => system.outputs.includes(one) && (system.states.includes(one) || !own.has(one) || signals.includes(one)))
-  const small = minimalRealization(between(system, system.inputs, estimated))
+    .filter(
+      (one) =>
+        runs[one] === undefined &&
+        system.outputs.includes(one) &&
+        (system.states.includes(one) || !own.has(one) || signals.includes(one)),
+    )
   const rate = part.rate as number
-  if (small.dt !== null && Math.abs(small.dt * rate - 1) > 1e-9)
-    return refusedFor(`${where}.rate`, `The machine is a sampled one, every ${small.dt} s.`, `Give ${1 / small.dt} Hz.`)
-  const sampled = small.dt === null ? sampledWithHold(small, 1 / rate) : small
+  const sampledOver = (outputs: readonly string[]) => {
+    const small = minimalRealization(between(system, system.inputs, outputs))
+    return small.dt === null ? sampledWithHold(small, 1 / rate) : small
+  }
+  if (system.dt !== null && Math.abs(system.dt * rate - 1) > 1e-9)
+    return refusedFor(`${where}.rate`, `The machine is a sampled one, every ${system.dt} s.`, `Give ${1 / system.dt} Hz.`)
+  const whole = sampledOver(all)
+  const seen = seenIn(whole, signals)
+  // what nothing shows and what does not die out by itself is not estimated: all else is
+  const isSeen = seen.length === all.length || steadyPoles(whole, signals)
+  const estimated = isSeen ? all : seen
+  const sampled = isSeen ? whole : sampledOver(seen)
   const read = signals.map((signal) => sampled.c[estimated.indexOf(signal)]!)
   const noises = list.map(({ noise }) => noise)
   const strength = part.disturbance as number
@@ -197,6 +227,33 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
     rest: operatingPoint.held,
     restOfInputs: system.inputs.map((input) => operatingPoint.pushes[input] ?? 0),
   })
+}
+
+/** Share of an output that may lie outside what the readings show. */
+const unseenShare = 1e-7
+
+/** What falls by less than this from sample to sample does not die out, whatever the rounding. */
+const dying = 1 - 1e-6
+
+/** Those outputs of a system that follow from some of them, as far as their past is known. */
+function seenIn({ a, c, outputs }: StateSpace, signals: readonly string[]): string[] {
+  const { reached } = observable(
+    a,
+    signals.map((signal) => c[outputs.indexOf(signal)]!),
+  )
+  return outputs.filter((_, i) => {
+    const within = multiply(multiply([c[i]!], reached), transpose(reached, reached[0]?.length ?? 0))[0] ?? []
+    return norm(c[i]!.map((value, k) => value - (within[k] ?? 0))) <= unseenShare * (norm(c[i]!) || 1)
+  })
+}
+
+/** Whether what some outputs do not show dies out by itself. */
+function steadyPoles({ a, c, outputs }: StateSpace, signals: readonly string[]): boolean {
+  const { fixed } = observable(
+    a,
+    signals.map((signal) => c[outputs.indexOf(signal)]!),
+  )
+  return fixed.every((pole) => magnitude(pole) < dying)
 }
 
 /** A covariance of so many states is carried along at every sample. */

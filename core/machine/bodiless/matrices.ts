@@ -1,6 +1,6 @@
 import { number, parts, table } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { condition } from '../condition'
+import { pointSlots } from '../points'
 import { signalSensor } from './signalSensor'
 import { constant } from '../constant'
 import { expectations } from '../expectation'
@@ -23,7 +23,7 @@ export const matrices = {
     c: table({ label: 'C' }),
     d: table({ label: 'D' }),
     sensors: parts({ label: 'sensors', kinds: [signalSensor], optional: true }),
-    conditions: parts({ label: 'conditions of the operating point', kinds: [condition], optional: true }),
+    ...pointSlots,
     figure: parts({ label: 'figure', kinds: [figure], optional: true }),
     expectations: parts({ label: 'expectations', kinds: expectations, optional: true }),
     constants: parts({ label: 'constants', kinds: [constant], optional: true }),

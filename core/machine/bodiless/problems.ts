@@ -27,7 +27,7 @@ export function bodilessProblems(path: string, machine: Part): Problem[] {
     ...(machine.kind === matrices.name ? shapeProblems(path, machine) : textProblems(path, machine)),
     ...sensorProblems(path, machine),
     ...figureProblems(path, machine),
-    ...conditionProblems(path, machine, fixableNames(machine)),
+    ...conditionProblems(path, machine, fixableNames(machine), stateNames(machine)),
   ]
 }
 
@@ -43,6 +43,11 @@ function sensorProblems(path: string, machine: Part): Problem[] {
     const what = `There is no state or output named ${signal}.`
     return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal, known) }]
   })
+}
+
+/** What may run on at an operating point. */
+function stateNames(machine: Part): string[] {
+  return bodilessForm(machine).states.map(({ name }) => name)
 }
 
 /** What a condition of the operating point can fix. */

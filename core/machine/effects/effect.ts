@@ -1,5 +1,5 @@
 import type { Scalar } from '../../expression'
-import type { Vector } from '../../algebra'
+import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
 
@@ -34,6 +34,8 @@ export interface Scene {
   /** A direction of a body, of length 1, and the body's angular velocity. */
   readonly direction: (body: string, slot: string) => Vector
   readonly turning: (body: string) => Vector
+  /** Axes of a body in the world. */
+  readonly axes: (body: string) => Rows
   /** Density at a height, kg/m³, and the wind at a place, m/s; the ground under a place. */
   readonly density: (height: Scalar) => Scalar
   readonly wind: (position: Vector) => Vector
@@ -124,7 +126,7 @@ export interface MechanismLayer {
 /** Effects of a mechanism that can be switched off as a whole, in the order people see. */
 export const mechanismLayers: readonly MechanismLayer[] = [
   { name: 'sensorErrors', label: 'Sensor errors', standIn: 'sensors read true values at once', inDesign: false },
-  { name: 'viscous', label: 'Viscous friction', standIn: 'joints do not resist their speed', inDesign: true },
+  { name: 'viscous', label: 'Viscous friction', standIn: 'nothing but air resists a speed', inDesign: true },
   { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false },
   { name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false },
   { name: 'driveLimits', label: 'Drive limits', standIn: 'any effort is given', inDesign: false },

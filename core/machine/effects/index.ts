@@ -14,6 +14,7 @@ import { firstOrderServo, servo } from './servo'
 import { formulaEffort } from './formulaEffort'
 import { formulaForce } from './formulaForce'
 import { gearMotor } from './gearMotor'
+import { resistance } from './resistance'
 import { rotor } from './rotor'
 import { sheetMotor } from './sheetMotor'
 import { tableForce } from './tableForce'
@@ -29,6 +30,7 @@ export const forces: readonly EffectKind[] = [
   cable,
   groundContact,
   airDrag,
+  resistance,
   tableForce,
   formulaEffort,
   formulaForce,

@@ -79,6 +79,7 @@ const sheet = { voltage: 24, stallTorque: 2, stallCurrent: 10, freeSpeed: 118.8,
 const held = { least: -2, most: 2, stiffness: 100, holding: 1, mostRate: 10, mostEffort: 1000 }
 const foot = { kind: 'groundContact', body: 'lift', at: [0, 0, 0], radius: 0.1, level: 0, stiffness: 1000, damping: 10, friction: 0.5, smooth: 0.01 } // prettier-ignore
 const drag = { kind: 'airDrag', body: 'cart', at: [0, 0, 0], linear: 1, quadratic: 1 }
+const runner = { kind: 'resistance', body: 'cart', at: [0, 0, 0], linear: [2, 50, 0], quadratic: [1, 0, 0] }
 const rotor = { kind: 'rotor', body: 'lift', at: [0, 0, 0], axis: [0, 0, 1], radius: 0.3, thrust: 1e-4, torque: 1e-6, solidity: 0.1, lag: 0.05, most: 900 } // prettier-ignore
 
 /** What happens in words, and a number whose sign says whether it does. */
@@ -120,6 +121,15 @@ const acts: Readonly<Record<string, Readonly<Record<string, () => number>>>> = {
     'brakes what slips right': () => -gainedBy({ ...foot, body: 'cart', at: [0, 0, 0.05] }, { speeds: { cart: 1 } }),
   },
   airDrag: { 'brakes what moves right': () => -gainedBy(drag, { speeds: { cart: 1 } }, 'cart', { surroundings: { air: { kind: 'evenAir', density: 1.2 } } }) }, // prettier-ignore
+  resistance: {
+    'brakes what moves right': () => -gainedBy(runner, { speeds: { cart: 1 } }),
+    'brakes what moves left': () => gainedBy(runner, { speeds: { cart: -1 } }),
+    'holds the right axis of what is turned': () => {
+      // a runner of a wheel that has turned a quarter left: what its rim does along x is along its own -y
+      const rim = { ...runner, body: 'wheel', at: [0, -1, 0], linear: [4, 0, 0], quadratic: [0, 0, 0] }
+      return -gainedBy(rim, { places: { wheel: Math.PI / 2 }, speeds: { wheel: 1 } }, 'wheel')
+    },
+  },
   tableForce: {
     'pulls together by a positive pull': () => gainedBy({ kind: 'tableForce', ...between, pull: [[0, 0], [3, 30]], damping: 0 }, {}), // prettier-ignore
   },
@@ -271,6 +281,16 @@ describe('which way sensors read', () => {
       return Math.min(it({ speeds: { wheel: 2 } }, '.rateZ'), it({}, '.forceZ'), it({ places: { wheel: 0.4 } }, '.heading'))
     },
     distanceSensor: () => read(range, { places: { lift: 3 } }) - read(range, { places: { lift: 1 } }),
+    // a rim that goes right lies ahead of a wheel that has not turned, to the right of one that has turned left
+    velocitySensor: () => {
+      const rim = { kind: 'velocitySensor', body: 'wheel', at: [0, -1, 0] }
+      const ahead = read(rim, { speeds: { wheel: 1 } }, '.ahead')
+      const wind = read({ ...rim, through: 'air' }, {}, '.left', {
+        surroundings: { wind: { kind: 'steadyWind', velocity: [0, -3, 0] } },
+      })
+      const turned = read(rim, { places: { wheel: Math.PI / 2 }, speeds: { wheel: 1 } }, '.ahead')
+      return Math.min(ahead, wind, turned)
+    },
     positionFix: () => read({ kind: 'positionFix', body: 'cart', at: [0, 0, 0] }, { places: { cart: 0.4 } }, '.x'),
     formulaSensor: () => read({ kind: 'formulaSensor', reading: '2 * cart.travel' }, { places: { cart: 0.4 } }),
   }

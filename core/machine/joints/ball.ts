@@ -13,6 +13,7 @@ export const ball: JointKind = {
   positions: ['w', 'x', 'y', 'z'].map((name) => ({ name, unit: '' })),
   speeds: ['x', 'y', 'z'].map((name) => ({ name: `${name}Rate`, unit: 'rad/s' })),
   goInPairs: false,
+  hasAttitude: true,
   rest: [1, 0, 0, 0],
   axes: [],
   motion: () => ({

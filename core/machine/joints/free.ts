@@ -20,6 +20,7 @@ export const free: JointKind = {
     ...['vx', 'vy', 'vz'].map((name) => ({ name, unit: 'm/s' })),
   ],
   goInPairs: false,
+  hasAttitude: true,
   rest: [1, 0, 0, 0, 0, 0, 0],
   axes: [],
   motion: () => ({

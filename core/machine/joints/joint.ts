@@ -29,6 +29,8 @@ export interface JointKind extends Kind {
   readonly speeds: readonly Coordinate[]
   /** Whether each position is the integral of the speed of the same place. */
   readonly goInPairs: boolean
+  /** Whether its first four positions are a unit quaternion, and its first three speeds turn about axes of the body. */
+  readonly hasAttitude?: true
   /** Positions of the machine as it was drawn. */
   readonly rest: readonly number[]
   /** Which slots are axes: unit vectors by the time `motion` is called. */

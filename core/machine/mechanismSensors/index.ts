@@ -9,6 +9,7 @@ import { inertialUnit } from './inertialUnit'
 import { magnetometer } from './magnetometer'
 import { positionFix } from './positionFix'
 import { tachometer } from './tachometer'
+import { velocitySensor } from './velocitySensor'
 import type { SensorKind } from './sensor'
 
 /** In the order people see. */
@@ -21,6 +22,7 @@ export const mechanismSensors: readonly SensorKind[] = [
   attitudeSensor,
   distanceSensor,
   positionFix,
+  velocitySensor,
   magnetometer,
   directionSensor,
   formulaSensor,

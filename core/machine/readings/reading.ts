@@ -8,8 +8,7 @@ import type { Sight } from '../sight'
 /** What a reading can see of the machine. World axes unless said. */
 export interface View extends Sight {
   readonly gravity: Vector
-  /** The wind at a place, m/s, and the angular velocity of a body. */
-  readonly wind: (position: Vector) => Vector
+  /** The angular velocity of a body. */
   readonly turning: (body: string) => Vector
 }
 

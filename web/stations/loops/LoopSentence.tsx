@@ -13,6 +13,7 @@ import {
 } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import { valuesOf } from '@calm-hand/core/kinds'
+import { pointNames } from '@calm-hand/core/machine'
 import { relaySwing, stepReaction, takenOver } from '@calm-hand/core/tuning'
 import { continuousPole } from '@calm-hand/core/linear'
 import { ProblemItem } from '../../frame/ProblemItem'
@@ -37,6 +38,8 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const isTyped = tuning.kind === typedGains.name
   const methods = methodsFor(part)
   const beside = document.loops[loop] === undefined ? undefined : besideOf(document, loop)
+  const owner = document.machines[part.machine as string]
+  const hasPoints = owner !== undefined && pointNames(owner).length > 0
   const hasOneGain = view.now?.design.model.law.gains.length === 1
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
@@ -75,7 +78,13 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
             <Asked kind={tuning.kind} path={`${path}.tuning`} view={view} />
           )}{' '}
           <span className="text-mist">{commandedLoop(pushes) === undefined ? 'With' : 'Those inside closed,'}</span>{' '}
-          <SlotAt path={`${path}.others`} />.
+          <SlotAt path={`${path}.others`} />
+          {hasPoints && (
+            <>
+              , about <SlotAt path={`${path}.point`} />
+            </>
+          )}
+          .
           {beside !== undefined && (
             <span className="text-mist">
               {' '}

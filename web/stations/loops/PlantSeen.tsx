@@ -11,9 +11,9 @@ import {
   withOutputs,
 } from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
-import { done } from '@calm-hand/core/document'
+import { done, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { designLayers, floatingBody, shortName } from '@calm-hand/core/machine'
+import { designLayers, floatingBody, pointNames, shortName } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
 import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
 import type { Gains, LoopModel } from '@calm-hand/core/tuning'
@@ -48,7 +48,14 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const isOn = (layer: AnyLayer) => design.has(layer) !== changed.has(layer)
   const isLifter = machine.kind === floatingBody.name
   const [flight, setFlight] = useState(still)
-  const chosen = useMemo(() => chosenModel(document, loop, now, changed, flight), [document, loop, now, changed, flight])
+  const points = pointNames(machine)
+  const designed = (now.design.values.point ?? '') as string
+  const [point, setPoint] = useState<string>()
+  const elsewhere = point !== undefined && point !== designed && ['', ...points].includes(point) ? point : undefined
+  const chosen = useMemo(
+    () => chosenModel(document, loop, now, changed, elsewhere ?? flight),
+    [document, loop, now, changed, elsewhere, flight],
+  )
   const { gains, model } = now.design
   const canClose = now.analysis.notLinear === undefined
   const { closed: closedWords, ...openForms } = forms
@@ -73,7 +80,21 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
         </ul>
       )}
       {isLifter && <Flight onFlight={setFlight} />}
-      {(changed.size > 0 || flight !== still) && (
+      {points.length > 0 && (
+        <p className="pt-1">
+          About{' '}
+          <ChoiceSlot
+            label="operating point that is looked at"
+            value={elsewhere ?? designed}
+            options={{
+              '': 'where the machine works',
+              ...Object.fromEntries(points.map((one) => [one, shortName(one, machine)])),
+            }}
+            onChoose={setPoint}
+          />
+        </p>
+      )}
+      {(changed.size > 0 || flight !== still || elsewhere !== undefined) && (
         <p className="note">What follows is of this choice; the design goes on with its own.</p>
       )}
       {chosen.kind === 'refused' && (
@@ -141,19 +162,21 @@ function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLaye
   return next
 }
 
-/** The loop as designed, or on a plant with some layers the other way round. */
+/** The loop as designed, or on a plant with some layers the other way round, about another point or in another flight. */
 function chosenModel(
   document: Document,
   loop: string,
   { design }: Judged,
   changed: ReadonlySet<AnyLayer>,
-  flight: SteadyFlight,
+  about: SteadyFlight | string,
 ): Outcome<LoopModel> {
   const { model, values } = design
-  if (changed.size === 0 && flight === still) return done(model)
+  if (changed.size === 0 && about === still) return done(model)
   const own = designLayers(document.machines[values.machine]!).all
   const layers = new Set([...[...own].filter((layer) => !changed.has(layer)), ...[...changed].filter((layer) => !own.has(layer))])
-  const plant = plantWith(document, loop, layers, flight)
+  const isPoint = typeof about === 'string'
+  const asked = isPoint ? replaceAt(document, `loops.${loop}.point`, about) : document
+  const plant = plantWith(asked, loop, layers, isPoint ? still : about)
   return plant.kind === 'refused'
     ? plant
     : done(loopModel(model.law, plant.value, model.machineOnly, values.rate, values.delay, model.shown))

@@ -46,7 +46,7 @@ export function ModelCard({ machine, report: { report, failure }, playing, onPla
         </section>
       )}
       {report?.point.kind === 'done' && report.point.value.inputs.length > 0 && (
-        <Held inputs={report.point.value.inputs} machine={machine} />
+        <Held point={report.point.value} machine={machine} />
       )}
       {report?.point.kind === 'done' && isBodiless(machine) && <Balanced point={report.point.value} machine={machine} />}
       {report?.point.kind === 'done' && report.point.value.modes.length > 0 && (
@@ -89,7 +89,9 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
     <>
       {hardest !== undefined && hardest.share! > 0.005 && (
         <div className={`finding mb-2 ${hardest.share! > 0.8 ? 'border-ochre' : 'border-kelp'}`}>
-          <b className="font-semibold">{shortName(hardest.input.name, machine)} works hardest to hold it still:</b>{' '}
+          <b className="font-semibold">
+            {shortName(hardest.input.name, machine)} works hardest to {purpose(point.value)}:
+          </b>{' '}
           <span className="number">{withUnit(hardest.input.value, hardest.input.unit, 3)}</span>,{' '}
           <span className="number">{digitsOf(100 * hardest.share!, '', 2)} %</span> of its most.
         </div>
@@ -108,15 +110,22 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
       <div className={`finding ${unstable > 0 ? 'border-ochre' : 'border-kelp'}`}>
         {unstable > 0 ? (
           <>
-            <b className="font-semibold text-ochre-text">It does not stay there by itself.</b>{' '}
+            <b className="font-semibold text-ochre-text">
+              It does not {point.value.runs.length > 0 ? 'go on so' : 'stay there'} by itself.
+            </b>{' '}
             {unstable === 1 ? 'One mode grows' : `${unstable} modes grow`} until a loop holds {unstable === 1 ? 'it' : 'them'}.
           </>
         ) : (
-          <>It rests where it stands, and no mode grows.</>
+          <>{point.value.runs.length > 0 ? 'It goes on as it moves' : 'It rests where it stands'}, and no mode grows.</>
         )}
       </div>
     </>
   )
+}
+
+/** What drives do at an operating point. */
+function purpose({ runs }: RestingPoint): string {
+  return runs.length > 0 ? 'keep it going' : 'hold it still'
 }
 
 function isDone(
@@ -158,10 +167,11 @@ function CheckRow({ check: { name, holds, value, unit, note } }: { readonly chec
 }
 
 /** What each drive gives while the machine rests, against its limit. */
-function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; readonly machine: Part }) {
+function Held({ point, machine }: { readonly point: RestingPoint; readonly machine: Part }) {
+  const { inputs, runs } = point
   return (
-    <section className="section" aria-label="Holds still">
-      <h2 className="pb-1">To hold it still</h2>
+    <section className="section" aria-label="What holds it">
+      <h2 className="pb-1">To {purpose(point)}</h2>
       {inputs.map((input) => {
         const share = shareOf(input, machine)
         return (
@@ -188,6 +198,17 @@ function Held({ inputs, machine }: { readonly inputs: readonly HeldInput[]; read
           </div>
         )
       })}
+      {runs
+        .filter(() => !isBodiless(machine))
+        .map(({ name, unit, rate }) => (
+          <div key={name} className="ledger-row text-[12.5px]">
+            <span className="truncate">
+              {shortName(name, machine)} <span className="note">runs on at</span>
+            </span>
+            <span className="number font-medium">{digitsOf(rate, `${unit}/s`, 3)}</span>
+            <span className="number text-mist">{shownUnit(`${unit}/s`)}</span>
+          </div>
+        ))}
     </section>
   )
 }
@@ -201,7 +222,7 @@ function Balanced({ point, machine }: { readonly point: RestingPoint; readonly m
       {states.map(([name, { unit }], i) => (
         <div key={name} className="ledger-row text-[12.5px]">
           <span className="truncate">
-            {shortName(name, machine)} {point.running.includes(name) && <span className="note">runs on from</span>}
+            {shortName(name, machine)} {point.runs.some((one) => one.name === name) && <span className="note">runs on from</span>}
           </span>
           <span className="number font-medium">{digitsOf(point.q[i]!, unit as string)}</span>
           <span className="number text-mist">{shownUnit(unit as string)}</span>

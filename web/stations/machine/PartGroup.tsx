@@ -29,6 +29,8 @@ interface PartGroupProps {
   readonly fresh: Readonly<Record<string, unknown>>
   /** Whether other machines of the yard may lend parts. */
   readonly hasShelf?: boolean
+  /** What an open part shows of the groups within it. */
+  readonly within?: (path: string, part: Part) => React.ReactNode
 }
 
 /** Parts of one group of a machine, each a sentence whose ledger unfolds; adding by kind. */
@@ -43,8 +45,10 @@ export function PartGroup({
   fresh,
   hasShelf,
   notAdded = [],
+  within,
 }: PartGroupProps) {
   const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  const open = (name: string) => chosen === `${group}.${name}`
   const add = (kind: AnyKind) => {
     const { name, change } = addPartTo(path, machine, group, kind, fresh)
     edit(change)
@@ -73,8 +77,9 @@ export function PartGroup({
           <PartRow
             key={name}
             {...{ kind, part, name, path, group }}
-            open={chosen === `${group}.${name}`}
-            onOpen={() => onChoose(chosen === `${group}.${name}` ? '' : `${group}.${name}`)}
+            within={open(name) ? within?.(`${path}.${group}.${name}`, part) : undefined}
+            open={open(name)}
+            onOpen={() => onChoose(open(name) ? '' : `${group}.${name}`)}
             onRenamed={(next) => onChoose(`${group}.${next}`)}
           />
         )
@@ -89,12 +94,13 @@ interface PartRowProps {
   readonly name: string
   readonly path: string
   readonly group: string
+  readonly within: React.ReactNode
   readonly open: boolean
   readonly onOpen: () => void
   readonly onRenamed: (name: string) => void
 }
 
-function PartRow({ kind, part, name, path, group, open, onOpen, onRenamed }: PartRowProps) {
+function PartRow({ kind, part, name, path, group, within, open, onOpen, onRenamed }: PartRowProps) {
   const own = `${path}.${group}.${name}`
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   const inSentence = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
@@ -109,6 +115,7 @@ function PartRow({ kind, part, name, path, group, open, onOpen, onRenamed }: Par
           <>
             <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
             <LedgerRows kind={kind} without={inSentence} path={own} />
+            {within}
             <NameField path={own} part={part} onRenamed={onRenamed} />
             <OriginNote path={own} part={part} />
             <button className="button small mt-1.5" onClick={() => edit(removePartFrom(path, group, name))}>

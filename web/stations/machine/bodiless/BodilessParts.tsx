@@ -1,6 +1,5 @@
 import type { Part } from '@calm-hand/core/document'
 import {
-  condition,
   equationOutput,
   equationState,
   equations,
@@ -15,6 +14,7 @@ import {
   signalSensor,
 } from '@calm-hand/core/machine'
 import { LedgerRow } from '../LedgerRow'
+import { OperatingPoints } from '../OperatingPoints'
 import { Parameters } from '../Parameters'
 import { PartGroup } from '../PartGroup'
 import { Together } from '../Together'
@@ -54,7 +54,7 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
         </section>
       )}
       <PartGroup title="Sensors" group="sensors" kinds={[signalSensor]} {...groups} />
-      <PartGroup title="At rest" group="conditions" kinds={[condition]} {...groups} />
+      <OperatingPoints {...groups} />
       <PartGroup title="Expectations" group="expectations" kinds={expectations} {...groups} />
       <PartGroup title="Figure" group="figure" kinds={[figure]} {...groups} />
       <Parameters />

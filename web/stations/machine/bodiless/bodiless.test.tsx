@@ -101,7 +101,7 @@ describe('the parts of a machine without bodies', () => {
 
   it('fix a state for the operating point', () => {
     const { rerender } = shown('')
-    fireEvent.click(screen.getByRole('button', { name: 'Add to at rest' }))
+    fireEvent.change(screen.getByRole('combobox', { name: 'Add to operating point' }), { target: { value: 'condition' } })
     expect(machineNow().conditions).toEqual({ condition: { kind: 'condition', signal: 'speed', value: 0 } })
     rerender(<BodilessParts path={path} machine={machineNow()} chosen="conditions.condition" onChoose={nothing} />)
     expect(screen.getByRole('button', { name: 'what is fixed: speed' })).toBeTruthy()

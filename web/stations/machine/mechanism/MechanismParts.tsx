@@ -6,7 +6,6 @@ import { findKind, labelOf } from '@calm-hand/core/kinds'
 import {
   allocations,
   chains,
-  condition,
   drives,
   expectations,
   forces,
@@ -32,6 +31,7 @@ import { OriginNote } from '../OriginNote'
 import { Opener, PartGroup } from '../PartGroup'
 import { ShelfPicker } from '../ShelfPicker'
 import { Together } from '../Together'
+import { OperatingPoints } from '../OperatingPoints'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
 import { addBody, copyBody, freshSlots, hangOn, hangers, removeBody, takeBody } from './mechanismEdits'
@@ -69,7 +69,7 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
       <PartGroup title="Readings" group="readings" hasShelf kinds={readings} {...groups} />
       <PartGroup title="Sensors" group="sensors" hasShelf kinds={mechanismSensors} {...groups} />
       <PartGroup title="Surroundings" group="surroundings" hasShelf kinds={surroundings} {...groups} />
-      <PartGroup title="At rest" group="conditions" kinds={[condition]} {...groups} />
+      <OperatingPoints {...groups} />
       <PartGroup title="Expectations" group="expectations" kinds={expectations} {...groups} />
       <PartGroup title="Motions" group="motions" kinds={[motionKind]} {...groups} />
       <Parameters />

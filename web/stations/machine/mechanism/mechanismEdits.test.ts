@@ -4,7 +4,7 @@ import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import {
   chains,
-  condition,
+  conditions,
   drives,
   expectations,
   forces,
@@ -56,7 +56,7 @@ describe('building a mechanism', () => {
     ...mechanismSensors.map((kind) => ['sensors', kind] as const),
     ...surroundings.map((kind) => ['surroundings', kind] as const),
     ...expectations.map((kind) => ['expectations', kind] as const),
-    ['conditions', { ...condition, label: 'condition' }] as const,
+    ...conditions.map((kind) => ['conditions', kind] as const),
     ['motions', { ...motionKind, label: 'motion' }] as const,
     ...chains.filter(({ name }) => name === 'coupled').map((kind) => ['chains', kind] as const),
   ])('adds to %s a $label that the document takes', (group, kind) => {

@@ -12,6 +12,7 @@ import {
   motionKind,
   movedCoordinates,
   rehungJoint,
+  runnableNames,
   turningJoint,
   withBodyFrom,
   withCopy,
@@ -156,7 +157,8 @@ export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
     body: bodies.at(-1)!,
     joint: first ?? '',
     source: second ?? first ?? '',
-    signal: first ?? '',
+    // what is free has no coordinate of its own, but places
+    signal: first ?? runnableNames(machine)[0] ?? '',
     thenSignal: second ?? first ?? '',
     input: `drives.${Object.keys((machine.drives ?? {}) as object)[0] ?? ''}`,
     ...freshMotion(machine),
