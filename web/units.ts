@@ -110,6 +110,11 @@ export function motionUnit(si: string): string {
   return turning[si] ?? si
 }
 
+/** The same of a signal of a run: shafts of drives turn too fast for degrees. */
+export function signalUnit({ name, unit }: { readonly name: string; readonly unit: string }): string {
+  return /^[^.]+\.drives\./.test(name) ? unit : motionUnit(unit)
+}
+
 const turning: Readonly<Record<string, string>> = { 'rad/s': '°/s', 'rad/s²': '°/s²', 'rad/s³': '°/s³' }
 
 export type Typed =

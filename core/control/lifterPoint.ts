@@ -75,6 +75,7 @@ export function linearLifter(machine: Part, layers: Layers, flight: SteadyFlight
     operatingPoint: {
       states: named(infos, at),
       pushes: named(axes, pushValues),
+      standing: {},
       runs: Object.fromEntries(
         ['east', 'north', 'height'].flatMap((name, i) => (flight.velocity[i] === 0 ? [] : [[name, flight.velocity[i]!]])),
       ),

@@ -1,4 +1,4 @@
-import { evaluate, sub } from '../expression'
+import { evaluate, jacobianAt, sub } from '../expression'
 import type { Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
@@ -55,6 +55,8 @@ export interface MechanismPoint extends LinearForm {
   readonly open: number
   /** Inputs that share a load between them: the split is that of least effort, each as a share of its limit. */
   readonly sharing: readonly string[]
+  /** Drives that stand there and have no slope, such as a fan whose thrust goes with the square of its speed, by push. */
+  readonly standing: Readonly<Record<string, readonly string[]>>
   readonly form: MechanismForm
   readonly keptRows: readonly number[]
 }
@@ -154,15 +156,42 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   )
   const { at, residual } = least
   const values = [...at]
+  const standing = standingAt(equations, at)
+  // what has no slope could be anything, but it shares nothing
+  const sharing = least.sharing.map((slot) => names[slot]!).filter((name) => standing[name] === undefined)
   return done({
     ...linearFormAt(equations, at, [...new Set(drivenCoordinates(machine))]),
     ...{ residual, held, open, form, keptRows: equations.keptRows },
-    sharing: least.sharing.map((slot) => names[slot]!),
+    standing,
+    sharing: sharing.length > 1 ? sharing : [],
     states: values.slice(0, ns),
     inputs: equations.inputs.map((input) => evaluate(input, at)),
     asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
     shown: Object.fromEntries(equations.signals.map(({ name, value }) => [name, evaluate(value, at)])),
   })
+}
+
+/** How much more a drive would change for a little effort here than on its whole way to the most: more, and it stands. */
+const mostSteep = 1e4
+
+/** The drives that stand, by what is asked of them: to ask for a little more than nothing is to ask for any change at once. */
+function standingAt({ asked, form, inputs, reach }: Equations, at: Float64Array): MechanismPoint['standing'] {
+  const ns = form.states.length
+  const slopes = jacobianAt(
+    inputs,
+    asked.map((_, i) => ns + i),
+    at,
+  )
+  const isSteep = (i: number, k: number) => {
+    const most = reach[i]
+    return most !== undefined && !(Math.abs(slopes[i]![k]! * most[1]) <= mostSteep * Math.abs(most[0]))
+  }
+  return Object.fromEntries(
+    asked.flatMap((push, k) => {
+      const drives = form.inputs.flatMap(({ name }, i) => (isSteep(i, k) ? [name] : []))
+      return drives.length === 0 ? [] : [[push, drives]]
+    }),
+  )
 }
 
 /** What must be 0, with the name of what changes where it is not. */

@@ -7,6 +7,8 @@ export interface OperatingPoint {
   readonly held: Readonly<Record<string, number>>
   /** Rates of what of these runs on there: steady motion. */
   readonly runs: Readonly<Record<string, number>>
+  /** Drives that stand there and have no slope, by push. */
+  readonly standing: Readonly<Record<string, readonly string[]>>
   /** Largest acceleration or rate left, of what does not run on. */
   readonly residual: number
 }

@@ -38,29 +38,30 @@ function hashes(machine: Part): readonly string[] {
 function linearMechanism(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = designPoint(machine, undefined, layers)
   if (point.kind === 'refused') return point
-  const { shown, asked, runs } = point.value
-  return done(linearAt(point.value, shown, asked, runs))
+  const { shown, asked } = point.value
+  return done(linearAt(point.value, shown, asked))
 }
 
 function linearBodiless(machine: Part, layers: MechanismLayers): Outcome<LinearMachine> {
   const point = bodilessPoint(machine, layers)
   if (point.kind === 'refused') return point
-  const { states, inputs, form, runs } = point.value
+  const { states, inputs, form } = point.value
   const { outputs } = bodilessMotion(machine, numbersOf(machine), layers, states, inputs)
-  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs), named(inputs, form.inputs), runs))
+  return done(linearAt(point.value, named(outputs as readonly number[], form.outputs), named(inputs, form.inputs)))
 }
 
 /** A point that was found, with values of outputs that are no states. */
 function linearAt(
-  { system, states, form, residual }: MechanismPoint | BodilessPoint,
+  point: MechanismPoint | BodilessPoint,
   outputs: Readonly<Record<string, number>>,
   pushes: Readonly<Record<string, number>>,
-  runs: Readonly<Record<string, number>>,
 ): LinearMachine {
+  const { system, states, form, residual, runs } = point
+  const standing = 'standing' in point ? point.standing : {}
   const values = named(states, form.states)
   return {
     system,
-    operatingPoint: { states: values, pushes, held: { ...values, ...outputs }, runs, residual },
+    operatingPoint: { states: values, pushes, held: { ...values, ...outputs }, runs, standing, residual },
   }
 }
 

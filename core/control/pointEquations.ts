@@ -1,7 +1,7 @@
 import { Graph } from '../expression'
 import type { Scalar } from '../expression'
 import type { Part } from '../document'
-import { askedNames, mechanismForm, mechanismMotion, numbersOf, spread } from '../machine'
+import { askedNames, mechanismForm, mechanismMotion, mostEffort, numbersOf, spread } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
 import { knownOf } from './trueNumbers'
 
@@ -14,6 +14,8 @@ export interface Equations {
   readonly slots: readonly Scalar[]
   /** Inputs of the form by what is asked. */
   readonly inputs: readonly Scalar[]
+  /** Of inputs that pushes are spread over what each is at its most effort, and that effort; nothing of others. */
+  readonly reach: readonly (readonly [input: number, effort: number] | undefined)[]
   readonly keptRows: readonly number[]
   readonly rates: readonly Scalar[]
   readonly gaps: readonly Scalar[]
@@ -37,6 +39,7 @@ export function equationsOf(machine: Part, layers: MechanismLayers, keptRows: re
     names: [...form.states.map(({ name }) => name), ...asked],
     slots: [...states, ...given.values()],
     inputs,
+    reach: form.inputs.map(({ name }) => (spreadOver.has(name) ? mostEffort(machine, name) : undefined)),
     keptRows,
     rates,
     gaps: keptRows.map((row) => chainRows[row]!.gap),

@@ -4,7 +4,11 @@ import { shortName } from './index'
 
 const machine = {
   kind: 'mechanism',
-  bodies: { boom: { kind: 'linkedBody', label: 'Ausleger groß' }, innerLeaf: { kind: 'linkedBody' } },
+  bodies: {
+    boom: { kind: 'linkedBody', label: 'Ausleger groß' },
+    innerLeaf: { kind: 'linkedBody' },
+    raft: { kind: 'linkedBody', joint: { kind: 'planar' } },
+  },
   drives: { hoist: { kind: 'effortDrive', label: 'Winde' } },
   sensors: { level: { kind: 'accelerometer', label: 'Wasserwaage' } },
 } as unknown as Part
@@ -14,6 +18,8 @@ describe('a name of a machine as people say it', () => {
     ['drives.hoist', 'Winde', 'hoist'],
     ['drives.hoist.effort', 'effort of Winde', 'effort of hoist'],
     ['boom.angle', 'Ausleger groß', 'boom'],
+    ['raft.angle', 'angle of raft', 'raft'],
+    ['raft.ahead', 'speed ahead of raft', 'speed ahead of raft'],
     ['boom.rate', 'rate of Ausleger groß', 'rate of boom'],
     ['innerLeaf.angle', 'inner leaf', 'inner leaf'],
     ['sensors.level.x', 'x of Wasserwaage', 'x of level'],

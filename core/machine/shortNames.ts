@@ -1,5 +1,6 @@
 import type { Part } from '../document'
-import { labelOf, wordsOf } from '../kinds'
+import { findKind, isPart, labelOf, wordsOf } from '../kinds'
+import { joints } from './joints'
 import { readSignals } from './readings'
 
 const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', 'inputs', 'states', 'outputs', 'points'] as const
@@ -8,12 +9,20 @@ const groups = ['drives', 'pushes', 'forces', 'chains', 'readings', 'sensors', '
 const plain = new Set(['angle', 'travel'])
 
 /** Speeds of joints without an axis of their own. */
-const spoken: Readonly<Record<string, string>> = Object.fromEntries(
-  ['x', 'y', 'z'].flatMap((axis) => [
+const spoken: Readonly<Record<string, string>> = Object.fromEntries([
+  ...['x', 'y', 'z'].flatMap((axis) => [
     [`w${axis}`, `rate about ${axis}`],
     [`v${axis}`, `speed along ${axis}`],
   ]),
-)
+  ['ahead', 'speed ahead'],
+  ['aside', 'speed aside'],
+])
+
+/** Whether a body has several coordinates, so that each needs its word. */
+function hasSeveral(body: Part | undefined): boolean {
+  const joint = body?.joint
+  return isPart(joint) && (findKind(joints, joint)?.positions.length ?? 0) > 1
+}
 
 /**
  * A signal, input or part of a machine as people say it: `drives.hoist` is hoist, `boom.angle` boom, `boom.rate` rate of
@@ -31,6 +40,6 @@ export function shortName(name: string, machine: Part | undefined): string {
     return parts?.[head!] ?? []
   })[0]
   const label = labelOf(found, head!)
-  const more = rest.filter((word) => !plain.has(word)).map((word) => spoken[word] ?? wordsOf(word))
+  const more = rest.filter((word) => !plain.has(word) || hasSeveral(found)).map((word) => spoken[word] ?? wordsOf(word))
   return more.length === 0 ? label : `${more.join(' ')} of ${label}`
 }

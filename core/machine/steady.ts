@@ -55,10 +55,10 @@ export function motionQuantities(machine: Part): { readonly name: string; readon
 /** Names of all that an operating point may fix: positions, speeds, states of drives, what is asked, readings. */
 export function fixableOf(machine: Part): string[] {
   return [
-    ...motionQuantities(machine).map(({ name }) => name),
-    ...ownStates(machine),
-    ...askedNames(machine),
     ...readSignals(machine).map(({ name }) => name),
+    ...motionQuantities(machine).map(({ name }) => name),
+    ...askedNames(machine),
+    ...ownStates(machine),
   ]
 }
 

@@ -56,6 +56,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
                 point.value.running.includes(name) ? [{ name, unit, rate: point.value.runs[name] ?? 0 }] : [],
               ),
               leaves: 0,
+              standing: [],
               others: [],
               loads: {},
               open: point.value.open,

@@ -112,6 +112,7 @@ function restingPoint(machine: Part, layers: MechanismLayers): Outcome<RestingPo
         unit === '' || runs[name] === undefined ? [] : [{ name, unit, rate: runs[name] }],
       ),
       leaves,
+      standing: [...new Set(Object.values(point.value.standing).flat())],
       others: Object.keys(runs).length > 0 ? [] : otherPoints(machine, layers, point.value),
       open,
       sharing,

@@ -68,7 +68,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     const { shown: signals } = at(x, asked.slice(0, inputs.length), time)
     const told = new Set(signals.map(({ name: one }) => one))
     // a signal of the same name says what acts: of a current that follows at once the state stands still
-    const states = names.map((one, i) => ({ name: one, label: one, unit: units[i]!, value: x[i]! }))
+    const states = names.map((one, i) => ({ name: one, label: shortName(one, machine), unit: units[i]!, value: x[i]! }))
     const shown = [...states.filter(({ name: one }) => !told.has(one)), ...signals]
     const kept = new Map(
       shown.map((one) => {

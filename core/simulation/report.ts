@@ -36,6 +36,8 @@ export interface RestingPoint {
   readonly runs: readonly Running[]
   /** How much accelerations differ from 0 once it has run on for a second: only what is steady lasts. */
   readonly leaves: number
+  /** Drives that stand there and have no slope: no loop can push by them about it. */
+  readonly standing: readonly string[]
   /** Unknowns that the equations leave open. */
   readonly open: number
   /** Inputs that share a load between them: the split is that of least effort. */

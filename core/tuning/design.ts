@@ -36,6 +36,7 @@ import {
   floatingBody,
   layersOfMachine,
   pushesOf,
+  shortName,
   trialLayers,
 } from '../machine'
 import type { AnyLayer, Layers } from '../machine'
@@ -109,6 +110,13 @@ function modelWith(document: Document, name: string, others: Others | undefined)
     )
   const linear = linearMachine(machine, layers.all)
   if (linear.kind === 'refused') return linear
+  const [stands] = linear.value.operatingPoint.standing[values.pushes] ?? []
+  if (stands !== undefined)
+    return refusedFor(
+      `loops.${name}.pushes`,
+      `${shortName(stands, machine)} stands at the operating point, and gives no slope there: a little of ${pushOf(document, part)?.label ?? values.pushes} asks it for any speed at once.`,
+      'Let the machine work where it turns, such as at a speed, or leave it out of the allocation.',
+    )
   const flat = [values.holds, ...law.signals].find((signal) => !linear.value.system.outputs.includes(signal))
   if (flat !== undefined)
     return refusedFor(

@@ -5,7 +5,7 @@ import { checkDocument } from '../check'
 import { withNewName } from '../rename'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
-import { linearMachine } from '../control'
+import { designPoint, linearMachine } from '../control'
 import { designLayers } from '../machine'
 import { compile, findColumn, predictWatched, start } from '../simulation'
 import { expectDone } from '../tests/expectDone'
@@ -76,6 +76,31 @@ describe('operating points by name', () => {
     expect(problems(wrong)).toMatchObject([{ where: `${at}.points.slow.conditions.east.signal`, what: /could run on/ }])
     const twice = replaceAt(twoPoints, `${at}.points.slow.conditions.again`, slow.conditions.east)
     expect(problems(twice)).toMatchObject([{ where: `${at}.points.slow.conditions.again.signal`, what: 'sled.x runs on twice.' }])
+  })
+})
+
+describe('a fan that stands', () => {
+  const still = changed([[`${at}.conditions`, undefined]])
+
+  it('has no slope: nothing pushes by it, and nothing is estimated by it', () => {
+    const known = resolved({ ...changed([[`${at}.conditions`, undefined], ['estimators', {}], ['loops.speed.reads', 'true'], ['loops.heading.reads', 'true']]) }) // prettier-ignore
+    const outcome = designLoop(known, 'speed')
+    expect(outcome.kind === 'refused' && outcome.problems[0]).toMatchObject({
+      where: 'loops.speed.pushes',
+      what: /fan stands at the operating point/,
+      remedy: /^Let the machine work where it turns/,
+    })
+    expect(problems(still)).toMatchObject([{ where: 'estimators.observer', what: /stands at the operating point/ }])
+    const point = expectDone(designPoint(known.machines.sled!))
+    expect(point.standing).toEqual({
+      'pushes.thrust': ['drives.leftFan', 'drives.rightFan'],
+      'pushes.turning': ['drives.leftFan', 'drives.rightFan'],
+    })
+    expect(point.sharing).toEqual([])
+  })
+
+  it('is none once it turns', () => {
+    expect(expectDone(designPoint(resolved(sled).machines.sled!)).standing).toEqual({})
   })
 })
 

@@ -59,10 +59,11 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
   const palette = useMemo(() => readPalette(), [])
   const controls = useRef<OrbitControls>(null)
 
+  const clothes = useRef<Clothes>(undefined)
   useEffect(() => {
-    const undress = dress(scene, palette, ground, gridStep)
+    clothes.current = dress(scene, palette, ground, gridStep)
     invalidate()
-    return undress
+    return () => clothes.current?.takeOff()
   }, [scene, palette, ground, gridStep, invalidate])
 
   useEffect(() => {
@@ -70,7 +71,10 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
     orbit.target.set(...(target as [number, number, number]))
     orbit.enableDamping = false
     orbit.maxPolarAngle = Math.PI * 0.495
-    orbit.addEventListener('change', () => invalidate())
+    orbit.addEventListener('change', () => {
+      clothes.current?.suit(orbit.target, camera as THREE.PerspectiveCamera)
+      invalidate()
+    })
     orbit.update()
     controls.current = orbit
     const remove = onReady({
@@ -82,6 +86,7 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
       hold: (held) => (orbit.enabled = !held),
       draw: () => {
         orbit.update()
+        clothes.current?.suit(orbit.target, camera as THREE.PerspectiveCamera)
         invalidate()
       },
       picture: () =>
@@ -105,10 +110,21 @@ function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
   return null
 }
 
-/** Sky, fog, floor, grid and light; gives what takes them away. */
-function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): () => void {
+/** What surrounds a machine on the stage. */
+interface Clothes {
+  /** Floor and grid under what is looked at, and a view as clear as it is far away. */
+  readonly suit: (target: THREE.Vector3, camera: THREE.PerspectiveCamera) => void
+  readonly takeOff: () => void
+}
+
+/** m: how far one sees near by; farther away in proportion. */
+const [clearTo, hiddenFrom, nearBy] = [8, 30, 6]
+
+/** Sky, fog, floor, grid and light. */
+function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): Clothes {
   scene.background = new THREE.Color(palette.sky)
-  scene.fog = new THREE.Fog(palette.sky, 8, 30)
+  const fog = new THREE.Fog(palette.sky, clearTo, hiddenFrom)
+  scene.fog = fog
   const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
   floor.position.z = ground - 0.004
   const grid = gridLines(gridStep * 40, gridStep, ground, palette)
@@ -116,5 +132,20 @@ function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: n
   sun.position.set(3, -4, 8)
   const light = new THREE.AmbientLight('#ffffff', 2.1)
   scene.add(floor, grid, sun, light)
-  return () => void scene.remove(floor, grid, sun, light)
+  return {
+    suit: ({ x, y }, camera) => {
+      const times = Math.max(1, camera.position.distanceTo(new THREE.Vector3(x, y, ground)) / nearBy)
+      const snapped = (value: number) => Math.round(value / gridStep) * gridStep
+      grid.position.set(snapped(x), snapped(y), 0)
+      floor.position.set(x, y, floor.position.z)
+      floor.scale.setScalar(times)
+      fog.near = clearTo * times
+      fog.far = hiddenFrom * times
+      if (camera.far < 2 * fog.far) {
+        camera.far = 2 * fog.far
+        camera.updateProjectionMatrix()
+      }
+    },
+    takeOff: () => void scene.remove(floor, grid, sun, light),
+  }
 }

@@ -17,7 +17,7 @@ import {
   sampledWithHold,
 } from '../../linear'
 import type { StateSpace } from '../../linear'
-import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors } from '../../machine'
+import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors, shortName } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { linearMachine } from '../plant'
 import type { EstimatorContext, EstimatorKind, EstimatorRun } from './estimator'
@@ -177,7 +177,14 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
       'Read what it moves, or put a lag of the sensor into the machine.',
     )
   // of what only sensors say it estimates what it reads
-  const { runs } = operatingPoint
+  const { runs, standing } = operatingPoint
+  const [still] = Object.values(standing).flat()
+  if (still !== undefined)
+    return refusedFor(
+      where,
+      `${shortName(still, machine)} stands at the operating point, and gives no slope there.`,
+      'Let the machine work where it turns, such as at a speed, or leave it out of the allocation.',
+    )
   const onward = signals.find((signal) => runs[signal] !== undefined)
   if (onward !== undefined)
     return refusedFor(

@@ -102,6 +102,17 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
           the one of least effort, the sum of squares, each as a share of its limit.
         </div>
       )}
+      {point.value.standing.length > 0 && (
+        <div className="finding mb-2 border-ochre">
+          <b className="font-semibold text-ochre-text">
+            {listed(point.value.standing.map((name) => shortName(name, machine)))}{' '}
+            {point.value.standing.length === 1 ? 'stands' : 'stand'} still here
+          </b>{' '}
+          and {point.value.standing.length === 1 ? 'has' : 'have'} no slope: no loop can push by{' '}
+          {point.value.standing.length === 1 ? 'it' : 'them'} about this point. Let the machine work where
+          {point.value.standing.length === 1 ? ' it turns' : ' they turn'}, such as at a speed.
+        </div>
+      )}
       {point.value.others.length > 0 && (
         <div className="finding mb-2">
           It could also rest {point.value.others.map((other) => elsewhere(other, machine)).join('; or ')}.

@@ -9,7 +9,7 @@ import { ChoiceSlot } from '../../sentence'
 import { labelled, loopLabel } from '../../state/labels'
 import { removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { motionUnit, shownUnit, toShown } from '../../units'
+import { motionUnit, shownUnit, signalUnit, toShown } from '../../units'
 import { CursorLine } from './CursorLine'
 import { leftOut } from './leftOut'
 import { Watch } from './Watch'
@@ -222,7 +222,7 @@ function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProp
   const document = useOpen((project) => project.valid)
   const { record, trial, pinned } = view
   const { name, label, predicted } = signal
-  const unit = motionUnit(signal.unit)
+  const unit = signalUnit(signal)
   const all = useMemo(() => {
     const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
       const values = signalValues(document, run, name)

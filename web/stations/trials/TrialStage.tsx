@@ -20,12 +20,21 @@ import type { TrialView } from './useTrialView'
 interface Mover {
   readonly group: THREE.Group
   readonly place: (record: RunRecord | undefined, row: number) => void
+  /** The middle of its bodies where they were put, world. */
+  readonly middle: () => THREE.Vector3
 }
+
+type TrialLook = MachineView | 'follow'
+const trialLooks: readonly TrialLook[] = ['follow', ...machineViews]
+
+/** A run that goes this many times as far as the machine is large is not seen whole: it is followed. */
+const tooFar = 8
 
 /** A mechanism, or the figure of a machine without bodies, on the one clock. */
 export function TrialStage({ view }: { readonly view: TrialView }) {
   const { machine, machineName, record } = view
-  const [look, setLook] = useState<MachineView>('fixed')
+  const [look, setLook] = useState<TrialLook>('fixed')
+  const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
@@ -34,14 +43,29 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const place = useCallback(() => {
     const { cursor } = useClock.getState()
     mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
+    if (following.current !== undefined && mover.current !== undefined && stage.current !== undefined) {
+      const middle = mover.current.middle()
+      const way = middle.clone().sub(following.current)
+      stage.current.target.add(way)
+      stage.current.camera.position.add(way)
+      following.current = middle
+    }
     stage.current?.draw()
   }, [record])
   const aim = useCallback(
-    (next: MachineView) => {
-      if (stage.current === undefined || mover.current === undefined) return
+    (next: TrialLook) => {
+      const [handle, moved] = [stage.current, mover.current]
+      if (handle === undefined || moved === undefined) return
       setLook(next)
-      lookAt(stage.current, mover.current.group, next, extentOfMotion(mover.current, record))
-      place()
+      following.current = undefined
+      if (next === 'follow') {
+        place()
+        lookAt(handle, moved.group, 'fixed')
+        following.current = moved.middle()
+      } else {
+        lookAt(handle, moved.group, next, extentOfMotion(moved, record))
+        place()
+      }
     },
     [record, place],
   )
@@ -57,7 +81,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     handle.scene.add(mover.current.group)
     place()
     // a motion that is seen for the first time is seen whole; after that the view is its owner's
-    if (isFirst || (seen.current === undefined && record !== undefined)) aim('fixed')
+    if (isFirst || (seen.current === undefined && record !== undefined)) {
+      const far = extentOfMotion(mover.current, record).radius > tooFar * extentOf(mover.current.group).radius
+      aim(far ? 'follow' : 'fixed')
+    }
     seen.current ??= record?.hash
   }, [machine, machineName, meshes, record, place, aim])
 
@@ -76,7 +103,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         target={[0, 0, 0.8]}
         onReady={ready}
       />
-      <ViewBar views={machineViews} view={look} onLook={aim} onSave={() => void save()} />
+      <ViewBar views={trialLooks} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
 }
@@ -110,8 +137,14 @@ function mechanismMover(
 ): Mover {
   const model = mechanismModel(machine, palette, undefined, meshes)
   const { positions, start, tree } = model.assembly
+  const middle = () => {
+    const sum = new THREE.Vector3()
+    for (const drawn of model.bodies.values()) sum.add(new THREE.Vector3().setFromMatrixPosition(drawn.matrix))
+    return sum.divideScalar(Math.max(1, model.bodies.size))
+  }
   return {
     group: model.group,
+    middle,
     place: (record, row) => {
       const q = positions.map((position, i) => valueIn(record, `${name}.${position.name}`, row) ?? start[i]!)
       model.place(bodyPoses(tree, q))
@@ -124,6 +157,7 @@ function figureMover(machine: Part, name: string, { palette }: StageHandle): Mov
   const group = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette)
   return {
     group,
+    middle: () => group.position.clone(),
     place: (record, row) => {
       if (figure !== undefined) placeFigure(group, figure, (signal) => valueIn(record, `${name}.${signal}`, row) ?? 0)
     },

@@ -5,7 +5,7 @@ import { signalsOf, watched } from '@calm-hand/core/simulation'
 import type { RunSignal } from '@calm-hand/core/simulation'
 import { addPart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { motionUnit, shownUnit } from '../../units'
+import { shownUnit, signalUnit } from '../../units'
 import { freeName } from '../machine/partEdits'
 import type { TrialView } from './useTrialView'
 
@@ -64,7 +64,7 @@ export function Watch({ view }: { readonly view: TrialView }) {
                     onClick={() => take(signal)}
                   >
                     <span className="grow">{signal.label}</span>
-                    <span className="note">{shownUnit(motionUnit(signal.unit))}</span>
+                    <span className="note">{shownUnit(signalUnit(signal))}</span>
                     <span className="note truncate max-w-[170px]">{signal.name}</span>
                   </button>
                 </li>
@@ -79,6 +79,7 @@ export function Watch({ view }: { readonly view: TrialView }) {
   )
 }
 
-function textOf({ name, label, unit }: RunSignal): string {
-  return `${label} ${name} ${shownUnit(motionUnit(unit))} ${unit}`.toLowerCase()
+function textOf(signal: RunSignal): string {
+  const { label, name, unit } = signal
+  return `${label} ${name} ${shownUnit(signalUnit(signal))} ${unit}`.toLowerCase()
 }
