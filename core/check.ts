@@ -12,7 +12,6 @@ import {
   stopProblems,
 } from './control'
 import {
-  assert,
   done,
   findAt,
   migrate,
@@ -53,7 +52,7 @@ import {
   measuringSensors,
   mechanismSensors,
 } from './machine'
-import { cues, readBy, realismOf, trial, trialDuration } from './simulation'
+import { changedBy, changedParameter, cues, readBy, realismOf, trial, trialDuration, trulyMade } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -152,6 +151,10 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     ...references(resolved),
   ]
   if (semantic.length > 0) return refused(semantic)
+  const changed = withChangedParameters(current.value, resolved, found)
+  if (changed.kind === 'refused') return changed
+  const untrue = trueMachineProblems(changed.value)
+  if (untrue.length > 0) return refused(untrue)
   const forward = Object.keys(resolved.loops).flatMap((name) => forwardProblems(resolved, name))
   if (forward.length > 0) return refused(forward)
   const unseen = Object.entries(resolved.estimators).flatMap(([name, part]) => {
@@ -162,7 +165,11 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     estimateProblems(resolved, `loops.${name}`, part, resolved.machines[part.machine as string]!),
   )
   if (blind.length > 0) return refused(blind)
-  return done({ document: current.value as unknown as Document, resolved, cautions: [...unread, ...missingMeshes(resolved)] })
+  return done({
+    document: current.value as unknown as Document,
+    resolved: changed.value,
+    cautions: [...unread, ...missingMeshes(resolved)],
+  })
 }
 
 /** A missing field next to an unknown one is most likely one misspelt field: say so at once. */
@@ -205,7 +212,7 @@ function formulaPlaces(found: readonly FoundPart[]): { path: string; value: unkn
 /** A document with a parameter under another name, in all numbers and formulas that use it. */
 export function withRenamedParameter(document: Document, from: string, to: string): Document {
   const found = partsOf(document as unknown as { [field: string]: unknown })
-  const renamed = renameParameter(document as never, from, to) as Document
+  const renamed = withRenamedChanges(renameParameter(document as never, from, to) as Document, from, to)
   return found.reduce((changed, { path, part, kind }) => {
     const formulas = Object.keys(kind.slots).filter(
       (slot) => kind.slots[slot]!.type === 'formula' && typeof part[slot] === 'string',
@@ -215,6 +222,21 @@ export function withRenamedParameter(document: Document, from: string, to: strin
       changed,
     )
   }, renamed)
+}
+
+/** What trials change of a parameter. */
+function withRenamedChanges(document: Document, from: string, to: string): Document {
+  return Object.entries(document.trials).reduce(
+    (all, [trialName, part]) =>
+      Object.entries(part.overrides as Readonly<Record<string, Part>>).reduce(
+        (next, [key, change]) =>
+          changedParameter(change) === from
+            ? replaceAt(next, `trials.${trialName}.overrides.${key}.parameter`, `parameters.${to}`)
+            : next,
+        all,
+      ),
+    document,
+  )
 }
 
 /** The parameters that formulas of a machine use become constants of it, so that a machine can be computed alone. */
@@ -364,8 +386,10 @@ function references(document: Document): Problem[] {
       problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })
     }
     const numbers = everyNumber(machineKinds, machine).map(({ path: number }) => number)
+    const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)
     for (const [key, change] of Object.entries(part.overrides as { [name: string]: Part })) {
-      if (expect(`${path}.overrides.${key}.parameter`, change.parameter, numbers, 'number of the machine'))
+      const known = [...parameters, ...numbers]
+      if (expect(`${path}.overrides.${key}.parameter`, change.parameter, known, 'number of the machine or parameter'))
         problems.push(...overrideProblems(`${path}.overrides.${key}`, machine, change))
     }
   }
@@ -437,19 +461,66 @@ function limitProblems(path: string, { least, most }: Part): Problem[] {
   return [{ where: `${path}.least`, what, remedy: 'Swap them, or leave one out.' }]
 }
 
+/**
+ * The same document with what a trial's changes of parameters do to the numbers of its machine beside them, as `numbers` of the
+ * first of these changes: compiling knows numbers only, and no formulas.
+ */
+function withChangedParameters(
+  written: { readonly [field: string]: unknown },
+  resolved: Document,
+  found: readonly FoundPart[],
+): Outcome<Document> {
+  const problems: Problem[] = []
+  const document = Object.entries(resolved.trials).reduce((next, [name, part]) => {
+    const overrides = part.overrides as Readonly<Record<string, Part>>
+    const keys = Object.keys(overrides).filter((key) => changedParameter(overrides[key]!) !== undefined)
+    if (keys.length === 0) return next
+    const at = `trials.${name}.overrides`
+    const machine = part.machine as string
+    const values = (resolved.parameters ?? {}) as Readonly<Record<string, Part>>
+    const asked = keys.reduce((now, key) => {
+      const parameter = changedParameter(overrides[key]!)!
+      const value = changedBy(values[parameter]!.value as number, `parameters.${parameter}`, overrides)
+      return replaceAt(now, `parameters.${parameter}.value`, value)
+    }, written)
+    const { document: numbers, problems: wrong } = resolveFormulas(asked, formulaPlaces(found))
+    const truth = withConstants(numbers as unknown as Document, found).machines[machine]!
+    const own = wrong.find(({ where }) => where.startsWith(`machines.${machine}.`) || where.startsWith('parameters.'))
+    if (own !== undefined) {
+      problems.push({
+        where: `${at}.${keys[0]!}.amount`,
+        what: `With this change of a parameter: ${own.what}`,
+        remedy: own.remedy,
+      })
+      return next
+    }
+    const changes = everyNumber(machineKinds, truth).flatMap(({ path, value }) =>
+      findAt(resolved.machines[machine], path) === value ? [] : [[path, value] as const],
+    )
+    const outside = changes.flatMap(([path, value]) => outOfRange(`${at}.${keys[0]!}`, resolved.machines[machine]!, path, value))
+    problems.push(...outside.slice(0, 1))
+    return replaceAt(next, `${at}.${keys[0]!}.numbers`, Object.fromEntries(changes))
+  }, resolved)
+  return problems.length > 0 ? refused(problems) : done(document)
+}
+
 /** A changed number must still be one that the machine could have. */
 function overrideProblems(where: string, machine: Part, change: Part): Problem[] {
   const path = change.parameter as string
-  const slot = findSlot(machineKinds, machine, path.split('.'))
-  assert(slot !== undefined, `The override's parameter ${path} was found before.`)
-  if (slot.type !== 'number') return []
-  const value = everyNumber(machineKinds, machine).find((place) => place.path === path)!.value
-  const changed = change.how === 'times' ? value * (change.amount as number) : (change.amount as number)
-  const tooLow = (slot.above !== undefined && !(changed > slot.above)) || (slot.least !== undefined && changed < slot.least)
-  const tooHigh = slot.most !== undefined && changed > slot.most
-  if (!tooLow && !tooHigh && !path.endsWith('count')) return []
+  // what a parameter changes is known once its formulas are worked out
+  if (changedParameter(change) !== undefined) return []
   if (path.endsWith('count'))
     return [{ where, what: 'The number of rotors cannot change for one trial.', remedy: 'Make another machine instead.' }]
+  const value = everyNumber(machineKinds, machine).find((place) => place.path === path)!.value
+  return outOfRange(where, machine, path, changedBy(value, path, { change }))
+}
+
+/** A number that its slot does not allow, told at the change that makes it. */
+function outOfRange(where: string, machine: Part, path: string, changed: number): Problem[] {
+  const slot = findSlot(machineKinds, machine, path.split('.'))
+  if (slot?.type !== 'number') return []
+  const tooLow = (slot.above !== undefined && !(changed > slot.above)) || (slot.least !== undefined && changed < slot.least)
+  if (!tooLow && !(slot.most !== undefined && changed > slot.most)) return []
   return [
     {
       where: `${where}.amount`,
@@ -457,6 +528,20 @@ function overrideProblems(where: string, machine: Part, change: Part): Problem[]
       remedy: 'Choose an amount nearer to the value of the document.',
     },
   ]
+}
+
+/** What the changes of a trial together make of its machine must still be one. */
+function trueMachineProblems(document: Document): Problem[] {
+  return Object.entries(document.trials).flatMap(([name, part]): Problem[] => {
+    const overrides = part.overrides as Readonly<Record<string, Part>>
+    const [first] = Object.keys(overrides)
+    const machine = document.machines[part.machine as string]!
+    if (first === undefined || machine.kind === floatingBody.name) return []
+    const [problem] = machineProblems(`machines.${part.machine as string}`, trulyMade(machine, overrides))
+    if (problem === undefined) return []
+    const where = `trials.${name}.overrides.${first}`
+    return [{ where, what: `As this trial changes it: ${problem.what}`, remedy: problem.remedy }]
+  })
 }
 
 function estimatorsOn(document: Document, { machine }: Part) {

@@ -45,7 +45,7 @@ import { equationSlots } from './integrate'
 import { due, integration, methodFor, sampleBySample } from './integration'
 import type { IntegrationSlots, Method, Said } from './integration'
 import { Layout, slotOf } from './layout'
-import { overridden } from './overridden'
+import { overridden, trulyMade } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
@@ -186,6 +186,7 @@ class Compiler {
     const seed = this.parameter('seed', this.seed)
     const made = trialPlant(this.document, machine, {
       ...{ name: settings.machine, layers, layout, truth, known },
+      trueMachine: trulyMade(machine, settings.overrides),
       parameter: (path, value) => this.parameter(path, value),
     })
     if (made.kind === 'refused') return made

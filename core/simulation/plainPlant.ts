@@ -41,7 +41,7 @@ interface Equations {
 /** A mechanism or a machine without bodies: loops push its inputs; it starts where it rests. */
 export function plainPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
   const { name, layout } = context
-  const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(machine, context)
+  const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(context.trueMachine, context)
   if (equations.kind === 'refused') return equations
   const { names, units, inputs, at, sampleTime } = equations.value
   const linear = linearMachine(machine, designLayers(machine).all)

@@ -9,9 +9,9 @@ export const override = {
   name: 'override',
   says: 'In this trial {parameter} is {how} {amount}, and the model does not know.',
   about:
-    'Changes a number of the simulated machine only; loops, estimators, allocation and prediction keep the number of the document.',
+    'Changes a number of the simulated machine only, or a parameter of the document with every number of the machine that is made of it; loops, estimators, allocation and prediction keep the number of the document.',
   slots: {
-    parameter: name({ label: 'number of the machine', of: 'parameter' }),
+    parameter: name({ label: 'number or parameter', of: 'parameter' }),
     how: choice({ label: 'how', options: { times: 'its value times', set: 'set to' } }),
     amount: number({ label: 'amount', unit: '' }),
   },

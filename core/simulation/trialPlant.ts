@@ -1,4 +1,5 @@
 import type { Assignment, NumberNode, Scalar } from '../expression'
+import type { Part } from '../document'
 import type { AnyLayer, Read } from '../machine'
 import type { Layout } from './layout'
 import type { Column } from './record'
@@ -24,6 +25,8 @@ export interface PlantContext {
   readonly name: string
   readonly layers: ReadonlySet<AnyLayer>
   readonly layout: Layout
+  /** The machine as the trial truly has it: what of it is structure. */
+  readonly trueMachine: Part
   /** Numbers as they truly are in the trial, and as the model knows them. */
   readonly truth: Read
   readonly known: Read

@@ -2,7 +2,9 @@ import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber, labelOf } from '@calm-hand/core/kinds'
 import { floatingBody, machineKinds } from '@calm-hand/core/machine'
-import { override, trial as trialKind } from '@calm-hand/core/simulation'
+import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
+import { unitAsWritten } from '../../units'
+import type { UnitSaid } from '../../units'
 import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
@@ -20,6 +22,7 @@ interface TrialIndexProps {
   readonly onRemove: () => void
 }
 
+const noParameters: Readonly<Record<string, Part>> = {}
 const iconButton = 'size-6 grid place-items-center text-mist shrink-0'
 
 /** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
@@ -32,7 +35,16 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
   }
   const path = `trials.${trial}`
   const numbers = everyNumber(machineKinds, view.machine).filter(({ path: number }) => !number.endsWith('count'))
-  const names = Object.fromEntries(numbers.map(({ path: number, words }) => [number, words]))
+  const parameters = useOpen((project) => project.document.parameters) ?? noParameters
+  const names = {
+    ...Object.fromEntries(
+      Object.entries(parameters).map(([name, { meaning }]) => [
+        `parameters.${name}`,
+        `${name}${meaning ? `: ${meaning as string}` : ''}`,
+      ]),
+    ),
+    ...Object.fromEntries(numbers.map(({ path: number, words }) => [number, words])),
+  }
   const add = () => {
     const key = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'].find(
       (name) => part.overrides[name] === undefined,
@@ -108,7 +120,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
                 className="grow text-[13px] leading-[24px]"
                 own={{
                   parameter: <SlotAt path={`${path}.overrides.${key}.parameter`} names={names} />,
-                  amount: <SlotAt path={`${path}.overrides.${key}.amount`} unit={unitFor(change, numbers)} />,
+                  amount: <SlotAt path={`${path}.overrides.${key}.amount`} unit={unitFor(change, numbers, parameters)} />,
                 }}
               />
               <button
@@ -141,6 +153,13 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
   )
 }
 
-function unitFor(change: Part, numbers: readonly { readonly path: string; readonly unit: string }[]): string {
-  return change.how === 'times' ? '' : (numbers.find(({ path }) => path === change.parameter)?.unit ?? '')
+function unitFor(
+  change: Part,
+  numbers: readonly { readonly path: string; readonly unit: string }[],
+  parameters: Readonly<Record<string, Part>>,
+): UnitSaid {
+  if (change.how === 'times') return ''
+  const parameter = parameters[changedParameter(change) ?? '']
+  if (parameter !== undefined) return unitAsWritten(parameter.unit as string)
+  return numbers.find(({ path }) => path === change.parameter)?.unit ?? ''
 }
