@@ -23,6 +23,7 @@ export function mechanismModel(
   palette: Palette,
   chosen?: string,
   meshes: ReadonlyMap<string, Mesh> = new Map(),
+  opacity = 1,
 ): MechanismModel {
   const assembly = assemble(machine, numbersOf(machine))
   const group = new THREE.Group()
@@ -33,11 +34,11 @@ export function mechanismModel(
     drawn.name = name
     const edge = name === chosen ? palette.kelp : palette.edge
     for (const shape of Object.values((body.shapes ?? {}) as Readonly<Record<string, Part>>)) {
-      const solid = shapeSolid(shape, { ...palette, edge }, meshes)
+      const solid = shapeSolid(shape, { ...palette, edge }, meshes, opacity)
       if (solid !== undefined) drawn.add(solid)
     }
     const hasShape = Object.keys((body.shapes ?? {}) as object).length > 0
-    if (!hasShape && (body.mass as number) > 0) drawn.add(stickOf(name, parts, { ...palette, edge }))
+    if (!hasShape && (body.mass as number) > 0) drawn.add(stickOf(name, parts, { ...palette, edge }, opacity))
     bodies.set(name, drawn)
     group.add(drawn)
   }
@@ -57,17 +58,17 @@ const usualDensity = 7850
 const leastBall = 0.03
 
 /** A body that has no shape yet: a ball at its centre of mass, and bars to its joint and to what hangs on it. */
-function stickOf(name: string, parts: Readonly<Record<string, Part>>, palette: Palette): THREE.Group {
+function stickOf(name: string, parts: Readonly<Record<string, Part>>, palette: Palette, opacity: number): THREE.Group {
   const { mass, centre } = parts[name] as unknown as { readonly mass: number; readonly centre: Triple }
   const radius = Math.max(leastBall, Math.cbrt((3 * mass) / (4 * Math.PI * usualDensity)))
-  const ball = inked(new THREE.SphereGeometry(radius, 20, 14), palette.matte, palette)
+  const ball = inked(new THREE.SphereGeometry(radius, 20, 14), palette.matte, palette, opacity)
   ball.position.set(...centre)
   const hung = Object.values(parts).flatMap(({ joint }) => ((joint as Part).on === name ? [(joint as Part).at as Triple] : []))
   const stick = new THREE.Group().add(ball)
   for (const end of [centre, ...hung]) {
     const along = new THREE.Vector3(...end)
     if (along.length() < 1e-6) continue
-    const bar = inked(new THREE.CylinderGeometry(radius / 4, radius / 4, along.length(), 16), palette.matte, palette)
+    const bar = inked(new THREE.CylinderGeometry(radius / 4, radius / 4, along.length(), 16), palette.matte, palette, opacity)
     bar.position.copy(along).multiplyScalar(0.5)
     bar.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), along.clone().normalize())
     stick.add(bar)
@@ -83,11 +84,11 @@ export function setPlacement(object: THREE.Object3D, { rotation, position }: Pla
   object.matrixWorldNeedsUpdate = true
 }
 
-function shapeSolid(shape: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh>): THREE.Group | undefined {
+function shapeSolid(shape: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh>, opacity: number): THREE.Group | undefined {
   const geometry = shape.kind === 'mesh' ? meshGeometry(shape, meshes) : geometryOf(shape)
   if (geometry === undefined) return undefined
   const isFine = geometry.attributes.position!.count > mostInkedCorners
-  const solid = inked(geometry, palette.matte, palette, 1, !isFine)
+  const solid = inked(geometry, palette.matte, palette, opacity, !isFine)
   solid.position.set(...(shape.at as Triple))
   const [x, y, z] = shape.turned as Triple
   solid.rotation.set(x, y, z, 'ZYX') // about fixed x, then y, then z

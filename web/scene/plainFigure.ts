@@ -7,10 +7,10 @@ import { inked } from './solids'
 type Triple = readonly [number, number, number]
 
 /** A simple figure that points along x, its middle at the origin: a boat, a wing with a tail, a cart, a disc, a block. */
-export function plainFigure(shape: string, size: number, palette: Palette): THREE.Group {
+export function plainFigure(shape: string, size: number, palette: Palette, opacity = 1): THREE.Group {
   const group = new THREE.Group()
   const add = (geometry: THREE.BufferGeometry, at: Triple = [0, 0, 0]) => {
-    const solid = inked(geometry, palette.matte, palette)
+    const solid = inked(geometry, palette.matte, palette, opacity)
     solid.position.set(...at)
     group.add(solid)
   }

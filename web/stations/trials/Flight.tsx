@@ -12,8 +12,9 @@ import { Stage3D, lifter, lighthouse } from '../../scene'
 import type { StageHandle, ViewName } from '../../scene'
 import { useClock } from '../../state/clock'
 import { useOpen } from '../../state/project'
+import { TrailNote } from './TrailNote'
+import { trailOf } from './trail'
 import { useClockedStage } from './useClockedStage'
-import { withUnit } from '../../units'
 import type { TrialView } from './useTrialView'
 
 const viewNames: readonly ViewName[] = ['follow', 'fixed', 'top', 'side', 'body']
@@ -25,8 +26,6 @@ const eyes: Readonly<Record<ViewName, readonly [number, number, number]>> = {
   side: [0, -5.2, 0.2],
   body: [-1.6, 0, 0.55],
 }
-/** Where the trail is all coral, by the unit of what is held. */
-const fullScaleError = (unit: string) => (unit === 'rad' ? Math.PI / 18 : 0.5)
 
 interface Drawn {
   readonly group: THREE.Group
@@ -115,18 +114,7 @@ export function Flight({ view }: { readonly view: TrialView }) {
         target={[0.9, 0, 1.3]}
         onReady={ready}
       />
-      <p className="absolute left-3 top-2 note flex items-center gap-2 bg-chalk/85 rounded px-2 py-1">
-        trail{view.held !== undefined && `: ${view.held.quantity.label} error 0`}
-        {view.held !== undefined && (
-          <>
-            <span
-              className="inline-block h-1.5 w-16"
-              style={{ background: 'linear-gradient(90deg, var(--kelp), var(--ochre), var(--coral))' }}
-            />{' '}
-            {withUnit(fullScaleError(view.held.quantity.unit), view.held.quantity.unit, 3)}
-          </>
-        )}
-      </p>
+      <TrailNote held={view.held} />
       <div className="absolute right-2 bottom-2 flex bg-chalk rounded-md border border-line p-0.5">
         {viewNames.map((one) => (
           <button
@@ -190,26 +178,9 @@ function trail(
   palette: StageHandle['palette'],
 ): THREE.Line {
   const [east, north, height] = ['east', 'north', 'height'].map((name) => findColumn(record, `${view.machineName}.${name}`)!)
-  const own = view.held
-  const held = own === undefined ? undefined : findColumn(record, `${view.machineName}.${own.quantity.name}`)
-  const asked = own?.isCommanded === true ? findColumn(record, `loops.${own.loop}.reference`) : undefined
-  const full = fullScaleError(own?.quantity.unit ?? '')
-  const points: number[] = []
-  const colors: number[] = []
-  const [calm, middle, rough] = [new THREE.Color(palette.kelp), new THREE.Color(palette.ochre), new THREE.Color(palette.coral)]
-  const step = Math.max(1, Math.floor(record.time.length / 700))
-  for (let k = 0; k < record.time.length; k += step) {
-    if (!Number.isFinite(height![k]!)) break
-    points.push(east![k]!, north![k]!, height![k]!)
-    const wanted = asked?.[k] ?? reference?.(record.time[k]!)
-    const share = held === undefined || wanted === undefined ? 0 : Math.min(1, Math.abs(held[k]! - wanted) / full)
-    const color = share < 0.5 ? calm.clone().lerp(middle, share * 2) : middle.clone().lerp(rough, share * 2 - 1)
-    colors.push(color.r, color.g, color.b)
-  }
-  const geometry = new THREE.BufferGeometry()
-  geometry.setAttribute('position', new THREE.Float32BufferAttribute(points, 3))
-  geometry.setAttribute('color', new THREE.Float32BufferAttribute(colors, 3))
-  return new THREE.Line(geometry, new THREE.LineBasicMaterial({ vertexColors: true }))
+  return trailOf(view, record, reference, palette, (k) =>
+    Number.isFinite(height![k]!) ? new THREE.Vector3(east![k], north![k], height![k]) : undefined,
+  )
 }
 
 /** Puts a machine where the record has it at time t. */

@@ -3,16 +3,20 @@ import * as THREE from 'three'
 import { bodyPoses, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
-import { findColumn, rowAt } from '@calm-hand/core/simulation'
+import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure } from '../../scene'
 import type { StageHandle } from '../../scene'
+import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
 import { useMeshes } from '../../state/meshes'
+import { useOpen } from '../../state/project'
 import { ViewBar } from '../machine/ViewBar'
 import { lookAt, machineViews } from '../machineViews'
 import type { MachineView } from '../machineViews'
+import { TrailNote } from './TrailNote'
+import { trailOf } from './trail'
 import { useClockedStage } from './useClockedStage'
 import type { TrialView } from './useTrialView'
 
@@ -20,8 +24,9 @@ import type { TrialView } from './useTrialView'
 interface Mover {
   readonly group: THREE.Group
   readonly place: (record: RunRecord | undefined, row: number) => void
-  /** The middle of its bodies where they were put, world. */
+  /** The middle of its bodies where they were put, world, and the point whose way is drawn. */
   readonly middle: () => THREE.Vector3
+  readonly tip: () => THREE.Vector3
 }
 
 type TrialLook = MachineView | 'follow'
@@ -32,17 +37,20 @@ const tooFar = 8
 
 /** A mechanism, or the figure of a machine without bodies, on the one clock. */
 export function TrialStage({ view }: { readonly view: TrialView }) {
-  const { machine, machineName, record } = view
+  const { machine, machineName, record, held, pinned, trial } = view
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
+  const beside = useRef<Beside>(undefined)
+  const document = useOpen((project) => project.valid)
   const seen = useRef<string>(undefined)
 
   const place = useCallback(() => {
     const { cursor } = useClock.getState()
     mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
+    for (const ghost of beside.current?.ghosts ?? []) ghost.mover.place(ghost.record, rowAt(ghost.record, cursor))
     if (following.current !== undefined && mover.current !== undefined && stage.current !== undefined) {
       const middle = mover.current.middle()
       const way = middle.clone().sub(following.current)
@@ -74,11 +82,24 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     if (handle === undefined) return
     const isFirst = mover.current === undefined
     if (mover.current !== undefined) handle.scene.remove(mover.current.group)
-    mover.current =
+    if (beside.current !== undefined) handle.scene.remove(beside.current.group)
+    const drawn = (palette: StageHandle['palette'], opacity: number) =>
       machine.kind === mechanism.name
-        ? mechanismMover(machine, machineName, handle, meshes)
-        : figureMover(machine, machineName, handle)
-    handle.scene.add(mover.current.group)
+        ? mechanismMover(view, palette, meshes, opacity)
+        : figureMover(machine, machineName, palette, opacity)
+    mover.current = drawn(handle.palette, 1)
+    // a pinned run that is the one shown would hide it
+    const others = pinned.filter((pin) => pin.record.hash !== record?.hash)
+    const ghosts = others.map((pin) => ({ record: pin.record, mover: drawn(tinted(handle.palette, pin.letter), ghostly) }))
+    const group = new THREE.Group()
+    for (const ghost of ghosts) group.add(ghost.mover.group)
+    if (record !== undefined) {
+      const asked = held === undefined ? undefined : referenceOf(document, trial, held.loop)
+      const moved = mover.current
+      group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
+    }
+    beside.current = { group, ghosts }
+    handle.scene.add(mover.current.group, group)
     place()
     // a motion that is seen for the first time is seen whole; after that the view is its owner's
     if (isFirst || (seen.current === undefined && record !== undefined)) {
@@ -86,9 +107,12 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       aim(far ? 'follow' : 'fixed')
     }
     seen.current ??= record?.hash
-  }, [machine, machineName, meshes, record, place, aim])
+  }, [view, machine, machineName, held, pinned, trial, document, meshes, record, place, aim])
 
-  const forget = useCallback(() => (mover.current = undefined), [])
+  const forget = useCallback(() => {
+    mover.current = undefined
+    beside.current = undefined
+  }, [])
   const ready = useClockedStage({ stageRef: stage, rebuild, place, forget })
   const save = async () => {
     if (stage.current !== undefined) download(`${view.trial}-3d.png`, await stage.current.picture())
@@ -103,9 +127,31 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         target={[0, 0, 0.8]}
         onReady={ready}
       />
+      {record !== undefined && <TrailNote held={held} />}
       <ViewBar views={trialLooks} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
+}
+
+/** What is drawn beside the machine: runs that are pinned, and its way. */
+interface Beside {
+  readonly group: THREE.Group
+  readonly ghosts: readonly { readonly mover: Mover; readonly record: RunRecord }[]
+}
+
+/** How much of a pinned run is seen. */
+const ghostly = 0.3
+
+function tinted(palette: StageHandle['palette'], letter: string): StageHandle['palette'] {
+  const color = getComputedStyle(window.document.documentElement).getPropertyValue(strokes[roleOfLetter(letter)].color).trim()
+  return { ...palette, matte: color, matteShade: color }
+}
+
+/** Where the point is at a row; nothing once the run is lost. */
+function wayOf(moved: Mover, record: RunRecord, row: number): THREE.Vector3 | undefined {
+  moved.place(record, row)
+  const at = moved.tip()
+  return [at.x, at.y, at.z].every((value) => Math.abs(value) < 1e4) ? at : undefined
 }
 
 /** Poses of a run that are looked at to find how far it goes. */
@@ -130,21 +176,24 @@ function extentOfMotion({ group, place }: Mover, record: RunRecord | undefined):
 }
 
 function mechanismMover(
-  machine: Part,
-  name: string,
-  { palette }: StageHandle,
+  { machine, machineName: name, held }: TrialView,
+  palette: StageHandle['palette'],
   meshes: Parameters<typeof mechanismModel>[3],
+  opacity: number,
 ): Mover {
-  const model = mechanismModel(machine, palette, undefined, meshes)
+  const model = mechanismModel(machine, palette, undefined, meshes, opacity)
   const { positions, start, tree } = model.assembly
-  const middle = () => {
-    const sum = new THREE.Vector3()
-    for (const drawn of model.bodies.values()) sum.add(new THREE.Vector3().setFromMatrixPosition(drawn.matrix))
-    return sum.divideScalar(Math.max(1, model.bodies.size))
-  }
+  const placeOf = (drawn: THREE.Group) => new THREE.Vector3().setFromMatrixPosition(drawn.matrix)
+  const watched = watchedBody(machine, held?.quantity.name)
+  const [x, y, z] = (machine.bodies as Readonly<Record<string, Part>>)[watched]!.centre as [number, number, number]
   return {
     group: model.group,
-    middle,
+    middle: () => {
+      const sum = new THREE.Vector3()
+      for (const drawn of model.bodies.values()) sum.add(placeOf(drawn))
+      return sum.divideScalar(Math.max(1, model.bodies.size))
+    },
+    tip: () => new THREE.Vector3(x, y, z).applyMatrix4(model.bodies.get(watched)!.matrix),
     place: (record, row) => {
       const q = positions.map((position, i) => valueIn(record, `${name}.${position.name}`, row) ?? start[i]!)
       model.place(bodyPoses(tree, q))
@@ -152,12 +201,23 @@ function mechanismMover(
   }
 }
 
-function figureMover(machine: Part, name: string, { palette }: StageHandle): Mover {
+/** The body whose way is drawn: that of what a loop holds, else the one farthest out. */
+function watchedBody(machine: Part, holds: string | undefined): string {
+  const bodies = Object.keys(machine.bodies as object)
+  const [group, name] = (holds ?? '').split('.')
+  const readings = (machine.readings ?? {}) as Readonly<Record<string, Part>>
+  const owner = group === 'readings' ? (readings[name ?? '']?.body as string | undefined) : group
+  return owner !== undefined && bodies.includes(owner) ? owner : bodies.at(-1)!
+}
+
+function figureMover(machine: Part, name: string, palette: StageHandle['palette'], opacity: number): Mover {
   const figure = Object.values((machine.figure ?? {}) as Readonly<Record<string, Part>>)[0]
-  const group = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette)
+  const group = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette, opacity)
+  const middle = () => group.position.clone()
   return {
     group,
-    middle: () => group.position.clone(),
+    middle,
+    tip: middle,
     place: (record, row) => {
       if (figure !== undefined) placeFigure(group, figure, (signal) => valueIn(record, `${name}.${signal}`, row) ?? 0)
     },
