@@ -55,7 +55,7 @@ function newton(
     const left = must.map((one) => values.number(one) as number)
     const residual = Math.max(0, ...left.map((value) => (Number.isFinite(value) ? Math.abs(value) : Infinity)))
     // once it balances, rounding alone is left
-    if (residual < balanced && residual > 0.5 * best.residual) break
+    if (residual < balanced && residual >= 0.5 * best.residual) break
     if (residual < best.residual) best = { at, residual, worst: left.findIndex((value) => Math.abs(value) === residual) }
     if (unknowns.length === 0) break
     least = Math.min(least, residual)

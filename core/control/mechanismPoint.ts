@@ -116,25 +116,33 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   const from = (needed: readonly Needed[], rest: ArrayLike<number>) => balance(request(needed, rest))
   const carried = carrying(machine, 0)
   const search = (needed: readonly Needed[]) => {
-    const near = conditions.near === undefined ? undefined : from(needed, conditions.near)
-    if (near !== undefined && near.residual < balanced) return near
     const start = (input: number, pushed = carried) => [
       ...form.states.slice(nq).map(({ atRest }) => atRest),
       ...asked.map((name) => pushed.get(name) ?? input),
     ]
-    const first = from(needed, start(0))
-    if (first.residual < balanced || asked.length === 0) return first
-    // a magnet without current has no slope in its current: a second start has some of every input
-    const second = from(needed, start(1))
-    if (second.residual < balanced || carried.size === 0) return second
-    // a rotor that stands has no slope either: a third starts with all drives where their pushes have them
     const own = Array.from({ length: ns - nq - nv }, (_, i) => nq + nv + i)
     const drivesOwn = own.map((slot) => ({ name: names[slot]!, rate: equations.rates[slot]! }))
+    // a rotor that stands has no slope: drives start where their pushes have them
     const settled = (pushed: ReadonlyMap<string, number>) =>
-      from(needed, balance({ ...request(drivesOwn, start(0, pushed)), unknowns: own }).at.subarray(nq))
-    const third = settled(carried)
-    // and one that only moves the machine along, such as a fan of a sled, by itself: a fourth pushes ahead a little
-    return third.residual < balanced || !isMoving ? third : settled(carrying(machine, aheadShare))
+      balance({ ...request(drivesOwn, start(0, pushed)), unknowns: own }).at.subarray(nq)
+    const { near } = conditions
+    const bears = [...carried.values()].some((push) => push !== 0)
+    const starts: readonly (() => ArrayLike<number>)[] = [
+      ...(near === undefined ? [] : [() => near]),
+      ...(bears ? [() => settled(carried)] : []),
+      () => start(0),
+      // a magnet without current has no slope in its current: some of every input
+      ...(asked.length === 0 ? [] : [() => start(1)]),
+      // a fan that only moves a machine along has nothing to bear: it pushes ahead a little
+      ...(isMoving && carried.size > 0 ? [() => settled(carrying(machine, aheadShare))] : []),
+    ]
+    let found = from(needed, starts[0]!())
+    for (const next of starts.slice(1)) {
+      if (found.residual < balanced) break
+      const other = from(needed, next())
+      if (other.residual < found.residual) found = other
+    }
+    return found
   }
   let best = search(must)
   if (!(best.residual < balanced) && layers.has('driveLimits')) {

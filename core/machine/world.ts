@@ -89,6 +89,7 @@ export class World {
       point: (body, at) => this.point(body, at),
       direction: (body, slot) =>
         this.direction(body, structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read)),
+      ownDirection: (slot) => unit(structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read)),
       turning: (body) => this.turning(body),
       axes: (body) => seatPose(this.assembly.seats.get(body)!, this.poses).rotation,
       coordinate: (name) => coordinateOf(this.assembly, this.state, name),
@@ -109,6 +110,14 @@ export class World {
       twist: (body, torque) => {
         this.onLoad?.({ path, body, at: this.point(body, [0, 0, 0]).position, force: [0, 0, 0], moment: torque })
         this.twist(body, torque)
+      },
+      pushOwn: (body, at, force, torque) => {
+        if (this.onLoad !== undefined) {
+          const { rotation } = seatPose(this.assembly.seats.get(body)!, this.poses)
+          const [there, about] = [force, torque].map((one) => applied(rotation, one)) as [Vector, Vector]
+          this.onLoad({ path, body, at: this.point(body, at).position, force: there, moment: about })
+        }
+        this.pushOwn(body, at, force, torque)
       },
       effort: (name, effort) => {
         const { index } = coordinateOf(this.assembly, this.state, name)
@@ -195,7 +204,7 @@ export class World {
 
   private direction(body: string, given: Vector): Vector {
     const { rotation } = seatPose(this.assembly.seats.get(body)!, this.poses)
-    return applied(rotation, dividedBy(given, sqrt(dot(given, given))))
+    return applied(rotation, unit(given))
   }
 
   private turning(body: string): Vector {
@@ -212,6 +221,14 @@ export class World {
     this.add(seat.body, forceOutOf({ rotation: unrotated, position: arm }, { angular: [0, 0, 0], linear: own }))
   }
 
+  private pushOwn(body: string, at: Vector, force: Vector, torque: Vector): void {
+    const seat = this.assembly.seats.get(body)!
+    if (seat.body < 0) return
+    const { rotation } = seat.place
+    const wrench = { angular: applied(rotation, torque), linear: applied(rotation, force) }
+    this.add(seat.body, forceOutOf({ rotation: unrotated, position: placedPoint(seat.place, at) }, wrench))
+  }
+
   private twist(body: string, torque: Vector): void {
     const seat = this.assembly.seats.get(body)!
     if (seat.body < 0) return
@@ -222,4 +239,8 @@ export class World {
     const before = this.forces[body]
     this.forces[body] = before === undefined ? wrench : spatialPlus(before, wrench)
   }
+}
+
+function unit(given: Vector): Vector {
+  return dividedBy(given, sqrt(dot(given, given)))
 }

@@ -31,8 +31,9 @@ export interface Scene {
   readonly rows: (slot: string) => readonly (readonly Scalar[])[]
   /** A formula over coordinates, speeds, the machine's constants and `t`; `more` are names of the part's own. */
   readonly formula: (slot: string, more?: Readonly<Record<string, Scalar>>) => Scalar
-  /** A direction of a body, of length 1, and the body's angular velocity. */
+  /** A direction of a body, of length 1, in the world and in axes of the body, and the body's angular velocity. */
   readonly direction: (body: string, slot: string) => Vector
+  readonly ownDirection: (slot: string) => Vector
   readonly turning: (body: string) => Vector
   /** Axes of a body in the world. */
   readonly axes: (body: string) => Rows
@@ -50,6 +51,8 @@ export interface Scene {
   readonly input: Scalar
   readonly push: (body: string, at: Vector, force: Vector) => void
   readonly twist: (body: string, torque: Vector) => void
+  /** The same of a force and a torque given in axes of the body: what stays along them needs no turning there and back. */
+  readonly pushOwn: (body: string, at: Vector, force: Vector, torque: Vector) => void
   readonly effort: (coordinate: string, effort: Scalar) => void
   readonly has: (layer: MechanismLayerName) => boolean
 }

@@ -55,8 +55,8 @@ export const rotor: EffectKind = {
     const axis = scene.direction(body, 'axis')
     const { position, velocity } = scene.point(body, at)
     const asked = scene.has('driveLimits') ? clamp(scene.input, scene.number('least'), scene.number('most')) : scene.input
-    const own = scene.states[0]!
-    const speed = scene.has('driveDynamics') ? own : asked
+    const turns = scene.states[0]!
+    const speed = scene.has('driveDynamics') ? turns : asked
     const density = scene.density(position[2])
     const wind = scene.wind(position)
     const climb = sub(dot(velocity, axis), dot(wind, axis))
@@ -78,10 +78,10 @@ export const rotor: EffectKind = {
     const height = max(mul(0.5, radius), sub(position[2], scene.ground(position[0], position[1]).height))
     const thrust = scene.has('groundEffect') ? mul(free, groundEffect(radius, height)) : free
     const reaction = mul(part.turns === 'left' ? -1 : 1, mul(scene.number('torque'), mul(speed, abs(speed))))
-    scene.push(body, at, scaled(axis, thrust))
-    scene.twist(body, scaled(axis, reaction))
+    const own = scene.ownDirection('axis')
+    scene.pushOwn(body, at, scaled(own, thrust), scaled(own, reaction))
     return {
-      rates: [div(sub(asked, own), scene.number('lag'))],
+      rates: [div(sub(asked, turns), scene.number('lag'))],
       supplied: powerAt(thrust, dot(velocity, axis), reaction, dot(scene.turning(body), axis)),
       signals: [
         { name: 'thrust', label: 'thrust', unit: 'N', value: thrust },

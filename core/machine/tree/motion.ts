@@ -25,7 +25,8 @@ export function motionOf(tree: Tree, { q, speeds }: TreeState): BodyMotion[] {
     const own = combined(subspace, rates[i]!)
     const carried = body.parent < 0 ? still : intoBody(body.place, pose, done[body.parent]!.velocity)
     const velocity = spatialPlus(carried, own)
-    const turning = crossMotion(velocity, own)
+    // v x v is nothing: what hangs on ground has only its own motion
+    const turning = body.parent < 0 ? still : crossMotion(velocity, own)
     const bias = body.joint.bias?.(positions[i]!, rates[i]!)
     done.push({ pose, subspace, velocity, bias: bias === undefined ? turning : spatialPlus(bias, turning) })
   })
