@@ -2,6 +2,7 @@ export { checkDocument, documentSchema, groups, parseDocument, withRenamedParame
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'
 export { placeInWords, problemInWords } from './placeInWords'
+export { withoutLifters } from './lifters'
 export { withNewName } from './rename'
 export type { Renamed } from './rename'
 export type { Checked } from './check'

@@ -1,9 +1,7 @@
-import { loop as loopKind, withRenamedInLoops } from './control'
-import { findAt, replaceAt } from './document'
+import { withRenamedInLoops } from './control'
+import { findAt } from './document'
 import type { Document, Part } from './document'
 import { cos, sin } from './expression'
-import { renamedFormula } from './formula'
-import { everyPart } from './kinds'
 import { floatingBody, mechanismLayers } from './machine'
 
 type Parts = Readonly<Record<string, Part>>
@@ -49,7 +47,8 @@ const layerOf: Readonly<Record<string, string>> = {
 /**
  * A document whose lifters are bodies on joints: the first body free, the others fixed to it, a rotor a drive, four pushes on the
  * centre of mass spread over them, readings under the names that loops held. What trials changed of all rotors, and the share
- * that a lifter carries, are parameters. It flies as before, but for the noise of its sensors, whose streams are others.
+ * that a lifter carries, are parameters. It flies as before, but for the noise of its sensors, whose streams are others, and for
+ * changes of trials that move its centre of mass: readings stay at that of the document.
  */
 export function withoutLifters(document: Document): Document {
   return Object.entries(document.machines)
@@ -64,10 +63,7 @@ function withoutLifter(document: Document, name: string): Document {
   const renamed = (one: string) => (one in axes ? `pushes.${one}` : signal(one))
   const own = (parts: Parts, change: (part: Part) => Part): Parts =>
     Object.fromEntries(Object.entries(parts).map(([key, part]) => [key, part.machine === name ? change(part) : part]))
-  const named = (one: Document) => {
-    const next = withRenamedInLoops(one, name, renamed)
-    return { ...next, loops: own(next.loops, withRenamedFormulas) } as Document
-  }
+  const named = (one: Document) => withRenamedInLoops(one, name, renamed)
   const pinned = Object.entries(document.tray).map(([key, pin]) => {
     const loops = (pin as { readonly loops?: Parts }).loops
     return [
@@ -300,22 +296,6 @@ function renamedSignal(lifter: Part, signal: string): string {
   const said =
     readingOfLifter[head] ?? (/^rotor\d+$/.test(head) ? `drives.${head}` : head === 'attitude' ? `${hull}.attitude` : head)
   return [said, ...rest].join('.')
-}
-
-/** Formulas and conditions of laws say quantities as they are. */
-function withRenamedFormulas(loop: Part): Part {
-  return everyPart([loopKind], '', loop).reduce((whole, { path, part, kind }) => {
-    const formulas = Object.keys(kind.slots).filter(
-      (slot) => kind.slots[slot]!.type === 'formula' && typeof part[slot] === 'string',
-    )
-    return formulas.reduce((next, slot) => {
-      const text = Object.entries(readingOfLifter).reduce(
-        (now, [from, to]) => renamedFormula(now, from, to),
-        part[slot] as string,
-      )
-      return replaceAt(next, path === '' ? slot : `${path}.${slot}`.replace(/^\./, ''), text)
-    }, whole)
-  }, loop)
 }
 
 /** A trial with the layers, changes and watched signals of its machine as they are called now. */

@@ -2,14 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
-import { lifterAsMechanism, readingOf } from '../tests/lifterAsMechanism'
+import { withoutLifters } from '../lifters'
+import { readingOf } from '../tests/lifterAsMechanism'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { layersOn } from '../tests/oneMachine'
 import { analyse, designLoop } from '../tuning'
 import { compile, findColumn, limitsHit, start } from './index'
-
-const pushes = new Set(['lift', 'rollMoment', 'pitchMoment', 'yawMoment'])
 
 /** Both read the truth and start without noise; the one as a lifter of its own kind, the other as bodies on joints. */
 const plain = (name: string): Document => {
@@ -23,20 +22,7 @@ const plain = (name: string): Document => {
   return { ...document, estimators: {}, loops: Object.fromEntries(loops), trials: Object.fromEntries(trials) } as Document
 }
 
-function asMechanism(document: Document): Document {
-  const machines = { lamplighter: lifterAsMechanism(document.machines.lamplighter!) }
-  const loops = Object.entries(document.loops).map(([name, loop]) => [
-    name,
-    {
-      ...loop,
-      holds: readingOf[loop.holds as string],
-      pushes: pushes.has(loop.pushes as string) ? `pushes.${loop.pushes as string}` : loop.pushes,
-    },
-  ])
-  const realism = layersOn(['sampling', 'driveDynamics', 'driveLimits', 'air'])
-  const trials = Object.entries(document.trials).map(([name, part]) => [name, { ...part, realism, watch: undefined }])
-  return { ...document, machines, loops: Object.fromEntries(loops), trials: Object.fromEntries(trials) } as unknown as Document
-}
+const asMechanism = withoutLifters
 
 describe.each(['lamplighter', 'lamplighter-cascade'])('%s as bodies on joints', (name) => {
   const own = expectDone(checkDocument(plain(name))).resolved

@@ -63,7 +63,7 @@ export const rotor: EffectKind = {
     const radius = scene.number('radius')
     const hover = mul(scene.number('thrust'), mul(speed, abs(speed)))
     const free =
-      scene.has('inflow') && part.solidity !== undefined
+      part.solidity !== undefined && scene.has('inflow')
         ? throughFlow(
             {
               hoverThrust: scene.number('thrust'),

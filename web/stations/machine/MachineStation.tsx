@@ -7,6 +7,8 @@ import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { useAskedPlace } from '../../frame/places'
 import { useOpen } from '../../state/project'
+import { withoutLifters } from '@calm-hand/core'
+import { edit } from '../../state/project'
 import { Bodies } from './Bodies'
 import { MachineCard } from './MachineCard'
 import { MachineStage } from './MachineStage'
@@ -46,6 +48,7 @@ function LifterStation({ name }: { readonly name: string }) {
         <>
           <Rigging machine={edited} chosen={chosen} onChoose={setChosen} />
           <Bodies name={name} machine={edited} chosen={chosen} onChoose={setChosen} />
+          <AsBodies />
         </>
       }
       stage={
@@ -55,5 +58,20 @@ function LifterStation({ name }: { readonly name: string }) {
       }
       card={<MachineCard machine={valid} />}
     />
+  )
+}
+
+/** A lifter written as what it is made of: everything that bodies on joints have is then open to it. */
+function AsBodies() {
+  return (
+    <div className="px-4 py-3 text-[12.5px]">
+      <button className="button small" onClick={() => edit({ label: 'Write as bodies on joints', apply: withoutLifters })}>
+        Write it as bodies on joints
+      </button>
+      <p className="note pt-1">
+        The same flight, with rotors one by one, readings, pushes and operating points. What is pinned was flown before; undo
+        brings all of it back.
+      </p>
+    </div>
   )
 }
