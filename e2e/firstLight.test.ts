@@ -129,7 +129,7 @@ test('an engineer goes from the machine to a compared and kept result', async ({
     await page.getByRole('button', { name: 'Change', exact: true }).click()
     await page.getByRole('button', { name: 'Change', exact: true }).click()
     await page
-      .getByRole('button', { name: /^number of the machine/ })
+      .getByRole('button', { name: /^number or parameter/ })
       .nth(1)
       .click()
     await page.getByRole('menuitemradio', { name: 'thrust coefficient' }).click()
