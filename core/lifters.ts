@@ -152,9 +152,7 @@ function asMechanism(lifter: Part, names: ReadonlyMap<string, string>): Part {
     ...(lifter.label === undefined ? {} : { label: lifter.label }),
     gravity: lifter.gravity ?? 9.80665,
     bodies: {
-      ...Object.fromEntries(
-        bodies.map(([name, body], i) => [name, linked(body, i === 0 ? undefined : hull, i === 0 ? places : [], names)]),
-      ),
+      ...Object.fromEntries(bodies.map(([name, body], i) => [name, linked(body, i === 0 ? undefined : hull, places, names)])),
       ...('load' in Object.fromEntries(bodies) ? { carriedLoad: load } : { load }),
     },
     forces: { drag: { kind: 'airDrag', body: hull, at, linear: lifter.drag ?? 0, quadratic: 0 } },
@@ -181,24 +179,24 @@ function jointOn(on: string, kind: string, at: Place = [0, 0, 0]) {
   return { kind, on, at, turned: [0, 0, 0] }
 }
 
+/** Where rotors stand round the middle, rad, and their places. */
 type Rotors = readonly { readonly angle: number; readonly at: Place }[]
 
 function linked(
   { mass, at, inertia, shape, size, label }: Part,
   on: string | undefined,
-  discs: Rotors,
+  rotors: Rotors,
   names: ReadonlyMap<string, string>,
 ): Part {
-  const disc = (i: number) => ({
-    kind: 'cylinder',
-    at: discs[i]!.at,
-    turned: [0, 0, 0],
-    radius: `= ${names.get('rotors.radius')!}`,
-    length: 0.008,
-  })
+  const radius = `= ${names.get('rotors.radius')!}`
+  const discs = rotors.map((rotor, i) => [
+    `disc${i + 1}`,
+    { kind: 'cylinder', at: rotor.at, turned: [0, 0, 0], radius, length: 0.008 },
+  ])
   const shapes = {
-    ...drawn(shape as string, at as unknown as Place, size as unknown as Place),
-    ...Object.fromEntries(discs.map((_, i) => [`disc${i + 1}`, disc(i)])),
+    ...drawn(shape as string, at as unknown as Place, size as unknown as Place, rotors),
+    // what turns is drawn on the body that flies
+    ...(on === undefined ? (Object.fromEntries(discs) as object) : {}),
   }
   return {
     kind: 'linkedBody',
@@ -209,22 +207,25 @@ function linked(
 }
 
 /** What it was drawn as, of boxes and cylinders. */
-function drawn(shape: string, at: Place, [x, y, z]: Place): Record<string, object> {
+function drawn(shape: string, at: Place, [x, y, z]: Place, rotors: Rotors): Record<string, object> {
   const box = (place: Place, size: Place, turned: readonly number[] = [0, 0, 0]) => ({ kind: 'box', at: place, turned, size })
   switch (shape) {
     case 'hull':
-      return { hull: { kind: 'cylinder', at, turned: [0, 0, 0], radius: times(x, 0.5), length: z } }
+      return { hull: { kind: 'cylinder', at, turned: [0, 0, 0], radius: product(x, 0.5), length: z } }
     case 'box':
       return { box: box(at, [x, y, z]) }
     case 'arms':
       return Object.fromEntries(
-        [0, 1, 2].map((i) => [`arm${i + 1}`, box([0, 0, at[2]], [times(x, 2), y, z], [0, 0, (Math.PI * (2 * i + 1)) / 6])]),
+        rotors.map(({ angle }, i) => {
+          const middle = [product(x, 0.5 * (cos(angle) as number)), product(x, 0.5 * (sin(angle) as number)), at[2]] as const
+          return [`arm${i + 1}`, box(middle, [x, y, z], [0, 0, angle])]
+        }),
       )
     case 'skids':
       return Object.fromEntries(
         [1, -1].map((side) => [
           side > 0 ? 'leftSkid' : 'rightSkid',
-          box([at[0], times(y, side / 2), summed([at[2], times(z, -0.5)])], [x, 0.016, 0.016]),
+          box([at[0], product(y, side / 2), summed([at[2], product(z, -0.5)])], [x, 0.016, 0.016]),
         ]),
       )
     default:
@@ -285,17 +286,13 @@ function product(a: Written, b: Written): Written {
   return typeof a === 'number' && typeof b === 'number' ? a * b : `= ${said(a)} * ${said(b)}`
 }
 
-function times(value: Written, factor: number): Written {
-  return product(value, factor)
-}
-
 /** A quantity, state or signal of a lifter under the name that it has now; `.estimate` and the like stay behind it. */
 function renamedSignal(lifter: Part, signal: string): string {
   const [head, ...rest] = signal.split('.') as [string, ...string[]]
   const hull = Object.keys(lifter.bodies as Parts)[0]!
-  const said =
+  const now =
     readingOfLifter[head] ?? (/^rotor\d+$/.test(head) ? `drives.${head}` : head === 'attitude' ? `${hull}.attitude` : head)
-  return [said, ...rest].join('.')
+  return [now, ...rest].join('.')
 }
 
 /** A trial with the layers, changes and watched signals of its machine as they are called now. */

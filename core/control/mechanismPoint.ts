@@ -17,6 +17,7 @@ import {
   shortName,
   stillIn,
   totalMass,
+  unitFixed,
   unitQuaternions,
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
@@ -99,7 +100,7 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   const { positions, speeds } = form.assembly
   const [nq, nv, ns] = [positions.length, speeds.length, form.states.length]
   const stays = (i: number) => fixed.has(names[i]!) || (i < ns && running.includes(names[i]!))
-  const isMoving = running.length > 0
+  const isMoving = movesBy(equations, conditions)
   const unknowns = names
     .map((_, i) => i)
     .filter((i) => !stays(i) && (i < nq ? !held.includes(names[i]!) : i >= nq + nv || isMoving))
@@ -208,13 +209,19 @@ interface Needed {
   readonly rate: Scalar
 }
 
+/** Whether anything may move: what is said to run on, or has a speed of its own. */
+function movesBy({ form, names }: Equations, { fixed, running = [] }: PointConditions): boolean {
+  const [nq, nv] = [form.assembly.positions.length, form.assembly.speeds.length]
+  return running.length > 0 || names.slice(nq, nq + nv).some((name) => (fixed?.get(name) ?? 0) !== 0)
+}
+
 function toMeet(machine: Part, equations: Equations, { fixed = new Map(), running = [] }: Conditions): Needed[] {
   const { form, names, slots, rates, gaps, gapRates, signals } = equations
   const [nq, nv] = [form.assembly.positions.length, form.assembly.speeds.length]
   const accelerations = rates.slice(nq).map((rate, i) => ({ name: names[nq + i]!, rate }))
   const chains = gaps.map((rate) => ({ name: 'a chain', rate }))
   const wanted = signals.flatMap(({ name, value }) => (fixed.has(name) ? [{ name, rate: sub(value, fixed.get(name)!) }] : []))
-  if (running.length === 0) return [...accelerations, ...chains, ...wanted]
+  if (!movesBy(equations, { fixed, running })) return [...accelerations, ...chains, ...wanted]
   const state = { q: slots.slice(0, nq), speeds: slots.slice(nq, nq + nv) }
   return [
     ...accelerations.filter(({ name }) => !running.includes(name)),
@@ -237,8 +244,8 @@ function unbalanced(
   if (fixed?.has(name) === true)
     return refusedFor(
       'operating point',
-      `Nothing balances the machine with ${said} at ${fixed.get(name)!}: it stays ${size} away from it.`,
-      'Fix another value, or let something else go that it depends on.',
+      `Nothing balances the machine with ${said} at ${fixed.get(name)!} ${unitFixed(machine, name)}: it stays ${size} away from it.`,
+      `Fix another value, or let go what it depends on${running.length > 0 ? '' : ': what moves with it is said to run on'}.`,
     )
   const what = `Nothing balances the machine here: ${said} keeps changing by ${size}.`
   const byMoving = runnableNames(machine).includes(name) && !running.includes(name)

@@ -117,6 +117,16 @@ describe('steady flight of bodies on joints', () => {
     expect(outcome.kind === 'refused' && outcome.problems[0]).toMatchObject({
       remedy: 'Let x of stone run on, or fix other values.',
     })
+    const unsaid = designPoint(about(puck, { 'stone.vx': 3 }, []))
+    expect(unsaid.kind === 'refused' && unsaid.problems[0]).toMatchObject({
+      remedy: 'Let x of stone run on, or fix other values.',
+    })
+    const seen = { ...puck, readings: { own: { ...velocity, body: 'stone', at: ground } } } as unknown as Part
+    const speed = designPoint(about(seen, { 'readings.own.ahead': 3 }, []))
+    expect(speed.kind === 'refused' && speed.problems[0]).toMatchObject({
+      what: 'Nothing balances the machine with speed ahead at 3 m/s: it stays 3 away from it.',
+      remedy: /what moves with it is said to run on/,
+    })
     expect(expectDone(designPoint(about(puck, { 'stone.vx': 3 }, ['stone.x']))).runs).toEqual({ 'stone.x': 3 })
   })
 

@@ -1,4 +1,4 @@
-import { useCallback, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { bodyPoses, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
@@ -37,7 +37,7 @@ const tooFar = 8
 
 /** A mechanism, or the figure of a machine without bodies, on the one clock. */
 export function TrialStage({ view }: { readonly view: TrialView }) {
-  const { machine, machineName, record, held, pinned, trial } = view
+  const { machine, machineName, record, pinned } = view
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
@@ -45,6 +45,12 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
   const document = useOpen((project) => project.valid)
+  // what is drawn beside the machine is made anew with its run, not with every step of a drag
+  const latest = useRef({ view, document })
+  useEffect(() => {
+    latest.current = { view, document }
+  })
+  const shown = [view.held?.loop, ...pinned.flatMap(({ letter, record: { hash } }) => [letter, hash])].join(' ')
   const seen = useRef<string>(undefined)
 
   const place = useCallback(() => {
@@ -80,21 +86,22 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const rebuild = useCallback(() => {
     const handle = stage.current
     if (handle === undefined) return
+    const { held, pinned: pins, trial } = latest.current.view
     const isFirst = mover.current === undefined
     if (mover.current !== undefined) handle.scene.remove(mover.current.group)
     if (beside.current !== undefined) handle.scene.remove(beside.current.group)
     const drawn = (palette: StageHandle['palette'], opacity: number) =>
       machine.kind === mechanism.name
-        ? mechanismMover(view, palette, meshes, opacity)
+        ? mechanismMover({ machine, machineName, held }, palette, meshes, opacity)
         : figureMover(machine, machineName, palette, opacity)
     mover.current = drawn(handle.palette, 1)
     // a pinned run that is the one shown would hide it
-    const others = pinned.filter((pin) => pin.record.hash !== record?.hash)
+    const others = pins.filter((pin) => pin.record.hash !== record?.hash)
     const ghosts = others.map((pin) => ({ record: pin.record, mover: drawn(tinted(handle.palette, pin.letter), ghostly) }))
     const group = new THREE.Group()
     for (const ghost of ghosts) group.add(ghost.mover.group)
     if (record !== undefined) {
-      const asked = held === undefined ? undefined : referenceOf(document, trial, held.loop)
+      const asked = held === undefined ? undefined : referenceOf(latest.current.document, trial, held.loop)
       const moved = mover.current
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
@@ -107,7 +114,9 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       aim(far ? 'follow' : 'fixed')
     }
     seen.current ??= record?.hash
-  }, [view, machine, machineName, held, pinned, trial, document, meshes, record, place, aim])
+    // `shown` is what of the view it is made of
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [machine, machineName, shown, meshes, record, place, aim])
 
   const forget = useCallback(() => {
     mover.current = undefined
@@ -127,7 +136,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         target={[0, 0, 0.8]}
         onReady={ready}
       />
-      {record !== undefined && <TrailNote held={held} />}
+      {record !== undefined && <TrailNote held={view.held} />}
       <ViewBar views={trialLooks} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
@@ -176,7 +185,7 @@ function extentOfMotion({ group, place }: Mover, record: RunRecord | undefined):
 }
 
 function mechanismMover(
-  { machine, machineName: name, held }: TrialView,
+  { machine, machineName: name, held }: Pick<TrialView, 'machine' | 'machineName' | 'held'>,
   palette: StageHandle['palette'],
   meshes: Parameters<typeof mechanismModel>[3],
   opacity: number,
