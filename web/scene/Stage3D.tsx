@@ -46,7 +46,7 @@ export function Stage3D(props: Stage3DProps) {
         frameloop="demand"
         dpr={[1, 1.5]}
         gl={{ antialias: true, preserveDrawingBuffer: true }}
-        camera={{ fov: 34, near: 0.05, far: 200, up: [0, 0, 1], position: [...props.camera] }}
+        camera={{ fov: 34, near: nearest, far: farthest, up: [0, 0, 1], position: [...props.camera] }}
       >
         <Contents {...props} />
       </Canvas>
@@ -117,8 +117,17 @@ interface Clothes {
   readonly takeOff: () => void
 }
 
+/** m: what the camera sees near by. */
+const [nearest, farthest] = [0.05, 200]
+
 /** m: how far one sees near by; farther away in proportion. */
 const [clearTo, hiddenFrom, nearBy] = [8, 30, 6]
+
+/** The largest of 1, 2, 5, 10, 20, ... that is no more. */
+function coarseness(times: number): number {
+  const ten = 10 ** Math.floor(Math.log10(times))
+  return ten * ([5, 2].find((one) => one * ten <= times) ?? 1)
+}
 
 /** Sky, fog, floor, grid and light. */
 function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): Clothes {
@@ -135,16 +144,21 @@ function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: n
   return {
     suit: ({ x, y }, camera) => {
       const times = Math.max(1, camera.position.distanceTo(new THREE.Vector3(x, y, ground)) / nearBy)
-      const snapped = (value: number) => Math.round(value / gridStep) * gridStep
+      // wider meshes from afar, of a size one can count in
+      const wider = coarseness(times)
+      const snapped = (value: number) => Math.round(value / (gridStep * wider)) * gridStep * wider
       grid.position.set(snapped(x), snapped(y), 0)
+      grid.scale.set(wider, wider, 1)
       floor.position.set(x, y, floor.position.z)
       floor.scale.setScalar(times)
       fog.near = clearTo * times
       fog.far = hiddenFrom * times
-      if (camera.far < 2 * fog.far) {
-        camera.far = 2 * fog.far
-        camera.updateProjectionMatrix()
-      }
+      const [near, far] = [nearest * times, Math.max(farthest, 2 * fog.far)]
+      if (camera.near === near && camera.far === far) return
+      // what is near goes as well, or floor and grid could not be told apart in depth
+      camera.near = near
+      camera.far = far
+      camera.updateProjectionMatrix()
     },
     takeOff: () => void scene.remove(floor, grid, sun, light),
   }
