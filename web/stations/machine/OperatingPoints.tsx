@@ -17,7 +17,7 @@ export function OperatingPoints(groups: OperatingPointsProps) {
   const { path, machine, fresh } = groups
   return (
     <>
-      <PartGroup title="Operating point" group="conditions" kinds={conditions} {...groups} />
+      <PartGroup title="Operating point" group="conditions" kinds={conditions} isShort {...groups} />
       <PartGroup
         title="Other operating points"
         group="points"
@@ -48,6 +48,7 @@ function Conditions({ path, point, fresh }: ConditionsProps) {
         title="Its conditions"
         group="conditions"
         kinds={conditions}
+        isShort
         path={path}
         machine={point}
         chosen={chosen}

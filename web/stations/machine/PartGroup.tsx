@@ -29,6 +29,8 @@ interface PartGroupProps {
   readonly fresh: Readonly<Record<string, unknown>>
   /** Whether other machines of the yard may lend parts. */
   readonly hasShelf?: boolean
+  /** Whether parts say their sentence while they are closed as well: short ones. */
+  readonly isShort?: boolean
   /** What an open part shows of the groups within it. */
   readonly within?: (path: string, part: Part) => React.ReactNode
 }
@@ -45,6 +47,7 @@ export function PartGroup({
   fresh,
   hasShelf,
   notAdded = [],
+  isShort = false,
   within,
 }: PartGroupProps) {
   const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
@@ -76,7 +79,7 @@ export function PartGroup({
         return (
           <PartRow
             key={name}
-            {...{ kind, part, name, path, group }}
+            {...{ kind, part, name, path, group, isShort }}
             within={open(name) ? within?.(`${path}.${group}.${name}`, part) : undefined}
             open={open(name)}
             onOpen={() => onChoose(open(name) ? '' : `${group}.${name}`)}
@@ -95,12 +98,13 @@ interface PartRowProps {
   readonly path: string
   readonly group: string
   readonly within: React.ReactNode
+  readonly isShort: boolean
   readonly open: boolean
   readonly onOpen: () => void
   readonly onRenamed: (name: string) => void
 }
 
-function PartRow({ kind, part, name, path, group, within, open, onOpen, onRenamed }: PartRowProps) {
+function PartRow({ kind, part, name, path, group, within, isShort, open, onOpen, onRenamed }: PartRowProps) {
   const own = `${path}.${group}.${name}`
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   const inSentence = pieces(kind.says).flatMap((piece) => ('slot' in piece ? [piece.slot] : []))
@@ -111,9 +115,9 @@ function PartRow({ kind, part, name, path, group, within, open, onOpen, onRename
           <Opener open={open} title={labelOf(part, name)} onOpen={onOpen} />
           <MarkBox path={own} name={labelOf(part, name)} />
         </div>
+        {(open || isShort) && <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />}
         {open && (
           <>
-            <Sentence says={kind.says} path={own} className="text-[12.5px] leading-[23px] py-1" />
             <LedgerRows kind={kind} without={inSentence} path={own} />
             {within}
             <NameField path={own} part={part} onRenamed={onRenamed} />
