@@ -52,7 +52,17 @@ import {
   measuringSensors,
   mechanismSensors,
 } from './machine'
-import { changedBy, changedParameter, cues, readBy, realismOf, trial, trialDuration, trulyMade } from './simulation'
+import {
+  changedBy,
+  changedParameter,
+  cues,
+  readBy,
+  realismOf,
+  trial,
+  trialDuration,
+  trulyMade,
+  withRenamedChanges,
+} from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -212,7 +222,8 @@ function formulaPlaces(found: readonly FoundPart[]): { path: string; value: unkn
 /** A document with a parameter under another name, in all numbers and formulas that use it. */
 export function withRenamedParameter(document: Document, from: string, to: string): Document {
   const found = partsOf(document as unknown as { [field: string]: unknown })
-  const renamed = withRenamedChanges(renameParameter(document as never, from, to) as Document, from, to)
+  const named = renameParameter(document as never, from, to) as Document
+  const renamed = withRenamedChanges(named, (path) => (path === `parameters.${from}` ? `parameters.${to}` : path))
   return found.reduce((changed, { path, part, kind }) => {
     const formulas = Object.keys(kind.slots).filter(
       (slot) => kind.slots[slot]!.type === 'formula' && typeof part[slot] === 'string',
@@ -222,21 +233,6 @@ export function withRenamedParameter(document: Document, from: string, to: strin
       changed,
     )
   }, renamed)
-}
-
-/** What trials change of a parameter. */
-function withRenamedChanges(document: Document, from: string, to: string): Document {
-  return Object.entries(document.trials).reduce(
-    (all, [trialName, part]) =>
-      Object.entries(part.overrides as Readonly<Record<string, Part>>).reduce(
-        (next, [key, change]) =>
-          changedParameter(change) === from
-            ? replaceAt(next, `trials.${trialName}.overrides.${key}.parameter`, `parameters.${to}`)
-            : next,
-        all,
-      ),
-    document,
-  )
 }
 
 /** The parameters that formulas of a machine use become constants of it, so that a machine can be computed alone. */

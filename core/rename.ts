@@ -3,6 +3,7 @@ import { findAt, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
+import { withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -102,16 +103,9 @@ interface InTrials {
 }
 
 function withRenamedInTrials(document: Document, machine: string, { path, signal }: InTrials): Document {
-  const changed = Object.entries(document.trials).reduce((all, [trial, part]) => {
-    if (part.machine !== machine) return all
-    return Object.entries((part.overrides ?? {}) as Parts).reduce(
-      (next, [key, { parameter }]) =>
-        typeof parameter === 'string'
-          ? replaceAt(next, `trials.${trial}.overrides.${key}.parameter`, followed(parameter, ...path))
-          : next,
-      all,
-    )
-  }, document)
+  const changed = withRenamedChanges(document, (parameter, trial) =>
+    trial.machine === machine ? followed(parameter, ...path) : parameter,
+  )
   return watchedAs(changed, `${machine}.${signal[0]}`, `${machine}.${signal[1]}`)
 }
 

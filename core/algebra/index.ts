@@ -2,7 +2,19 @@ export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, 
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
 export { tiltAt, tiltError, tiltOf } from './tilt'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
-export { identity, multiply, norm, plusMatrix, rowNorm, solve, symmetricProduct, times, transpose, zeros } from './matrix'
+export {
+  identity,
+  multiply,
+  norm,
+  plusMatrix,
+  rowNorm,
+  solve,
+  symmetricProduct,
+  times,
+  transpose,
+  unitVector,
+  zeros,
+} from './matrix'
 export { balancingScales, inScales } from './balance'
 export { boundedLeastSquares } from './boundedLeastSquares'
 export type { BoundedProblem } from './boundedLeastSquares'

@@ -139,3 +139,8 @@ function joined(a: readonly number[], b: readonly number[]): Float64Array {
   out.set(b, a.length)
   return out
 }
+
+/** All zeros but for a 1 at one place; nothing but zeros where that is -1. */
+export function unitVector(size: number, at: number): number[] {
+  return Array.from({ length: size }, (_, i) => (i === at ? 1 : 0))
+}

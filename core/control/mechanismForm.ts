@@ -1,6 +1,6 @@
 import { evaluate, evaluation, jacobian, jacobianAt } from '../expression'
 import type { Scalar } from '../expression'
-import { multiply, norm, solve, transpose } from '../algebra'
+import { multiply, norm, solve, transpose, unitVector } from '../algebra'
 import type { Matrix } from '../algebra'
 import { unitQuaternions } from '../machine'
 import type { MechanismForm } from '../machine'
@@ -47,7 +47,7 @@ export function linearFormAt(
   const f = independent.length
   const own = ns - nq - nv
   const following = followers(gapsBySpeed, dependent, independent)
-  const spread = Array.from({ length: nv }, (_, i) => following(i) ?? unit(f, independent.indexOf(i)))
+  const spread = Array.from({ length: nv }, (_, i) => following(i) ?? unitVector(f, independent.indexOf(i)))
   const byPosition = multiply(turning, spread)
   // where it moves, closed chains tie speeds to positions as well
   const bent =
@@ -63,13 +63,13 @@ export function linearFormAt(
       ? [...byPosition[i]!, ...zeros(f + own)]
       : i < nq + nv
         ? [...(bent?.[dependent.indexOf(i - nq)] ?? zeros(f)), ...spread[i - nq]!, ...zeros(own)]
-        : unit(2 * f + own, 2 * f + (i - nq - nv)),
+        : unitVector(2 * f + own, 2 * f + (i - nq - nv)),
   )
   const picked = [...independent.map((i) => full[nq + i]!), ...full.slice(nq + nv)]
-  const carried = moves ? carriedAlong(rates, { nq, nv }, at, full, movement) : undefined
+  const carried = moves ? carriedAlong(rates, at, full.slice(0, nq), turning, movement) : undefined
   const upper = independent.map((i, k) => [
     ...(carried === undefined ? zeros(f) : multiply([carried[i]!], spread)[0]!),
-    ...unit(f, k),
+    ...unitVector(f, k),
     ...zeros(own),
   ])
   // what has no slope here, such as a speed over ground at rest, is no output of a linear form
@@ -106,7 +106,10 @@ export function linearFormAt(
         ),
       ],
       b: [...upper.map(() => zeros(nu)), ...picked.map((row) => row.slice(ns))],
-      c: [...Array.from({ length: 2 * f }, (_, i) => unit(stateNames.length, i)), ...smooth.map((i) => byState(slopes[i]!))],
+      c: [
+        ...Array.from({ length: 2 * f }, (_, i) => unitVector(stateNames.length, i)),
+        ...smooth.map((i) => byState(slopes[i]!)),
+      ],
       d: [...Array.from({ length: 2 * f }, () => zeros(nu)), ...smooth.map((i) => slopes[i]!.slice(ns))],
       dt: null,
       states: stateNames,
@@ -120,20 +123,16 @@ function zeros(count: number): number[] {
   return new Array<number>(count).fill(0)
 }
 
-function unit(count: number, at: number): number[] {
-  return Array.from({ length: count }, (_, k) => (k === at ? 1 : 0))
-}
-
 /** T⁺ (d(T v)/dq T - dT/dt): how small ways and turns are carried along by the motion they are counted from. */
 function carriedAlong(
   rates: readonly Scalar[],
-  { nq, nv }: { readonly nq: number; readonly nv: number },
   at: Float64Array,
-  full: Matrix,
+  slopes: Matrix,
+  turning: Matrix,
   movement: readonly number[],
 ): Matrix {
-  const turning = full.slice(0, nq).map((row) => row.slice(nq, nq + nv))
-  const byPosition = full.slice(0, nq).map((row) => row.slice(0, nq))
+  const [nq, nv] = [slopes.length, turning[0]!.length]
+  const byPosition = slopes.map((row) => row.slice(0, nq))
   const slots = Array.from({ length: nv }, (_, i) => nq + i)
   const entries = jacobian(rates.slice(0, nq), slots).flat()
   const changes = jacobianAt(

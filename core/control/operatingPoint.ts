@@ -18,3 +18,6 @@ export interface LinearMachine {
   readonly system: StateSpace
   readonly operatingPoint: OperatingPoint
 }
+
+/** What helps where a drive stands and has no slope. */
+export const whereItTurns = 'Let the machine work where it turns, such as at a speed, or leave it out of the allocation.'

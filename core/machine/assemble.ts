@@ -4,7 +4,7 @@ import { applied, atOrigin, composed, plus, rigidOutOf, rigidPlus, rowsPlus, sca
 import type { Placement, RigidInertia, Rows, Vector } from '../algebra'
 import { assert } from '../document'
 import type { Part } from '../document'
-import { findKind } from '../kinds'
+import { findKind, isPart } from '../kinds'
 import { joints } from './joints'
 import type { Coordinate, JointKind } from './joints/joint'
 import { pointInertia } from './massProperties'
@@ -99,12 +99,19 @@ export function assemble(machine: Part, read: Read): Assembly {
   return { tree: { bodies: tree, gravity, ...(fixed === undefined ? {} : { fixed }) }, seats, positions, speeds, start, pairs }
 }
 
+/** Bodies with the kinds of their joints, also of a machine that has problems: a body may lack its joint. */
+export function jointKindsOf(machine: Part): { readonly name: string; readonly kind: JointKind }[] {
+  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Partial<Part> | null>>).flatMap(([name, body]) => {
+    const kind = isPart(body?.joint) ? findKind(joints, body.joint) : undefined
+    return kind === undefined ? [] : [{ name, kind }]
+  })
+}
+
 /** Coordinates by name that effects and chains may act on, also of a machine that has problems. */
 export function coordinateNames(machine: Part): string[] {
-  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, body]) => {
-    const kind = findKind(joints, body.joint as Part)
-    return kind?.goInPairs === true ? kind.positions.map((one) => `${name}.${one.name}`) : []
-  })
+  return jointKindsOf(machine).flatMap(({ name, kind }) =>
+    kind.goInPairs ? kind.positions.map((one) => `${name}.${one.name}`) : [],
+  )
 }
 
 /** Directions about or along which a joint moves, in the frame of its body as it starts; none for one that has no axis. */

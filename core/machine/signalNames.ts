@@ -1,7 +1,7 @@
 import type { Part } from '../document'
-import { findKind, isPart, namesIn } from '../kinds'
+import { namesIn } from '../kinds'
+import { jointKindsOf } from './assemble'
 import { isBodiless } from './bodiless'
-import { joints } from './joints'
 import { effectParts } from './mechanismMotion'
 
 /** Names of what acts on a machine from outside, lifters apart; also of one that has problems. */
@@ -22,10 +22,7 @@ export function askedNames(machine: Part): string[] {
 /** Names of what can be looked at: positions and speeds, or states and outputs. */
 export function outputNames(machine: Part): string[] {
   if (isBodiless(machine)) return [machine.states, machine.outputs].flatMap((group) => Object.keys((group ?? {}) as object))
-  // also of one that is broken: a body may lack its joint
-  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Partial<Part> | null>>).flatMap(([name, body]) => {
-    const joint = body?.joint
-    const kind = isPart(joint) ? findKind(joints, joint) : undefined
-    return kind?.goInPairs === true ? [...kind.positions, ...kind.speeds].map((one) => `${name}.${one.name}`) : []
-  })
+  return jointKindsOf(machine).flatMap(({ name, kind }) =>
+    kind.goInPairs ? [...kind.positions, ...kind.speeds].map((one) => `${name}.${one.name}`) : [],
+  )
 }

@@ -2,7 +2,8 @@ import { applied, rotation } from '../algebra'
 import type { Quaternion, Vector } from '../algebra'
 import type { Scalar } from '../expression'
 import type { Part } from '../document'
-import { findKind, isPart } from '../kinds'
+import { findKind } from '../kinds'
+import { jointKindsOf } from './assemble'
 import type { Assembly } from './assemble'
 import { joints } from './joints'
 import type { JointKind } from './joints/joint'
@@ -13,14 +14,6 @@ import { byBody, positionRates } from './tree'
 
 /** Turns of a body that has an attitude: about the z axis of what it hangs on alone, or any. */
 const [heading, attitude] = ['heading', 'attitude']
-
-function bodiesOf(machine: Part): { readonly name: string; readonly kind: JointKind }[] {
-  // also of a machine that has problems
-  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Partial<Part> | null>>).flatMap(([name, body]) => {
-    const kind = isPart(body?.joint) ? findKind(joints, body.joint) : undefined
-    return kind === undefined ? [] : [{ name, kind }]
-  })
-}
 
 /** Positions that mean something by themselves: no part of a quaternion. */
 function placesOf({ positions }: JointKind): JointKind['positions'] {
@@ -36,7 +29,7 @@ function ownStates(machine: Part): string[] {
 /** Names of all that may run on at an operating point: positions, headings and attitudes of bodies, states of drives. */
 export function runnableNames(machine: Part): string[] {
   return [
-    ...bodiesOf(machine).flatMap(({ name, kind }) =>
+    ...jointKindsOf(machine).flatMap(({ name, kind }) =>
       [...placesOf(kind).map((one) => one.name), ...(kind.hasAttitude === true ? [heading, attitude] : [])].map(
         (one) => `${name}.${one}`,
       ),
@@ -47,7 +40,7 @@ export function runnableNames(machine: Part): string[] {
 
 /** Positions and speeds of a mechanism, parts of quaternions left out. */
 export function motionQuantities(machine: Part): { readonly name: string; readonly unit: string }[] {
-  return bodiesOf(machine).flatMap(({ name, kind }) =>
+  return jointKindsOf(machine).flatMap(({ name, kind }) =>
     [...placesOf(kind), ...kind.speeds].map((one) => ({ name: `${name}.${one.name}`, unit: one.unit })),
   )
 }

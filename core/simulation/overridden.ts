@@ -1,5 +1,5 @@
 import { replaceAt } from '../document'
-import type { Part } from '../document'
+import type { Document, Part } from '../document'
 import { everyNumber } from '../kinds'
 import { machineKinds } from '../machine'
 
@@ -11,6 +11,21 @@ const ofDocument = 'parameters.'
 /** The parameter of the document that a change of a trial is about; nothing where it is about a number of the machine. */
 export function changedParameter({ parameter }: Part): string | undefined {
   return (parameter as string).startsWith(ofDocument) ? (parameter as string).slice(ofDocument.length) : undefined
+}
+
+/** A document whose trials change their numbers under other names. */
+export function withRenamedChanges(document: Document, renamed: (parameter: string, trial: Part) => string): Document {
+  return Object.entries(document.trials).reduce(
+    (all, [trial, part]) =>
+      Object.entries((part.overrides ?? {}) as Overrides).reduce(
+        (next, [key, { parameter }]) =>
+          typeof parameter === 'string'
+            ? replaceAt(next, `trials.${trial}.overrides.${key}.parameter`, renamed(parameter, part))
+            : next,
+        all,
+      ),
+    document,
+  )
 }
 
 /** A number after the changes of a trial that name it, one after the other. */

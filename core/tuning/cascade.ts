@@ -1,7 +1,7 @@
 import { partHash, remembered } from '../document'
 import { findHeld } from '../machine'
 import type { Part } from '../document'
-import { transpose } from '../algebra'
+import { transpose, unitVector } from '../algebra'
 import type { Matrix } from '../algebra'
 import { commandedLoop, seenBy } from '../control'
 import type { LinearEstimator } from '../control'
@@ -180,10 +180,6 @@ function ticker(
 
 function columnsOf({ size, whole }: Ticker): Matrix {
   return Array.from({ length: size }, (_, j) => whole(unitVector(size, j), 0, 0))
-}
-
-function unitVector(size: number, j: number): number[] {
-  return Array.from({ length: size }, (_, i) => (i === j ? 1 : 0))
 }
 
 /**

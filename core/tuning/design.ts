@@ -22,6 +22,7 @@ import {
   still,
   typedGains,
   weights,
+  whereItTurns,
 } from '../control'
 import type { SteadyFlight } from '../control'
 import { complex, magnitude } from '../algebra'
@@ -115,7 +116,7 @@ function modelWith(document: Document, name: string, others: Others | undefined)
     return refusedFor(
       `loops.${name}.pushes`,
       `${shortName(stands, machine)} stands at the operating point, and gives no slope there: a little of ${pushOf(document, part)?.label ?? values.pushes} asks it for any speed at once.`,
-      'Let the machine work where it turns, such as at a speed, or leave it out of the allocation.',
+      whereItTurns,
     )
   const flat = [values.holds, ...law.signals].find((signal) => !linear.value.system.outputs.includes(signal))
   if (flat !== undefined)

@@ -180,7 +180,7 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
     case 'point':
       return {
         '': path.startsWith('loops.') ? 'where the machine works' : 'its own conditions',
-        ...shown(pointNames(pointsOwner(document, path)), pointsOwner(document, path)),
+        ...shown(pointNames(ownerOf(document, path)), ownerOf(document, path)),
       }
     case 'pushes':
       return shown(
@@ -212,11 +212,6 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
   }
 }
 
-/** The machine whose points may be named at a path: that of a loop, or the machine itself. */
-function pointsOwner(document: Document, path: string): Part {
-  return path.startsWith('machines.') ? document.machines[path.split('.')[1]!]! : ownerOf(document, path)
-}
-
 /** The unit of the signal that the slot beside a number names. */
 function unitBeside(document: Document, path: string, slot: string): string {
   const machine = document.machines[path.split('.')[1]!]
@@ -224,10 +219,10 @@ function unitBeside(document: Document, path: string, slot: string): string {
   return machine === undefined ? '' : unitFixed(machine, signal as string)
 }
 
-/** The machine that the loop or trial at a path is about. */
+/** The machine that a path is in, or that the loop or trial at it is about. */
 function ownerOf(document: Document, path: string): Part {
   const owner = findAt(document, path.split('.').slice(0, 2).join('.')) as Part
-  return document.machines[owner.machine as string] ?? { kind: '' }
+  return path.startsWith('machines.') ? owner : (document.machines[owner.machine as string] ?? { kind: '' })
 }
 
 /** What a cue may move: loops of the machine that follow cues, then its pushes. */

@@ -19,6 +19,7 @@ import {
 import type { StateSpace } from '../../linear'
 import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors, shortName } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
+import { whereItTurns } from '../operatingPoint'
 import { linearMachine } from '../plant'
 import type { EstimatorContext, EstimatorKind, EstimatorRun } from './estimator'
 import { innovation } from './inertial'
@@ -183,7 +184,7 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
     return refusedFor(
       where,
       `${shortName(still, machine)} stands at the operating point, and gives no slope there.`,
-      'Let the machine work where it turns, such as at a speed, or leave it out of the allocation.',
+      whereItTurns,
     )
   const onward = signals.find((signal) => runs[signal] !== undefined)
   if (onward !== undefined)
@@ -209,11 +210,9 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
   if (system.dt !== null && Math.abs(system.dt * rate - 1) > 1e-9)
     return refusedFor(`${where}.rate`, `The machine is a sampled one, every ${system.dt} s.`, `Give ${1 / system.dt} Hz.`)
   const whole = sampledOver(all)
-  const seen = seenIn(whole, signals)
   // what nothing shows and what does not die out by itself is not estimated: all else is
-  const isSeen = seen.length === all.length || steadyPoles(whole, signals)
-  const estimated = isSeen ? all : seen
-  const sampled = isSeen ? whole : sampledOver(seen)
+  const estimated = seenIn(whole, signals)
+  const sampled = estimated.length === all.length ? whole : sampledOver(estimated)
   const read = signals.map((signal) => sampled.c[estimated.indexOf(signal)]!)
   const noises = list.map(({ noise }) => noise)
   const strength = part.disturbance as number
@@ -242,25 +241,20 @@ const unseenShare = 1e-7
 /** What falls by less than this from sample to sample does not die out, whatever the rounding. */
 const dying = 1 - 1e-6
 
-/** Those outputs of a system that follow from some of them, as far as their past is known. */
-function seenIn({ a, c, outputs }: StateSpace, signals: readonly string[]): string[] {
-  const { reached } = observable(
+/**
+ * Those outputs of a system that follow from some of them, as far as their past is known: all of them where what does not show
+ * dies out by itself.
+ */
+function seenIn({ a, c, outputs }: StateSpace, signals: readonly string[]): readonly string[] {
+  const { reached, fixed } = observable(
     a,
     signals.map((signal) => c[outputs.indexOf(signal)]!),
   )
+  if (fixed.every((pole) => magnitude(pole) < dying)) return outputs
   return outputs.filter((_, i) => {
     const within = multiply(multiply([c[i]!], reached), transpose(reached, reached[0]?.length ?? 0))[0] ?? []
     return norm(c[i]!.map((value, k) => value - (within[k] ?? 0))) <= unseenShare * (norm(c[i]!) || 1)
   })
-}
-
-/** Whether what some outputs do not show dies out by itself. */
-function steadyPoles({ a, c, outputs }: StateSpace, signals: readonly string[]): boolean {
-  const { fixed } = observable(
-    a,
-    signals.map((signal) => c[outputs.indexOf(signal)]!),
-  )
-  return fixed.every((pole) => magnitude(pole) < dying)
 }
 
 /** A covariance of so many states is carried along at every sample. */

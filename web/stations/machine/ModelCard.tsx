@@ -84,6 +84,7 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
     (a, b) => (a === undefined || b.share! > a.share! ? b : a),
     undefined,
   )
+  const stands = point.value.standing.length === 1
   const unstable = modes.filter(({ pole }) => pole.re > 1e-6).length
   return (
     <>
@@ -105,12 +106,10 @@ function PointFinding({ point, machine }: { readonly point: Parameters<typeof is
       {point.value.standing.length > 0 && (
         <div className="finding mb-2 border-ochre">
           <b className="font-semibold text-ochre-text">
-            {listed(point.value.standing.map((name) => shortName(name, machine)))}{' '}
-            {point.value.standing.length === 1 ? 'stands' : 'stand'} still here
+            {listed(point.value.standing.map((name) => shortName(name, machine)))} {stands ? 'stands' : 'stand'} still here
           </b>{' '}
-          and {point.value.standing.length === 1 ? 'has' : 'have'} no slope: no loop can push by{' '}
-          {point.value.standing.length === 1 ? 'it' : 'them'} about this point. Let the machine work where
-          {point.value.standing.length === 1 ? ' it turns' : ' they turn'}, such as at a speed.
+          and {stands ? 'has' : 'have'} no slope: no loop can push by {stands ? 'it' : 'them'} about this point. Let the machine
+          work where {stands ? 'it turns' : 'they turn'}, such as at a speed.
         </div>
       )}
       {point.value.others.length > 0 && (
@@ -209,17 +208,15 @@ function Held({ point, machine }: { readonly point: RestingPoint; readonly machi
           </div>
         )
       })}
-      {runs
-        .filter(() => !isBodiless(machine))
-        .map(({ name, unit, rate }) => (
-          <div key={name} className="ledger-row text-[12.5px]">
-            <span className="truncate">
-              {shortName(name, machine)} <span className="note">runs on at</span>
-            </span>
-            <span className="number font-medium">{digitsOf(rate, `${unit}/s`, 3)}</span>
-            <span className="number text-mist">{shownUnit(`${unit}/s`)}</span>
-          </div>
-        ))}
+      {(isBodiless(machine) ? [] : runs).map(({ name, unit, rate }) => (
+        <div key={name} className="ledger-row text-[12.5px]">
+          <span className="truncate">
+            {shortName(name, machine)} <span className="note">runs on at</span>
+          </span>
+          <span className="number font-medium">{digitsOf(rate, `${unit}/s`, 3)}</span>
+          <span className="number text-mist">{shownUnit(`${unit}/s`)}</span>
+        </div>
+      ))}
     </section>
   )
 }

@@ -219,7 +219,4 @@ function aim(handle: StageHandle, view: ViewName, flyer: THREE.Group, { record, 
   if (view === 'body') eye.applyQuaternion(flyer.quaternion)
   handle.target.copy(look)
   handle.camera.position.copy(look).add(eye)
-  // what is looked at stays clear, however far off it is
-  const { fog } = handle.scene
-  if (fog instanceof THREE.Fog) [fog.near, fog.far] = [Math.max(8, eye.length()), Math.max(30, 3 * eye.length())]
 }
