@@ -85,7 +85,7 @@ export function MachineStage({ machine, name, chosen }: MachineStageProps) {
         </span>
         <span>x, y, z: axes at the centre of mass</span>
         <span>
-          grid <span className="number">0.1 m</span>, wider from afar
+          grid <span className="number">0.1 m</span> near by
         </span>
       </p>
       <ViewBar views={viewNames} view={view} onLook={look} onSave={() => void save()} />
