@@ -5,8 +5,13 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { reference } from '../core/tests/reference'
 import { main } from './main'
 
-const demo = 'demo/lamplighter.json'
+/** As an earlier version wrote it: one loop for its height, roll and pitch held as angles. */
+const demo = 'core/tests/documents/lamplighter-4.json'
 const folder = mkdtempSync(join(tmpdir(), 'calm-hand-cli-'))
+
+/** The same far from the ground, where nothing swings by itself. */
+const high = join(folder, 'high.json')
+writeFileSync(high, readFileSync(demo, 'utf8').replace('"ground": -0.6', '"ground": -100000'))
 
 afterEach(() => vi.restoreAllMocks())
 
@@ -60,20 +65,21 @@ describe('runs', () => {
     const first = await run('--csv', csv)
     const text = readFileSync(csv, 'utf8')
     expect(first.value).toMatchObject({ ending: { kind: 'finished' }, rows: 2201 })
-    expect(text.split('\r\n')[0]).toMatch(/^time \[s\],lamplighter.east \[m\]/)
+    expect(text.split('\r\n')[0]).toMatch(/^time \[s\],lamplighter\.hull\.\S+ \[/)
     await run('--csv', csv)
     expect(readFileSync(csv, 'utf8')).toBe(text)
   })
   it('take seed, layers and true numbers', async () => {
-    const changed = await run('--seed', '7', '--realism', 'full,-sensorNoise', '--set', 'true.machines.lamplighter.load=0.15')
+    const changed = await run('--seed', '7', '--realism', 'full,-sensorNoise', '--set', 'true.parameters.load=0.15')
     expect(
       (changed.value as { figures: { height: { simulated: { steadyError: number } } } }).figures.height.simulated.steadyError,
     ).toBeLessThan(-0.15)
   })
   it.each([
-    [['--set', 'true.machines.lamplighter.lod=1'], /Did you mean/],
+    [['--set', 'true.machines.lamplighter.gravty=1'], /Did you mean/],
+    [['--set', 'true.parameters.lod=1'], /Did you mean load/],
     [['--set', 'load'], /path=value/],
-    [['--realism', 'full,-sensorNois'], /Did you mean sensorNoise/],
+    [['--realism', 'full,-sensorError'], /Did you mean sensorErrors/],
     [['--seed', '-1'], /whole number/],
   ])('refuse %j with a remedy', async (words, remedy) => {
     const { status, value } = await run(...words)
@@ -88,48 +94,52 @@ describe('runs', () => {
 describe('design', () => {
   it('linearizes the plant of a loop and the whole machine', async () => {
     const loop = await command('linearize', demo, '--loop', 'height')
-    expect(loop.value).toMatchObject({ states: ['height', 'climbRate', 'rate of climbRate'], inputs: ['lift'], dt: null })
+    const [height, rate] = ['height', 'climbRate'].map((name) => `readings.place.${name}`)
+    expect(loop.value).toMatchObject({ states: [height, rate, `rate of ${rate}`], inputs: ['pushes.lift'], dt: null })
     const whole = await command('linearize', demo, '--machine', 'lamplighter')
     expect((whole.value as { a: number[][] }).a).toHaveLength(18)
   })
   it('linearizes a lifter in steady flight, and explains a point that is none', async () => {
     const at = join(folder, 'flight.json')
-    writeFileSync(at, JSON.stringify({ heading: 0.5, velocity: [4, 0, 0] }))
+    const fixed = { 'attitude.heading': 0.5, 'place.eastRate': 4, 'place.northRate': 0, 'place.climbRate': 0 }
+    const named = Object.fromEntries(Object.entries(fixed).map(([name, value]) => [`readings.${name}`, value]))
+    const running = ['hull.x', 'hull.y', 'hull.z']
+    writeFileSync(at, JSON.stringify({ fixed: named, running }))
     const { value } = await command('linearize', demo, '--machine', 'lamplighter', '--at', at)
-    const { held } = (value as { operatingPoint: { held: Record<string, number> } }).operatingPoint
-    expect(held.eastRate).toBe(4)
-    expect(Math.abs(held.pitch!)).toBeGreaterThan(0.01)
-    writeFileSync(at, JSON.stringify({ positions: { height: 2 } }))
+    const { states, runs } = (value as { operatingPoint: Record<'states' | 'runs', Record<string, number>> }).operatingPoint
+    expect(runs['readings.place.east']).toBeNear(4, { relative: 1e-9 })
+    expect(Math.abs(states['hull.attitude.y']!)).toBeGreaterThan(0.005)
+    writeFileSync(at, JSON.stringify({ fixed: { 'readings.place.hight': 2 } }))
     expect(await command('linearize', demo, '--machine', 'lamplighter', '--at', at)).toMatchObject({
       status: 2,
-      value: { problems: [{ remedy: /velocity/ }] },
+      value: { problems: [{ remedy: /height/ }] },
     })
   })
   it('tunes by a time constant, and by the edge of swinging', async () => {
-    const slow = await command('tune', demo, '--loop', 'rollRate', '--time-constant', '0.2')
+    const slow = await command('tune', high, '--loop', 'rollRate', '--time-constant', '0.2')
     expect((slow.value as { achieved: { stable: boolean; crossover: number } }).achieved).toMatchObject({ stable: true })
-    const edge = await command('tune', demo, '--loop', 'rollRate', '--edge')
+    const edge = await command('tune', high, '--loop', 'rollRate', '--edge')
     const { gains, achieved } = edge.value as { gains: { kp: number }; achieved: { gainMargin: { factor: number } } }
     expect(achieved.gainMargin.factor).toBeNear(2, { relative: 1e-3 }) // P by the table: half the gain of the edge
     expect(gains.kp).toBeGreaterThan(0)
-    expect(await command('tune', demo, '--loop', 'rollRate')).toMatchObject({
+    expect(await command('tune', high, '--loop', 'rollRate')).toMatchObject({
       status: 2,
       value: { problems: [{ where: '--crossover' }] },
     })
-    expect((await command('tune', demo, '--loop', 'rollRate', '--time-constant', '-1')).status).toBe(2)
+    expect((await command('tune', high, '--loop', 'rollRate', '--time-constant', '-1')).status).toBe(2)
   })
   it('tunes by experiments on the linear model, with the table that is named', async () => {
     const gains = async (...words: string[]) =>
-      (await command('tune', demo, '--loop', 'rollRate', ...words)).value as { gains: { kp: number } }
+      (await command('tune', high, '--loop', 'rollRate', ...words)).value as { gains: { kp: number } }
     const [edge, relay] = [await gains('--edge'), await gains('--relay', '0.1')]
     expect(relay.gains.kp).toBeNear(edge.gains.kp, { relative: 0.15 }) // by its describing function
     const step = await gains('--step', '0.1', '--table', 'skogestad')
     expect(step.gains.kp).toBeGreaterThan(0)
-    expect(await command('tune', demo, '--loop', 'rollRate', '--step', '1', '--table', 'nobody')).toMatchObject({
+    expect(await command('tune', high, '--loop', 'rollRate', '--step', '1', '--table', 'nobody')).toMatchObject({
       status: 2,
       value: { problems: [{ where: '--table' }] },
     })
-    expect((await command('tune', demo, '--loop', 'rollRate', '--relay', '-1')).status).toBe(2)
+    expect((await command('tune', high, '--loop', 'rollRate', '--relay', '-1')).status).toBe(2)
   })
   it('tunes for what the loop shall keep, and says what is left with its estimator', async () => {
     const asks = join(folder, 'asks.json')
@@ -186,7 +196,9 @@ describe('mechanisms', () => {
 
   it('are listed with what a free motion records', async () => {
     const { value } = await command('list', 'demo/boat-shed-arm.json')
-    expect(value).toMatchObject({ machines: ['arm'], loops: [], trials: [], quantities: [] })
+    expect(value).toMatchObject({ machines: ['arm'], loops: [], trials: [] })
+    const { quantities } = value as { quantities: object[] }
+    expect(quantities).toContainEqual({ machine: 'arm', name: 'carriage.travel', label: 'carriage', unit: 'm' })
     const names = (value as { signals: { name: string; unit: string }[] }).signals
     expect(names).toContainEqual({ name: 'brush.angle', unit: 'rad', role: 'actual' })
     expect(names).toContainEqual({ name: 'carriage.travel', unit: 'm', role: 'actual' })
@@ -227,10 +239,10 @@ describe('mechanisms', () => {
     expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
   })
 
-  it('have positions, which a lifter has not', async () => {
+  it('have positions, and say which where one is not known', async () => {
     const { status, value } = await command('linearize', demo, '--at', pointFile({ positions: { height: 1 } }))
     expect(status).toBe(2)
-    expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(/flies steadily/)
+    expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(/hull\.x/)
   })
 
   it('are made from robot descriptions, and pass their check', async () => {

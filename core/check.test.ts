@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { checkDocument, groups, parseDocument, withRenamedParameter } from './index'
 import { currentVersion, migrate, migrations, replaceAt } from './document'
@@ -26,7 +27,7 @@ describe('bad documents', () => {
     ['a number with its unit', `${hull}.mass`, '1.6 kg', `${hull}.mass`, /plain number in kg/],
     ['NaN', `${hull}.mass`, NaN, `${hull}.mass`, /number/],
     ['an infinite number', `${hull}.mass`, Infinity, `${hull}.mass`, /finite/],
-    ['a vector that is too short', `${hull}.at`, [0, 1], `${hull}.at`, /3 are wanted/],
+    ['a vector that is too short', `${hull}.centre`, [0, 1], `${hull}.centre`, /3 are wanted/],
     ['an unknown kind of law', 'loops.height.law.kind', 'pdOnRat', 'loops.height.law.kind', /not known/],
     ['a machine that is not there', 'loops.height.machine', 'lamplihter', 'loops.height.machine', /no machine named/],
     [
@@ -51,7 +52,7 @@ describe('bad documents', () => {
       /above its limit of 1000/,
     ],
     ['a fraction of a sample', 'loops.height.delay', 0.5, 'loops.height.delay', /whole number/],
-    ['two loops that push the same', 'loops.roll.pushes', 'lift', 'loops.roll.pushes', /Both height and roll/],
+    ['two loops that push the same', 'loops.roll.pushes', 'pushes.lift', 'loops.roll.pushes', /Both height and roll/],
     ['a sensor that is not there', 'estimators.heightFilter.range', 'sonder', 'estimators.heightFilter.range', /no range finder/],
     [
       'a changed number that is not there',
@@ -196,6 +197,16 @@ describe('hostile documents', () => {
     expect(outcome.problems.find(({ where }) => where === 'loops.l0.machine')?.remedy).toMatch(/Rename `machne`/)
   })
 
+  it.each([
+    ['satellite', 'machines.satellite.bodies.wheel3.joint.at.0', -9e7],
+    ['two-wheeled-carrier', 'parameters.track.value', 9007199254740992],
+  ])('with sizes that no rounding survives leave observers nothing to read, which is told: %s', (name, path, value) => {
+    const text = readFileSync(new URL(`../starters/${name}.json`, import.meta.url), 'utf8')
+    expect(parseDocument(text).kind).toBe('done')
+    const outcome = checkDocument(replaceAt(JSON.parse(text) as Document, path, value))
+    expect(outcome).toMatchObject({ kind: 'refused', problems: [{ where: 'estimators.observer.reads', what: /rounding/ }] })
+  })
+
   // the long run of these is `npm run siege`
   it.each([1, 2, 3, 305142 /* once failed: outputs.drift.nominal */])(
     'with faults of many sorts never throw, seed %i',
@@ -254,6 +265,11 @@ describe('migration', () => {
       rise: trials.rise,
     }
     expect(migrate({ version: 3, trials }, migrations, 4)).toEqual({ kind: 'done', value: { version: 4, trials: now } })
+  })
+  it('gives the layers of all trials one kind', () => {
+    const trials = { swing: { title: 'Swing', realism: { kind: 'machineRealism', stops: true } } }
+    const now = { swing: { title: 'Swing', realism: { kind: 'realism', stops: true } } }
+    expect(migrate({ version: 4, trials }, migrations, 5)).toEqual({ kind: 'done', value: { version: 5, trials: now } })
   })
   it('has a landed step for every version before the present', () => {
     expect(migrations.map(({ from }) => from)).toEqual(Array.from({ length: currentVersion - 1 }, (_, i) => i + 1))

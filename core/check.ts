@@ -42,7 +42,6 @@ import type { AnyKind, FoundPart, Slot } from './kinds'
 import { parameter } from './parameter'
 import {
   findHeld,
-  floatingBody,
   heldQuantities,
   machineKinds,
   machineProblems,
@@ -52,17 +51,7 @@ import {
   measuringSensors,
   mechanismSensors,
 } from './machine'
-import {
-  changedBy,
-  changedParameter,
-  cues,
-  readBy,
-  realismOf,
-  trial,
-  trialDuration,
-  trulyMade,
-  withRenamedChanges,
-} from './simulation'
+import { changedBy, changedParameter, cues, readBy, trial, trialDuration, trulyMade, withRenamedChanges } from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -352,11 +341,6 @@ function references(document: Document): Problem[] {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine as string]!
-    const wanted = realismOf(machine).name
-    if ((part.realism as Part).kind !== wanted) {
-      const what = `The realism layers are those of another sort of machine than ${part.machine as string}.`
-      problems.push({ where: `${path}.realism`, what, remedy: `Give layers of the kind ${wanted}.` })
-    }
     problems.push(...durationProblems(path, part))
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
     for (const [cue, asked] of Object.entries(part.cues as { [name: string]: Part })) {
@@ -418,7 +402,7 @@ function readingProblems(document: Document, path: string, loop: Part, machine: 
     problems.push({ where: `${path}.law`, what, remedy })
   }
   const read = readBy(loop, machine)
-  if (loop.reads === 'measured' && machine.kind !== floatingBody.name && held !== undefined) {
+  if (loop.reads === 'measured' && held !== undefined) {
     const measured = new Set(measuringSensors(machine).map(({ quantity }) => quantity))
     for (const quantity of read.filter((one) => !measured.has(one)))
       problems.push({
@@ -479,18 +463,13 @@ function withChangedParameters(
       const value = changedBy(values[parameter]!.value as number, `parameters.${parameter}`, overrides)
       return replaceAt(now, `parameters.${parameter}.value`, value)
     }, written)
-    const { document: numbers, problems: wrong } = resolveFormulas(asked, formulaPlaces(found))
-    const truth = withConstants(numbers as unknown as Document, found).machines[machine]!
-    const own = wrong.find(({ where }) => where.startsWith(`machines.${machine}.`) || where.startsWith('parameters.'))
-    if (own !== undefined) {
-      problems.push({
-        where: `${at}.${keys[0]!}.amount`,
-        what: `With this change of a parameter: ${own.what}`,
-        remedy: own.remedy,
-      })
+    const truth = machineOf(asked, found, machine)
+    if (truth.kind === 'refused') {
+      const [{ what, remedy }] = truth.problems as [Problem]
+      problems.push({ where: `${at}.${keys[0]!}.amount`, what: `With this change of a parameter: ${what}`, remedy })
       return next
     }
-    const changes = everyNumber(machineKinds, truth).flatMap(({ path, value }) =>
+    const changes = everyNumber(machineKinds, truth.value).flatMap(({ path, value }) =>
       findAt(resolved.machines[machine], path) === value ? [] : [[path, value] as const],
     )
     const outside = changes.flatMap(([path, value]) => outOfRange(`${at}.${keys[0]!}`, resolved.machines[machine]!, path, value))
@@ -500,13 +479,35 @@ function withChangedParameters(
   return problems.length > 0 ? refused(problems) : done(document)
 }
 
+/** A machine with its formulas worked out; refused where one of them gives no number. */
+function machineOf(written: { readonly [field: string]: unknown }, found: readonly FoundPart[], machine: string): Outcome<Part> {
+  const { document: numbers, problems } = resolveFormulas(written, formulaPlaces(found))
+  const own = problems.filter(({ where }) => where.startsWith(`machines.${machine}.`) || where.startsWith('parameters.'))
+  return own.length > 0 ? refused(own) : done(withConstants(numbers as unknown as Document, found).machines[machine]!)
+}
+
+/** A machine of a document as it is written, with some of the parameters times factors, and every number that is made of them. */
+export function machineWithParameters(
+  written: Document,
+  machine: string,
+  factors: Readonly<Record<string, number>>,
+): Outcome<Part> {
+  const nominal = checkDocument(written)
+  if (nominal.kind === 'refused') return nominal
+  const values = nominal.value.resolved.parameters ?? {}
+  const asked = Object.entries(factors).reduce(
+    (now, [name, factor]) => replaceAt(now, `parameters.${name}.value`, (values[name]!.value as number) * factor),
+    nominal.value.document,
+  )
+  const fields = asked as unknown as { readonly [field: string]: unknown }
+  return machineOf(fields, partsOf(fields), machine)
+}
+
 /** A changed number must still be one that the machine could have. */
 function overrideProblems(where: string, machine: Part, change: Part): Problem[] {
   const path = change.parameter as string
   // what a parameter changes is known once its formulas are worked out
   if (changedParameter(change) !== undefined) return []
-  if (path.endsWith('count'))
-    return [{ where, what: 'The number of rotors cannot change for one trial.', remedy: 'Make another machine instead.' }]
   const value = everyNumber(machineKinds, machine).find((place) => place.path === path)!.value
   return outOfRange(where, machine, path, changedBy(value, path, { change }))
 }
@@ -532,7 +533,7 @@ function trueMachineProblems(document: Document): Problem[] {
     const overrides = part.overrides as Readonly<Record<string, Part>>
     const [first] = Object.keys(overrides)
     const machine = document.machines[part.machine as string]!
-    if (first === undefined || machine.kind === floatingBody.name) return []
+    if (first === undefined) return []
     const [problem] = machineProblems(`machines.${part.machine as string}`, trulyMade(machine, overrides))
     if (problem === undefined) return []
     const where = `trials.${name}.overrides.${first}`
@@ -550,7 +551,7 @@ function estimatorsOn(document: Document, { machine }: Part) {
 /** A loop that reads estimates of what nothing estimates. */
 function estimateProblems(document: Document, path: string, loop: Part, machine: Part): Problem[] {
   const held = findHeld(machine, loop.holds as string)
-  if (loop.reads !== 'estimated' || machine.kind === floatingBody.name || held === undefined) return []
+  if (loop.reads !== 'estimated' || held === undefined) return []
   const all = estimatorsOn(document, loop)
   const known = new Set(all.flatMap(({ part, kind }) => kind.estimates(machine, part)))
   // a tilt follows from the angles

@@ -4,7 +4,6 @@ import { findAt, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { withNewName } from './index'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
-import { lifterAsMechanism } from './tests/lifterAsMechanism'
 import { compile, runHash, start } from './simulation'
 import { demo, demoNames, lamplighter } from './tests/demo'
 import { expectDone } from './tests/expectDone'
@@ -77,7 +76,7 @@ describe('a new name', () => {
   it.each([
     ['lens-turret', 'passingShip'],
     ['derrick', 'deckToQuay'],
-    ['lamplighter-cascade', 'turnAndCross'],
+    ['lamplighter', 'turnAndCross'],
     ['pilot-cutter', 'newCourse'],
   ])('of every part changes no run: %s', (name, trial) => {
     const document = demo(name)
@@ -140,7 +139,7 @@ describe('pushes, allocations and readings', () => {
   const { machines } = lamplighter()
   const document = {
     ...demo('lens-float'),
-    machines: { lifter: lifterAsMechanism(machines.lamplighter!) },
+    machines: { lifter: machines.lamplighter! },
     loops: {},
     trials: {},
     tray: {},

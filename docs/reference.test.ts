@@ -5,19 +5,15 @@ import { feedforwards, filters, laws, shapers, stops, tunings } from '@calm-hand
 import { findingRules } from '@calm-hand/core/tuning'
 import { referencePage } from '@calm-hand/core/kinds'
 import {
-  body,
   chains,
   drives,
   forces,
   joints,
-  layers,
   linkedBody,
-  mechanismLayers,
   mechanismSensors,
-  rotorRing,
-  sensors,
   shapes,
   surroundings,
+  trialLayers,
 } from '@calm-hand/core/machine'
 import { cues, override } from '@calm-hand/core/simulation'
 
@@ -29,13 +25,12 @@ function current(): string {
     '# Reference of kinds',
     'Made from the kinds themselves; `UPDATE_DOCS=1 npx vitest run docs` writes it anew.',
     referencePage('Parameters', groups.parameters),
-    referencePage('Machines', [...groups.machines, body, rotorRing]),
+    referencePage('Machines', groups.machines),
     referencePage('Bodies of a mechanism', [linkedBody, ...shapes]),
     referencePage('Joints', joints),
     referencePage('Chains', chains),
     referencePage('Forces', forces),
     referencePage('Drives', drives),
-    referencePage('Sensors of a lifter', sensors),
     referencePage('Sensors of a mechanism', mechanismSensors),
     referencePage('Surroundings', surroundings),
     referencePage('Estimators', groups.estimators),
@@ -53,7 +48,7 @@ function current(): string {
     [
       '## Realism layers',
       '',
-      ...[...layers, ...mechanismLayers].map(
+      ...trialLayers.map(
         ({ name, label, standIn, inDesign }) =>
           `- \`${name}\` ${label}; off: ${standIn}${inDesign ? '; kept in the design model' : ''}`,
       ),

@@ -61,11 +61,20 @@ test('the server is killed during a save: the browser keeps the work, also over 
 test('a document beyond what a closing page may send is saved all the same', async ({ page, served }) => {
   await page.goto(`${served.url}/lamplighter/machine`)
   const project = `${served.url}/api/projects/lamplighter`
-  const { document, revision } = (await (await page.request.get(project)).json()) as { document: object; revision: number }
+  const { document, revision } = (await (await page.request.get(project)).json()) as {
+    document: { parameters: object }
+    revision: number
+  }
   const parameters = Object.fromEntries(
     Array.from({ length: 1500 }, (_, i) => [`p${i}`, { kind: 'parameter', value: i, unit: 'kg', note: 'x'.repeat(40) }]),
   )
-  const data = { revision, label: 'Grow', save: 'grown-by-a-test', follows: [], document: { ...document, parameters } }
+  const data = {
+    revision,
+    label: 'Grow',
+    save: 'grown-by-a-test',
+    follows: [],
+    document: { ...document, parameters: { ...document.parameters, ...parameters } },
+  }
   expect(JSON.stringify(data).length).toBeGreaterThan(100_000)
   expect((await page.request.put(project, { data })).status()).toBe(200)
   await page.goto(`${served.url}/lamplighter/loops/height`)

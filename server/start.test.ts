@@ -206,7 +206,7 @@ describe.skipIf(databaseUrl === undefined)('commands about what is kept', () => 
     // what is no backup is refused before anything is touched
     const wrong = await backup(to, 'restore', join(root, 'package.json'))
     expect([wrong.code, wrong.said]).toEqual([1, expect.stringMatching(/is no backup of Calm Hand/)])
-    expect(await query(to, 'select count(*)::int as count from project')).toEqual([{ count: 10 }])
+    expect(await query(to, 'select count(*)::int as count from project')).toEqual([{ count: 9 }])
     expect((await backup(to, 'restore', '/nowhere')).said).toMatch(/There is no file/)
   })
 })

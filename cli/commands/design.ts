@@ -6,25 +6,22 @@ import {
   edgeOfSwinging,
   followWithin,
   keptBy,
-  linearLifter,
   linearMachine,
   relayExperiment,
   requirement,
   stepExperiment,
   usualIntegralCorner,
 } from '@calm-hand/core/control'
-import type { PointConditions, SteadyFlight } from '@calm-hand/core/control'
+import type { PointConditions } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import {
   assemble,
   atPoint,
   designLayers,
-  designRealism,
   fixableOf,
   fullMechanism,
   isBodiless,
-  mechanism,
   numbersOf,
   pointNames,
   runnableNames,
@@ -57,43 +54,18 @@ export function linearize(path: string, { machine, loop, at }: LinearizeOptions)
   if (part === undefined)
     return badInput('--machine', `There is no machine named ${name}.`, `Known: ${Object.keys(document.machines).join(', ')}.`)
   if (loop !== undefined) return plantOfLoop(document, loop, part)
-  if (part.kind === mechanism.name) return linearizedMechanism(part, at)
   if (at !== undefined && isBodiless(part)) {
     const what = 'A machine without bodies is linearized where its conditions put it.'
     return badInput('--at', what, 'Leave --at out, or name a machine of bodies on joints.')
   }
-  if (isBodiless(part)) return linearizedBodiless(part)
-  const flight = at === undefined ? undefined : flightFrom(at)
-  if (flight?.kind === 'refused') return badFrom(flight)
-  const whole = flight === undefined ? linearMachine(part, designRealism) : linearLifter(part, designRealism, flight.value)
-  if (whole.kind === 'refused') return badFrom(whole)
-  const { system, operatingPoint } = whole.value
-  return answer({ ...system, operatingPoint })
-}
-
-const flightSchema = Joi.object({
-  heading: Joi.number().strict().default(0),
-  velocity: Joi.array().items(Joi.number().strict()).length(3).default([0, 0, 0]),
-})
-
-function flightFrom(path: string): Outcome<SteadyFlight> {
-  const read = readJson(path)
-  if (read.kind === 'refused') return read
-  const { value, error } = flightSchema.validate(read.value, { convert: false }) as { value: SteadyFlight; error?: Error }
-  return error === undefined
-    ? done(value)
-    : refusedFor(
-        path,
-        error.message.replaceAll('"', '`'),
-        'A lifter flies steadily: give { "heading": 0.8, "velocity": [4, 0, 0] }, rad and m/s east, north and up.',
-      )
+  return isBodiless(part) ? linearizedBodiless(part) : linearizedMechanism(part, at)
 }
 
 /** What a loop sees from its command: the machine, with the loops closed that are closed while it is designed. */
 function plantOfLoop(document: Document, loop: string, machine: Part): Result {
   const model = modelOfLoop(document, loop)
   if (model.kind === 'refused') return badFrom(model)
-  const whole = linearMachine(machine, designLayers(machine).all)
+  const whole = linearMachine(machine, designLayers.all)
   if (whole.kind === 'refused') return badFrom(whole)
   return answer({ ...model.value.model.plant, operatingPoint: whole.value.operatingPoint })
 }

@@ -1,5 +1,5 @@
 import type { Document } from '@calm-hand/core/document'
-import { closeChains, floatingBody, fullMechanism, isBodiless, quantities } from '@calm-hand/core/machine'
+import { closeChains, fullMechanism, isBodiless, heldQuantities } from '@calm-hand/core/machine'
 import { compile, freeProgram } from '@calm-hand/core/simulation'
 import type { Column } from '@calm-hand/core/simulation'
 import type { Result } from '../output'
@@ -26,9 +26,9 @@ export function list(path: string): Result {
     loops: Object.keys(document.loops),
     trials: Object.keys(document.trials),
     studies: [],
-    quantities: Object.values(document.machines).some(({ kind }) => kind === floatingBody.name)
-      ? quantities.map(({ name, unit }) => ({ name, unit }))
-      : [],
+    quantities: Object.entries(document.machines).flatMap(([machine, part]) =>
+      heldQuantities(part).map(({ name, label, unit }) => ({ machine, name, label, unit })),
+    ),
     signals,
   }
   const lines = (['machines', 'loops', 'trials'] as const).map((group) => `${group}: ${value[group].join(', ')}`)
@@ -42,13 +42,11 @@ export function list(path: string): Result {
 function signalsOf(document: Document): Pick<Column, 'name' | 'unit' | 'role'>[] {
   const [firstTrial] = Object.keys(document.trials)
   const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
-  const free = Object.values(document.machines)
-    .filter(({ kind }) => kind !== floatingBody.name)
-    .flatMap((machine) => {
-      if (isBodiless(machine)) return freeProgram(machine, fullMechanism, []).columns
-      const closure = closeChains(machine)
-      return closure.kind === 'open' ? [] : freeProgram(machine, fullMechanism, closure.kept).columns
-    })
+  const free = Object.values(document.machines).flatMap((machine) => {
+    if (isBodiless(machine)) return freeProgram(machine, fullMechanism, []).columns
+    const closure = closeChains(machine)
+    return closure.kind === 'open' ? [] : freeProgram(machine, fullMechanism, closure.kept).columns
+  })
   return [...(program?.kind === 'done' ? program.value.columns : []), ...free].map(({ name, unit, role }) => ({
     name,
     unit,

@@ -1,10 +1,10 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { bodilessPoint, designPoint, linearMachine } from '@calm-hand/core/control'
+import { bodilessPoint, designPoint } from '@calm-hand/core/control'
 import type { Outcome, Part } from '@calm-hand/core/document'
 import { done, refusedFor } from '@calm-hand/core/document'
 import { matricesToText, mechanismToUrdf } from '@calm-hand/core/formats'
-import { designRealism, fullMechanism, isBodiless, mechanism } from '@calm-hand/core/machine'
+import { fullMechanism, isBodiless, mechanism } from '@calm-hand/core/machine'
 import type { StateSpace } from '@calm-hand/core/linear'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -76,10 +76,6 @@ const makers: Readonly<Record<string, (machine: Part, name: string) => Outcome<M
 }
 
 function linearFormOf(machine: Part): Outcome<StateSpace> {
-  const point = isBodiless(machine)
-    ? bodilessPoint(machine, fullMechanism)
-    : machine.kind === mechanism.name
-      ? designPoint(machine)
-      : linearMachine(machine, designRealism)
+  const point = isBodiless(machine) ? bodilessPoint(machine, fullMechanism) : designPoint(machine)
   return point.kind === 'refused' ? point : done(point.value.system)
 }

@@ -1,13 +1,15 @@
 import { createInterface } from 'node:readline'
 import { writeFileSync } from 'node:fs'
 import { refused } from '@calm-hand/core/document'
-import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { done, nearestName, refusedFor } from '@calm-hand/core/document'
+import type { Document, Outcome } from '@calm-hand/core/document'
+import { done, nameRemedy, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, judgedRun, layersOf, start, trialFigures } from '@calm-hand/core/simulation'
-import type { Program, Record } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOf, override, start, trialFigures } from '@calm-hand/core/simulation'
+import type { Program, Record as RunRecord } from '@calm-hand/core/simulation'
+import { checkDocument } from '@calm-hand/core'
+import type { Checked } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
 import { readDocument } from '../read'
@@ -26,7 +28,11 @@ export interface RunOptions {
 export async function run(path: string, options: RunOptions): Promise<Result> {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { resolved: document } = found.value
+  const settings = settingsFrom(options.set)
+  if (settings.kind === 'refused') return badFrom(settings)
+  const changed = withParameters(found.value, options.trial, settings.value)
+  if (changed.kind === 'refused') return badFrom(changed)
+  const document = changed.value
   const prepared = prepare(document, options)
   if (prepared.kind === 'refused') return badFrom(prepared)
   const { program, layers, seed } = prepared.value
@@ -35,7 +41,7 @@ export async function run(path: string, options: RunOptions): Promise<Result> {
   // many runs are compared with one another: the error of their steps is told for one alone
   const once = (values: Values) => simulation.run(choicesWith(values))
   if (options.stdin) return runMany(document, options.trial, program, once)
-  const values = valuesFrom(options.set, program)
+  const values = valuesFrom(settings.value, program)
   if (values.kind === 'refused') return badFrom(values)
   const record = judgedRun(document, program, simulation, choicesWith(values.value))
   if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record, options.degrees === true ? 'degrees' : 'radians'))
@@ -56,10 +62,7 @@ function prepare(
       `There is no trial named ${options.trial}.`,
       `Known: ${Object.keys(document.trials).join(', ')}.`,
     )
-  const layers =
-    options.realism === undefined
-      ? done(layersOf(part as never))
-      : realismFrom(options.realism, document.machines[part.machine as string]!)
+  const layers = options.realism === undefined ? done(layersOf(part as never)) : realismFrom(options.realism)
   if (layers.kind === 'refused') return layers
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
   if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295)
@@ -68,26 +71,31 @@ function prepare(
   return program.kind === 'refused' ? program : done({ program: program.value, layers: layers.value, seed })
 }
 
-/** `full`, `design` or such a start with layers taken off or put on: `full,-sensorNoise`. */
-export function realismFrom(text: string, machine: Part): Outcome<ReadonlySet<AnyLayer>> {
-  const allLayers = trialLayers(machine)
+/** What layers were called when lifters had layers of their own. */
+const formerly: Readonly<Record<string, AnyLayer>> = {
+  ...{ sensorNoise: 'sensorErrors', rotorLag: 'driveDynamics', rotorLimits: 'driveLimits', drag: 'air' },
+}
+
+/** `full`, `design` or such a start with layers taken off or put on: `full,-sensorErrors`. */
+export function realismFrom(text: string): Outcome<ReadonlySet<AnyLayer>> {
   const chosen = new Set<AnyLayer>()
   for (const word of text.split(',').map((one) => one.trim())) {
     if (word === 'full' || word === 'design') {
-      for (const { name, inDesign } of allLayers) if (word === 'full' || inDesign) chosen.add(name)
+      for (const { name, inDesign } of trialLayers) if (word === 'full' || inDesign) chosen.add(name)
       continue
     }
-    const name = word.replace(/^[-+]/, '')
-    const layer = allLayers.find((one) => one.name === name)
+    const said = word.replace(/^[-+]/, '')
+    const name = Object.hasOwn(formerly, said) ? formerly[said]! : said
+    const layer = trialLayers.find((one) => one.name === name)
     if (layer === undefined) {
       const near = nearestName(
         name,
-        allLayers.map((one) => one.name),
+        trialLayers.map((one) => one.name),
       )
       return refusedFor(
         '--realism',
         `There is no layer named ${name}.`,
-        near === undefined ? `Known: ${allLayers.map((one) => one.name).join(', ')}.` : `Did you mean ${near}?`,
+        near === undefined ? `Known: ${trialLayers.map((one) => one.name).join(', ')}.` : `Did you mean ${near}?`,
       )
     }
     if (word.startsWith('-')) chosen.delete(layer.name)
@@ -96,14 +104,54 @@ export function realismFrom(text: string, machine: Part): Outcome<ReadonlySet<An
   return done(chosen)
 }
 
-function valuesFrom(settings: readonly string[], program: Program): Outcome<Values> {
-  const values: Values = {}
-  const known = program.parameters.map(({ path }) => path)
-  for (const setting of settings) {
+/** Parameters of the document, and as they truly are while loops and estimators keep those of the document. */
+const parameterPath = /^(true\.)?parameters\.([^.]+)$/
+
+/** Numbers made of parameters are worked out before there is a program: these are set in the document. */
+function withParameters({ document, resolved }: Checked, trial: string, settings: readonly Setting[]): Outcome<Document> {
+  const parameters = resolved.parameters ?? {}
+  const asked = settings.flatMap(([path, value]) => {
+    const [, truly, name] = parameterPath.exec(path) ?? []
+    return name === undefined ? [] : [{ path, value, truly: truly !== undefined, name }]
+  })
+  const strange = asked.find(({ name }) => !Object.hasOwn(parameters, name))
+  if (strange !== undefined) {
+    const what = `There is no parameter named ${strange.name}.`
+    return refusedFor(strange.path, what, nameRemedy(strange.name, Object.keys(parameters)))
+  }
+  // a trial that is not there is told where it is compiled
+  if (asked.length === 0 || document.trials[trial] === undefined) return done(resolved)
+  const changed = asked.reduce(
+    (next, { value, truly, name }, i) =>
+      truly
+        ? replaceAt(next, `trials.${trial}.overrides.set${i}`, {
+            ...{ kind: override.name, parameter: `parameters.${name}`, how: 'set', amount: value },
+          })
+        : replaceAt(next, `parameters.${name}.value`, value),
+    document,
+  )
+  const checked = checkDocument(changed)
+  return checked.kind === 'refused' ? checked : done(checked.value.resolved)
+}
+
+type Setting = readonly [path: string, value: number]
+
+function settingsFrom(texts: readonly string[]): Outcome<readonly Setting[]> {
+  const settings: Setting[] = []
+  for (const setting of texts) {
     const [path, text] = [setting.slice(0, setting.indexOf('=')), setting.slice(setting.indexOf('=') + 1)]
     const number = Number(text)
     if (!setting.includes('=') || text.trim() === '' || !Number.isFinite(number))
       return refusedFor('--set', `${setting} does not set a number.`, 'Write --set path=value.')
+    settings.push([path, number])
+  }
+  return done(settings)
+}
+
+function valuesFrom(settings: readonly Setting[], program: Program): Outcome<Values> {
+  const values: Values = {}
+  const known = program.parameters.map(({ path }) => path)
+  for (const [path, number] of settings.filter(([one]) => !parameterPath.test(one))) {
     const problem = unknownPath(path, known)
     if (problem !== undefined) return refused([problem])
     values[path] = number
@@ -122,7 +170,12 @@ function unknownPath(path: string, known: readonly string[]) {
 }
 
 /** Value sets from standard input, one JSON object a line; one result a line. Compiled once. */
-async function runMany(document: Document, trial: string, program: Program, once: (values: Values) => Record): Promise<Result> {
+async function runMany(
+  document: Document,
+  trial: string,
+  program: Program,
+  once: (values: Values) => RunRecord,
+): Promise<Result> {
   const known = program.parameters.map(({ path }) => path)
   let line = 0
   for await (const text of createInterface({ input: process.stdin })) {
@@ -148,7 +201,7 @@ async function runMany(document: Document, trial: string, program: Program, once
   return { text: '', value: undefined, status: 0 }
 }
 
-function summary(document: Document, trial: string, record: Record) {
+function summary(document: Document, trial: string, record: RunRecord) {
   const { hash, ending, accuracy, limits, time } = record
   return {
     hash,

@@ -50,8 +50,6 @@ export {
 export { predicted, updated } from './kalman'
 export type { Estimate, ScalarMatrix } from './kalman'
 export type { GainName, GainsOf, Law, LawInputs, LawStep } from './law'
-export { linearLifter, still } from './lifterPoint'
-export type { SteadyFlight } from './lifterPoint'
 export { whereItTurns } from './operatingPoint'
 export type { LinearMachine, OperatingPoint } from './operatingPoint'
 export { bodilessPoint } from './bodilessPoint'

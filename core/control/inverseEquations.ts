@@ -1,25 +1,20 @@
 import { add, cos, mul, neg, sin, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
-import { quaternionOf } from '../algebra'
 import type { Part } from '../document'
 import {
-  allocate,
   askedNames,
-  axes,
   bodilessForm,
   bodilessMotion,
   closeChains,
-  floatingBody,
   isBodiless,
   mechanismForm,
   mechanismMotion,
-  motion,
   readingParts,
   spread,
 } from '../machine'
 import type { MechanismLayers, Read } from '../machine'
 import type { Motion } from './feedforwards'
-import { angleRates, byAngles } from './freeBodies'
+import { byAngles } from './freeBodies'
 import type { OperatingPoint } from './operatingPoint'
 
 /** What of a machine is turned round: everything that takes effort. Lags, limits and give are what an inverse cannot undo. */
@@ -46,7 +41,6 @@ export type FrictionChoice = 'withFriction' | 'withoutFriction'
 /** Chains are kept closed by their own forces: the states must lie on them. */
 export function equationsOf(machine: Part, read: Read, friction: FrictionChoice = 'withFriction'): Equations {
   const layers = { withFriction, withoutFriction }[friction]
-  if (machine.kind === floatingBody.name) return lifterEquations(machine, read)
   const atNames = (names: readonly string[]) => (rest: OperatingPoint) => names.map((name) => rest.states[name] ?? 0)
   if (isBodiless(machine)) {
     const form = bodilessForm(machine)
@@ -77,27 +71,8 @@ export function equationsOf(machine: Part, read: Read, friction: FrictionChoice 
   }
 }
 
-/** Angles of a lifter in the order of its body rates. */
+/** Angles of a body in the order of its rates. */
 const angles = ['roll', 'pitch', 'heading'] as const
-const rateNames = ['rollRate', 'pitchRate', 'yawRate'] as const
-
-/** A lifter by its angles, which loops hold, instead of its quaternion. Rotors give what they are asked at once. */
-function lifterEquations(machine: Part, read: Read): Equations {
-  const states = ['east', 'north', 'height', ...angles, 'eastRate', 'northRate', 'climbRate', ...rateNames]
-  return {
-    states,
-    bodies: states.length,
-    at: (rest) => states.map((name) => rest.states[name] ?? 0),
-    ...asTheyAre,
-    inputs: axes.map(({ name }) => name),
-    rates: (x, u) => {
-      const [roll, pitch, heading] = x.slice(3, 6) as [Scalar, Scalar, Scalar]
-      const rigid = [...x.slice(0, 3), ...quaternionOf({ roll, pitch, heading }), ...x.slice(6)]
-      const { rates } = motion(machine, read, new Set(['drag']), rigid, allocate(machine, read, u))
-      return [...rates.slice(0, 3), ...angleRates({ roll, pitch }, x.slice(9)), ...rates.slice(7)]
-    },
-  }
-}
 
 /** The angles of a body, and what stands in for one that nobody asks for. */
 export interface AskedAngles {
@@ -107,7 +82,6 @@ export interface AskedAngles {
 
 /** The angles of all free bodies of a machine that loops can hold. */
 export function anglesOf(machine: Part, rest: OperatingPoint): readonly AskedAngles[] {
-  if (machine.kind === floatingBody.name) return [{ names: angles, rest: [0, 0, 0] }]
   return readingParts(machine)
     .filter(({ part }) => part.kind === 'attitudeReading')
     .map(({ path }) => {

@@ -97,7 +97,7 @@ export function forwardProblems(document: Document, name: string): Problem[] {
       problems.push({ where, what, remedy: 'Give this feedforward to the loop that pushes the machine.' })
       continue
     }
-    const linear = linearMachine(machine, designLayers(machine).all)
+    const linear = linearMachine(machine, designLayers.all)
     if (linear.kind === 'refused') continue
     const asked = referenceLoops(document, loop.machine as string).map((one) => {
       const { pushes, holds } = document.loops[one]!

@@ -2,13 +2,12 @@ import { done, partHash, remembered } from '../document'
 import type { Outcome, Part } from '../document'
 import { channel, outputCoordinates } from '../linear'
 import type { StateSpace } from '../linear'
-import { bodilessMotion, findHeld, floatingBody, isBodiless, numbersOf } from '../machine'
-import type { AnyLayer, Layers, MechanismLayers } from '../machine'
+import { bodilessMotion, findHeld, isBodiless, numbersOf } from '../machine'
+import type { AnyLayer, MechanismLayers } from '../machine'
 import { bodilessPoint } from './bodilessPoint'
 import type { BodilessPoint } from './bodilessPoint'
 import { designPoint } from './mechanismPoint'
 import type { MechanismPoint } from './mechanismPoint'
-import { linearLifter, still } from './lifterPoint'
 import type { LinearMachine } from './operatingPoint'
 import { knownOf } from './trueNumbers'
 
@@ -17,13 +16,9 @@ const mostKept = 200
 const machines = new Map<string, Outcome<LinearMachine>>()
 const plants = new Map<string, Outcome<StateSpace>>()
 
-/**
- * A machine linearized exactly about its operating point: a lifter about hover at the origin, with the allocation of what
- * its software knows.
- */
+/** A machine linearized exactly about its operating point, with the allocation of what its software knows. */
 export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
   return remembered(machines, mostKept, [...hashes(machine), ...layers].join(' '), () => {
-    if (machine.kind === floatingBody.name) return linearLifter(machine, layers as Layers, still)
     return isBodiless(machine)
       ? linearBodiless(machine, layers as MechanismLayers)
       : linearMechanism(machine, layers as MechanismLayers)

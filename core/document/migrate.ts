@@ -1,8 +1,9 @@
+import { withoutLifters } from './lifters'
 import { done, refusedFor } from './problem'
 import type { Outcome } from './problem'
 
 /** The version this program writes. */
-export const currentVersion = 4
+export const currentVersion = 5
 
 export interface Migration {
   /** The version it starts from; it leads to the next. */
@@ -16,6 +17,7 @@ export const migrations: readonly Migration[] = [
   { from: 1, name: 'several feedforwards a loop', apply: withFeedforwards },
   { from: 2, name: 'viscous friction apart from dry', apply: withViscousLayer },
   { from: 3, name: 'estimators as a layer of every machine', apply: withEstimatorLayer },
+  { from: 4, name: 'lifters as bodies on joints', apply: (document) => withOneRealism(withoutLifters(document)) },
 ]
 
 /** Brings an older document to the present version. A newer one is refused: what it means is unknown here. */
@@ -66,6 +68,15 @@ function withViscousLayer(document: Record<string, unknown>): Record<string, unk
   const changed = ({ realism, ...trial }: Fields): Fields => {
     const { friction, ...others } = (realism ?? {}) as Fields
     return { ...trial, realism: friction === undefined ? realism : { ...others, viscous: friction, friction } }
+  }
+  return { ...document, trials: mapped(document.trials, changed) }
+}
+
+/** Layers of trials have one kind since lifters are none of their own. */
+function withOneRealism(document: Fields): Record<string, unknown> {
+  const changed = ({ realism, ...trial }: Fields): Fields => {
+    const layers = (realism ?? {}) as Fields
+    return { ...trial, realism: layers.kind === 'machineRealism' ? { ...layers, kind: 'realism' } : realism }
   }
   return { ...document, trials: mapped(document.trials, changed) }
 }

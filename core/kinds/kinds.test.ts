@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { feedforwards, filters, laws, shapers, stops, tunings } from '../control'
 import { groups } from '../index'
-import { chains, drives, forces, joints, linkedBody, rotorRing, sensors, shapes } from '../machine'
+import { chains, drives, forces, joints, linkedBody, mechanismSensors, shapes } from '../machine'
 import { cues, override } from '../simulation'
 import {
   blankPart,
@@ -31,7 +31,7 @@ const all: readonly AnyKind[] = [
   ...forces,
   ...drives,
   ...shapes,
-  ...sensors,
+  ...mechanismSensors,
   ...laws,
   ...tunings,
   ...feedforwards,
@@ -40,7 +40,6 @@ const all: readonly AnyKind[] = [
   ...stops,
   ...cues,
   linkedBody,
-  rotorRing,
   override,
 ]
 

@@ -101,7 +101,7 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
       if (at !== undefined && at.re < 0) gain.push({ w, factor: 1 / magnitude(at) })
     }
   }
-  const atRest = points[0] === undefined ? undefined : marginAtRest(loop, points[0].value)
+  const atRest = marginAtRest(loop, points)
   if (atRest !== undefined) gain.unshift(atRest)
   const end = points.at(-1)
   if (end !== undefined && reachesAxis(points.at(-2), end) && gain.at(-1)?.w !== end.w)
@@ -116,13 +116,20 @@ export function margins(loop: FrequencyFunction, grid: readonly number[]): Margi
   }
 }
 
+/** A gain at rest that is so much below the largest is none. */
+const zeroAtRest = 1e-9
+
 /** So far above the gain of the slowest point there is a pole at rest, seen through rounding. */
 const poleAtRest = 1e6
 
 /** A loop whose gain at rest is negative and finite leaves the edge there with a pole that stands still. */
-function marginAtRest(loop: FrequencyFunction, slowest: Complex): GainMargin | undefined {
+function marginAtRest(loop: FrequencyFunction, points: readonly Point[]): GainMargin | undefined {
   const rest = loop(0)
-  if (rest === undefined || !(rest.re < 0) || !(magnitude(rest) < poleAtRest * magnitude(slowest))) return undefined
+  const slowest = points[0]?.value
+  if (slowest === undefined || rest === undefined) return undefined
+  // a zero at rest, seen through rounding, has either sign
+  if (magnitude(rest) < zeroAtRest * points.reduce((most, { value }) => Math.max(most, magnitude(value)), 0)) return undefined
+  if (!(rest.re < 0) || !(magnitude(rest) < poleAtRest * magnitude(slowest))) return undefined
   return Math.abs(rest.im) <= realShare * magnitude(rest) ? { w: 0, factor: 1 / magnitude(rest) } : undefined
 }
 

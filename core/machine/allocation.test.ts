@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { boundedLeastSquares, solve } from '../algebra'
 import { replaceAt } from '../document'
-import type { Part } from '../document'
+import type { Document, Part } from '../document'
 import { Graph, evaluate } from '../expression'
+import type { Scalar } from '../expression'
 import { checkDocument } from '../check'
 import { compile, findColumn, start } from '../simulation'
-import { demo } from '../tests/demo'
+import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { numbersOf } from './index'
-import { allocate, allocateWithin } from './allocation'
+import { numbersOf, spread } from './index'
 
 /** Numbers that look random, the same each time. */
 function* numbers(seed: number): Generator<number, never> {
@@ -65,21 +65,24 @@ describe('least squares within bounds', () => {
   })
 })
 
-const lifter = demo('lamplighter').machines.lamplighter!
-const read = numbersOf(lifter)
+const lifter = lamplighter().machines.lamplighter!
+const axes = ['lift', 'rollMoment', 'pitchMoment', 'yawMoment'].map((push) => `pushes.${push}`)
+const rotors = Object.keys(lifter.drives as object).map((rotor) => `drives.${rotor}`)
+/** Within their limits, with what counts how much. */
+const limited = (counts: readonly number[]): Part =>
+  replaceAt(lifter, 'allocations.rotors', {
+    ...{ kind: 'withinLimits', pushes: axes.join(' '), drives: rotors.join(' '), counts: [counts] },
+  })
+const within = limited([1, 30, 30, 0.3])
+const speedsOf = (machine: Part, pushes: readonly Scalar[]) => {
+  const given = spread(machine, numbersOf(machine), (push) => pushes[axes.indexOf(push)]!, true)
+  return rotors.map((rotor) => given.get(rotor)!)
+}
 const squares = (speeds: readonly unknown[]) => (speeds as number[]).map((speed) => Math.sign(speed) * speed * speed)
 
-/** What the rotors then give: lift and moments over the arm, by the mix turned round. */
-function given(machine: Part, speeds: readonly unknown[]): number[] {
-  const each = [0, 1, 2, 3].map((axis) =>
-    squares(
-      allocate(
-        machine,
-        read,
-        [0, 1, 2, 3].map((i) => (i === axis ? 1 : 0)),
-      ),
-    ),
-  )
+/** What the rotors then give: lift and moments, by the mix turned round. */
+function given(speeds: readonly unknown[]): number[] {
+  const each = axes.map((_, axis) => squares(speedsOf(lifter, axes.map((__, i) => (i === axis ? 1 : 0))))) // prettier-ignore
   // thrusts of the mix span the row space: least squares for what they add up to
   const gram = each.map((a) => each.map((b) => a.reduce((sum, value, i) => sum + value * b[i]!, 0)))
   const right = each.map((a) => [squares(speeds).reduce((sum, value, i) => sum + value * a[i]!, 0)])
@@ -89,57 +92,51 @@ function given(machine: Part, speeds: readonly unknown[]): number[] {
 describe('allocation within the limits of the rotors', () => {
   it('is the plain mix where they can give all', () => {
     const pushes = [33, 0.4, -0.3, 0.1]
-    expect(allocateWithin(lifter, read, pushes) as number[]).toBeNear(allocate(lifter, read, pushes) as number[], {
-      relative: 1e-6,
-    })
+    expect(speedsOf(within, pushes) as number[]).toBeNear(speedsOf(lifter, pushes) as number[], { relative: 1e-6 })
   })
 
   it('keeps roll and pitch where lift and yaw must give way', () => {
-    const most = read('rotors.mostSpeed')
+    const most = 890
     const pushes = [150, 3, 0, 1]
-    const speeds = allocateWithin(lifter, read, pushes) as number[]
-    for (const speed of speeds) expect(speed).toBeLessThanOrEqual((most as number) * (1 + 1e-12))
-    const [lift, roll] = given(lifter, speeds)
+    const speeds = speedsOf(within, pushes) as number[]
+    for (const speed of speeds) expect(speed).toBeLessThanOrEqual(most * (1 + 1e-12))
+    const [lift, roll] = given(speeds)
     expect(lift).toBeLessThan(200)
     expect(roll).toBeNear(3, { relative: 0.1 })
     // a plain mix cut off at the limits loses the roll altogether
-    const cut = (allocate(lifter, read, pushes) as number[]).map((speed) => Math.min(speed, most as number))
-    expect(Math.abs(given(lifter, cut)[1]!)).toBeLessThan(0.3 * roll!)
+    const cut = (speedsOf(lifter, pushes) as number[]).map((speed) => Math.min(speed, most))
+    expect(Math.abs(given(cut)[1]!)).toBeLessThan(0.3 * roll!)
     // and where lift counts most, it is lift that is kept
-    const heavy = { ...lifter, rotors: { ...(lifter.rotors as Part), liftCounts: 1000, tiltCounts: 1 } } as Part
-    expect(given(heavy, allocateWithin(heavy, numbersOf(heavy), pushes))[0]!).toBeGreaterThan(lift! + 1)
+    expect(given(speedsOf(limited([1000, 1, 1, 0.3]), pushes))[0]!).toBeGreaterThan(lift! + 1)
   })
 
   it('is the same over expressions', () => {
     const graph = new Graph()
-    const slots = [0, 1, 2, 3].map((i) => graph.slot(i))
-    const made = allocateWithin(lifter, read, slots)
+    const made = speedsOf(within, axes.map((_, i) => graph.slot(i))) // prettier-ignore
     for (const pushes of [
       [33, 0.4, -0.3, 0.1],
       [150, 4, -2, 0.5],
       [0, 0, 0, 0],
     ])
-      expect(made.map((one) => evaluate(one, pushes))).toBeNear(allocateWithin(lifter, read, pushes) as number[], {
-        relative: 1e-12,
-      })
+      expect(made.map((one) => evaluate(one, pushes))).toBeNear(speedsOf(within, pushes) as number[], { relative: 1e-12 })
   })
 
   it('keeps a lifter upright in a trial that asks for more lift than there is', () => {
-    const climb = (allocation: string) => {
-      const base = demo('lamplighter')
-      const rotors = { ...(lifter.rotors as Part), allocation, mostSpeed: 1.06 * hoverSpeed }
+    const hover = speedsOf(lifter, [3.4 * 9.80665, 0, 0, 0])[0] as number
+    const climb = (machine: Part) => {
+      const base = lamplighter()
+      const weak = rotors.reduce((now, rotor) => replaceAt(now, `${rotor}.most`, 1.06 * hover), machine)
       const [name] = Object.keys(base.trials)
       const cues = {
         up: { kind: 'stepCue', loop: 'height', at: 1, by: 30 },
         east: { kind: 'stepCue', loop: 'east', at: 1.5, by: 6 },
       }
-      const changed = replaceAt(replaceAt(base, 'machines.lamplighter.rotors', rotors), `trials.${name}.cues`, cues)
+      const changed = replaceAt<Document>(replaceAt(base, 'machines.lamplighter', weak), `trials.${name}.cues`, cues)
       const document = expectDone(checkDocument(changed)).resolved
       const record = start(expectDone(compile(document, name!))).run({ trial: name!, layers: [], seed: 1 })
-      const t = findColumn(record, 'lamplighter.pitch')!
-      return Math.max(...[...t, ...findColumn(record, 'lamplighter.roll')!].map(Math.abs))
+      const angles = ['pitch', 'roll'].map((angle) => findColumn(record, `lamplighter.readings.attitude.${angle}`)!)
+      return Math.max(...angles.flatMap((column) => [...column]).map(Math.abs))
     }
-    const hoverSpeed = (allocate(lifter, read, [(read('gravity') as number) * 3.4, 0, 0, 0])[0] as number) ?? 0
-    expect(climb('leastSquares')).toBeLessThan(climb('mix'))
+    expect(climb(within)).toBeLessThan(climb(lifter))
   })
 })

@@ -7,7 +7,7 @@ import type { Part } from '../document'
 import { findKind, isPart } from '../kinds'
 import { joints } from './joints'
 import type { Coordinate, JointKind } from './joints/joint'
-import { pointInertia } from './massProperties'
+import { pointInertia } from './pointInertia'
 import type { Read } from './read'
 import type { Tree, TreeBody } from './tree'
 

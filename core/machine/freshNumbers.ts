@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import { totalMass } from './facts'
+import { totalMass } from './totalMass'
 import { isBodiless } from './bodiless'
 import { mechanismSensors } from './mechanismSensors'
 

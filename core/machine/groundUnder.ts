@@ -25,3 +25,8 @@ export function groundUnder(machine: Part): (x: number, y: number) => number {
   const { ground } = new World(machine, read, new Set(), assembly, state, poses, 0).scene('', { kind: '' }, [], 0)
   return (x, y) => ground(x, y).height as number
 }
+
+/** m: how high its ground lies under the origin; 0 where a machine says nothing of one. */
+export function groundLevel(machine: Part): number {
+  return isGrounded(machine) ? groundUnder(machine)(0, 0) : 0
+}

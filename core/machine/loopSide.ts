@@ -3,16 +3,14 @@ import { findKind, labelOf } from '../kinds'
 import { askedNames } from './signalNames'
 import { isBodiless, matrices } from './bodiless'
 import { fullMechanism, mechanismLayers } from './effects/effect'
-import type { MechanismLayer, MechanismLayerName } from './effects/effect'
-import { floatingBody } from './floatingBodyKind'
+import type { MechanismLayerName } from './effects/effect'
 import { joints } from './joints'
 import { lookAt } from './mechanismSensors/look'
 import type { SensorKind } from './mechanismSensors/sensor'
-import { designRealism, layers } from './layers'
-import type { Layer, LayerName } from './layers'
+import { softwareLayers } from './softwareLayers'
+import type { Layer, SoftwareLayerName } from './softwareLayers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
-import { axes, quantities } from './quantities'
-import type { AngleSort, HeldQuantity } from './quantities'
+import type { AngleSort, HeldQuantity } from './held'
 import { pushes } from './pushes'
 import { readSignals } from './readings'
 import { shortName } from './shortNames'
@@ -27,7 +25,6 @@ export interface Push {
 
 /** Everything of a machine that a loop can hold, in the order people see. */
 export function heldQuantities(machine: Part): readonly HeldQuantity[] {
-  if (machine.kind === floatingBody.name) return quantities
   return isBodiless(machine)
     ? bodilessQuantities(machine)
     : [
@@ -39,7 +36,6 @@ export function heldQuantities(machine: Part): readonly HeldQuantity[] {
 
 /** Everything of a machine that a loop can push. */
 export function pushesOf(machine: Part): readonly Push[] {
-  if (machine.kind === floatingBody.name) return axes
   const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : pushUnits(machine)
   return askedNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
 }
@@ -74,7 +70,6 @@ export interface SensorSignal {
 
 /** All readings of the sensors of a machine. Of two that measure one quantity the first is read. */
 export function sensorSignals(machine: Part): readonly SensorSignal[] {
-  if (machine.kind === floatingBody.name) return []
   if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
@@ -109,23 +104,16 @@ function signalSensors(machine: Part): SensorSignal[] {
 }
 
 /** Any layer of any machine. */
-export type AnyLayer = LayerName | MechanismLayerName
+export type AnyLayer = SoftwareLayerName | MechanismLayerName
 
 /** Layers that the design of a loop counts in, and those without the lag of what pushes. */
-export function designLayers(machine: Part): { readonly all: ReadonlySet<AnyLayer>; readonly withoutLag: ReadonlySet<AnyLayer> } {
-  const isLifter = machine.kind === floatingBody.name
-  const all: ReadonlySet<AnyLayer> = isLifter ? designRealism : fullMechanism
-  const lag: AnyLayer = isLifter ? 'rotorLag' : 'driveDynamics'
-  return { all, withoutLag: new Set([...all].filter((layer) => layer !== lag)) }
+export const designLayers: { readonly all: ReadonlySet<AnyLayer>; readonly withoutLag: ReadonlySet<AnyLayer> } = {
+  all: fullMechanism,
+  withoutLag: new Set([...fullMechanism].filter((layer) => layer !== 'driveDynamics')),
 }
 
-/** Layers of the software around every machine. */
-export const softwareLayers = layers.filter(({ name }) => name === 'sampling' || name === 'estimator')
-
-/** Layers that a trial of a machine can switch. */
-export function trialLayers(machine: Part): readonly (Layer | MechanismLayer)[] {
-  return machine.kind === floatingBody.name ? layers : [...softwareLayers, ...mechanismLayers]
-}
+/** Layers that trials can switch. */
+export const trialLayers: readonly Layer<AnyLayer>[] = [...softwareLayers, ...mechanismLayers]
 
 function coordinateQuantities(machine: Part): HeldQuantity[] {
   const bodies = Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>)

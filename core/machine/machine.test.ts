@@ -3,18 +3,9 @@ import { replaceAt } from '../document'
 import { multiply, rotation, transposedRows } from '../algebra'
 import { lamplighter } from '../tests/demo'
 import { reference } from '../tests/reference'
-import {
-  allocate,
-  designRealism,
-  fullRealism,
-  machineFacts,
-  machineProblems,
-  massProperties,
-  motion,
-  numbersOf,
-  stateList,
-} from './index'
-import { pointInertia } from './massProperties'
+import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
+import { machineProblems, totalMass } from './index'
+import { pointInertia } from './pointInertia'
 
 const machine = () => lamplighter().machines.lamplighter!
 
@@ -41,37 +32,7 @@ describe('mass properties', () => {
     )
   })
   it('add up to the whole', () => {
-    const { mass, centre } = massProperties(machine(), numbersOf(machine()))
-    expect(mass).toBeNear(3.4, { relative: 1e-12 })
-    expect(centre[1]).toBe(0)
-  })
-})
-
-describe('facts', () => {
-  it('are those of hover', () => {
-    // by hand: weight = m g, thrust = k speed²
-    const facts = machineFacts(machine())
-    expect(facts.weight).toBeNear(3.4 * 9.80665, { relative: 1e-12 })
-    const { inertia } = massProperties(machine(), numbersOf(machine()))
-    expect(facts.inertia).toEqual([0, 1, 2].map((k) => inertia[k]![k]))
-    expect(facts.hoverThrust).toBeNear((3.4 * 9.80665) / 6, { relative: 1e-12 })
-    expect(1.2e-5 * facts.hoverSpeed ** 2).toBeNear(facts.hoverThrust, { relative: 1e-12 })
-    expect(facts.thrustToWeight).toBeNear((6 * 1.2e-5 * 890 ** 2) / (3.4 * 9.80665), { relative: 1e-12 })
-  })
-})
-
-describe('allocation', () => {
-  it('gives just the pushes that are asked', () => {
-    const one = machine()
-    const read = numbersOf(one)
-    const asked = [30, 0.4, -0.3, 0.05]
-    const speeds = allocate(one, read, asked)
-    const still = stateList(one, designRealism).map(({ atRest }, i) => (i >= 13 ? (speeds[i - 13] as number) : atRest))
-    const moved = motion(one, read, designRealism, still, speeds)
-    const { mass, inertia } = massProperties(one, read)
-    const rate = moved.rates.slice(10, 13) as number[]
-    const moment = inertia.map((row) => row.reduce<number>((sum, value, i) => sum + (value as number) * rate[i]!, 0))
-    expect([((moved.rates[9] as number) + 9.80665) * (mass as number), ...moment]).toBeNear(asked, { absolute: 1e-10 })
+    expect(totalMass(machine())).toBeNear(3.4, { relative: 1e-12 })
   })
 })
 
@@ -93,21 +54,19 @@ describe('problems', () => {
   it('name a mass of 1e-300', () => {
     expect(changed('bodies.hull.mass', 1e-300)[0]?.where).toBe('machines.lamplighter.bodies.hull.mass')
   })
-  it('name a lifter too heavy to hover, and the mass that it could lift', () => {
-    const [problem] = changed('bodies.crate.mass', 4)
-    expect(problem?.what).toContain('cannot hover')
-    const able = Number(/below ([\d.]+) kg/.exec(problem!.remedy)![1])
-    expect(changed('bodies.crate.mass', 0.28 + able - 3.4 - 0.01)).toEqual([])
-  })
-  it('name crossed speed limits', () => {
-    expect(changed('rotors.leastSpeed', 2000)[0]?.where).toBe('machines.lamplighter.rotors.leastSpeed')
-  })
-})
-
-describe('realism layers', () => {
-  it('leave the lag out of the states when it is off', () => {
-    const without = new Set([...fullRealism].filter((layer) => layer !== 'rotorLag'))
-    expect(stateList(machine(), fullRealism)).toHaveLength(19)
-    expect(stateList(machine(), without)).toHaveLength(13)
+  it.each([
+    ['drives.rotor1.least', 2000, 'The least speed of 2000 is not below the most speed of 890.'],
+    ['forces.ends', { kind: 'jointStops', joint: 'bar.angle', least: 1, most: 0.2, stiffness: 10, damping: 1 }, 'not below'],
+  ])('name ends that cross: %s', (slot, value, what) => {
+    const bar = bodyPart(
+      1,
+      [0.1, 0, 0],
+      [0.01, 0.01, 0.01],
+      jointPart('turning', 'ground', [0, 0, 0], { axis: [0, 1, 0], start: 0 }),
+    )
+    const base = slot.startsWith('drives') ? machine() : mechanismPart({ bar })
+    const [problem] = machineProblems(path, replaceAt(base, slot, value))
+    expect(problem?.where).toBe(`${path}.${slot}${typeof value === 'number' ? '' : '.least'}`)
+    expect(problem?.what).toContain(what)
   })
 })

@@ -13,9 +13,9 @@ import { constantNames, formulaProblems } from './formulaValue'
 import { joints } from './joints'
 import { motionProblems } from './motion'
 import { numbersOf } from './numbers'
-import { bodyProblems } from './problems'
+import { bodyProblems } from './bodyProblems'
 import { show } from './show'
-import { readingEndsProblems } from './readingEnds'
+import { crossedEnds, readingEndsProblems } from './readingEnds'
 import { pushProblems, pushes } from './pushes'
 import { readSignals, readingParts } from './readings'
 import { surroundings } from './surroundings'
@@ -193,6 +193,10 @@ function contradictions(path: string, machine: Part): Problem[] {
     const ends = part.nearest === undefined ? (['least', 'most'] as const) : (['nearest', 'farthest'] as const)
     return readingEndsProblems(`${path}.${at}`, part, ...ends)
   })
+  const travels = effectParts(machine).flatMap(({ path: at, part, kind }) => {
+    const called = (slot: string) => (kind?.slots[slot] as { readonly label?: string } | undefined)?.label ?? slot
+    return crossedEnds(`${path}.${at}`, part, ['least', 'most'], [called('least'), called('most')])
+  })
   const own = [...effectParts(machine), ...outside].flatMap(({ path: at, part, kind }) =>
     (kind.contradictions?.(part) ?? []).map(({ slot, ...said }) => ({ where: `${path}.${at}.${slot}`, ...said })),
   )
@@ -202,7 +206,7 @@ function contradictions(path: string, machine: Part): Problem[] {
     const what = `The surroundings give the ${said === 'ground' ? 'ground' : 'density of the air'} twice.`
     return [{ where: `${path}.${second.path}`, what, remedy: 'Remove one of the two.' }]
   })
-  return [...own, ...ranges, ...twice]
+  return [...own, ...travels, ...ranges, ...twice]
 }
 
 function unknownName(where: string, sort: string, given: string, known: readonly string[]): Problem {

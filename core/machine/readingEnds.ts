@@ -1,9 +1,19 @@
 import type { Part, Problem } from '../document'
 
-/** The ends of what a sensor reads cross; `low` and `high` are the slots that hold them. */
+/** Two ends cross, of what is called so; `low` and `high` are the slots that hold them. */
+export function crossedEnds(
+  path: string,
+  part: Part,
+  [low, high]: readonly [string, string],
+  [least, most]: readonly [string, string],
+): Problem[] {
+  const [from, to] = [part[low], part[high]]
+  if (typeof from !== 'number' || typeof to !== 'number' || from < to) return []
+  const what = `The ${least} of ${from} is not below the ${most} of ${to}.`
+  return [{ where: `${path}.${low}`, what, remedy: `Give less than ${to}.` }]
+}
+
+/** The ends of what a sensor reads cross. */
 export function readingEndsProblems(path: string, part: Part, low = 'least', high = 'most'): Problem[] {
-  const [least, most] = [part[low] as number | undefined, part[high] as number | undefined]
-  if (least === undefined || most === undefined || least < most) return []
-  const what = `The smallest reading of ${least} is not below the largest of ${most}.`
-  return [{ where: `${path}.${low}`, what, remedy: `Give less than ${most}.` }]
+  return crossedEnds(path, part, [low, high], ['smallest reading', 'largest'])
 }

@@ -1,45 +1,40 @@
 import { describe, expect, it } from 'vitest'
 import { freeProgram } from '../simulation'
-import { lamplighter } from '../tests/demo'
+import { farFromGround, lamplighter } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
-import { everyNumber } from '../kinds'
-import { fullMechanism, machineKinds, motion, rotorPlaces, stateList } from './index'
-import type { Layers } from './index'
+import { fullMechanism } from './index'
 
 // Axes: x ahead, y to the left, z up. All of it is Newton's third law: what turns the air left is turned right.
 describe('the signs of a lifter', () => {
-  const machine = lamplighter().machines.lamplighter!
-  const numbers = new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, value]))
-  const none: Layers = new Set()
-  const states = stateList(machine, none).map(({ atRest }) => atRest)
-  const places = rotorPlaces(numbers.get('rotors.count')!)
-  /** Turning rates gained a second with these speeds, from level and at rest. */
-  const turned = (speed: (i: number) => number) =>
-    motion(
-      machine,
-      (path) => numbers.get(path)!,
-      none,
-      states,
-      places.map((_, i) => speed(i)),
-    ).rates.slice(10, 13) as number[]
+  const machine = farFromGround(lamplighter()).machines.lamplighter!
+  const rotors = Object.values(
+    machine.drives as unknown as Record<string, { readonly at: readonly number[]; readonly turns: string }>,
+  )
+  const program = freeProgram(machine, new Set(), [])
+  const rates = ['hull.wx', 'hull.wy', 'hull.wz']
+  /** Turning rates gained in a hundredth of a second with these speeds, from level and at rest. */
+  const turned = (speed: (rotor: (typeof rotors)[number]) => number) => {
+    const { columns } = program.run({ inputs: rotors.map(speed), until: 0.01, step: 0.01, every: 1 })
+    return rates.map((name) => 100 * columns.find((column) => column.name === name)!.values.at(-1)!)
+  }
 
   it('the first rotor stands half a step to the left of ahead, and they go round to the left', () => {
-    expect(places.map(({ angle }) => angle)).toBeNear(
-      places.map((_, i) => ((2 * i + 1) * Math.PI) / places.length),
-      { absolute: 1e-15 },
+    const angles = rotors.map(({ at }) => (Math.atan2(at[1]!, at[0]!) + 2 * Math.PI) % (2 * Math.PI))
+    expect(angles).toBeNear(
+      rotors.map((_, i) => ((2 * i + 1) * Math.PI) / rotors.length),
+      { absolute: 1e-12 },
     )
-    expect(places.map(({ turns }) => turns)).toEqual(places.map((_, i) => (i % 2 === 0 ? 1 : -1)))
+    expect(rotors.map(({ turns }) => turns)).toEqual(rotors.map((_, i) => (i % 2 === 0 ? 'left' : 'right')))
   })
 
   it('rotors that turn left push the body to the right, and the other way round', () => {
-    expect(turned((i) => (places[i]!.turns === 1 ? 420 : 400))[2]).toBeLessThan(-0.01)
-    expect(turned((i) => (places[i]!.turns === 1 ? 400 : 420))[2]).toBeGreaterThan(0.01)
+    expect(turned(({ turns }) => (turns === 'left' ? 420 : 400))[2]).toBeLessThan(-0.01)
+    expect(turned(({ turns }) => (turns === 'left' ? 400 : 420))[2]).toBeGreaterThan(0.01)
     expect(turned(() => 400)[2]).toBeNear(0, { absolute: 1e-9 })
   })
   it('more lift on the left rolls it to the right, more lift ahead pitches its nose up', () => {
-    const more = (side: (angle: number) => number) => (i: number) => 400 + 20 * side(places[i]!.angle)
-    expect(turned(more(Math.sin))[0]).toBeGreaterThan(0.1)
-    expect(turned(more(Math.cos))[1]).toBeLessThan(-0.1)
+    expect(turned(({ at }) => 400 + 50 * at[1]!)[0]).toBeGreaterThan(0.1)
+    expect(turned(({ at }) => 400 + 50 * at[0]!)[1]).toBeLessThan(-0.1)
   })
 })
 

@@ -33,7 +33,7 @@ import {
   referenceLoops,
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
-import { designLayers, findHeld, findPush, floatingBody, machineKinds } from '../machine'
+import { designLayers, findHeld, findPush, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -49,10 +49,8 @@ import { overridden, trulyMade } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
-import { lifterPlant } from './lifterPlant'
 import { plainPlant } from './plainPlant'
 import type { MeasuredSignals } from './sensed'
-import type { PlantContext, TrialPlant } from './trialPlant'
 import { cues } from './cues'
 import { askedOf, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
@@ -184,7 +182,7 @@ class Compiler {
       rowPointer: layout.one(),
     }
     const seed = this.parameter('seed', this.seed)
-    const made = trialPlant(this.document, machine, {
+    const made = plainPlant(this.document, machine, {
       ...{ name: settings.machine, layers, layout, truth, known },
       trueMachine: trulyMade(machine, settings.overrides),
       parameter: (path, value) => this.parameter(path, value),
@@ -418,7 +416,7 @@ class Compiler {
   }
 
   private operatingPoint(): OperatingPoint {
-    const linear = linearMachine(this.machine, designLayers(this.machine).all)
+    const linear = linearMachine(this.machine, designLayers.all)
     assert(linear.kind === 'done', 'A machine whose loops were designed has an operating point.')
     return linear.value.operatingPoint
   }
@@ -445,13 +443,6 @@ class Compiler {
     this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: expressions[at++]! })))
     return { first, procedures }
   }
-}
-
-/** A machine as a program runs it, by its kind. */
-function trialPlant(document: Document, machine: Part, context: PlantContext): Outcome<TrialPlant> {
-  return machine.kind === floatingBody.name
-    ? done(lifterPlant(document, machine, context))
-    : plainPlant(document, machine, context)
 }
 
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements and what is watched do not count. */

@@ -7,7 +7,7 @@ import type { Scalar } from '../expression'
 import { fromPolynomials } from '../linear'
 import { designLayers, numbersOf } from '../machine'
 import { designLoop, followingFigures } from '../tuning'
-import { demo } from '../tests/demo'
+import { demo, lamplighter } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart, typedPart } from '../tests/parts'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
@@ -61,7 +61,7 @@ function handbookTorques(q: readonly number[], v: readonly number[], a: readonly
 }
 
 describe('the equations of a machine turned round', () => {
-  const rest = expectDone(linearMachine(twoLinks, designLayers(twoLinks).all)).operatingPoint
+  const rest = expectDone(linearMachine(twoLinks, designLayers.all)).operatingPoint
   const torques = (q: readonly number[], v: readonly number[], a: readonly number[]) =>
     inversePushes(
       twoLinks,
@@ -175,11 +175,11 @@ describe('inverse dynamics beside feedback', () => {
 
   it('leads a lifter up and round', () => {
     const up = (loop: string, by: number) => ({ kind: 'minimumJerkCue', loop, at: 0.5, by, over: 2 })
-    const plain = demo('lamplighter')
+    const plain = lamplighter()
     const document = replaceAt(replaceAt(plain, 'trials.galleryRise.cues', { up: up('height', 3), turn: up('heading', 1.2) }), 'loops.heading.reference', 'cue') // prettier-ignore
     for (const [loop, quantity] of [
-      ['height', 'lamplighter.height'],
-      ['heading', 'lamplighter.heading'],
+      ['height', 'lamplighter.readings.place.height'],
+      ['heading', 'lamplighter.readings.attitude.heading'],
     ] as const) {
       const of = (kind: string) => lag(document, 'galleryRise', loop, quantity, { kind })
       expect(of('inverseDynamics')).toBeLessThan(0.5 * of('holding'))

@@ -35,7 +35,7 @@ export function referenceOf(document: Document, trial: string, loop: string): (t
 function restOf(document: Document, loop: string): number {
   const { machine, holds } = document.loops[loop] as unknown as { machine: string; holds: string }
   const part = document.machines[machine]!
-  const linear = linearMachine(part, designLayers(part).all)
+  const linear = linearMachine(part, designLayers.all)
   return linear.kind === 'refused' ? 0 : (linear.value.operatingPoint.held[holds] ?? 0)
 }
 
@@ -92,7 +92,7 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
 function walkOf(document: Document, trial: string, machine: string, watched: readonly string[]): Together | undefined {
   return rememberedOf(walks, document, JSON.stringify([trial, machine, watched]), () => {
     const part = document.machines[machine]!
-    const linear = linearMachine(part, designLayers(part).all)
+    const linear = linearMachine(part, designLayers.all)
     if (linear.kind === 'refused') return undefined
     const loops = playedLoops(document, trial, machine)
     const beside = besideLoops(document, trial, loops, watched)
@@ -122,7 +122,7 @@ export function predictWatched(
 ): { readonly t: Float64Array; readonly values: { readonly [quantity: string]: Float64Array } } | undefined {
   const machine = (document.trials[trial] as unknown as { readonly machine: string }).machine
   const part = document.machines[machine]!
-  const linear = linearMachine(part, designLayers(part).all)
+  const linear = linearMachine(part, designLayers.all)
   const walk = linear.kind === 'refused' ? undefined : walkOf(document, trial, machine, quantities)
   if (linear.kind === 'refused' || walk === undefined) return undefined
   const { held, runs } = linear.value.operatingPoint

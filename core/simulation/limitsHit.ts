@@ -2,7 +2,6 @@ import {
   assemble,
   bodyPoses,
   findPush,
-  floatingBody,
   groundUnder,
   heldQuantities,
   isBodiless,
@@ -90,7 +89,6 @@ function merged(hits: readonly LimitHit[], said: Partial<Pick<LimitHit, 'name' |
 
 /** What is asked of every push of the machine, by loops or cues, against what it can give. */
 function drivesAsked(document: Document, machine: Part, name: string, record: Record): LimitHit[] {
-  if (machine.kind === floatingBody.name) return rotorsAtMost(machine, name, record)
   const group = isBodiless(machine) ? 'inputs' : 'drives'
   return partsOf(machine, group).flatMap(([one, part]) => {
     const push = isBodiless(machine) ? one : `drives.${one}`
@@ -127,29 +125,6 @@ function askedOf(document: Document, machine: string, push: string, record: Reco
   return columns.length === 0 ? undefined : columns[0]!.map((_, k) => columns.reduce((sum, column) => sum + column[k]!, 0))
 }
 
-/** Of a lifter: what its rotors can give is what allocation stops at, so a rotor that stays there is at its most. */
-function rotorsAtMost(machine: Part, name: string, record: Record): LimitHit[] {
-  const { thrustCoefficient, mostSpeed, count } = machine.rotors as unknown as { thrustCoefficient: number; mostSpeed: number; count: number } // prettier-ignore
-  const most = thrustCoefficient * mostSpeed ** 2
-  const found = Array.from({ length: count }, (_, i) => i + 1).flatMap((rotor) => {
-    const values = findColumn(record, `${name}.rotor${rotor}.thrust`)
-    if (values === undefined) return []
-    const label = `thrust of rotor ${rotor}`
-    return beyond(record, {
-      sort: 'drive',
-      name: `rotor${rotor}`,
-      label,
-      unit: 'N',
-      values,
-      least: -Infinity,
-      most: nearMost * most,
-    }).map((hit) => ({ ...hit, limit: most }))
-  })
-  if (found.length < 2) return found
-  // what several of them do is one thing to say
-  return [merged(found, { name: 'rotors', label: `thrust of ${found.length} of ${count} rotors` })]
-}
-
 /** Speed comes up to its limit through a lag, and never quite arrives. */
 const nearMost = 0.999
 
@@ -165,11 +140,6 @@ function underGround(machine: Part, name: string, record: Record): LimitHit[] {
     return [
       { sort: 'ground', name: body, label: body, unit: 'm', at: below[0]!.at, during: during(below.length), limit, farthest },
     ]
-  }
-  if (machine.kind === floatingBody.name) {
-    const height = findColumn(record, `${name}.height`)
-    const ground = machine.ground as number
-    return height === undefined ? [] : said(name, rows.map((k) => ({ at: record.time[k]!, height: height[k]!, ground }))) // prettier-ignore
   }
   if (isBodiless(machine) || !isGrounded(machine)) return []
   const { positions, tree, seats, start } = assemble(machine, numbersOf(machine))

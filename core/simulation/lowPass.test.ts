@@ -116,15 +116,21 @@ describe('a low-pass', () => {
   })
 
   it('smooths what a lifter measures, before a loop that reads it', () => {
-    const turning = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 }
+    const turning = {
+      kind: 'lowPassEstimator',
+      machine: 'lamplighter',
+      signal: 'readings.attitude.heading',
+      corner: 40,
+      rate: 200,
+    }
     const document = replaceAt(replaceAt(lamplighter(), 'estimators.turning', turning), 'loops.heading.reads', 'estimated')
     const column = flown(document, 'galleryRise')
     const spread = (name: string) => {
       const values = column(name).slice(400)
       return Math.max(...values) - Math.min(...values)
     }
-    expect(spread('lamplighter.heading.estimate')).toBeLessThan(0.01)
-    expect(Math.abs(column('lamplighter.heading').at(-1)!)).toBeLessThan(0.01)
+    expect(spread('lamplighter.readings.attitude.heading.estimate')).toBeLessThan(0.01)
+    expect(Math.abs(column('lamplighter.readings.attitude.heading').at(-1)!)).toBeLessThan(0.01)
   })
 
   it('explains a signal that the machine has not, and a loop that nothing estimates for', () => {

@@ -50,6 +50,7 @@ describe('model reports', () => {
       'boarding-ramp': 3,
       'boat-shed-arm': 6,
       derrick: 5,
+      lamplighter: 6,
       'lens-float': 1,
       'lens-turret': 2,
       'rock-walker': 25,

@@ -44,7 +44,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(context.trueMachine, context)
   if (equations.kind === 'refused') return equations
   const { names, units, inputs, at, sampleTime } = equations.value
-  const linear = linearMachine(machine, designLayers(machine).all)
+  const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return linear
   const { states, pushes, held } = linear.value.operatingPoint
   // what holds it is the engineer's to override, so it lives in memory

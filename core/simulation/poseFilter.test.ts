@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { poseFilterStep, poseStart } from '../control'
 import { replaceAt } from '../document'
-import type { Document } from '../document'
-import { demo } from '../tests/demo'
+import type { Document, Part } from '../document'
+import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { compile, findColumn, start } from './index'
 import type { Record as RunRecord } from './index'
@@ -22,12 +22,14 @@ const cues = {
 
 /** The lifter with position fixes and a drifting gyroscope, its loops reading what they did. */
 function documentOf(estimators: Document['estimators'], drift = 0.01): Document {
-  const base = demo('lamplighter')
+  const base = lamplighter()
   const [trial] = Object.keys(base.trials)
-  const fixes = { kind: 'positionFixes', rate: 5, noise: 0.4 }
+  const { at: centre } = (base.machines.lamplighter!.sensors as unknown as Record<string, Part>).inertial!
+  // of a sample, as a density
+  const fixes = { kind: 'positionFix', body: 'hull', at: centre, rate: 5, noise: 0.4 * Math.sqrt(2 / 5) }
   return [
     ['machines.lamplighter.sensors.fixes', fixes],
-    ['machines.lamplighter.sensors.inertial.gyroDrift', drift],
+    ['machines.lamplighter.sensors.inertial.gyroBias', drift],
     ['loops.heading.reference', 'cue'],
     ['estimators', { ...base.estimators, ...estimators }],
     [`trials.${trial}.cues`, cues],
@@ -44,9 +46,11 @@ const flown = (document: Document, seed = 3): RunRecord => {
 const column = (record: RunRecord, name: string) => [...findColumn(record, name)!]
 const mean = (values: readonly number[]) => values.reduce((sum, one) => sum + one, 0) / values.length
 const rms = (values: readonly number[]) => Math.sqrt(mean(values.map((one) => one * one)))
+const nameOf = (quantity: string) =>
+  `lamplighter.readings.${/^(east|north|height|climb)/.test(quantity) ? 'place' : 'attitude'}.${quantity}`
 const errorOf = (record: RunRecord, quantity: string) => {
-  const truth = column(record, `lamplighter.${quantity}`)
-  return column(record, `lamplighter.${quantity}.estimate`).map((value, k) => value - truth[k]!)
+  const truth = column(record, nameOf(quantity))
+  return column(record, `${nameOf(quantity)}.estimate`).map((value, k) => value - truth[k]!)
 }
 /** The later part, once a filter has settled. */
 const late = (values: readonly number[]) => values.slice(Math.floor(values.length * 0.4))
@@ -80,7 +84,7 @@ describe('the extended Kalman filter of attitude and position', () => {
   it('is the truth where nothing errs', () => {
     const document = documentOf({ pose } as never, 0)
     const [trial] = Object.keys(document.trials)
-    const exact = flown(replaceAt(document, `trials.${trial}.realism.sensorNoise`, false))
+    const exact = flown(replaceAt(document, `trials.${trial}.realism.sensorErrors`, false))
     for (const quantity of ['height', 'roll', 'heading']) expect(rms(errorOf(exact, quantity))).toBeLessThan(5e-3)
     // a sample stands for the time since the last one: off by about the speed times half a sample
     expect(rms(errorOf(exact, 'east'))).toBeLessThan(0.03)
@@ -90,8 +94,8 @@ describe('the extended Kalman filter of attitude and position', () => {
     const read = ['east', 'north', 'eastSpeed', 'northSpeed', 'roll', 'pitch', 'heading', 'rollRate', 'pitchRate']
     const document = read.reduce((now, loop) => replaceAt(now, `loops.${loop}.reads`, 'estimated'), documentOf({ pose } as never))
     const flight = flown(document)
-    expect(mean(column(flight, 'lamplighter.east').slice(-400))).toBeNear(4, { absolute: 0.4 })
-    expect(rms(late(column(flight, 'lamplighter.roll')))).toBeLessThan(0.15)
+    expect(mean(column(flight, 'lamplighter.readings.place.east').slice(-400))).toBeNear(4, { absolute: 0.4 })
+    expect(rms(late(column(flight, 'lamplighter.readings.attitude.roll')))).toBeLessThan(0.15)
   })
 })
 

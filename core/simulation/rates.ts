@@ -1,7 +1,6 @@
 import { done, refusedFor } from '../document'
-import type { Document, Outcome, Part } from '../document'
+import type { Document, Outcome } from '../document'
 import type { ValuesOf } from '../kinds'
-import { floatingBody } from '../machine'
 import type { AnyLayer } from '../machine'
 import type { LoopDesign } from '../tuning'
 import { sensorsRead } from './mechanismSensorBlocks'
@@ -33,8 +32,7 @@ export function sampleRates(
   duration: number,
 ): Outcome<{ base: number }> {
   const machine = document.machines[settings.machine]!
-  const carried = machine.kind === floatingBody.name ? Object.entries(machine.sensors as Readonly<Record<string, Part>>) : []
-  const sensors = [...carried, ...sensorsRead(document, settings.machine).map(({ name, part }) => [name, part] as const)]
+  const sensors = sensorsRead(document, settings.machine).map(({ name, part }) => [name, part] as const)
   const own = machine.sampleTime === undefined ? [] : [1 / (machine.sampleTime as number)]
   const rates = [
     ...sensors.map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate: rate as number })),

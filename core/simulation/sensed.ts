@@ -1,8 +1,4 @@
-import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
-import type { Vector } from '../algebra'
-import type { Document, Part } from '../document'
-import type { Layers, Read } from '../machine'
-import type { Layout } from './layout'
+import type { Assignment, Flag, Scalar } from '../expression'
 import type { Column } from './record'
 
 /** A block of values that is computed every so many ticks. */
@@ -16,28 +12,6 @@ export interface SampledBlock {
 export interface MeasuredSignals {
   readonly measured: ReadonlyMap<string, Scalar>
   readonly estimated: ReadonlyMap<string, Scalar>
-}
-
-export interface SensorContext {
-  readonly document: Document
-  readonly machineName: string
-  readonly machine: Part
-  readonly layers: Layers
-  readonly layout: Layout
-  readonly seed: Scalar
-  readonly tick: Scalar
-  readonly truth: Read
-  readonly known: Read
-  readonly observed: {
-    readonly quantities: ReadonlyMap<string, Scalar>
-    readonly orientation: readonly Scalar[]
-    readonly specificForce: Vector
-    readonly position: Vector
-  }
-  readonly centre: Vector
-  readonly knownCentre: Vector
-  readonly baseRate: number
-  readonly parameter: (path: string, value: number) => NumberNode
 }
 
 export interface SensorResult {

@@ -3,9 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { asCued, estimators, laws } from '../control'
 import { replaceAt } from '../document'
-import type { Document } from '../document'
-import { axes } from '../machine'
-import { demo } from '../tests/demo'
+import type { Document, Part } from '../document'
+import { lamplighter, readingOf } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
@@ -21,7 +20,7 @@ function flown(document: Document): (name: string) => number[] {
 
 /** The lifter without what errs; `changes` by document path. */
 function lifter(changes: Readonly<Record<string, unknown>>): (name: string) => number[] {
-  const base = demo('lamplighter')
+  const base = lamplighter()
   const [trial] = Object.keys(base.trials) as [string]
   const plain = replaceAt<Document>(replaceAt(base, 'trials', { [trial]: base.trials[trial] }), 'tray', {})
   const all = { [`trials.${trial}.overrides`]: {}, [`trials.${trial}.watch`]: undefined }
@@ -37,11 +36,11 @@ describe('which way pushes go', () => {
   // x ahead, y to the left, z up; angles turn as the right hand's fingers about them
   const raises = { lift: 'climbRate', rollMoment: 'rollRate', pitchMoment: 'pitchRate', yawMoment: 'yawRate' } as const
 
-  it.each(axes)('more $label raises its own rate and lowers it when it is less', ({ name }) => {
+  it.each(Object.entries(raises))('more %s raises its own rate and lowers it when it is less', (name, rate) => {
     const rateAfter = (by: number) => {
-      const push = { kind: 'stepCue', loop: asCued(name), at: 0.1, by }
+      const push = { kind: 'stepCue', loop: asCued(`pushes.${name}`), at: 0.1, by }
       const column = lifter({ 'TRIAL.cues': { push }, 'TRIAL.after': 0.3, loops: {}, estimators: {} })
-      return column(`lamplighter.${raises[name]}`).at(-1)!
+      return column(`lamplighter.${readingOf[rate]!}`).at(-1)!
     }
     const [more, less, none] = [rateAfter(0.2), rateAfter(-0.2), rateAfter(0)]
     expect(more - none).toBeGreaterThan(1e-4)
@@ -92,14 +91,18 @@ describe('which way estimators follow', () => {
     turn: { kind: 'stepCue', loop: 'heading', at: 0.5, by: 0.6 },
     away: { kind: 'stepCue', loop: 'east', at: 1, by: 3 },
   }
+  const shareOf = (column: (name: string) => number[], quantity: string) => {
+    const name = `lamplighter.${readingOf[quantity]!}`
+    return share(column(name), column(`${name}.estimate`))
+  }
   const ofLifter = (estimator: Values, quantities: readonly string[], more: Values = {}) => {
-    const base = demo('lamplighter')
+    const base = lamplighter()
     const column = lifter({
       ...more,
       ...{ 'TRIAL.cues': turns, 'TRIAL.after': 8, 'loops.heading.reference': 'cue' },
       estimators: { ...base.estimators, it: { machine: 'lamplighter', ...estimator } },
     })
-    return quantities.map((name) => share(column(`lamplighter.${name}`), column(`lamplighter.${name}.estimate`)))
+    return quantities.map((name) => shareOf(column, name))
   }
   const assumed = { gyroNoise: 0.004, accelerationNoise: 0.08, driftNoise: 1e-6, fixNoise: 0.4, headingNoise: 0.002, startTilt: 0.01, startSpeed: 0.1, startPlace: 0.2, startDrift: 0.02 } // prettier-ignore
   const cart = (estimator: Values) => {
@@ -113,13 +116,19 @@ describe('which way estimators follow', () => {
     heightFilter: () => {
       const rise = { 'TRIAL.cues': { rise: { kind: 'stepCue', loop: 'height', at: 0.5, by: 2 } }, 'TRIAL.after': 5 }
       const column = lifter(rise)
-      return ['height', 'climbRate'].map((name) => share(column(`lamplighter.${name}`), column(`lamplighter.${name}.estimate`)))
+      return ['height', 'climbRate'].map((name) => shareOf(column, name))
     },
     tiltFilter: () => ofLifter({ kind: 'tiltFilter', inertial: 'inertial', timeConstant: 4 }, ['roll', 'pitch']),
-    poseFilter: () =>
-      ofLifter({ kind: 'poseFilter', inertial: 'inertial', fixes: 'fixes', ...assumed }, ['roll', 'pitch', 'heading', 'east'], {
-        'machines.lamplighter.sensors.fixes': { kind: 'positionFixes', rate: 5, noise: 0.4 },
-      }),
+    poseFilter: () => {
+      const { at: centre } = (lamplighter().machines.lamplighter!.sensors as unknown as Record<string, Part>).inertial!
+      return ofLifter(
+        { kind: 'poseFilter', inertial: 'inertial', fixes: 'fixes', ...assumed },
+        ['roll', 'pitch', 'heading', 'east'],
+        {
+          'machines.lamplighter.sensors.fixes': { kind: 'positionFix', body: 'hull', at: centre, rate: 5, noise: 0.25 },
+        },
+      )
+    },
     observer: () =>
       cart({ kind: 'observer', rate: 100, disturbance: 0.05, reads: { a: { kind: 'observedSignal', signal: 'place', noise: 0.02 } } }), // prettier-ignore
     lowPassEstimator: () => cart({ kind: 'lowPassEstimator', signal: 'place', corner: 30, rate: 100 }),

@@ -1,7 +1,6 @@
 import { choice, name, number, part, parts, toggle } from '../kinds'
 import type { Kind } from '../kinds'
-import type { Part } from '../document'
-import { floatingBody, layers, mechanismLayers, softwareLayers } from '../machine'
+import { trialLayers } from '../machine'
 import { cues } from './cues'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
@@ -28,27 +27,14 @@ export const watched = {
 export const realism = {
   name: 'realism',
   says: 'with these realism layers on',
-  about: 'Which physical and software effects act in the trial.',
-  slots: Object.fromEntries(layers.map((layer) => [layer.name, toggle({ label: layer.label })])),
+  about: 'Which effects of the machine and of the software around it act in the trial.',
+  slots: Object.fromEntries(trialLayers.map((layer) => [layer.name, toggle({ label: layer.label })])),
 } satisfies Kind
-
-/** The same for a machine that is no lifter: its own effects, and the software around it. */
-export const machineRealism = {
-  name: 'machineRealism',
-  says: 'with these realism layers on',
-  about: 'Which effects of a mechanism or a machine without bodies act in the trial, and whether its loops are sampled.',
-  slots: Object.fromEntries([...softwareLayers, ...mechanismLayers].map((layer) => [layer.name, toggle({ label: layer.label })])),
-} satisfies Kind
-
-/** The realism that a machine's trials switch. */
-export function realismOf(machine: Part): typeof realism | typeof machineRealism {
-  return machine.kind === floatingBody.name ? realism : machineRealism
-}
 
 export const trial = {
   name: 'trial',
   says: 'Run {machine} until {after} after the last cue, {method} {step}, seed {seed}.',
-  about: 'A run of the full nonlinear machine with its loops, from its operating point: a lifter from hover at the origin.',
+  about: 'A run of the full nonlinear machine with its loops, from its operating point.',
   slots: {
     title: name({ label: 'title', of: 'text' }),
     machine: name({ label: 'machine', of: 'machine' }),
@@ -66,7 +52,7 @@ export const trial = {
     step: number({ label: 'plant step', unit: 's', least: 1e-5, most: 0.1 }),
     seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),
-    realism: part({ label: 'realism', kinds: [realism, machineRealism] }),
+    realism: part({ label: 'realism', kinds: [realism] }),
     watch: parts({ label: 'watched', kinds: [watched], optional: true }),
   },
 } as const satisfies Kind

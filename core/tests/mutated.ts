@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { numbersFrom } from './randomGraph'
 
 /** Documents that are right: what mutations begin from, and take parts from. */
-export const rightDocuments: readonly unknown[] = ['demo', 'starters'].flatMap((folder) => {
+export const rightDocuments: readonly unknown[] = ['demo', 'starters', 'core/tests/documents'].flatMap((folder) => {
   const path = join(import.meta.dirname, '../..', folder)
   return readdirSync(path)
     .filter((file) => file.endsWith('.json'))

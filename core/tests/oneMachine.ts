@@ -7,7 +7,7 @@ export type Values = Readonly<Record<string, unknown>>
 /** Realism of a machine that is no lifter, with only these layers on, and its estimators. */
 export function layersOn(on: readonly string[]): Part {
   const all = ['sampling', ...mechanismLayers.map(({ name }) => name)]
-  return { kind: 'machineRealism', estimator: true, ...Object.fromEntries(all.map((name) => [name, on.includes(name)])) }
+  return { kind: 'realism', estimator: true, ...Object.fromEntries(all.map((name) => [name, on.includes(name)])) }
 }
 
 const loopDefaults = {

@@ -1,14 +1,12 @@
 import { done, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import {
-  channelOf,
   commandedLoop,
   edgeOfSwinging,
   feedforwards,
   followWithin,
   innerLoops,
   lawOf,
-  linearLifter,
   linearMachine,
   loop,
   measuredDisturbance,
@@ -19,28 +17,16 @@ import {
   relayExperiment,
   requirement,
   stepExperiment,
-  still,
   typedGains,
   weights,
   whereItTurns,
 } from '../control'
-import type { SteadyFlight } from '../control'
 import { complex, magnitude } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
 import type { StateSpace } from '../linear'
-import {
-  atPoint,
-  designLayers,
-  designMechanism,
-  findHeld,
-  floatingBody,
-  layersOfMachine,
-  pushesOf,
-  shortName,
-  trialLayers,
-} from '../machine'
-import type { AnyLayer, Layers } from '../machine'
+import { atPoint, designLayers, designMechanism, findHeld, layersOfMachine, pushesOf, shortName } from '../machine'
+import type { AnyLayer } from '../machine'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designForward } from './forward'
@@ -99,7 +85,7 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   }
   const machine = atPoint(owner, values.point)
   const law = lawOf(part)
-  const layers = designLayers(machine)
+  const layers = designLayers
   const closed = loopsClosed(document, name, others)
   if (closed.kind === 'refused') return closed
   const curved = closed.value.find(({ model }) => model.law.notLinear !== undefined)
@@ -201,7 +187,7 @@ export function disturbedPlant(document: Document, name: string, disturbs: strin
   const { values, model, machine } = found.value
   const closed = loopsClosed(document, name, values.others)
   if (closed.kind === 'refused') return closed
-  const linear = linearMachine(machine, designLayers(machine).all)
+  const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return linear
   const { pushes, holds, rate } = values
   const asked = { machine, system: linear.value.system, closed: closed.value, pushes, holds, rate, disturbs }
@@ -279,36 +265,17 @@ function closedWith(document: Document, name: string, others: Others | undefined
 
 /** Layers of a machine that its linear form can have or leave out, in the order people see. */
 export function linearLayers(machine: Part): readonly { readonly name: AnyLayer; readonly label: string }[] {
-  if (machine.kind === floatingBody.name) return trialLayers(machine).filter(({ name }) => name === 'rotorLag' || name === 'drag')
   return layersOfMachine(machine).filter(({ name }) => designMechanism.has(name))
 }
 
-/**
- * What a designed loop sees with other layers than the design counts in, a lifter also in another flight: the loops inside it
- * keep the gains of theirs.
- */
-export function plantWith(
-  document: Document,
-  name: string,
-  layers: ReadonlySet<AnyLayer>,
-  flight: SteadyFlight = still,
-): Outcome<StateSpace> {
+/** What a designed loop sees with other layers than the design counts in: the loops inside it keep the gains of theirs. */
+export function plantWith(document: Document, name: string, layers: ReadonlySet<AnyLayer>): Outcome<StateSpace> {
   const found = modelOfLoop(document, name)
   if (found.kind === 'refused') return found
   const { values, model, machine } = found.value
   const closed = loopsClosed(document, name, values.others)
   if (closed.kind === 'refused') return closed
-  const { signals } = model.law
-  if (machine.kind !== floatingBody.name || flight === still) return plantSeen(machine, layers, values, signals, closed.value)
-  const linear = linearLifter(machine, layers as Layers, flight)
-  if (linear.kind === 'refused') return linear
-  const { system } = linear.value
-  const { pushes, holds, rate } = values
-  return done(
-    closed.value.length === 0
-      ? channelOf(machine, system, pushes, holds, signals)
-      : cascadedPlant({ machine, system, closed: closed.value, pushes, holds, signals, rate }),
-  )
+  return plantSeen(machine, layers, values, model.law.signals, closed.value)
 }
 
 /** What a loop sees: the machine alone, or with other loops closed. */
@@ -351,7 +318,7 @@ function designed(document: Document, name: string, others: Others | undefined):
   if (found.kind === 'refused') return found
   const { values, model } = found.value
   const machine = document.machines[values.machine]!
-  const linear = linearMachine(machine, designLayers(machine).all)
+  const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return linear
   const { pushes, held, runs } = linear.value.operatingPoint
   const onward = runs[values.holds]
@@ -364,7 +331,11 @@ function designed(document: Document, name: string, others: Others | undefined):
   }
   const gains = gainsOf(model, values.tuning, name)
   if (gains.kind === 'refused') return gains
-  if (gains.value.ki !== 0 && model.law.memory.includes('integral') && vanishesAtRest(model.plant))
+  // a loop that another one commands rests where that one wants it
+  const isCommanded = Object.values(document.loops).some(
+    (other) => other.closed === true && commandedLoop(other.pushes as string) === name,
+  )
+  if (gains.value.ki !== 0 && model.law.memory.includes('integral') && !isCommanded && vanishesAtRest(model.plant))
     return refusedFor(
       `loops.${name}.law`,
       `Its integral has nothing to drive: at rest ${pushOf(document, document.loops[name]!)?.label ?? values.pushes} does not move ${findHeld(machine, values.holds)?.label ?? values.holds}, so that it would run off.`,

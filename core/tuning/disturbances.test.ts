@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Document } from '../document'
-import { demo } from '../tests/demo'
+import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
@@ -78,8 +78,8 @@ describe('a disturbance that steps', () => {
   })
 
   it('reaches a loop that commands another through the one inside', () => {
-    const document = checked(demo('lamplighter'))
-    const plant = expectDone(disturbedPlant(document, 'roll', 'rollMoment'))
+    const document = checked(lamplighter())
+    const plant = expectDone(disturbedPlant(document, 'roll', 'pushes.rollMoment'))
     const roll = expectDone(designLoop(document, 'roll'))
     expect(plant.inputs).toHaveLength(2)
     const moved = predict(roll.model, {

@@ -136,7 +136,7 @@ describe('what runs on', () => {
       const i = record.time.findIndex((one) => one >= t[k]! - 1e-9)
       expect(values['readings.place.east']![k]).toBeNear(simulated[i]!, { absolute: 0.05 })
     }
-    expect(expectDone(linearMachine(quiet.machines.sled!, designLayers(quiet.machines.sled!).all)).operatingPoint.runs).toEqual({
+    expect(expectDone(linearMachine(quiet.machines.sled!, designLayers.all)).operatingPoint.runs).toEqual({
       'sled.x': 6,
       'readings.place.east': 6,
     })

@@ -66,7 +66,8 @@ const drawn = 300
 
 /**
  * How the answer and the loop gain of a loop spread while numbers of its machine lie within a share of their values, all
- * gains as they are, and allocation as it knows the machine. `answer` predicts what is charted for a design. The gains of the design stay: of every loop.
+ * gains as they are, and allocation as it knows the machine. `answer` predicts what is charted for a design. The gains of the
+ * design stay: of every loop. `truth` makes the machine that a variation means; by itself, of its own numbers.
  */
 export function spread(
   document: Document,
@@ -74,6 +75,7 @@ export function spread(
   paths: readonly string[],
   share: number,
   answer: (design: LoopDesign, document: Document) => Prediction,
+  truth: (variation: Variation) => Outcome<Part> = (variation) => done(withTrueNumbers(ownMachine(document, loop), variation)),
 ): Outcome<Spread> {
   const nominal = designLoop(document, loop)
   if (nominal.kind === 'refused') return nominal
@@ -90,7 +92,12 @@ export function spread(
   let worst: Spread['worst']
   for (const variation of all) {
     const words = inWords(variation, called)
-    const changed = replaceAt(fixed, `machines.${machine}`, withTrueNumbers(fixed.machines[machine]!, variation))
+    const made = truth(variation)
+    if (made.kind === 'refused') {
+      without.push(words)
+      continue
+    }
+    const changed = replaceAt(fixed, `machines.${machine}`, made.value)
     const varied = designLoop(changed, loop)
     if (varied.kind === 'refused') {
       without.push(words)
@@ -123,8 +130,14 @@ export function spread(
   })
 }
 
+function ownMachine(document: Document, loop: string): Part {
+  return document.machines[document.loops[loop]!.machine as string]!
+}
+
 function inWords(variation: Variation, called: ReadonlyMap<string, string>): string {
-  const words = Object.entries(variation).map(([path, factor]) => `${called.get(path) ?? path} × ${short(factor)}`)
+  const words = Object.entries(variation).map(
+    ([path, factor]) => `${called.get(path) ?? path.replace(/^parameters\./, '')} × ${short(factor)}`,
+  )
   return words.length === 0 ? 'as it is' : words.join(', ')
 }
 

@@ -17,7 +17,7 @@ import {
 } from '../linear'
 import type { StateSpace } from '../linear'
 import { compile, findColumn, start } from '../simulation'
-import { demo, lamplighter } from '../tests/demo'
+import { demo, lampCascade, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import { numbersFrom } from '../tests/randomGraph'
@@ -454,6 +454,6 @@ describe('a loop with what it estimates', () => {
   })
 
   it('is stable over a loop that reads another rate', () => {
-    expect(estimatedMargins(demo('lamplighter-cascade'), 'height')).toMatchObject({ stable: true })
+    expect(estimatedMargins(lampCascade(), 'height')).toMatchObject({ stable: true })
   })
 })

@@ -55,7 +55,7 @@ export function loopsTogether(document: Document, machine: string): Outcome<Loop
   const names = closed.map(({ name }) => name)
   if (closed.length === 0)
     return refusedFor('loops', `No loop of ${machine} is closed.`, 'Switch the feedback of one of them on.')
-  const linear = linearMachine(part, designLayers(part).all)
+  const linear = linearMachine(part, designLayers.all)
   if (linear.kind === 'refused') return linear
   const rates = closed.map(({ values }) => values.rate)
   const { system } = linear.value

@@ -24,7 +24,7 @@ afterEach(cleanup)
 describe('the course', () => {
   it('says what each station is at', () => {
     const document = lamplighter()
-    expect(machineState(document, 0)).toEqual({ state: 'holds', line: '5 bodies, no problems' })
+    expect(machineState(document, 0)).toEqual({ state: 'holds', line: '6 bodies, no problems' })
     expect(machineState(document, 2)).toEqual({ state: 'fails', line: '2 problems' })
     expect(loopsState(document).state).toBe('holds')
     expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '2 trials, not run' })

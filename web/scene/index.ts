@@ -1,8 +1,6 @@
 export { Stage3D } from './Stage3D'
 export { arrow, label, overBall, overLine } from './solids'
-export { lifter } from './lifter'
 export { placeFigure, plainFigure } from './plainFigure'
-export { lighthouse } from './lighthouse'
 export type { StageHandle, ViewName } from './Stage3D'
 export { extentOf, mechanismModel, setPlacement } from './mechanism'
 export type { MechanismModel } from './mechanism'

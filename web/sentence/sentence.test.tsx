@@ -106,7 +106,7 @@ describe('a sentence', () => {
     const menu = screen.getByRole('menu')
     const north = within(menu).getByRole('menuitemradio', { name: 'north' })
     fireEvent.keyDown(north, { key: 'Enter' })
-    expect(valueAt('loops.height.holds')).toBe('north')
+    expect(valueAt('loops.height.holds')).toBe('readings.place.north')
     expect(screen.getByText(/^Hold/).textContent).toContain('Hold north')
   })
 

@@ -7,7 +7,7 @@ import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
 export interface SpreadChoice {
-  /** Numbers of the machine. */
+  /** Numbers of the machine, or parameters of the document. */
   readonly paths: readonly string[]
   /** How far either way, as a share. */
   readonly share: number
@@ -21,27 +21,47 @@ export interface SpreadState {
 
 interface Question {
   readonly document: Document
+  readonly written: Document
   readonly loop: string
   readonly choice: SpreadChoice
   readonly asked: AskedFor
   readonly window: number
 }
 
-const ask = latest(async ({ document, loop, choice, asked, window }: Question): Promise<Spread | string> =>
-  mappers()[0]!.spread(document, loop, choice, asked, window),
+const ask = latest(async ({ document, written, loop, choice, asked, window }: Question): Promise<Spread | string> =>
+  mappers()[0]!.spread(document, written, loop, choice, asked, window),
 )
 
 /** How the answer of a loop spreads, worked out beside the interface; nothing while no number varies. */
-export function useSpread(document: Document, loop: string, choice: SpreadChoice, asked: AskedFor, window: number): SpreadState {
+export function useSpread(
+  document: Document,
+  written: Document,
+  loop: string,
+  choice: SpreadChoice,
+  asked: AskedFor,
+  window: number,
+): SpreadState {
   const { trial, stepSize, stepAt, disturbance } = asked
   const words = { trial, stepSize, stepAt, disturbance }
   const varies = choice.paths.length > 0
-  const key = varies ? contentHash([document.machines, document.loops, document.estimators, loop, choice, words, window]) : ''
+  const key = varies
+    ? contentHash([
+        document.machines,
+        written.machines,
+        written.parameters,
+        document.loops,
+        document.estimators,
+        loop,
+        choice,
+        words,
+        window,
+      ])
+    : ''
   const [answer, setAnswer] = useState<{ key: string; loop: string; spread: Spread | string }>()
   useEffect(() => {
     if (!varies) return undefined
     let wanted = true
-    void ask({ document, loop, choice, asked: words, window }).then((spread) => {
+    void ask({ document, written, loop, choice, asked: words, window }).then((spread) => {
       if (wanted && spread !== superseded) setAnswer({ key, loop, spread })
     })
     return () => {

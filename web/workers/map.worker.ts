@@ -1,8 +1,8 @@
 import { expose } from 'comlink'
-import type { Document } from '@calm-hand/core/document'
-import { checkDocument } from '@calm-hand/core'
-import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
-import { replaceAt } from '@calm-hand/core/document'
+import { done, replaceAt } from '@calm-hand/core/document'
+import type { Document, Outcome, Part } from '@calm-hand/core/document'
+import { checkDocument, machineWithParameters } from '@calm-hand/core'
+import { knownAs, usualIntegralCorner, withTrueNumbers } from '@calm-hand/core/control'
 import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
 import {
   calmMap,
@@ -68,9 +68,10 @@ const mapper = {
   gentle(document: Document, trial: string, loop: string, by: number): number {
     return gentleStep(document, trial, loop, by)
   },
-  /** How the charted answer spreads while numbers of the machine vary. */
+  /** How the charted answer spreads while numbers of the machine vary, or parameters of the document as it is written. */
   spread(
     document: Document,
+    written: Document,
     loop: string,
     { paths, share }: { readonly paths: readonly string[]; readonly share: number },
     asked: AskedFor,
@@ -78,7 +79,9 @@ const mapper = {
   ): Spread | string {
     const answer = (design: LoopDesign, of: Document) =>
       answerOf(design, askedOf(of, loop, asked), window, { feedback: design.values.closed, feedforward: undefined })
-    const found = spread(document, loop, paths, share, answer)
+    const name = document.loops[loop]!.machine as string
+    const truth = (variation: Readonly<Record<string, number>>) => truly(document, written, name, variation)
+    const found = spread(document, loop, paths, share, answer, truth)
     return found.kind === 'done' ? found.value : found.problems[0]!.what
   },
   /**
@@ -108,8 +111,8 @@ const mapper = {
     }
     const steps = meetSteps(models, usualIntegralCorner, wishes, stepSize)
     for (;;) {
-      const { done, value } = steps.next()
-      if (done === true) return value
+      const { done: isDone, value } = steps.next()
+      if (isDone === true) return value
       if (!(await onStep(value))) return undefined
     }
   },
@@ -119,6 +122,24 @@ export interface MeetRequest {
   readonly wishes: Wishes
   readonly stepSize: number
   readonly ranges: boolean
+}
+
+const ofDocument = 'parameters.'
+
+/** A machine with numbers of its own and parameters of the document times factors; its software goes on with what it knew. */
+function truly(
+  document: Document,
+  written: Document,
+  machine: string,
+  variation: Readonly<Record<string, number>>,
+): Outcome<Part> {
+  const known = document.machines[machine]!
+  const of = (isParameter: boolean) => Object.entries(variation).filter(([path]) => path.startsWith(ofDocument) === isParameter)
+  const parameters = of(true).map(([path, factor]) => [path.slice(ofDocument.length), factor] as const)
+  const own = Object.fromEntries(of(false))
+  if (parameters.length === 0) return done(withTrueNumbers(known, own))
+  const made = machineWithParameters(written, machine, Object.fromEntries(parameters))
+  return made.kind === 'refused' ? made : done(knownAs(withTrueNumbers(made.value, own), known))
 }
 
 /** The document with each parameter in turn at the ends of its range. */

@@ -27,13 +27,10 @@ const simulator = {
     const compiled = performance.now()
     const part = document.trials[trial]!
     const layers = layersOf(part as never)
-    const machine = document.machines[part.machine as string]!
     const record = judgedRun(document, program.value, simulation, {
       trial,
       seed: part.seed as number,
-      layers: trialLayers(machine)
-        .map(({ name }) => name)
-        .filter((layer) => layers.has(layer)),
+      layers: trialLayers.map(({ name }) => name).filter((layer) => layers.has(layer)),
       goOn: (share) => {
         progress(share)
         return true

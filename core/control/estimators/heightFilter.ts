@@ -5,7 +5,7 @@ import type { Matrix, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { name, number, valuesOf } from '../../kinds'
 import { names, observer } from '../../linear'
-import { floatingBody, readVector } from '../../machine'
+import { readVector } from '../../machine'
 import type { Read } from '../../machine'
 import { predicted, updated } from '../kalman'
 import type { EstimatorKind, LinearEstimator } from './estimator'
@@ -27,7 +27,7 @@ export const heightFilter = {
   says: 'estimates height and climb rate from {range} and {inertial}',
   about:
     'Two states, driven by the accelerometer and corrected by the range finder; covariance propagated at every sample. Anderson & Moore, Optimal Filtering, 1979 (from memory).',
-  needs: { range: ['distanceSensor', 'rangeFinder'], inertial: ['inertialUnit', 'inertialSensor'] },
+  needs: { range: ['distanceSensor'], inertial: ['inertialUnit'] },
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     range: name({ label: 'range finder', of: 'text' }),
@@ -57,9 +57,9 @@ export const heightFilter = {
           pitch: sensor('inertial').read('pitch'),
           specificForce: inertialOf(context).specificForce,
           gravity: known('gravity'),
-          fresh: [fresh, ...insideRange(seen(''), ...endsOf(machine, known, part.range))].reduce(and),
+          fresh: [fresh, ...insideRange(seen(''), ...endsOf(known, part.range))].reduce(and),
           range: seen(''),
-          axis: axisOf(machine, known, part.range),
+          axis: readVector(known, `sensors.${part.range as string}.axis`),
           arm: armOf(machine, known, part.inertial, part.range),
           ground: groundBelow(machine, known, part.inertial, rest),
           accelerationNoise: own('accelerationNoise'),
@@ -138,15 +138,10 @@ export function insideRange(range: Scalar, least: Scalar, most: Scalar): Flag[] 
   return [less(least, range), less(range, most)]
 }
 
-/** Where a range finder stops telling, m; where it looks in axes of its body. */
-function endsOf(machine: Part, known: Read, range: unknown): readonly [Scalar, Scalar] {
-  const ends = machine.kind === floatingBody.name ? ['least', 'most'] : ['nearest', 'farthest']
-  return ends.map((end) => known(`sensors.${range as string}.${end}`)) as [Scalar, Scalar]
-}
-
-function axisOf(machine: Part, known: Read, range: unknown): Vector {
-  if (machine.kind === floatingBody.name) return [0, 0, -1]
-  return readVector(known, `sensors.${range as string}.axis`)
+/** Where a range finder stops telling, m. */
+function endsOf(known: Read, range: unknown): readonly [Scalar, Scalar] {
+  const end = (slot: string) => known(`sensors.${range as string}.${slot}`)
+  return [end('nearest'), end('farthest')]
 }
 
 /**

@@ -86,9 +86,9 @@ describe('the tilt filter about hover', () => {
 })
 
 it('a low-pass comes after all that it may read, wherever it stands in the document', () => {
-  const late = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 }
+  const late = { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'readings.attitude.heading', corner: 40, rate: 200 }
   const sorted = linearEstimators({ ...document, estimators: { late, ...document.estimators } } as Document, 'lamplighter')
-  expect(sorted.map(({ estimated }) => estimated[0])).toEqual(['height', 'heading'])
+  expect(sorted.map(({ estimated }) => estimated[0])).toEqual(['readings.place.height', 'readings.attitude.heading'])
 })
 
 describe('the tilt filter about rest', () => {
@@ -111,7 +111,7 @@ describe('the tilt filter about rest', () => {
     [-0.4, 0.5, 0.9],
   ] as const)('answers each rate and each specific force as the filter itself does, turned by %f, %f, %f', (...turned) => {
     const { machine, document: made } = plate(turned)
-    const { held } = expectDone(linearMachine(machine, designLayers(machine).all)).operatingPoint
+    const { held } = expectDone(linearMachine(machine, designLayers.all)).operatingPoint
     const [{ reads, estimated, system }] = linearEstimators(made, 'm') as [LinearEstimator]
     expect(estimated).toEqual(['readings.attitude.roll', 'readings.attitude.pitch'])
     const rest = estimated.map((one) => held[one]!) as [number, number]

@@ -17,7 +17,7 @@ import {
   sampledWithHold,
 } from '../../linear'
 import type { StateSpace } from '../../linear'
-import { designLayers, findHeld, floatingBody, heldQuantities, measuringSensors, shortName } from '../../machine'
+import { designLayers, findHeld, heldQuantities, measuringSensors, shortName } from '../../machine'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { whereItTurns } from '../operatingPoint'
 import { linearMachine } from '../plant'
@@ -77,13 +77,10 @@ export const observerKind = {
     }),
     reads: parts({ label: 'what it reads', kinds: [observedSignal] }),
   },
-  fresh: ({ machine, holds, rate }, owner): Part | undefined =>
-    owner.kind === floatingBody.name
-      ? undefined
-      : {
-          ...{ kind: 'observer', machine, rate, disturbance: 1 },
-          reads: { first: { kind: observedSignal.name, signal: holds, noise: 0.001 } },
-        },
+  fresh: ({ machine, holds, rate }): Part => ({
+    ...{ kind: 'observer', machine, rate, disturbance: 1 },
+    reads: { first: { kind: observedSignal.name, signal: holds, noise: 0.001 } },
+  }),
   reads: observedBy,
   estimates: (machine, part) => {
     const found = observerDesign('', machine, part)
@@ -112,14 +109,6 @@ function observedBy(part: Part): string[] {
 
 /** Quantities that it reads and the machine has not. */
 function strangeProblems(where: string, machine: Part, part: Part): Problem[] {
-  if (machine.kind === floatingBody.name)
-    return [
-      {
-        where: `${where}.machine`,
-        what: 'A lifter is estimated by its height filter.',
-        remedy: 'Choose a machine of another kind.',
-      },
-    ]
   const known = heldQuantities(machine).map(({ name: one }) => one)
   return Object.entries(part.reads as Readonly<Record<string, Part>>).flatMap(([key, { signal }]) =>
     known.includes(signal as string)
@@ -164,7 +153,7 @@ export function observerDesign(where: string, machine: Part, part: Part): Outcom
 }
 
 function designed(where: string, machine: Part, part: Part): Outcome<ObserverDesign> {
-  const linear = linearMachine(machine, designLayers(machine).all)
+  const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return linear
   const { system, operatingPoint } = linear.value
   const list = Object.values(part.reads as Readonly<Record<string, { readonly signal: string; readonly noise: number }>>)
@@ -212,6 +201,13 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
   const whole = sampledOver(all)
   // what nothing shows and what does not die out by itself is not estimated: all else is
   const estimated = seenIn(whole, signals)
+  const lost = signals.find((signal) => !estimated.includes(signal))
+  if (lost !== undefined)
+    return refusedFor(
+      `${where}.reads`,
+      `${findHeld(machine, lost)?.label ?? lost} has no slope where the machine works that could be told from rounding.`,
+      'Read something else, give its numbers a usual size, or let the machine work at another point.',
+    )
   const sampled = estimated.length === all.length ? whole : sampledOver(estimated)
   const read = signals.map((signal) => sampled.c[estimated.indexOf(signal)]!)
   const noises = list.map(({ noise }) => noise)
@@ -248,7 +244,7 @@ const dying = 1 - 1e-6
 function seenIn({ a, c, outputs }: StateSpace, signals: readonly string[]): readonly string[] {
   const { reached, fixed } = observable(
     a,
-    signals.map((signal) => c[outputs.indexOf(signal)]!),
+    signals.flatMap((signal) => (outputs.includes(signal) ? [c[outputs.indexOf(signal)]!] : [])),
   )
   if (fixed.every((pole) => magnitude(pole) < dying)) return outputs
   return outputs.filter((_, i) => {

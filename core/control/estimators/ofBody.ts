@@ -3,13 +3,12 @@ import type { Scalar } from '../../expression'
 import { minus } from '../../algebra'
 import type { Vector } from '../../algebra'
 import type { Part, Problem } from '../../document'
-import { floatingBody, ground, groundUnder, massProperties, readVector, readingParts } from '../../machine'
+import { ground, groundUnder, readVector, readingParts } from '../../machine'
 import type { Read } from '../../machine'
 
 /** What loops call a value of an attitude or place of a body; nothing where the machine has no such reading. */
 type Named = (value: string) => string | undefined
 
-const asItIs: Named = (value) => value
 const nameless: Named = () => undefined
 
 /** Nothing is known of a sensor that is not there: that is a problem told elsewhere. */
@@ -25,20 +24,14 @@ function named(path: string | undefined): Named {
   return path === undefined ? nameless : (value) => `${path}.${value}`
 }
 
-/** A lifter has no readings: its quantities are those of its body. */
-function isOneBody(machine: Part): boolean {
-  return machine.kind === floatingBody.name
-}
-
 /** The attitude of the body that a sensor sits on. */
 export function attitudeOf(machine: Part, sensor: unknown): Named {
-  if (isOneBody(machine)) return asItIs
   return named(seenFromGround(machine, 'attitudeReading', sensorOf(machine, sensor).body)[0]?.path)
 }
 
 /** The place of the very point where a sensor sits: nothing else is moved as an accelerometer there feels it. */
 export function placeOf(machine: Part, sensor: unknown): Named {
-  return isOneBody(machine) ? asItIs : named(placeReadingOf(machine, sensor)?.path)
+  return named(placeReadingOf(machine, sensor)?.path)
 }
 
 function placeReadingOf(machine: Part, sensor: unknown) {
@@ -51,12 +44,11 @@ export function armOf(machine: Part, known: Read, inertial: unknown, sensor: unk
   const [one, other] = [sensorOf(machine, inertial), sensorOf(machine, sensor)]
   if (JSON.stringify(one.at) === JSON.stringify(other.at)) return [0, 0, 0]
   const from = (name: unknown) => readVector(known, `sensors.${name as string}.at`)
-  return minus(from(sensor), isOneBody(machine) ? massProperties(machine, known).centre : from(inertial))
+  return minus(from(sensor), from(inertial))
 }
 
 /** Where the places of a body count from, m. */
 export function countedFrom(machine: Part, known: Read, inertial: unknown): Vector {
-  if (isOneBody(machine)) return [0, 0, 0]
   return readVector(known, `${placeReadingOf(machine, inertial)!.path}.fromAt`)
 }
 
@@ -65,7 +57,6 @@ export function countedFrom(machine: Part, known: Read, inertial: unknown): Vect
  * thought to look at.
  */
 export function groundBelow(machine: Part, known: Read, inertial: unknown, rest: (quantity: string) => number): Scalar {
-  if (isOneBody(machine)) return known('ground')
   const { path, part } = placeReadingOf(machine, inertial)!
   const [east, north] = part.fromAt as readonly [number, number]
   const level = groundUnder(machine)(east + rest(`${path}.east`), north + rest(`${path}.north`))

@@ -5,7 +5,7 @@ import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { name, number } from '../../kinds'
 import { names } from '../../linear'
-import { designLayers, floatingBody } from '../../machine'
+import { designLayers } from '../../machine'
 import { linearMachine } from '../plant'
 import type { EstimatorKind, LinearEstimator } from './estimator'
 import { readingSensors } from './fresh'
@@ -21,7 +21,7 @@ export const tiltFilter = {
   says: 'estimates roll and pitch from {inertial}, trusting its gyroscope for {timeConstant}',
   about:
     'Complementary filter: the rates are summed up, and drawn towards the tilt that the accelerometer shows with this time constant. In a long turn or climb the accelerometer shows another tilt; a slow filter minds that less and the drift of the gyroscope more. R. G. Brown & P. Y. C. Hwang, Introduction to Random Signals and Applied Kalman Filtering, ch. 8 (from memory).',
-  needs: { inertial: ['inertialUnit', 'inertialSensor'] },
+  needs: { inertial: ['inertialUnit'] },
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     inertial: name({ label: 'inertial sensor', of: 'text' }),
@@ -88,8 +88,7 @@ export function tiltFilterStep(
 function tiltFilterAtRest(machine: Part, _where: string, part: Part): LinearEstimator | undefined {
   const dt = 1 / rateOfSensor(machine, part.inertial)
   const timeConstant = part.timeConstant as number
-  if (machine.kind === floatingBody.name) return aboutHover(timeConstant, dt)
-  const point = linearMachine(machine, designLayers(machine).all)
+  const point = linearMachine(machine, designLayers.all)
   if (point.kind === 'refused') return undefined
   const { held } = point.value.operatingPoint
   const signals = ['rateX', 'rateY', 'rateZ', 'forceX', 'forceY', 'forceZ'].map(
@@ -123,12 +122,3 @@ function tiltFilterAtRest(machine: Part, _where: string, part: Part): LinearEsti
 
 /** (m/s²)²: far below what any accelerometer tells. */
 const weightless = 1e-6
-
-/** An accelerometer feels no gravity in hover, only what the rotors give along the body: it draws the estimate towards level. */
-function aboutHover(timeConstant: number, dt: number): LinearEstimator {
-  const kept = timeConstant / (timeConstant + dt)
-  const a = times(identity(2), kept)
-  const b = times(identity(2), kept * dt)
-  const system = { a, b, c: a, d: b, dt, ...names(2, 2, 2) }
-  return { reads: ['rollRate', 'pitchRate'], knowsPushes: false, estimated: [...values], system }
-}

@@ -2,6 +2,7 @@ import type { Scalar } from '../../expression'
 import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
+import type { Layer } from '../softwareLayers'
 
 /** A point of a body, seen from the world. */
 export interface PointMotion {
@@ -119,12 +120,7 @@ export type MechanismLayerName =
   | 'contact'
   | 'sensorErrors'
 
-export interface MechanismLayer {
-  readonly name: MechanismLayerName
-  readonly label: string
-  readonly standIn: string
-  readonly inDesign: boolean
-}
+export type MechanismLayer = Layer<MechanismLayerName>
 
 /** Effects of a mechanism that can be switched off as a whole, in the order people see. */
 export const mechanismLayers: readonly MechanismLayer[] = [

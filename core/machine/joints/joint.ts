@@ -1,7 +1,7 @@
 import type { Scalar } from '../../expression'
 import type { Placement, Spatial, Vector } from '../../algebra'
 import type { Kind } from '../../kinds'
-import type { AngleSort } from '../quantities'
+import type { AngleSort } from '../held'
 
 export interface Coordinate {
   readonly name: string

@@ -1,6 +1,6 @@
 import { applied, attitude, minus, rowsTimes, tiltOf, transposedRows } from '../../algebra'
 import { ground } from '../assemble'
-import type { VectorComponent } from '../quantities'
+import type { VectorComponent } from '../held'
 import { fromBody, ofBody } from './slots'
 import type { ReadingKind } from './reading'
 

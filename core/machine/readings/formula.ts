@@ -1,5 +1,5 @@
 import { choice, formula, name } from '../../kinds'
-import type { AngleSort } from '../quantities'
+import type { AngleSort } from '../held'
 import type { ReadingKind } from './reading'
 
 /** Whatever follows from others by a formula. */

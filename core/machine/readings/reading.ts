@@ -2,7 +2,7 @@ import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
-import type { HeldQuantity } from '../quantities'
+import type { HeldQuantity } from '../held'
 import type { Sight } from '../sight'
 
 /** What a reading can see of the machine. World axes unless said. */

@@ -42,14 +42,15 @@ function Loops() {
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const edited = useOpen((open) => open.document.loops)
+  const written = useOpen((open) => open.document)
+  const edited = written.loops
   // one that was just removed may still be in the last document without problems
   const there = Object.keys(document.loops).filter((name) => name in edited)
   const loop = asked !== undefined && there.includes(asked) ? asked : there[0]!
   const [asks, setAsks] = useState<string>()
   const view = useLoopView(document, loop, asks)
   const [choice, setChoice] = useSpreadChoice()
-  const state = useSpread(document, loop, choice, view.asked, view.window)
+  const state = useSpread(document, written, loop, choice, view.asked, view.window)
   const [comparing, setComparing] = useState(false)
   const kept = useKept(loop, view)
 

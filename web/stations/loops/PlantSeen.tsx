@@ -1,7 +1,6 @@
 import { Download } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { modalMeasures, still } from '@calm-hand/core/control'
-import type { SteadyFlight } from '@calm-hand/core/control'
+import { modalMeasures } from '@calm-hand/core/control'
 import {
   behindSamples,
   continuousPoles,
@@ -13,7 +12,7 @@ import {
 import type { StateSpace } from '@calm-hand/core/linear'
 import { done, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { designLayers, floatingBody, pointNames, shortName } from '@calm-hand/core/machine'
+import { designLayers, pointNames, shortName } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
 import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
 import type { Gains, LoopModel } from '@calm-hand/core/tuning'
@@ -44,18 +43,13 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const machine = document.machines[now.design.values.machine]!
   const layers = useMemo(() => linearLayers(machine), [machine])
   const [changed, setChanged] = useState<ReadonlySet<AnyLayer>>(new Set())
-  const design = designLayers(machine).all
+  const design = designLayers.all
   const isOn = (layer: AnyLayer) => design.has(layer) !== changed.has(layer)
-  const isLifter = machine.kind === floatingBody.name
-  const [flight, setFlight] = useState(still)
   const points = pointNames(machine)
   const designed = (now.design.values.point ?? '') as string
   const [point, setPoint] = useState<string>()
   const elsewhere = point !== undefined && point !== designed && ['', ...points].includes(point) ? point : undefined
-  const chosen = useMemo(
-    () => chosenModel(document, loop, now, changed, elsewhere ?? flight),
-    [document, loop, now, changed, elsewhere, flight],
-  )
+  const chosen = useMemo(() => chosenModel(document, loop, now, changed, elsewhere), [document, loop, now, changed, elsewhere])
   const { gains, model } = now.design
   const canClose = now.analysis.notLinear === undefined
   const { closed: closedWords, ...openForms } = forms
@@ -79,7 +73,6 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           ))}
         </ul>
       )}
-      {isLifter && <Flight onFlight={setFlight} />}
       {points.length > 0 && (
         <p className="pt-1">
           About{' '}
@@ -94,7 +87,7 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           />
         </p>
       )}
-      {(changed.size > 0 || flight !== still || elsewhere !== undefined) && (
+      {(changed.size > 0 || elsewhere !== undefined) && (
         <p className="note">What follows is of this choice; the design goes on with its own.</p>
       )}
       {chosen.kind === 'refused' && (
@@ -120,63 +113,26 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   )
 }
 
-const radians = Math.PI / 180
-
-/** A steady flight about which a lifter is linearized. */
-function Flight({ onFlight }: { readonly onFlight: (flight: SteadyFlight) => void }) {
-  const [typed, setTyped] = useState(['0', '0', '0', '0'])
-  const change = (at: number, text: string) => {
-    const next = typed.map((one, i) => (i === at ? text : one))
-    setTyped(next)
-    const [east, north, up, heading] = next.map(Number) as [number, number, number, number]
-    if (![east, north, up, heading].every(Number.isFinite)) return
-    const isStill = [east, north, up, heading].every((value) => value === 0)
-    onFlight(isStill ? still : { heading: heading * radians, velocity: [east, north, up] })
-  }
-  return (
-    <details className="pt-1">
-      <summary className="cursor-pointer font-semibold text-kelp">In another flight</summary>
-      <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
-        Flying{' '}
-        {['east', 'north', 'up', 'heading'].map((label, i) => (
-          <label key={label} className="whitespace-nowrap">
-            {label}{' '}
-            <input
-              className="number w-10 h-6 px-1 text-right bg-chalk border border-line-2 rounded"
-              aria-invalid={!Number.isFinite(Number(typed[i]))}
-              inputMode="decimal"
-              value={typed[i]}
-              onChange={(event) => change(i, event.target.value)}
-            />{' '}
-            <span className="text-mist">{label === 'heading' ? '°' : 'm/s'}</span>
-          </label>
-        ))}
-      </p>
-    </details>
-  )
-}
-
 function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLayer> {
   const next = new Set(set)
   if (!next.delete(name)) next.add(name)
   return next
 }
 
-/** The loop as designed, or on a plant with some layers the other way round, about another point or in another flight. */
+/** The loop as designed, or on a plant with some layers the other way round, or about another point. */
 function chosenModel(
   document: Document,
   loop: string,
   { design }: Judged,
   changed: ReadonlySet<AnyLayer>,
-  about: SteadyFlight | string,
+  about: string | undefined,
 ): Outcome<LoopModel> {
   const { model, values } = design
-  if (changed.size === 0 && about === still) return done(model)
-  const own = designLayers(document.machines[values.machine]!).all
+  if (changed.size === 0 && about === undefined) return done(model)
+  const own = designLayers.all
   const layers = new Set([...[...own].filter((layer) => !changed.has(layer)), ...[...changed].filter((layer) => !own.has(layer))])
-  const isPoint = typeof about === 'string'
-  const asked = isPoint ? replaceAt(document, `loops.${loop}.point`, about) : document
-  const plant = plantWith(asked, loop, layers, isPoint ? still : about)
+  const asked = about === undefined ? document : replaceAt(document, `loops.${loop}.point`, about)
+  const plant = plantWith(asked, loop, layers)
   return plant.kind === 'refused'
     ? plant
     : done(loopModel(model.law, plant.value, model.machineOnly, values.rate, values.delay, model.shown))

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react'
 import { everyNumber } from '@calm-hand/core/kinds'
-import { floatingBody, machineKinds } from '@calm-hand/core/machine'
+import { machineKinds } from '@calm-hand/core/machine'
 import type { Document } from '@calm-hand/core/document'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
 import { ChoiceSlot } from '../../sentence'
@@ -18,9 +18,13 @@ const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(p
 /** Numbers of the machine that are not known well, how far they may lie off, and what that does to the loop. */
 export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
   const machine = document.machines[document.loops[loop]!.machine as string]!
-  const isLifter = machine.kind === floatingBody.name
+  const spreads = Object.keys((machine.allocations ?? {}) as object).length > 0
   const numbers = everyNumber(machineKinds, machine).filter(({ value }) => value !== 0)
-  const called = Object.fromEntries(numbers.map(({ path, words }) => [path, words]))
+  const parameters = Object.entries(document.parameters ?? {}).map(([name, { meaning }]) => [
+    `parameters.${name}`,
+    `${name}${meaning ? `: ${meaning as string}` : ''}`,
+  ])
+  const called = Object.fromEntries([...parameters, ...numbers.map(({ path, words }) => [path, words])]) as Record<string, string>
   const left = Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path)))
   return (
     <section className="section text-[12.5px]" aria-label="Spread">
@@ -33,7 +37,7 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
           options={shares}
           onChoose={(share) => onChoose({ ...choice, share: Number(share) })}
         />{' '}
-        of what they are said to be, all gains as they are{isLifter && '; allocation knows none of it'}.
+        of what they are said to be, all gains as they are{spreads && '; allocation knows none of it'}.
       </p>
       <ul>
         {choice.paths.map((path) => (

@@ -68,7 +68,7 @@ function blankState(next: string): Part {
 function signalsFor(document: Document, name: string): string[] {
   const { machine: owner, holds, pushes } = document.loops[name]!
   const machine = document.machines[owner as string]!
-  const linear = linearMachine(machine, designLayers(machine).withoutLag)
+  const linear = linearMachine(machine, designLayers.withoutLag)
   if (linear.kind === 'refused') return []
   const { system } = linear.value
   const moved = new Set(movedOutputs(system, system.inputs.indexOf(pushes as string)).map((i) => system.outputs[i]!))

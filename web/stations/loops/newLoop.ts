@@ -2,7 +2,7 @@ import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { linearMachine } from '@calm-hand/core/control'
 import { movedOutputs } from '@calm-hand/core/linear'
-import { designLayers, floatingBody, heldQuantities, pushesOf } from '@calm-hand/core/machine'
+import { designLayers, heldQuantities, pushesOf } from '@calm-hand/core/machine'
 import type { Push } from '@calm-hand/core/machine'
 import { freeName } from '../machine/partEdits'
 
@@ -39,7 +39,7 @@ export function newLoop(document: Document): { readonly name: string; readonly p
     reads: 'true',
     pushes: push.name,
     rate: machine.sampleTime === undefined ? usualRate : Math.round(1 / (machine.sampleTime as number)),
-    delay: machine.kind === floatingBody.name ? 1 : 0,
+    delay: 0,
     closed: true,
     tuning: { kind: 'typedGains', kp: 0, ki: 0, kd: 0 },
     feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } },
@@ -49,7 +49,7 @@ export function newLoop(document: Document): { readonly name: string; readonly p
 
 /** Names of what a push moves about the operating point. */
 function movedBy(machine: Part, push: string): ReadonlySet<string> {
-  const linear = linearMachine(machine, designLayers(machine).all)
+  const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return new Set()
   const { system } = linear.value
   return new Set(movedOutputs(system, system.inputs.indexOf(push)).map((i) => system.outputs[i]!))

@@ -147,13 +147,15 @@ function Limits({ hits }: { readonly hits: readonly LimitHit[] }) {
 }
 
 function limitTold({ sort, label, limit, farthest, ...hit }: LimitHit): string {
-  const unit = motionUnit(hit.unit)
+  // shafts of drives turn too fast for degrees
+  const unit = sort === 'drive' ? hit.unit : motionUnit(hit.unit)
+  const isMany = / more$/.test(label)
   const [end, far] = [withUnit(limit, unit, 3), withUnit(farthest, unit, 3)]
   if (sort === 'stop') return `${label} reached its stop at ${end}, and got to ${far},`
   if (sort === 'drive')
     return farthest === limit || Math.abs(farthest) <= Math.abs(limit)
-      ? `${label} gave its most, ${end},`
-      : `${label} was asked for up to ${far}, and gives at most ${end},`
+      ? `${label} gave ${isMany ? 'their' : 'its'} most, ${end},`
+      : `${label} ${isMany ? 'were' : 'was'} asked for up to ${far}, and ${isMany ? 'give' : 'gives'} at most ${end},`
   return `${label} was below the ground, by up to ${withUnit(limit - farthest, unit, 3)},`
 }
 

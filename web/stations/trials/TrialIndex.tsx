@@ -1,7 +1,7 @@
 import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { everyNumber, labelOf } from '@calm-hand/core/kinds'
-import { floatingBody, machineKinds } from '@calm-hand/core/machine'
+import { machineKinds } from '@calm-hand/core/machine'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
 import { unitAsWritten } from '../../units'
 import type { UnitSaid } from '../../units'
@@ -53,9 +53,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
       edit(
         addPart(
           `${path}.overrides.${key}`,
-          view.machine.kind === floatingBody.name
-            ? { kind: override.name, parameter: 'load', how: 'set', amount: 0.15 }
-            : { kind: override.name, parameter: numbers[0]?.path ?? '', how: 'times', amount: 1.2 },
+          { kind: override.name, parameter: numbers[0]?.path ?? '', how: 'times', amount: 1.2 },
           'Change the machine for this trial',
         ),
       )

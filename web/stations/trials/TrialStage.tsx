@@ -1,6 +1,6 @@
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import * as THREE from 'three'
-import { bodyPoses, mechanism } from '@calm-hand/core/machine'
+import { bodyPoses, groundLevel, mechanism } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
@@ -41,6 +41,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
+  const ground = useMemo(() => groundLevel(machine), [machine])
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
@@ -130,7 +131,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     <div className="relative min-h-0 h-full overflow-hidden">
       <Stage3D
         label={`${labelOf(machine, machineName)} in the trial`}
-        ground={0}
+        ground={ground}
         gridStep={0.5}
         camera={[5, -6, 3]}
         target={[0, 0, 0.8]}

@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useState } from 'react'
 import { Plus } from 'lucide-react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
-import { floatingBody } from '@calm-hand/core/machine'
 import { trialDuration } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
@@ -13,7 +12,6 @@ import { runTrial, stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
 import { CueSheet } from './CueSheet'
 import { Figures } from './Figures'
-import { Flight } from './Flight'
 import { RunBar } from './RunBar'
 import { Strips } from './Strips'
 import { TimeRail } from './TimeRail'
@@ -111,7 +109,7 @@ function Trials() {
           <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk min-h-0">
             <RunBar trial={trial} view={view} projectId={project!} />
             <PanelBoundary name="The 3D view">
-              {view.machine.kind === floatingBody.name ? <Flight view={view} /> : <TrialStage view={view} />}
+              <TrialStage view={view} />
             </PanelBoundary>
             <Figures view={view} />
           </div>

@@ -26,6 +26,6 @@ describe('what a prediction leaves out', () => {
     const change = { kind: 'override', parameter: 'bodies.hull.mass', how: 'times', amount: 1.1 }
     const heavier = replaceAt<Document>(lamplighter(), 'trials.galleryRise.overrides', { hull: change })
     const [words] = leftOut(heavier, 'galleryRise')
-    expect(words).toBe("The prediction leaves out sensor noise, rotor limits and the trial's change of a number.")
+    expect(words).toBe("The prediction leaves out drive limits, noise and bias of sensors and the trial's change of a number.")
   })
 })

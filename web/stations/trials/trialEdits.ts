@@ -1,7 +1,7 @@
 import type { Document, Part } from '@calm-hand/core/document'
 import { asCued } from '@calm-hand/core/control'
 import { isBodiless, pushesOf, trialLayers } from '@calm-hand/core/machine'
-import { realismOf } from '@calm-hand/core/simulation'
+import { realism } from '@calm-hand/core/simulation'
 import { addPart, removePart } from '../../state/edits'
 import { mappers } from '../../state/mappers'
 import { freeName } from '../machine/partEdits'
@@ -28,7 +28,7 @@ export function addTrial(document: Document, asked?: string, by = usualStep): Ad
   const cues = loop === undefined ? firstPush(document.machines[machineName]!) : { step: { kind: 'stepCue', loop, at: 1, by } }
   const part: Part = {
     ...{ kind: 'trial', title: freeTitle(document, 'First step'), machine: machineName, cues, after: 10 },
-    ...{ method: 'chosen', step: 0.02, seed: 1, overrides: {}, realism: fullRealismOf(document.machines[machineName]!) },
+    ...{ method: 'chosen', step: 0.02, seed: 1, overrides: {}, realism: fullRealism() },
   }
   return added(document, 'firstStep', part, 'Add a trial')
 }
@@ -69,7 +69,7 @@ function freeTitle(document: Document, wanted: string): string {
   for (let i = 2; ; i++) if (!taken.includes(`${wanted} ${i}`)) return `${wanted} ${i}`
 }
 
-/** All layers of a machine's trials on. */
-function fullRealismOf(machine: Part): Part {
-  return { kind: realismOf(machine).name, ...Object.fromEntries(trialLayers(machine).map(({ name }) => [name, true])) }
+/** All layers on. */
+function fullRealism(): Part {
+  return { kind: realism.name, ...Object.fromEntries(trialLayers.map(({ name }) => [name, true])) }
 }

@@ -1,7 +1,7 @@
 import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { checkDocument } from '@calm-hand/core'
-import { floatingBody, isBodiless, mechanism, totalMass } from '@calm-hand/core/machine'
+import { isBodiless, totalMass } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
@@ -10,7 +10,6 @@ import { ChoiceSlot } from '../../sentence/ChoiceSlot'
 import { withUnit } from '../../units'
 import { Bin } from './Bin'
 import { FigureDrawing } from './FigureDrawing'
-import { MachineDrawing } from './MachineDrawing'
 import { MechanismDrawing } from './MechanismDrawing'
 import { YardMenu } from './YardMenu'
 import { shownProjects } from './yardEdits'
@@ -121,9 +120,7 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
       <div className="text-[12px] text-mist truncate">{project.document.about}</div>
-      <div className="text-[12px] pt-1">
-        {machine === undefined || machine.kind === floatingBody.name ? workInWords(project.document) : partsInWords(machine)}
-      </div>
+      <div className="text-[12px] pt-1">{machine === undefined ? workInWords(project.document) : partsInWords(machine)}</div>
     </Link>
   )
 }
@@ -142,8 +139,7 @@ function partsInWords(machine: Part): string {
 
 /** Drawn from the model itself, by its kind. */
 function Drawing({ machine }: { readonly machine: Part }) {
-  if (machine.kind === floatingBody.name) return <MachineDrawing machine={machine} />
-  return machine.kind === mechanism.name ? <MechanismDrawing machine={machine} /> : <FigureDrawing machine={machine} />
+  return isBodiless(machine) ? <FigureDrawing machine={machine} /> : <MechanismDrawing machine={machine} />
 }
 
 /** The project with its formulas worked out; nothing where it has problems, which its own stations explain. */

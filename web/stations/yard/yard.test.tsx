@@ -58,7 +58,7 @@ describe('the Yard', () => {
     expect(links).toHaveLength(demoNames.length)
     for (const link of links) expect(link.querySelectorAll('svg path').length).toBeGreaterThan(3)
     expect(screen.getByRole('link', { name: /Rock walker/ }).textContent).toMatch(/46\.6 kg.*20 bodies, 19 drives/)
-    expect(screen.getByRole('link', { name: /Lamplighter/ }).textContent).toMatch(/3\.4 kg.*10 loops, 2 trials/)
+    expect(screen.getByRole('link', { name: /Lamplighter/ }).textContent).toMatch(/3\.4 kg.*5 bodies, 6 drives/)
   })
 
   it('says so when the server is away, and tries again', async () => {

@@ -26,7 +26,15 @@ export function FreeMotion({ machine, report, coordinate, unit, chosen }: FreeMo
   const sensed = report.measured.filter(({ name }) => name === chosen || name.startsWith(`${chosen}.`))
   const [sensor] = sensed
   if (sensor !== undefined) return <Sensed report={report} readings={sensed} />
-  const moving = coordinate === undefined ? [] : curve(coordinate, shortName(coordinate, machine), 'actual', unit)
+  const way = coordinate === undefined ? wayOf(swing, chosen) : []
+  const moving =
+    way.length > 0
+      ? way.flatMap((one, i) =>
+          curve(one, one.slice(one.lastIndexOf('.') + 1), (['measured', 'estimate', 'actual'] as const)[i]!),
+        )
+      : coordinate === undefined
+        ? []
+        : curve(coordinate, shortName(coordinate, machine), 'actual', unit)
   const energy = [
     ...curve('energy.kinetic', 'kinetic', 'actual'),
     ...curve('energy.stored', 'in springs', 'estimate'),
@@ -40,11 +48,11 @@ export function FreeMotion({ machine, report, coordinate, unit, chosen }: FreeMo
     <div className="grid grid-cols-2 gap-x-4 px-3 pt-2 pb-1 h-full min-h-0">
       <Chart
         title="Let go"
-        unit={shownUnit(unit)}
+        unit={way.length > 0 ? 'm' : shownUnit(unit)}
         x={time}
         y={fitted(moving)}
         series={moving}
-        summary={`${coordinate === undefined ? 'Nothing' : shortName(coordinate, machine)} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
+        summary={`${coordinate === undefined ? (way.length > 0 ? 'Its way' : 'Nothing') : shortName(coordinate, machine)} over ${end.toFixed(0)} s of free motion with drives at 0.${diverged}`}
       />
       <Chart
         title="Energy"
@@ -56,6 +64,14 @@ export function FreeMotion({ machine, report, coordinate, unit, chosen }: FreeMo
       />
     </div>
   )
+}
+
+/** Where a coordinate does not say it, the way of a body that nothing holds, along each axis: of the chosen one, else of the first. */
+function wayOf({ columns }: ModelReport['swing'], chosen: string): readonly string[] {
+  const ways = columns.filter(({ name, unit }) => unit === 'm' && /^[^.]+\.[xyz]$/.test(name)).map(({ name }) => name)
+  const [first] = ways
+  const of = (body: string) => ways.filter((name) => name.startsWith(`${body}.`))
+  return of(chosen).length > 0 || first === undefined ? of(chosen) : of(first.split('.')[0]!)
 }
 
 /** What a sensor reads of the free motion, over what is true. */

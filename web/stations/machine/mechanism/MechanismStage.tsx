@@ -1,9 +1,9 @@
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
-import { bodyPoses, ground, seatPose, shortName } from '@calm-hand/core/machine'
+import { bodyPoses, ground, groundLevel, seatPose, shortName } from '@calm-hand/core/machine'
 import type { RestingPoint } from '@calm-hand/core/simulation'
 import { download } from '../../../state/download'
 import { Stage3D, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
@@ -44,6 +44,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
   const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
   const meshes = useMeshes(machine)
   const [other, setOther] = useState<string>(ground)
+  const level = useMemo(() => groundLevel(machine), [machine])
   const frame = other !== chosen && frameOf(pose, other) !== undefined ? other : ground
 
   const look = useCallback((next: MachineView) => {
@@ -142,7 +143,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
     <div className="relative h-full min-h-0">
       <Stage3D
         label={`${labelOf(machine, name)} in 3D`}
-        ground={0}
+        ground={level}
         gridStep={0.5}
         camera={[5, -6, 3]}
         target={[0, 0, 0.8]}

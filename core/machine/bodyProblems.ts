@@ -1,6 +1,5 @@
 import { eigenvalues } from '../algebra'
 import type { Part, Problem } from '../document'
-import { machineFacts } from './facts'
 import { show } from './show'
 
 /** Below this a mass is a slip: no body of a machine weighs less than a microgram. */
@@ -8,24 +7,7 @@ const leastMass = 1e-9 // kg
 /** Relative slack of the triangle inequality, for inertias given with few digits. */
 const inertiaSlack = 1e-6
 
-/** What no schema can see: inertias that cannot exist, masses that make no sense, a lifter too heavy to hover. */
-export function floatingBodyProblems(path: string, machine: Part): Problem[] {
-  const bodies = Object.entries(machine.bodies as Record<string, Part>)
-  if (bodies.length === 0) {
-    return [{ where: `${path}.bodies`, what: 'The machine has no bodies.', remedy: 'Add a body with a mass and an inertia.' }]
-  }
-  const problems = bodies.flatMap(([name, body]) => bodyProblems(`${path}.bodies.${name}`, name, body))
-  const rotors = machine.rotors as Record<string, number>
-  if (rotors.leastSpeed! >= rotors.mostSpeed!) {
-    problems.push({
-      where: `${path}.rotors.leastSpeed`,
-      what: `The least speed of ${rotors.leastSpeed} rad/s is not below the most speed of ${rotors.mostSpeed} rad/s.`,
-      remedy: `Give a least speed below ${rotors.mostSpeed} rad/s.`,
-    })
-  }
-  return problems.length > 0 ? problems : hoverProblems(path, machine)
-}
-
+/** Masses and inertias that cannot be, which no schema can see. */
 export function bodyProblems(path: string, name: string, body: Part): Problem[] {
   const mass = body.mass as number
   const inertia = body.inertia as readonly number[]
@@ -55,18 +37,4 @@ function inertiaProblems(where: string, name: string, [xx, yy, zz, xy, xz, yz]: 
   if (most <= (least + middle) * (1 + inertiaSlack)) return []
   const what = `No body can have the inertia of ${name}: the largest principal moment, ${show(most)} kg·m², exceeds the sum of the other two, ${show(least + middle)} kg·m².`
   return [{ where, what, remedy: `Lower the largest to at most ${show(least + middle)} kg·m², or raise the others.` }]
-}
-
-function hoverProblems(path: string, machine: Part): Problem[] {
-  const { weight, mostThrust, mass } = machineFacts(machine)
-  if (weight < mostThrust) return []
-  const what = `The machine weighs ${show(weight)} N, but its rotors lift at most ${show(mostThrust)} N: it cannot hover.`
-  const able = (mass * mostThrust) / weight
-  return [
-    {
-      where: `${path}.rotors.mostSpeed`,
-      what,
-      remedy: `Bring the total mass below ${show(able)} kg, or raise the most speed or the thrust coefficient.`,
-    },
-  ]
 }
