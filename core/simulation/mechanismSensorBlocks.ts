@@ -1,5 +1,6 @@
 import { add, and, less, mul, not, select, sub, uniform } from '../expression'
 import type { Flag, NumberNode, Scalar } from '../expression'
+import { findAt } from '../document'
 import type { Document, Part } from '../document'
 import { estimatorsOf, lawOf, seenBy } from '../control'
 import { errorOf, errorPath, findHeld, samplesLate, sensorSignals } from '../machine'
@@ -32,7 +33,8 @@ export function readBy(loop: Part, machine: Part): readonly string[] {
   return [...new Set(read.flatMap((quantity) => findHeld(machine, quantity)?.vector?.attitude ?? [quantity]))]
 }
 
-interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter'>, SensorTiming {
+interface SensorBlocksContext
+  extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter' | 'trueMachine'>, SensorTiming {
   readonly machine: Part
   readonly sensors: readonly SensorSignal[]
   readonly truth: ReadonlyMap<string, NumberNode>
@@ -52,7 +54,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
   readonly result: SensorResult
   readonly sensors: ReadonlyMap<string, SampledSensor>
 } {
-  const { layout, layers, machine, truth, seed, tick, baseRate, parameter } = context
+  const { layout, layers, machine, trueMachine, truth, seed, tick, baseRate, parameter } = context
   const measured = new Map<string, Scalar>()
   const result: SensorResult = { blocks: [], signals: { measured, estimated: new Map() }, columns: [], initial: [] }
   const sensors = new Map<string, { readonly read: Map<string, Scalar>; readonly fresh: Flag }>()
@@ -60,21 +62,28 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
   context.sensors.forEach(({ name, path, part, kind, index, reading, own, quantities }, k) => {
     const number = (slot: string) => (part[slot] as number | undefined) ?? 0
     const err = (slot: ErrorSlot) => parameter(`${path}.${errorPath(kind, index, slot)}`, errorOf(part, kind, index, slot) ?? 0)
+    // what a trial leaves at 0 costs nothing
+    const truly = findAt(trueMachine, path) as Part
+    const drifts = (errorOf(truly, kind, index, 'drift') ?? 0) !== 0
+    const drops = ((truly.dropout as number | undefined) ?? 0) !== 0
     const rate = number('rate')
     const every = Math.round(baseRate / rate)
     const stream = firstStream + streamsEach * k
     const exact = truth.get(own)!
     const waiting = layout.many(errs ? samplesLate(part) : 0)
     const [value, drift] = layout.many(2) as [NumberNode, NumberNode]
-    const [noise, step] = normalPair(seed, stream, tick)
-    const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step!))
-    const drawn = add(add(err('bias'), wandered), mul(mul(err('noise'), Math.sqrt(rate / 2)), noise!))
+    // two numbers are drawn at once: the next reading of the same sensor takes the other
+    const isSecond = index % 2 === 1
+    const noise = normalPair(seed, isSecond ? stream - streamsEach : stream, tick)[isSecond ? 1 : 0]
+    const [step] = drifts ? normalPair(seed, stream + 1, tick) : [0]
+    const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step))
+    const drawn = add(add(err('bias'), wandered), mul(mul(err('noise'), Math.sqrt(rate / 2)), noise))
     const seen = asShown(add(waiting[0] ?? exact, drawn), part)
     const isLost = less(uniform(seed, 2 * (stream + 2), tick), parameter(`${path}.dropout`, number('dropout')))
     const values = errs
       ? [
-          { slot: slotOf(value), value: number('dropout') === 0 ? seen : select(isLost, value, seen) },
-          { slot: slotOf(drift), value: wandered },
+          { slot: slotOf(value), value: drops ? select(isLost, value, seen) : seen },
+          ...(drifts ? [{ slot: slotOf(drift), value: wandered }] : []),
           ...waiting.map((node, i) => ({ slot: slotOf(node), value: waiting[i + 1] ?? exact })),
         ]
       : [{ slot: slotOf(value), value: exact }]
@@ -99,11 +108,14 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
       })
     }
     const comes = due(tick, every)
-    const fresh = errs && number('dropout') !== 0 ? and(comes, not(isLost)) : comes
+    const fresh = errs && drops ? and(comes, not(isLost)) : comes
     const readings = sensors.get(name) ?? { read: new Map<string, Scalar>(), fresh }
     readings.read.set(reading, value)
     sensors.set(name, readings)
-    result.blocks.push({ name: `sensor_${name}_${k}`, every, values })
+    // readings of one sensor are sampled together
+    const block = result.blocks.find((one) => one.name === `sensor_${name}`)
+    if (block === undefined) result.blocks.push({ name: `sensor_${name}`, every, values })
+    else block.values.push(...values)
   })
   const sampled = [...sensors].map(([name, { read, fresh }]) => [name, { read: (one: string) => read.get(one)!, fresh }] as const)
   return { result, sensors: new Map(sampled) }
