@@ -24,6 +24,8 @@ export interface ShelfItem {
 
 /** Parts of a group that a project's mechanisms offer to other machines; its formulas worked out. */
 export function shelfItems(project: string, { title, machines }: Document, group: string): ShelfItem[] {
+  if (group === 'machines')
+    return Object.entries(machines).map(([name, part]) => ({ project, title, path: `machines.${name}`, name, part }))
   return Object.entries(machines).flatMap(([machine, { [group]: parts }]) =>
     Object.entries((parts ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => ({
       project,

@@ -54,6 +54,8 @@ export function machineState(document: Document, problems: number): State {
   if (problems > 0) return failing(problems)
   const count = (group: string) =>
     Object.values(document.machines).reduce((total, machine) => total + Object.keys((machine[group] ?? {}) as object).length, 0)
+  const machines = Object.keys(document.machines).length
+  if (machines > 1) return { state: 'holds', line: `${machines} machines` }
   const [bodies, states] = [count('bodies'), count('states')]
   const words = bodies > 0 ? counted(bodies, 'body', 'bodies') : counted(states, 'state', 'states')
   return { state: 'holds', line: `${words}, no problems` }

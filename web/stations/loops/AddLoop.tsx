@@ -1,5 +1,6 @@
 import { Plus } from 'lucide-react'
 import { addPart } from '../../state/edits'
+import { useMachineName } from '../../state/chosenMachine'
 import { edit, useOpen } from '../../state/project'
 import { freePush, newLoop } from './newLoop'
 
@@ -7,13 +8,14 @@ import { freePush, newLoop } from './newLoop'
 export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void }) {
   const document = useOpen((open) => open.valid)
   const problems = useOpen((open) => open.problems.length)
-  if (freePush(document) === undefined) return null
+  const machine = useMachineName()
+  if (freePush(document, machine) === undefined) return null
   return (
     <button
       className="button small"
       disabled={problems > 0}
       onClick={() => {
-        const added = newLoop(document)
+        const added = newLoop(document, machine)
         if (added === undefined) return
         edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
         onAdded(added.name)

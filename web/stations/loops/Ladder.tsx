@@ -30,13 +30,14 @@ const rungEnd = 262
 
 /** Loops on a frequency ruler at their crossover, beside the facts that limit them. Dragging a rung retunes its loop. */
 export function Ladder({ document, chosen, onChoose }: LadderProps) {
-  const rungs = useMemo(() => rungsOf(document), [document])
+  const machine = document.loops[chosen]!.machine as string
+  const rungs = useMemo(() => rungsOf(document, machine), [document, machine])
   // a ship needs a longer ruler than a lifter
   const least = rungs.some(({ crossover }) => crossover !== undefined && crossover < 1.3 * usualLeast) ? slowLeast : usualLeast
   const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
   const frequencyAt = (at: number) => least * (most / least) ** (1 - (at - 14) / (height - 28))
   const facts = useMemo(() => factsOf(document, chosen), [document, chosen]).filter(({ w }) => w >= least && w <= most)
-  const { figures: together } = useTogether(document, document.loops[chosen]!.machine as string, 'commands')
+  const { figures: together } = useTogether(document, machine, 'commands')
   const moves = movesOf(rungs, together)
   const chain = [chosen, ...innerLoops(document, chosen)]
   const inChain = (name: string) => chain.includes(name) || innerLoops(document, name).includes(chosen)

@@ -3,6 +3,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { runHash } from '@calm-hand/core/simulation'
 import { PanelBoundary } from '../../frame/PanelBoundary'
+import { MachineSwitch } from '../../frame/MachineSwitch'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { useAskedPlace } from '../../frame/places'
@@ -11,6 +12,7 @@ import { edit, useOpen, useProject } from '../../state/project'
 import { useSpread } from '../../state/spreads'
 import type { SpreadChoice } from '../../state/spreads'
 import { freeLetter } from '../../tray/letters'
+import { chooseMachine, useMachineName } from '../../state/chosenMachine'
 import { EmptyStation } from '../EmptyStation'
 import { AddLoop } from './AddLoop'
 import { Ladder } from './Ladder'
@@ -26,27 +28,33 @@ import { useLoopView } from './useLoopView'
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {
-  const isEmpty = useOpen((open) => !Object.keys(open.valid.loops).some((name) => name in open.document.loops))
-  const { project } = useParams()
+  const { project, loop: asked } = useParams()
   const navigate = useNavigate()
-  if (!isEmpty) return <Loops />
+  const machine = useMachineName()
+  const loop = useOpen((open) => {
+    // one that was just removed may still be in the last document without problems
+    const there = Object.keys(open.valid.loops).filter((name) => name in open.document.loops)
+    return there.find((name) => name === asked) ?? there.find((name) => open.valid.loops[name]!.machine === machine)
+  })
+  if (loop !== undefined) return <Loops loop={loop} />
   return (
-    <EmptyStation title="No loop yet" action={<AddLoop onAdded={(name) => void navigate(`/${project}/loops/${name}`)} />}>
-      Check at the machine what holds it still, then let a loop hold one of its quantities. It starts with all gains 0.
-    </EmptyStation>
+    <>
+      <MachineSwitch />
+      <EmptyStation title="No loop yet" action={<AddLoop onAdded={(name) => void navigate(`/${project}/loops/${name}`)} />}>
+        Check at the machine what holds it still, then let a loop hold one of its quantities. It starts with all gains 0.
+      </EmptyStation>
+    </>
   )
 }
 
-function Loops() {
-  const { project, loop: asked } = useParams()
+function Loops({ loop }: { readonly loop: string }) {
+  const { project } = useParams()
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
   const written = useOpen((open) => open.document)
-  const edited = written.loops
-  // one that was just removed may still be in the last document without problems
-  const there = Object.keys(document.loops).filter((name) => name in edited)
-  const loop = asked !== undefined && there.includes(asked) ? asked : there[0]!
+  const machine = document.loops[loop]!.machine as string
+  useEffect(() => chooseMachine(project!, machine), [project, machine])
   const [asks, setAsks] = useState<string>()
   const view = useLoopView(document, loop, asks)
   const [choice, setChoice] = useSpreadChoice()
@@ -68,7 +76,14 @@ function Loops() {
     <ThreePanels
       name="loops"
       widths={[288, 320]}
-      index={<Ladder document={document} chosen={loop} onChoose={(name) => void navigate(`/${project}/loops/${name}`)} />}
+      index={
+        <div className="h-full flex flex-col min-h-0">
+          <MachineSwitch onChoose={() => void navigate(`/${project}/loops`)} />
+          <div className="grow min-h-0">
+            <Ladder document={document} chosen={loop} onChoose={(name) => void navigate(`/${project}/loops/${name}`)} />
+          </div>
+        </div>
+      }
       stage={
         <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
           <LoopSentence loop={loop} view={view} />

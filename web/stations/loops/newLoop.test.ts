@@ -11,12 +11,16 @@ const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'board
 /** A demo document without its loops and trials. */
 const bare = (name: string): Document => ({ ...demo(name), loops: {}, trials: {} })
 
+/** It, and its machine. */
+const first = (name: string) => [bare(name), Object.keys(demo(name).machines)[0]!] as const
+
 /** The document with a loop on every push that is free, and a trial. */
 function withAll(document: Document): Document {
   let next = document
-  for (let added = newLoop(next); added !== undefined; added = newLoop(next))
+  const [machine] = Object.keys(document.machines) as [string]
+  for (let added = newLoop(next, machine); added !== undefined; added = newLoop(next, machine))
     next = { ...next, loops: { ...next.loops, [added.name]: added.part } }
-  return addTrial(next).change.apply(next)
+  return addTrial(next, machine).change.apply(next)
 }
 
 describe('new loops and trials', () => {
@@ -32,9 +36,9 @@ describe('new loops and trials', () => {
   })
 
   it('take the law that the held quantity allows', () => {
-    const { part } = newLoop(bare('pilot-cutter'))!
+    const { part } = newLoop(...first('pilot-cutter'))!
     expect(part).toMatchObject({ holds: 'speed', pushes: 'thrust', law: { kind: 'proportionalIntegral' } })
-    expect(newLoop(bare('derrick'))!.part).toMatchObject({ law: { kind: 'pidOnRate' } })
+    expect(newLoop(...first('derrick'))!.part).toMatchObject({ law: { kind: 'pidOnRate' } })
   })
 
   it('hold what the drive itself moves', () => {

@@ -9,22 +9,22 @@ import { freeName } from '../machine/partEdits'
 /** Hz, without a sample time of the machine's own. */
 const usualRate = 100
 
-/** The first push of the first machine that no loop has yet. */
-export function freePush(document: Document): Push | undefined {
-  const [machine] = Object.values(document.machines)
-  const taken = new Set(Object.values(document.loops).map(({ pushes }) => pushes as string))
+/** The first push of a machine that no loop has yet. */
+export function freePush(document: Document, name: string): Push | undefined {
+  const machine = document.machines[name]
+  const taken = new Set(loopsOf(document, name).map(({ pushes }) => pushes as string))
   return machine === undefined ? undefined : pushesOf(machine).find(({ name }) => !taken.has(name))
 }
 
 /** A loop with all gains 0 on the first push that is free and what it moves, or nothing where every push has its loop. */
-export function newLoop(document: Document): { readonly name: string; readonly part: Part } | undefined {
-  const [machineName, machine] = Object.entries(document.machines)[0]!
-  const push = freePush(document)
-  if (push === undefined) return undefined
+export function newLoop(document: Document, machineName: string): { readonly name: string; readonly part: Part } | undefined {
+  const machine = document.machines[machineName]
+  const push = freePush(document, machineName)
+  if (push === undefined || machine === undefined) return undefined
   const quantities = heldQuantities(machine)
   const reached = movedBy(machine, push.name)
   const moved = quantities.filter(({ name }) => reached.has(name))
-  const others = new Set(Object.values(document.loops).map(({ holds }) => holds as string))
+  const others = new Set(loopsOf(document, machineName).map(({ holds }) => holds as string))
   // what the drive itself moves before what it moves by the way, and nothing that another loop holds
   const joint = (findAt(machine, push.name) as Part | undefined)?.joint
   const wanted = [moved.filter(({ name }) => name === joint), moved.filter(({ rate }) => rate !== undefined), moved, quantities]
@@ -45,6 +45,10 @@ export function newLoop(document: Document): { readonly name: string; readonly p
     feedforwards: { rest: { kind: 'holding', on: true, scale: 1 } },
   }
   return { name: freeName(Object.keys(document.loops), plainName(push.label)), part }
+}
+
+function loopsOf(document: Document, machine: string): readonly Part[] {
+  return Object.values(document.loops).filter((loop) => loop.machine === machine)
 }
 
 /** Names of what a push moves about the operating point. */

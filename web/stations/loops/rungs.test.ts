@@ -4,7 +4,7 @@ import type { Document } from '@calm-hand/core/document'
 import { lamplighter } from '../../../core/tests/demo'
 import { rungsOf } from './rungs'
 
-const heightRung = (document: Document) => rungsOf(document).find(({ name }) => name === 'height')!
+const heightRung = (document: Document) => rungsOf(document, 'lamplighter').find(({ name }) => name === 'height')!
 
 describe('rungs', () => {
   it('of a requirement turn its crossover', () => {

@@ -109,8 +109,9 @@ export function marginWords({ phaseMargin }: Rung): string {
   return phaseMargin === undefined ? '' : `${((phaseMargin * 180) / Math.PI).toFixed(0)}°`
 }
 
-export function rungsOf(document: Document): Rung[] {
-  return Object.entries(document.loops).map(([name, part]) => {
+export function rungsOf(document: Document, machine: string): Rung[] {
+  const own = Object.entries(document.loops).filter(([, part]) => part.machine === machine)
+  return own.map(([name, part]) => {
     const tuning = part.tuning as Part
     const known = { name, label: labelOf(part, name), commands: commandedLoop(part.pushes as string) }
     const design = designLoop(document, name)

@@ -3,6 +3,7 @@ import type { Part } from '@calm-hand/core/document'
 import { everyNumber, labelOf } from '@calm-hand/core/kinds'
 import { machineKinds } from '@calm-hand/core/machine'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
+import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'
 import type { UnitSaid } from '../../units'
 import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
@@ -17,6 +18,7 @@ interface TrialIndexProps {
   readonly hidden: ReadonlySet<string>
   readonly onToggle: (letter: string) => void
   readonly onChoose: (trial: string) => void
+  readonly onMachine: () => void
   readonly onAdd: () => void
   readonly onCopy: () => void
   readonly onRemove: () => void
@@ -26,7 +28,7 @@ const noParameters: Readonly<Record<string, Part>> = {}
 const iconButton = 'size-6 grid place-items-center text-mist shrink-0'
 
 /** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
-export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onCopy, onRemove }: TrialIndexProps) {
+export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine, onAdd, onCopy, onRemove }: TrialIndexProps) {
   const trials = useOpen((project) => project.document.trials)
   const part = trials[trial] as unknown as {
     machine: string
@@ -34,7 +36,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
     realism: Readonly<Record<string, boolean | string>>
   }
   const path = `trials.${trial}`
-  const numbers = everyNumber(machineKinds, view.machine).filter(({ path: number }) => !number.endsWith('count'))
+  const numbers = everyNumber(machineKinds, view.machine)
   const parameters = useOpen((project) => project.document.parameters) ?? noParameters
   const names = {
     ...Object.fromEntries(
@@ -60,6 +62,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
   }
   return (
     <>
+      <MachineSwitch onChoose={onMachine} />
       <section className="section">
         <div className="flex items-center pb-1">
           <h2 className="grow">Trials</h2>
@@ -67,33 +70,35 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onAdd, onC
             <Plus size={13} /> Trial
           </button>
         </div>
-        {Object.entries(trials).map(([name, { title }]) =>
-          name === trial ? (
-            <div
-              key={name}
-              className="flex items-start gap-1 px-2 py-1 -mx-2 rounded-md bg-kelp-tint font-semibold"
-              aria-current="true"
-            >
-              <span className="grow">
-                <TextSlot path={`${path}.title`} label="name of this trial" value={title as string} isFormula={false} />
-              </span>
-              <button className={iconButton} aria-label="Copy this trial" title="Copy this trial" onClick={onCopy}>
-                <Copy size={14} />
+        {Object.entries(trials)
+          .filter(([, one]) => one.machine === part.machine)
+          .map(([name, { title }]) =>
+            name === trial ? (
+              <div
+                key={name}
+                className="flex items-start gap-1 px-2 py-1 -mx-2 rounded-md bg-kelp-tint font-semibold"
+                aria-current="true"
+              >
+                <span className="grow">
+                  <TextSlot path={`${path}.title`} label="name of this trial" value={title as string} isFormula={false} />
+                </span>
+                <button className={iconButton} aria-label="Copy this trial" title="Copy this trial" onClick={onCopy}>
+                  <Copy size={14} />
+                </button>
+                <button className={iconButton} aria-label="Remove this trial" title="Remove this trial" onClick={onRemove}>
+                  <Trash2 size={14} />
+                </button>
+              </div>
+            ) : (
+              <button
+                key={name}
+                className="block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
+                onClick={() => onChoose(name)}
+              >
+                {title as string}
               </button>
-              <button className={iconButton} aria-label="Remove this trial" title="Remove this trial" onClick={onRemove}>
-                <Trash2 size={14} />
-              </button>
-            </div>
-          ) : (
-            <button
-              key={name}
-              className="block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
-              onClick={() => onChoose(name)}
-            >
-              {title as string}
-            </button>
-          ),
-        )}
+            ),
+          )}
         <Sentence
           says={trialKind.says}
           path={path}

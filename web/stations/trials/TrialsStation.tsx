@@ -2,11 +2,13 @@ import { useEffect, useMemo, useState } from 'react'
 import { Plus } from 'lucide-react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { trialDuration } from '@calm-hand/core/simulation'
+import { MachineSwitch } from '../../frame/MachineSwitch'
 import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { useAskedPlace } from '../../frame/places'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
+import { chooseMachine, useMachineName } from '../../state/chosenMachine'
 import { edit, useOpen } from '../../state/project'
 import { runTrial, stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
@@ -23,34 +25,42 @@ import { cueTimes, pinLatest, useTrialView } from './useTrialView'
 
 /** What it must do, in 3D: trial as sentences, flight, strips, cues, all on one clock. */
 export function TrialsStation() {
+  const { trial: asked } = useParams()
   const document = useOpen((open) => open.valid)
   const problems = useOpen((open) => open.problems.length)
-  if (Object.keys(document.trials).length > 0) return <Trials />
+  const machine = useMachineName()
+  const names = Object.keys(document.trials)
+  const trial = names.find((one) => one === asked) ?? names.find((one) => document.trials[one]!.machine === machine)
+  if (trial !== undefined) return <Trials trial={trial} />
   const action = (
     <button
       className="button"
       disabled={problems > 0}
-      onClick={() => void addGentleTrial(document).then(({ change }) => edit(change))}
+      onClick={() => void addGentleTrial(document, machine).then(({ change }) => edit(change))}
     >
       <Plus size={14} /> Trial
     </button>
   )
-  const hasLoop = Object.keys(document.loops).length > 0
+  const hasLoop = Object.values(document.loops).some((loop) => loop.machine === machine)
   return (
-    <EmptyStation title="No trial yet" action={action}>
-      {hasLoop
-        ? 'A trial runs the whole machine with its loops from where it rests, and asks them for something.'
-        : 'A trial runs the whole machine from where it rests. It has no loop yet, so cues move its pushes themselves.'}
-    </EmptyStation>
+    <>
+      <MachineSwitch />
+      <EmptyStation title="No trial yet" action={action}>
+        {hasLoop
+          ? 'A trial runs the whole machine with its loops from where it rests, and asks them for something.'
+          : 'A trial runs the whole machine from where it rests. It has no loop yet, so cues move its pushes themselves.'}
+      </EmptyStation>
+    </>
   )
 }
 
-function Trials() {
-  const { project, trial: asked } = useParams()
+function Trials({ trial }: { readonly trial: string }) {
+  const { project } = useParams()
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const trial = asked !== undefined && document.trials[asked] !== undefined ? asked : Object.keys(document.trials)[0]!
+  const machine = document.trials[trial]!.machine as string
+  useEffect(() => chooseMachine(project!, machine), [project, machine])
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
   const [search, setSearch] = useSearchParams()
   const view = useTrialView(document, trial, hidden, search.get('watch') ?? undefined)
@@ -81,7 +91,7 @@ function Trials() {
     choose(name)
   }
   const remove = () => {
-    const names = Object.keys(document.trials)
+    const names = Object.keys(document.trials).filter((one) => document.trials[one]!.machine === machine)
     const next = names[names.indexOf(trial) + 1] ?? names[names.indexOf(trial) - 1]
     edit(removeTrial(document, trial))
     if (next !== undefined) choose(next)
@@ -100,7 +110,8 @@ function Trials() {
             hidden={hidden}
             onToggle={toggle}
             onChoose={choose}
-            onAdd={() => void addGentleTrial(document, view.held?.loop).then(take)}
+            onMachine={() => void navigate(`/${project}/trials`)}
+            onAdd={() => void addGentleTrial(document, machine, view.held?.loop).then(take)}
             onCopy={() => take(copyTrial(document, trial))}
             onRemove={remove}
           />

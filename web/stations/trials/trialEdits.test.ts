@@ -11,7 +11,7 @@ const titles = (document: Document) => Object.values(document.trials).map(({ tit
 describe('trials', () => {
   it('are as many as are wanted, each under a name and a title of its own', () => {
     let document = turret
-    for (let i = 0; i < 3; i++) document = addTrial(document, 'tilt').change.apply(document)
+    for (let i = 0; i < 3; i++) document = addTrial(document, Object.keys(document.machines)[0]!, 'tilt').change.apply(document)
     expect(Object.keys(document.trials)).toEqual(['passingShip', 'otherShip', 'firstStep', 'firstStep2', 'firstStep3'])
     expect(titles(document).slice(2)).toEqual(['First step', 'First step 2', 'First step 3'])
     expect(document.trials.firstStep!.cues).toMatchObject({ step: { loop: 'tilt' } })
@@ -38,7 +38,7 @@ describe('trials', () => {
 
   it('without a loop move the first push a little, and run', () => {
     const bare = { ...turret, loops: {}, trials: {}, tray: {} } as Document
-    const { name, change } = addTrial(bare)
+    const { name, change } = addTrial(bare, Object.keys(bare.machines)[0]!)
     const document = change.apply(bare)
     const [push] = Object.values(document.trials[name]!.cues as Record<string, { loop: string; by: number }>)
     expect(push!.loop).toMatch(/^pushes\.drives\./)

@@ -11,20 +11,26 @@ import type { Added } from '../machine/partEdits'
 const usualStep = 0.1
 
 /** The same as `addTrial` with a step that the loop can follow, looked for away from the page. */
-export async function addGentleTrial(document: Document, asked?: string): Promise<Added> {
-  const loop = asked ?? Object.keys(document.loops)[0]
-  const usual = addTrial(document, loop)
+export async function addGentleTrial(document: Document, machine: string, asked?: string): Promise<Added> {
+  const loop = asked ?? firstLoop(document, machine)
+  const usual = addTrial(document, machine, loop)
   if (loop === undefined) return usual
   const by = await mappers()[0]!
     .gentle(usual.change.apply(document), usual.name, loop, usualStep)
     .catch(() => usualStep)
-  return addTrial(document, loop, by)
+  return addTrial(document, machine, loop, by)
 }
 
-/** A trial that asks a loop for a step: the loop given, or the first one; without loops it moves the first push a little. */
-export function addTrial(document: Document, asked?: string, by = usualStep): Added {
-  const loop = asked ?? Object.keys(document.loops)[0]
-  const machineName = loop === undefined ? Object.keys(document.machines)[0]! : (document.loops[loop]!.machine as string)
+function firstLoop(document: Document, machine: string): string | undefined {
+  return Object.keys(document.loops).find((loop) => document.loops[loop]!.machine === machine)
+}
+
+/**
+ * A trial of a machine that asks a loop for a step: the loop given, or the first one; without loops it moves the first push a
+ * little.
+ */
+export function addTrial(document: Document, machineName: string, asked?: string, by = usualStep): Added {
+  const loop = asked ?? firstLoop(document, machineName)
   const cues = loop === undefined ? firstPush(document.machines[machineName]!) : { step: { kind: 'stepCue', loop, at: 1, by } }
   const part: Part = {
     ...{ kind: 'trial', title: freeTitle(document, 'First step'), machine: machineName, cues, after: 10 },

@@ -120,14 +120,19 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
       <div className="text-[12px] text-mist truncate">{project.document.about}</div>
-      <div className="text-[12px] pt-1">{machine === undefined ? workInWords(project.document) : partsInWords(machine)}</div>
+      <div className="text-[12px] pt-1">
+        {machine === undefined || Object.keys(project.document.machines).length > 1
+          ? workInWords(project.document)
+          : partsInWords(machine)}
+      </div>
     </Link>
   )
 }
 
-function workInWords({ loops, trials }: StoredProject['document']): string {
+function workInWords({ machines, loops, trials }: StoredProject['document']): string {
   const count = Object.keys(trials).length
-  return `${Object.keys(loops).length} loops, ${count} ${count === 1 ? 'trial' : 'trials'}`
+  const several = Object.keys(machines).length
+  return `${several > 1 ? `${several} machines, ` : ''}${Object.keys(loops).length} loops, ${count} ${count === 1 ? 'trial' : 'trials'}`
 }
 
 function partsInWords(machine: Part): string {

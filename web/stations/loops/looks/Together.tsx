@@ -51,7 +51,7 @@ export function Together({ document, now }: LookProps) {
         aria-label="Margins of all loops together"
       >
         <AtOnce figures={figures} />
-        <Channels channels={figures.channels} />
+        <Channels machine={now.design.values.machine} channels={figures.channels} />
         {figures.still.length > 0 && (
           <p className="note pt-1">
             Standing still, since open or without a linear form:{' '}
@@ -123,12 +123,12 @@ function AtOnce({ figures: { stable, atOnce } }: { readonly figures: TogetherFig
 }
 
 /** A loop by its label, a push or a reading by that of its part. */
-function channelLabel(document: Document, name: string): string {
+function channelLabel(document: Document, machine: string, name: string): string {
   if (document.loops[name] !== undefined) return loopLabel(document, name)
-  return shortName(name, Object.values(document.machines)[0])
+  return shortName(name, document.machines[machine])
 }
 
-function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }) {
+function Channels({ machine, channels }: { readonly machine: string; readonly channels: readonly ChannelFigures[] }) {
   const document = useOpen((project) => project.valid)
   const gain = (factor: number | undefined) => (factor === undefined ? 'any' : `${decibels(factor).toFixed(1)}`)
   return (
@@ -149,7 +149,7 @@ function Channels({ channels }: { readonly channels: readonly ChannelFigures[] }
       <tbody className="text-right">
         {channels.map(({ name, crossover, phaseMargin, up, down, delay, margins }) => (
           <tr key={name} className="border-t border-line">
-            <th className="text-left font-normal">{channelLabel(document, name)}</th>
+            <th className="text-left font-normal">{channelLabel(document, machine, name)}</th>
             {[
               crossover?.toPrecision(3) ?? 'none',
               phaseMargin === undefined ? 'any' : `${degrees(phaseMargin).toFixed(0)}°`,

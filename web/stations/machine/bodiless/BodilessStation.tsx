@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { outputNames } from '@calm-hand/core/machine'
+import { MachineSwitch } from '../../../frame/MachineSwitch'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { useAskedPlace } from '../../../frame/places'
@@ -10,6 +11,7 @@ import { useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
 import { LookTabs } from '../LookTabs'
 import { ModelCard } from '../ModelCard'
+import { MachineList } from '../MachineList'
 import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
 import { StepGrid } from '../mechanism/StepGrid'
@@ -53,6 +55,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
       widths={[324, 304]}
       index={
         <>
+          <MachineSwitch />
           <PanelBoundary name="The sketch">
             <InfluenceSketch
               machine={valid}
@@ -64,6 +67,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
           <PanelBoundary name="The parts">
             <BodilessParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
           </PanelBoundary>
+          <MachineList name={name} />
         </>
       }
       stage={

@@ -4,6 +4,7 @@ import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { coordinateNames, ground, moved } from '@calm-hand/core/machine'
 import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
+import { MachineSwitch } from '../../../frame/MachineSwitch'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { offerActions } from '../../../frame/actions'
@@ -13,6 +14,7 @@ import { useEffort, useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
 import { LookTabs } from '../LookTabs'
 import { ModelCard } from '../ModelCard'
+import { MachineList } from '../MachineList'
 import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
 import { FreeMotion } from './FreeMotion'
@@ -81,6 +83,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
       widths={[324, 304]}
       index={
         <>
+          <MachineSwitch />
           <PanelBoundary name="The rigging">
             <MechanismRigging machine={valid} freedoms={report.report?.freedoms} chosen={chosen} onChoose={setChosen}>
               <button className="button small" onClick={add}>
@@ -92,6 +95,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
           <PanelBoundary name="The parts">
             <MechanismParts path={path} machine={edited} chosen={chosen} onChoose={setChosen} />
           </PanelBoundary>
+          <MachineList name={name} />
         </>
       }
       stage={

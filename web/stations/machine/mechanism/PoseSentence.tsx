@@ -1,6 +1,8 @@
 import { BookmarkPlus, RotateCcw } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
+import { labelOf } from '@calm-hand/core/kinds'
+import { useMachineName } from '../../../state/chosenMachine'
 import { useOpen } from '../../../state/project'
 import { ChoiceSlot } from '../../../sentence'
 import { shownUnit, toShown, withUnit } from '../../../units'
@@ -16,7 +18,11 @@ interface PoseSentenceProps {
 
 /** "Stand Boarding ramp with inner leaf at 14.0°": pulled by slider, keys or in 3D. */
 export function PoseSentence({ machine, pose, onCoordinate, onKeep }: PoseSentenceProps) {
-  const title = useOpen((project) => project.document.title)
+  const name = useMachineName()
+  // a machine that is alone is called as its project is
+  const title = useOpen(({ document }) =>
+    Object.keys(document.machines).length > 1 ? labelOf(document.machines[name], name) : document.title,
+  )
   const { coordinate, coordinates, unit, value, travel } = pose
   if (coordinate === undefined) {
     return (
