@@ -1,20 +1,9 @@
 import type { Part } from '../document'
-import { findKind } from '../kinds'
 import { assemble } from './assemble'
+import { isGrounded } from './isGrounded'
 import { numbersOf } from './numbers'
-import { surroundings } from './surroundings'
 import { bodyPoses } from './tree'
 import { World } from './world'
-
-/** Whether a machine says anything of a ground: by its surroundings, or by what touches it. */
-export function isGrounded(machine: Part): boolean {
-  const outside = Object.values((machine.surroundings ?? {}) as Record<string, Part>)
-  const touching = Object.values((machine.forces ?? {}) as Record<string, Part>)
-  return (
-    outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
-    touching.some(({ kind }) => /contact$/i.test(kind))
-  )
-}
 
 /** Heights of the ground of a machine, m, over places: no ground moves. */
 export function groundUnder(machine: Part): (x: number, y: number) => number {

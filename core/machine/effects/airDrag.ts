@@ -20,6 +20,7 @@ export const airDrag: EffectKind = {
     linear: notNegative('linear drag', 'N·s/m'),
     quadratic: notNegative('quadratic drag', 'N·s²/m²'),
   },
+  layers: [{ name: 'air', label: 'Air', standIn: 'the air does not resist', inDesign: true }],
   act: (scene, part) => {
     if (!scene.has('air')) return {}
     const at = scene.vector('at')

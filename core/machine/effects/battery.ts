@@ -21,6 +21,7 @@ export const battery: EffectKind = {
     charge: positive('charge', 'C'),
     taken: number({ label: 'charge taken at the start', unit: 'C', least: 0, otherwise: 0 }),
   },
+  layers: [{ name: 'battery', label: 'Battery', standIn: 'its full voltage never sags', inDesign: false }],
   states: [
     { name: 'voltage', unit: 'V', start: 'full' },
     { name: 'taken', unit: 'C', start: 'taken' },

@@ -1,6 +1,7 @@
 import { number } from '../../kinds'
 import { coordinateSlot, positive } from './slots'
 import { motorOf, motorReach, motorSlots, rotorThroughGear, stifflyGeared } from './motor'
+import { driveDynamics, driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /** A direct-current motor behind a stiff gear, by its constants. */
@@ -16,6 +17,7 @@ export const dcMotor: EffectKind = {
     rotorInertia: number({ label: 'inertia of the rotor', unit: 'kg·m²', least: 0, otherwise: 0 }),
     ...motorSlots,
   },
+  layers: [driveLimits, driveDynamics],
   states: [{ name: 'current', unit: 'A' }],
   input: { label: 'voltage', unit: 'V' },
   armature: rotorThroughGear,

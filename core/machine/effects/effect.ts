@@ -101,46 +101,32 @@ export interface EffectKind extends Kind {
   }
   /** Names that its formulas may use besides those of the machine. */
   readonly formulaNames?: readonly string[]
+  /** What of it can be switched off, with what then stands in. */
+  readonly layers?: readonly MechanismLayer[]
   /** What is wrong with its numbers that no schema can see. */
   readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
 }
 
-export type MechanismLayerName =
-  | 'viscous'
-  | 'friction'
-  | 'stops'
-  | 'driveLimits'
-  | 'driveDynamics'
-  | 'gears'
-  | 'battery'
-  | 'inflow'
-  | 'groundEffect'
-  | 'air'
-  | 'gusts'
-  | 'contact'
-  | 'sensorErrors'
-
-export type MechanismLayer = Layer<MechanismLayerName>
-
-/** Effects of a mechanism that can be switched off as a whole, in the order people see. */
-export const mechanismLayers: readonly MechanismLayer[] = [
-  { name: 'sensorErrors', label: 'Sensor errors', standIn: 'sensors read true values at once', inDesign: false },
-  { name: 'viscous', label: 'Viscous friction', standIn: 'nothing but air resists a speed', inDesign: true },
-  { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false },
-  { name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false },
-  { name: 'driveLimits', label: 'Drive limits', standIn: 'any effort is given', inDesign: false },
-  { name: 'driveDynamics', label: 'Drive dynamics', standIn: 'drives give what is asked at once', inDesign: true },
-  { name: 'gears', label: 'Gears that give', standIn: 'gears are stiff, tight and without loss', inDesign: true },
-  { name: 'battery', label: 'Battery', standIn: 'its full voltage never sags', inDesign: false },
-  { name: 'inflow', label: 'Rotor inflow', standIn: 'thrust as in hover, whatever the climb', inDesign: true },
-  { name: 'groundEffect', label: 'Ground effect', standIn: 'rotors are far from the ground', inDesign: true },
-  { name: 'air', label: 'Air', standIn: 'the air does not resist', inDesign: true },
-  { name: 'gusts', label: 'Wind', standIn: 'the air stands still', inDesign: true },
-  { name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true },
-]
-
+/** Everything of a machine that can be switched off as a whole, in the order people see; what it is stands at what acts so. */
+export const layerOrder = [
+  'sensorErrors',
+  'viscous',
+  'friction',
+  'stops',
+  'driveLimits',
+  'driveDynamics',
+  'gears',
+  'battery',
+  'inflow',
+  'groundEffect',
+  'air',
+  'gusts',
+  'contact',
+] as const
+export type MechanismLayerName = (typeof layerOrder)[number]
 export type MechanismLayers = ReadonlySet<MechanismLayerName>
-export const fullMechanism: MechanismLayers = new Set(mechanismLayers.map(({ name }) => name))
-export const designMechanism: MechanismLayers = new Set(
-  mechanismLayers.filter(({ inDesign }) => inDesign).map(({ name }) => name),
-)
+
+export interface MechanismLayer extends Layer<MechanismLayerName> {
+  /** Whether it matters to a part that has it; always where nothing is said. */
+  readonly matters?: (part: Part, machine: Part) => boolean
+}

@@ -1,6 +1,7 @@
 import { clamp, mul, neg } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, positive } from './slots'
+import { driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /** The ideal drive: gives the effort that is asked, within its limit. */
@@ -14,6 +15,7 @@ export const effortDrive: EffectKind = {
     most: positive('most effort', ''),
     inertia: number({ label: 'inertia it adds to the joint', unit: '', least: 0, otherwise: 0 }),
   },
+  layers: [driveLimits],
   input: { label: 'effort asked', unit: '' },
   effort: { label: 'effort', unit: '', input: (effort) => effort, limits: (slot) => [neg(slot('most')), slot('most')] },
   armature: ({ number: slot }) => slot('inertia'),

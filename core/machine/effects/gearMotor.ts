@@ -2,6 +2,7 @@ import { abs, add, div, less, max, min, mul, select, sqrt, square, sub } from '.
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
 import { motorAt, motorOf, motorReach, motorSlots, rotorThroughGear } from './motor'
+import { driveDynamics, driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /** rad/s of the shaft over which the loss of the teeth changes its sign. */
@@ -30,6 +31,11 @@ export const gearMotor: EffectKind = {
     rotorInertia: positive('inertia of the rotor', 'kg·m²'),
     ...motorSlots,
   },
+  layers: [
+    driveLimits,
+    driveDynamics,
+    { name: 'gears', label: 'Gears that give', standIn: 'gears are stiff, tight and without loss', inDesign: true },
+  ],
   states: [
     { name: 'current', unit: 'A' },
     { name: 'turn', unit: 'rad' },

@@ -1,6 +1,7 @@
 import { add, div, exp, mul, neg, sqrt, square } from '../../expression'
 import { coordinateSlot, notNegative, positive } from './slots'
 import type { Scalar } from '../../expression'
+import { viscousFriction } from './sharedLayers'
 import type { EffectKind, Scene } from './effect'
 
 /**
@@ -22,6 +23,7 @@ export const jointFriction: EffectKind = {
     stribeck: positive("Stribeck's speed", ''),
     smooth: positive('speed of smoothing', ''),
   },
+  layers: [viscousFriction, { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false }],
   act: (scene, part) => {
     const { speed } = scene.coordinate(part.joint as string)
     const viscous = scene.has('viscous') ? mul(scene.number('viscous'), speed) : 0

@@ -17,6 +17,7 @@ export const jointStops: EffectKind = {
     stiffness: positive('stiffness', ''),
     damping: notNegative('damping', ''),
   },
+  layers: [{ name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false }],
   act: (scene, part) => {
     if (!scene.has('stops')) return {}
     const { position, speed } = scene.coordinate(part.joint as string)

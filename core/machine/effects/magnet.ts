@@ -1,5 +1,6 @@
 import { clamp, div, mul, neg, square } from '../../expression'
 import { betweenSlots, positive, span } from './slots'
+import { driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /** An electromagnet draws a body: pull = C i² / gap² (magnetic circuit whose gap rules; common practice). */
@@ -10,6 +11,7 @@ export const magnet: EffectKind = {
   about:
     'pull = C (i / gap)², the gap between two points: a magnetic circuit in which the gap holds all the resistance (common practice, no source).',
   slots: { ...betweenSlots, constant: positive('magnet constant', 'N·m²/A²'), most: positive('most current', 'A') },
+  layers: [driveLimits],
   input: { label: 'current', unit: 'A' },
   act: (scene, part) => {
     const { length, rate, pull } = span(scene, part)

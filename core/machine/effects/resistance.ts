@@ -2,6 +2,7 @@ import { abs, add, mul, neg } from '../../expression'
 import { applied, dot, transposedRows } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { name, vector } from '../../kinds'
+import { viscousFriction } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 const along = ['x', 'y', 'z']
@@ -19,6 +20,7 @@ export const resistance: EffectKind = {
     linear: vector({ label: 'linear resistance', unit: 'N·s/m', components: along, fill: [10, 100, 0] }),
     quadratic: vector({ label: 'quadratic resistance', unit: 'N·s²/m²', components: along }),
   },
+  layers: [viscousFriction],
   contradictions: (part) =>
     (['linear', 'quadratic'] as const)
       .filter((slot) => (part[slot] as readonly number[]).some((value) => value < 0))

@@ -2,8 +2,10 @@ import { abs, add, clamp, div, less, max, mul, neg, select, sqrt, square, sub } 
 import type { Scalar } from '../../expression'
 import { dot, scaled } from '../../algebra'
 import { choice, name, number, vector } from '../../kinds'
+import { isGrounded } from '../isGrounded'
 import { groundEffect, throughFlow } from '../rotorFlow'
 import { notNegative, positive } from './slots'
+import { driveDynamics, driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /**
@@ -37,6 +39,18 @@ export const rotor: EffectKind = {
     least: number({ label: 'least speed', unit: 'rad/s', least: 0, otherwise: 0 }),
     most: positive('most speed', 'rad/s'),
   },
+  layers: [
+    driveLimits,
+    driveDynamics,
+    {
+      ...{ name: 'inflow', label: 'Rotor inflow', standIn: 'thrust as in hover, whatever the climb', inDesign: true },
+      matters: ({ solidity }) => solidity !== undefined,
+    },
+    {
+      ...{ name: 'groundEffect', label: 'Ground effect', standIn: 'rotors are far from the ground', inDesign: true },
+      matters: (_part, machine) => isGrounded(machine),
+    },
+  ],
   states: [{ name: 'speed', unit: 'rad/s' }],
   input: { label: 'speed asked', unit: 'rad/s' },
   effort: {

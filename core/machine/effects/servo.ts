@@ -2,6 +2,7 @@ import { add, clamp, div, mul, neg, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
+import { driveDynamics, driveLimits } from './sharedLayers'
 import type { EffectKind, Scene } from './effect'
 
 const slots = {
@@ -46,6 +47,7 @@ export const firstOrderServo: EffectKind = {
   about:
     "s' = (asked - s)/lag, held within its rate; effort = stiffness (s - q) + damping (s' - q'), within its limit (common practice, no source).",
   slots: { lag: positive('lag', 's'), ...slots },
+  layers: [driveLimits, driveDynamics],
   states: [{ name: 'position', unit: '' }],
   input: { label: 'position asked', unit: '' },
   reach: (number) => number('mostEffort'),
@@ -65,6 +67,7 @@ export const servo: EffectKind = {
   about:
     "s'' = w² (asked - s) - 2 z w s', s moving no faster than its rate; effort = stiffness (s - q) + damping (s' - q'), within its limit (common practice, no source).",
   slots: { bandwidth: positive('natural frequency', 'rad/s'), damping: positive('damping ratio', ''), ...slots },
+  layers: [driveLimits, driveDynamics],
   states: [
     { name: 'position', unit: '' },
     { name: 'rate', unit: '' },

@@ -3,6 +3,7 @@ import { number } from '../../kinds'
 import { show } from '../show'
 import { coordinateSlot, positive } from './slots'
 import { motorReach, rotorThroughGear, stifflyGeared, supplySlot } from './motor'
+import { driveDynamics, driveLimits } from './sharedLayers'
 import type { EffectKind } from './effect'
 
 /** Share by which the no-load speed of a sheet may differ from what its other figures say: makers round. */
@@ -30,6 +31,7 @@ export const sheetMotor: EffectKind = {
     gear: positive('gear ratio', ''),
     supply: supplySlot,
   },
+  layers: [driveLimits, driveDynamics],
   states: [{ name: 'current', unit: 'A' }],
   input: { label: 'voltage', unit: 'V' },
   armature: rotorThroughGear,

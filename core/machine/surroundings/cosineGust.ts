@@ -1,6 +1,7 @@
 import { and, cos, div, less, mul, select, sub } from '../../expression'
 import { scaled } from '../../algebra'
 import { number, vector } from '../../kinds'
+import { windLayer } from './windLayer'
 import type { SurroundingKind } from './surrounding'
 
 /** A discrete gust: half its velocity times 1 - cos over its length, then gone. */
@@ -15,6 +16,7 @@ export const cosineGust: SurroundingKind = {
     start: number({ label: 'start', unit: 's', least: 0 }),
     length: number({ label: 'time it takes', unit: 's', above: 0 }),
   },
+  layers: [windLayer],
   wind: (outside) => {
     const since = sub(outside.time, outside.number('start'))
     const length = outside.number('length')

@@ -1,4 +1,5 @@
 import { vector } from '../../kinds'
+import { windLayer } from './windLayer'
 import type { SurroundingKind } from './surrounding'
 
 /** The same wind everywhere, always. */
@@ -8,5 +9,6 @@ export const steadyWind: SurroundingKind = {
   says: 'A wind blows with {velocity} towards x.',
   about: 'One velocity of the air in world axes, everywhere and always; winds add up.',
   slots: { velocity: vector({ label: 'velocity', unit: 'm/s', components: ['x', 'y', 'z'] }) },
+  layers: [windLayer],
   wind: (outside) => outside.vector('velocity'),
 }

@@ -2,7 +2,7 @@ import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind } from '../../kinds'
-import type { GroundBelow } from '../effects/effect'
+import type { GroundBelow, MechanismLayer } from '../effects/effect'
 
 /** What a part of the surroundings reads: its own numbers, and the time. */
 export interface Outside {
@@ -20,5 +20,7 @@ export interface SurroundingKind extends Kind {
   /** m/s in world axes; winds add up. */
   readonly wind?: (outside: Outside, position: Vector) => Vector
   readonly ground?: (outside: Outside, x: Scalar, y: Scalar, part: Part) => GroundBelow
+  /** What of it can be switched off. */
+  readonly layers?: readonly MechanismLayer[]
   readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
 }

@@ -1,0 +1,53 @@
+import { rememberedOf } from '../document'
+import type { Part } from '../document'
+import { findKind } from '../kinds'
+import { bodilessForm, isBodiless } from './bodiless'
+import { effects } from './effects'
+import { layerOrder } from './effects/effect'
+import type { MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
+import { driveLimits } from './effects/sharedLayers'
+import { effectParts, sensorParts } from './mechanismMotion'
+import { surroundings } from './surroundings'
+
+const sensorErrors: MechanismLayer = {
+  ...{ name: 'sensorErrors', label: 'Sensor errors', standIn: 'sensors read true values at once', inDesign: false },
+}
+
+const said = [sensorErrors, ...[...effects, ...surroundings].flatMap(({ layers }) => layers ?? [])]
+
+/** All layers that machines can have, each as the first kind says it. */
+export const mechanismLayers: readonly MechanismLayer[] = layerOrder.map((name) => said.find((layer) => layer.name === name)!)
+export const fullMechanism: MechanismLayers = new Set(layerOrder)
+export const designMechanism: MechanismLayers = new Set(
+  mechanismLayers.filter(({ inDesign }) => inDesign).map(({ name }) => name),
+)
+
+/** By machine, which nobody changes in place: pages ask at every look. */
+const known = new WeakMap<Part, Map<string, readonly MechanismLayer[]>>()
+
+/** Layers that matter to a machine: those that some part of it has. */
+export function layersOf(machine: Part): readonly MechanismLayer[] {
+  return rememberedOf(known, machine, '', () => {
+    const names = isBodiless(machine) ? limitsOf(machine) : namesOf(machine)
+    return mechanismLayers.filter(({ name }) => names.has(name))
+  })
+}
+
+function namesOf(machine: Part): ReadonlySet<MechanismLayerName> {
+  const outside = Object.values((machine.surroundings ?? {}) as Readonly<Record<string, Part>>)
+  const parts = [...effectParts(machine), ...outside.map((part) => ({ part, kind: findKind(surroundings, part) }))]
+  const own = parts.flatMap(({ part, kind }) =>
+    (kind?.layers ?? []).filter(({ matters }) => matters?.(part, machine) !== false).map(({ name }) => name),
+  )
+  return new Set([...own, ...(sensorParts(machine).length > 0 ? [sensorErrors.name] : [])])
+}
+
+/** Without bodies it is limits of what is asked, where there are any. */
+function limitsOf(machine: Part): ReadonlySet<MechanismLayerName> {
+  const inputs = (machine.inputs ?? {}) as Readonly<Record<string, Part>>
+  const isLimited = bodilessForm(machine).inputs.some(({ name }) => {
+    const input = inputs[name]
+    return input?.least !== undefined || input?.most !== undefined
+  })
+  return new Set(isLimited ? [driveLimits.name] : [])
+}
