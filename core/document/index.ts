@@ -1,5 +1,6 @@
 export { assert, done, refused, refusedFor } from './problem'
 export { canonicalText, contentHash, partHash } from './canonical'
+export { columnsNow } from './lifters'
 export { currentVersion, migrate, migrations } from './migrate'
 export { findAt, replaceAll, replaceAt } from './path'
 export { shapeProblem } from './shape'

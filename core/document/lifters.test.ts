@@ -11,7 +11,7 @@ import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
 import { analyse, designLoop } from '../tuning'
 import { readingOfLifter as readingOf } from './lifters'
-import { findAt, migrate, replaceAt } from './index'
+import { columnsNow, findAt, migrate, replaceAt } from './index'
 import type { Document, Part } from './index'
 
 // What a lifter of its own kind did before it became bodies on joints: two ways to every number.
@@ -246,6 +246,32 @@ it('flies alike with its equations turned round as feedforward', () => {
   const swings = { swing: { kind: 'sineCue', loop: 'height', at: 0.5, over: 3, by: 0.4, frequency: 3 } }
   expectAlike(flown(replaceAt<Document>(ahead, 'trials.galleryRise.cues', swings), 'galleryRise'), records.turnedRound)
   expect(records.turnedRound.sizes['lamplighter.climbRate']).toBeGreaterThan(0.2)
+})
+
+it('leaves records of then as they are seen, under the names of now', () => {
+  const before = [
+    'm.east',
+    'm.eastRate',
+    'm.attitude.w',
+    'm.height.estimate',
+    'm.rotor3.speed',
+    'm.sounder.range',
+    'loops.height.command',
+    'n.east',
+  ]
+  expect(columnsNow(before)).toEqual([
+    'm.readings.place.east',
+    'm.readings.place.eastRate',
+    'm.attitude.w',
+    'm.readings.place.height.estimate',
+    'm.drives.rotor3.speed',
+    'm.sounder.range',
+    'loops.height.command',
+    // no lifter: its own state of that name
+    'n.east',
+  ])
+  const now = ['m.hull.x', 'm.readings.place.east', 'm.drives.rotor3.speed']
+  expect(columnsNow(now)).toEqual(now)
 })
 
 describe('a document with lifters', () => {

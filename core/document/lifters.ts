@@ -15,6 +15,18 @@ export const readingOfLifter: Readonly<Record<string, string>> = Object.fromEntr
   ...inAttitude.map((name) => [name, `readings.attitude.${name}`]),
 ])
 
+/** What the columns of a record are called now, where a lifter of its own kind was recorded: its pinned runs are still seen. */
+export function columnsNow(names: readonly string[]): readonly string[] {
+  const recorded = new Set(names)
+  const isLifter = (machine: string) => recorded.has(`${machine}.eastRate`) && recorded.has(`${machine}.attitude.w`)
+  return names.map((name) => {
+    const [machine, head, ...rest] = name.split('.') as [string, string | undefined, ...string[]]
+    if (head === undefined || !isLifter(machine)) return name
+    const now = Object.hasOwn(readingOfLifter, head) ? readingOfLifter[head]! : /^rotor\d+$/.test(head) ? `drives.${head}` : head
+    return [machine, now, ...rest].join('.')
+  })
+}
+
 /** Its pushes, along and about its axes, in their order. */
 const axes: Readonly<Record<string, readonly [sort: string, axis: readonly [number, number, number]]>> = {
   lift: ['force', [0, 0, 1]],

@@ -1,6 +1,6 @@
 import { strFromU8, strToU8 } from 'fflate'
 import Joi from 'joi'
-import { done, refusedFor } from '../document'
+import { columnsNow, done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 import { mostRecordBytes } from '../simulation'
 import type { Column, Record } from '../simulation'
@@ -120,12 +120,13 @@ export function unpackRecord(packed: Uint8Array): Outcome<Record> {
   const { rows, columns, ending, ...rest } = head
   const numbers = new Float64Array(Uint8Array.from(packed).buffer, start) // a copy: aligned, and ours
   const values = (i: number) => numbers.slice(i * rows, (i + 1) * rows)
+  const names = columnsNow(columns.map(({ name }) => name))
   const ended = ending.kind === 'diverged' ? { ...ending, value: ending.value ?? NaN } : ending
   return done({
     ...rest,
     ending: ended,
     time: values(0),
-    columns: columns.map((column, i) => ({ ...column, values: values(i + 1) })),
+    columns: columns.map((column, i) => ({ ...column, name: names[i]!, values: values(i + 1) })),
   })
 }
 

@@ -24,6 +24,8 @@ import type { TrialView } from './useTrialView'
 interface Mover {
   readonly group: THREE.Group
   readonly place: (record: RunRecord | undefined, row: number) => void
+  /** Whether a record says where it was: one of an earlier version may not, and stays undrawn. */
+  readonly knows: (record: RunRecord) => boolean
   /** The middle of its bodies where they were put, world, and the point whose way is drawn. */
   readonly middle: () => THREE.Vector3
   readonly tip: () => THREE.Vector3
@@ -97,13 +99,13 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         : figureMover(machine, machineName, palette, opacity)
     mover.current = drawn(handle.palette, 1)
     // a pinned run that is the one shown would hide it
-    const others = pins.filter((pin) => pin.record.hash !== record?.hash)
+    const moved = mover.current
+    const others = pins.filter((pin) => pin.record.hash !== record?.hash && moved.knows(pin.record))
     const ghosts = others.map((pin) => ({ record: pin.record, mover: drawn(tinted(handle.palette, pin.letter), ghostly) }))
     const group = new THREE.Group()
     for (const ghost of ghosts) group.add(ghost.mover.group)
     if (record !== undefined) {
       const asked = held === undefined ? undefined : referenceOf(latest.current.document, trial, held.loop)
-      const moved = mover.current
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     beside.current = { group, ghosts }
@@ -203,6 +205,8 @@ function mechanismMover(
       for (const drawn of model.bodies.values()) sum.add(placeOf(drawn))
       return sum.divideScalar(Math.max(1, model.bodies.size))
     },
+    knows: (record) =>
+      positions.length === 0 || positions.some((position) => findColumn(record, `${name}.${position.name}`) !== undefined),
     tip: () => new THREE.Vector3(x, y, z).applyMatrix4(model.bodies.get(watched)!.matrix),
     place: (record, row) => {
       const q = positions.map((position, i) => valueIn(record, `${name}.${position.name}`, row) ?? start[i]!)
@@ -228,6 +232,7 @@ function figureMover(machine: Part, name: string, palette: StageHandle['palette'
     group,
     middle,
     tip: middle,
+    knows: () => true,
     place: (record, row) => {
       if (figure !== undefined) placeFigure(group, figure, (signal) => valueIn(record, `${name}.${signal}`, row) ?? 0)
     },
