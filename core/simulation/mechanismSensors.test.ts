@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Document } from '../document'
+import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { layersOn, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
@@ -86,6 +87,38 @@ describe('joint sensors that loops read', () => {
     }
     // 4 s: 0.02 times 2; sixty walks tell it to a tenth or so
     for (const rate of [250, 1000]) expect(driftAfter(rate)).toBeNear(0.04, { relative: 0.3 })
+  })
+
+  it('wander by other numbers than those of their noise, and each reading of a sensor by its own', () => {
+    const correlation = (a: readonly number[], b: readonly number[]) => {
+      const [x, y] = [a, b].map((values) => {
+        const mean = values.reduce((sum, one) => sum + one, 0) / values.length
+        return values.map((one) => one - mean)
+      }) as [number[], number[]]
+      const over = (p: readonly number[], q: readonly number[]) => p.reduce((sum, one, i) => sum + one * q[i]!, 0)
+      return over(x, y) / Math.sqrt(over(x, x) * over(y, y))
+    }
+    const still = (sensors: object) => flown(documentOf({ encoder, tachometer, ...sensors }, true, { closed: false }))
+    const read = (errors: object) => {
+      const column = still({ tachometer: { ...tachometer, bias: 0, noise: 0, ...errors } })('m.wheel.rate.measured')
+      return column.filter((_, k) => k % 2 === 0)
+    }
+    const [noise, drift] = [read({ noise: 0.01 }), read({ drift: 0.01 })]
+    const steps = drift.slice(1).map((value, k) => value - drift[k]!)
+    // a thousand pairs: by chance within 0.03 or so
+    expect(Math.abs(correlation(noise.slice(1), steps))).toBeLessThan(0.15)
+    const lifter = lamplighter()
+    const record = start(expectDone(compile(lifter, 'galleryRise'))).run({ trial: 'galleryRise', layers: [], seed: 5 })
+    const errors = (reading: string) => {
+      const [truth, measured] = ['', '.measured'].map((end) =>
+        findColumn(record, `lamplighter.sensors.inertial.${reading}${end}`)!,
+      )
+      return [...measured!].map((value, k) => value - truth![k]!)
+    }
+    const names = ['rateX', 'rateY', 'rateZ', 'forceX', 'roll', 'pitch']
+    for (const [i, one] of names.entries())
+      for (const other of names.slice(i + 1))
+        expect(Math.abs(correlation(errors(one), errors(other))), `${one} ${other}`).toBeLessThan(0.15)
   })
 
   it('are missed by name', () => {
