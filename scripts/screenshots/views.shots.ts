@@ -61,14 +61,16 @@ test('the main views, from the demo', async ({ page, served }) => {
   await shoot(page, 'loops-spread')
 
   await page.goto(`${served.url}/lamplighter/loops/height`)
-  await take(page, /^crossover/, '3.1')
+  await take(page, /^crossover/, '0.9')
   await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()
   await page.keyboard.press('p')
   await page.waitForTimeout(2500) // until it is saved
   await page.goto(`${served.url}/lamplighter/loops/height`)
-  await take(page, /^crossover/, '4.2')
+  await take(page, /^crossover/, '1.5')
+  await page.waitForTimeout(1500) // until it is saved
+  await page.goto(`${served.url}/lamplighter/loops/climbRate`)
   await page.waitForTimeout(4000) // until the calm map is whole
   await shoot(page, 'loops')
 
