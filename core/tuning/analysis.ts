@@ -4,6 +4,7 @@ import type { Complex } from '../algebra'
 import { rememberedOf } from '../document'
 import { frequencyGrid, margins, responseAt, widened } from '../linear'
 import type { Margins } from '../linear'
+import { feltPoles, integralIsHidden } from './atRest'
 import { closedLoop } from './closedLoop'
 import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
@@ -56,7 +57,7 @@ function analysed(model: LoopModel, gains: Gains): LoopAnalysis {
   const grid = analysisGrid(model)
   const found = margins(loop, widened(loop, grid, halfRate(model)))
   const feared = leastMargin(found.phase)
-  const closedPoles = withoutIdleIntegral(model, gains, eigenvalues(closedLoop(model, gains).a) ?? [])
+  const closedPoles = polesFelt(model, gains)
   const stable = closedPoles.length > 0 && closedPoles.every((pole) => magnitude(pole) < 1)
   const gainMargin = [...found.gain].filter(({ factor }) => factor > 1).sort((a, b) => a.factor - b.factor)[0]
   return {
@@ -79,12 +80,9 @@ function leastMargin(crossings: Margins['phase']): Margins['phase'][number] | un
   )
 }
 
-/** An integral without a gain holds a pole at 1 that nobody feels. */
-function withoutIdleIntegral({ law }: LoopModel, gains: Gains, poles: readonly Complex[]): readonly Complex[] {
-  if (!law.gains.includes('ki') || gains.ki !== 0) return poles
-  const away = poles.map(({ re, im }) => magnitude(complex(re - 1, im)))
-  const idle = away.indexOf(Math.min(...away))
-  return poles.filter((_, i) => i !== idle)
+function polesFelt(model: LoopModel, gains: Gains): readonly Complex[] {
+  const poles = eigenvalues(closedLoop(model, gains).a) ?? []
+  return model.law.gains.includes('ki') ? feltPoles(integralIsHidden(model), gains, poles) : poles
 }
 
 /** What each part between reference and push takes from or gives to the phase at the crossover. */

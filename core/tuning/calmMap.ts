@@ -77,7 +77,7 @@ function holdsWithin(model: LoopModel, integralCorner: number, crossovers: reado
     if (reach.kind === 'outOfReach') return false
     return usefulMargins.some((margin) => {
       const tuned = gainsFor(reach, margin)
-      return tuned.kind === 'tuned' && isStableWith(entriesWith(parts, tuned.gains), parts.states)
+      return tuned.kind === 'tuned' && isStableWith(entriesWith(parts, tuned.gains), parts, tuned.gains)
     })
   })
 }
@@ -125,7 +125,7 @@ export function calmMap(
         continue
       }
       const loop = entriesWith(parts, tuned.gains)
-      if (!isStableWith(loop, parts.states)) {
+      if (!isStableWith(loop, parts, tuned.gains)) {
         why[place] = unreached.unstable
         continue
       }

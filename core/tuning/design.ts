@@ -21,12 +21,13 @@ import {
   weights,
   whereItTurns,
 } from '../control'
-import { complex, magnitude } from '../algebra'
+import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
 import type { StateSpace } from '../linear'
 import { atPoint, designLayers, designMechanism, findHeld, layersOfMachine, pushesOf, shortName } from '../machine'
 import type { AnyLayer } from '../machine'
+import { nearRest, vanishesAtRest } from './atRest'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designForward } from './forward'
@@ -192,18 +193,6 @@ export function disturbedPlant(document: Document, name: string, disturbs: strin
   const { pushes, holds, rate } = values
   const asked = { machine, system: linear.value.system, closed: closed.value, pushes, holds, rate, disturbs }
   return done(cascadedPlant({ ...asked, signals: model.law.signals }))
-}
-
-/** How near to rest the ratio of two outputs is looked at, in rad a sample or rad/s. */
-const nearRest = 1e-5
-
-/** Whether the first output stays where it is for a push that stays: its answer falls with the frequency towards rest. */
-function vanishesAtRest(plant: StateSpace): boolean {
-  const at = (w: number) => {
-    const value = responseAt(plant, complex(plant.dt === null ? w : 1 + w * plant.dt))?.[0]?.[0]
-    return value === undefined ? Infinity : magnitude(value)
-  }
-  return at(nearRest) < 0.3 * at(10 * nearRest)
 }
 
 /** How far other outputs go at rest for each unit that the first one has gone; 0 where that cannot be told. */

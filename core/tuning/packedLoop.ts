@@ -1,5 +1,6 @@
 import { eigenvaluesWithin, magnitude } from '../algebra'
 import type { GainName } from '../control'
+import { feltPoles, integralIsHidden } from './atRest'
 import { closedLoop } from './closedLoop'
 import type { Gains, LoopModel } from './loopModel'
 import { noGains } from './tune'
@@ -11,6 +12,8 @@ import { noGains } from './tune'
 export interface PackedLoop {
   readonly names: readonly GainName[]
   readonly states: number
+  /** Its integral holds a pole at 1 that nobody feels. */
+  readonly hidesIntegral: boolean
   readonly base: Float64Array
   /** What one of each gain adds: the closed loop is linear in its gains. */
   readonly each: readonly Float64Array[]
@@ -24,7 +27,7 @@ export function packedLoop(model: LoopModel): PackedLoop {
     const one = closedLoop(model, { ...noGains, [name]: 1 })
     return packed([...one.a, ...one.b, ...one.c, ...one.d]).map((value, i) => value - base[i]!)
   })
-  return { names, states: a.length, base, each }
+  return { names, states: a.length, hidesIntegral: integralIsHidden(model), base, each }
 }
 
 function packed(rows: readonly (readonly number[])[]): Float64Array {
@@ -42,9 +45,11 @@ export function entriesWith({ names, base, each }: PackedLoop, gains: Gains): Fl
   return out
 }
 
-export function isStableWith(entries: Float64Array, n: number): boolean {
+export function isStableWith(entries: Float64Array, { states: n, hidesIntegral }: PackedLoop, gains: Pick<Gains, 'ki'>): boolean {
   const poles = eigenvaluesWithin(entries.slice(0, n * n), n)
-  return poles !== undefined && poles.every((pole) => magnitude(pole) < 1 - 1e-12)
+  if (poles === undefined) return false
+  const felt = hidesIntegral ? feltPoles(true, gains, poles) : poles
+  return felt.every((pole) => magnitude(pole) < 1 - 1e-12)
 }
 
 /** Samples between states that are worked out. */

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest'
-import { lawOf } from '../control'
+import { lawOf, usualIntegralCorner } from '../control'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { fromPolynomials } from '../linear'
 import type { StateSpace } from '../linear'
-import { farFromGround, lamplighter, lamplighterInVacuum } from '../tests/demo'
+import { farFromGround, lampCascade, lamplighter, lamplighterInVacuum } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
 import scipy from './heightMargins.json' with { type: 'json' }
-import { analyse, bargain, designLoop, loopModel, modelOfLoop, noGains, predict, responseFigures, tune } from './index'
+import { analyse, bargain, calmMap, designLoop, loopModel, modelOfLoop, noGains, predict, responseFigures, tune } from './index'
 
 const law = (name: string, filters: Record<string, Part> = {}) => lawOf({ kind: 'loop', law: { kind: name }, filters })
 
@@ -179,5 +179,31 @@ describe('a bargain', () => {
   })
   it('keeps everything against itself', () => {
     expect(bargain(design(4), design(4)).every(({ sort }) => sort === 'kept')).toBe(true)
+  })
+})
+
+describe('an integral whose push moves nothing at rest, commanded by a loop that does', () => {
+  // a lifter beside the ground: lift moves its height at rest, and its climb rate no more
+  const document = lampCascade()
+  const { model, gains } = expectDone(designLoop(document, 'climbRate'))
+
+  it('is no reason against its design, and all say alike that it is stable', () => {
+    expect(gains.ki).toBeGreaterThan(0)
+    const { stable, closedPoles } = analyse(model, gains)
+    expect(stable).toBe(true)
+    // the pole that stands at 1 is felt by nobody; what is left dies out
+    expect(Math.max(...closedPoles.map(({ re, im }) => Math.hypot(re, im)))).toBeLessThan(0.9999)
+    const map = calmMap(model, usualIntegralCorner, [4, 6], [1, 1.1])
+    expect([...map.why]).toEqual([0, 0, 0, 0])
+    expect(map.figures.settling.every((value) => value > 0 && value < 10)).toBe(true)
+  })
+
+  it('stays one where nothing commands it', () => {
+    const alone = replaceAt<Document>(document, 'loops.height.closed', false)
+    expect(designLoop(alone, 'climbRate')).toMatchObject({ kind: 'refused', problems: [{ where: 'loops.climbRate.law' }] })
+  })
+
+  it('is unstable with the wrong sign all the same', () => {
+    expect(analyse(model, { ...gains, kp: -gains.kp, ki: -gains.ki }).stable).toBe(false)
   })
 })
