@@ -38,20 +38,16 @@ export async function main(words: readonly string[]): Promise<number> {
     .requiredOption('--trial <name>')
     .option('--seed <number>')
     .option('--set <path=value>', 'another value for a number; repeatable', (one: string, all: string[]) => [...all, one], [])
-    .option('--realism <layers>', 'full, design, or such as full,-sensorNoise')
+    .option('--realism <layers>', 'full, design, or such as full,-sensorErrors')
     .option('--csv <file>', 'the record as CSV')
     .option('--degrees', 'angles of the CSV in degrees; its header says so')
     .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
     .action((doc: string, options: RunOptions) => keep(run(doc, options)))
-  add(
-    'linearize <doc>',
-    'the exact linear form about hover, or where a machine rests',
-    'linearize demo/lamplighter.json --loop height',
-  )
+  add('linearize <doc>', 'the exact linear form about where a machine works', 'linearize demo/lamplighter.json --loop height')
     .option('--machine <name>')
     .option('--loop <name>', 'the plant that this loop sees')
     .option('--trim', 'find the operating point (always done)')
-    .option('--at <point>', 'positions to start from and to hold, or the flight of a lifter, as JSON')
+    .option('--at <point>', 'a point by name, positions to start from and to hold, what is fixed and what runs on, as JSON')
     .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
   add(
     'tune <doc>',

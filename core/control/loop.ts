@@ -160,7 +160,7 @@ export const loop = {
   name: 'loop',
   says: 'Hold {holds} at {reference} with {law}, as {reads}, pushing {pushes}, {rate#} times a second.',
   about:
-    'A sampled loop: reads at its own rate, commands one push (of a lifter spread over its rotors by allocation) or the reference of another loop, after a computation delay of whole samples.',
+    'A sampled loop: reads at its own rate, commands one push (spread over drives by an allocation where it has one) or the reference of another loop, after a computation delay of whole samples.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     holds: name({ label: 'held quantity', of: 'held' }),

@@ -14,7 +14,7 @@ export interface OperatingPoint {
 }
 
 export interface LinearMachine {
-  /** Inputs: what loops push. Outputs: what they hold, and more. A lifter's attitude as a small rotation vector in body axes. */
+  /** Inputs: what loops push. Outputs: what they hold, and more. The attitude of a free body as a small rotation vector in body axes. */
   readonly system: StateSpace
   readonly operatingPoint: OperatingPoint
 }

@@ -4,7 +4,7 @@ import { jointKindsOf } from './assemble'
 import { isBodiless } from './bodiless'
 import { effectParts } from './mechanismMotion'
 
-/** Names of what acts on a machine from outside, lifters apart; also of one that has problems. */
+/** Names of what acts on a machine from outside; also of one that has problems. */
 export function inputNames(machine: Part): string[] {
   if (isBodiless(machine)) return Object.keys((machine.inputs ?? {}) as object)
   return effectParts(machine)

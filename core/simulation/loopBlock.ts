@@ -180,7 +180,7 @@ export interface ReadingContext {
   readonly design: LoopDesign
   readonly truth: ReadonlyMap<string, Scalar>
   readonly measured: MeasuredSignals
-  /** Whether estimators stand between; of lifters a layer of its own. */
+  /** Whether estimators stand between. */
   readonly estimates: boolean
   /** Which quantities are components of a vector. */
   readonly vectors: (quantity: string) => VectorComponent | undefined

@@ -6,7 +6,7 @@ export const holding: Feedforward = {
   label: 'what holds it at rest',
   says: 'carries {scale} of what holds it at rest',
   about:
-    'command = scale x what holds the machine at its operating point, for the lift of a lifter mass x gravity: from the model, not from what a trial overrides.',
+    'command = scale x what holds the machine at its operating point, for the lift of what flies mass x gravity: from the model, not from what a trial overrides.',
   slots: forwardSlots,
   needs: 'reference',
   carriesRest: true,

@@ -21,7 +21,7 @@ interface ModelCardProps {
   readonly layers: Pick<LayerChoice, 'all' | 'off' | 'onSwitch'>
 }
 
-/** Findings first, then the model checks, what holds it still, its modes, and the realism layers: for all but lifters. */
+/** Findings first, then the model checks, what holds it still, its modes, and the realism layers. */
 export function ModelCard({ machine, report: { report, failure }, playing, onPlay, layers }: ModelCardProps) {
   const note = useOpen((project) => project.document.note)
   const holding = report?.checks.filter(({ holds }) => holds).length

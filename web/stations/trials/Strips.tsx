@@ -1,5 +1,6 @@
 import { useMemo } from 'react'
 import { X } from 'lucide-react'
+import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findColumn, referenceOf, signalValues, trialDuration } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
@@ -9,7 +10,7 @@ import { ChoiceSlot } from '../../sentence'
 import { labelled, loopLabel } from '../../state/labels'
 import { removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { motionUnit, shownUnit, signalUnit, toShown } from '../../units'
+import { motionUnit, shownUnit, signalUnit, toShown, withUnit } from '../../units'
 import { CursorLine } from './CursorLine'
 import { leftOut } from './leftOut'
 import { Watch } from './Watch'
@@ -128,7 +129,7 @@ function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
   }, [document, view, record, prediction, quantity, loop, isCommanded, end, pushUnit])
 
   const rateUnit = shownUnit(rateUnitOf(quantity.unit))
-  const limit = mostPush(view, loop)
+  const limit = mostPush(view, document.loops[loop]!)
   const rows = [
     '3fr',
     ...(quantity.rate === undefined ? [] : ['2fr']),
@@ -184,7 +185,9 @@ function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
         margin={margin}
         showX={false}
       >
-        {limit !== undefined && <HorizontalMark at={limit} tone="coral" dash="2 3" label={`most ${limit.toFixed(0)} N`} />}
+        {limit !== undefined && (
+          <HorizontalMark at={toShown(limit, pushUnit)} tone="coral" dash="2 3" label={`most ${withUnit(limit, pushUnit, 3)}`} />
+        )}
         {children}
       </Chart>
       <WhoPushes view={view} held={held} time={time} margin={margin}>
@@ -318,10 +321,11 @@ function fitted(all: readonly Series[], ...always: number[]): Axis {
   return { domain, ticks: niceTicks(...domain, 4) }
 }
 
-function mostPush({ machine }: TrialView, loop: string): number | undefined {
-  if (loop !== 'height' || machine.rotors === undefined) return undefined
-  const rotors = machine.rotors as unknown as { count: number; thrustCoefficient: number; mostSpeed: number }
-  return rotors.count * rotors.thrustCoefficient * rotors.mostSpeed ** 2
+/** The most that a loop may command, by its own limit or that of the drive that it pushes. */
+function mostPush({ machine }: TrialView, loop: Part): number | undefined {
+  const drive = findAt(machine, loop.pushes as string) as Part | undefined
+  const most = [loop.most, drive?.most].filter((one): one is number => typeof one === 'number')
+  return most.length === 0 ? undefined : Math.min(...most)
 }
 
 function summaryOf({ figures, quantity }: HeldView): string {

@@ -36,8 +36,7 @@ function readings(document: Document, machine: string, realism: Readonly<Record<
   const reads = new Set(Object.values(document.loops).flatMap((loop) => (loop.machine === machine ? [loop.reads] : [])))
   const own = Object.values(document.estimators).filter((part) => part.machine === machine)
   const isWhole = linearEstimators(document, machine).length === own.length
-  // a lifter's sensors err by a layer of their own
-  const errs = realism.sensorNoise === undefined && (reads.has('measured') || realism.sensorErrors === true)
+  const errs = reads.has('measured') || realism.sensorErrors === true
   return [
     ...(errs && (reads.has('measured') || reads.has('estimated')) ? ['noise and bias of sensors'] : []),
     ...(reads.has('estimated') && realism.estimator !== false && !isWhole ? ['an estimator without a linear form'] : []),
