@@ -155,11 +155,11 @@ test('a tab killed during a run loses no work', async ({ context, served }) => {
 })
 
 test('a run that diverges says when and which state, and keeps its record', async ({ page, served }) => {
-  await page.goto(`${served.url}/lamplighter/loops/height`)
+  await page.goto(`${served.url}/lamplighter/loops/climbRate`)
   await page.getByRole('button', { name: 'Take over the gains' }).click()
   for (const [label, value] of [
     [/^proportional gain/, '-4000'],
-    [/^rate gain/, '-400'],
+    [/^integral gain/, '-400'],
   ] as const) {
     await page.getByRole('button', { name: label }).click()
     await page.getByRole('textbox').fill(value)
@@ -167,7 +167,7 @@ test('a run that diverges says when and which state, and keeps its record', asyn
   }
   await expect(page.getByText(/^Unstable: /)).toBeVisible()
   await page.keyboard.press('3')
-  for (const layer of ['Rotor limits', 'Drag']) await page.getByRole('switch', { name: layer }).click()
+  for (const layer of ['Drive limits', 'Air']) await page.getByRole('switch', { name: layer }).click()
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByText(/Diverged at/)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Save the run as CSV' })).toBeEnabled()
