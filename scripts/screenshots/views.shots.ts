@@ -71,6 +71,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await take(page, /^crossover/, '1.5')
   await page.waitForTimeout(1500) // until it is saved
   await page.goto(`${served.url}/lamplighter/loops/climbRate`)
+  await expect(page.getByRole('slider', { name: /calm map/ })).toBeVisible({ timeout: 60_000 })
   await page.waitForTimeout(4000) // until the calm map is whole
   await shoot(page, 'loops')
 
