@@ -486,21 +486,26 @@ function machineOf(written: { readonly [field: string]: unknown }, found: readon
   return own.length > 0 ? refused(own) : done(withConstants(numbers as unknown as Document, found).machines[machine]!)
 }
 
-/** A machine of a document as it is written, with some of the parameters times factors, and every number that is made of them. */
-export function machineWithParameters(
+/**
+ * Makes a machine of a document as it is written anew, with some of the parameters times factors, and every number that is made
+ * of them. The document is checked once, for however many machines.
+ */
+export function machinesWithParameters(
   written: Document,
   machine: string,
-  factors: Readonly<Record<string, number>>,
-): Outcome<Part> {
+): Outcome<(factors: Readonly<Record<string, number>>) => Outcome<Part>> {
   const nominal = checkDocument(written)
   if (nominal.kind === 'refused') return nominal
-  const values = nominal.value.resolved.parameters ?? {}
-  const asked = Object.entries(factors).reduce(
-    (now, [name, factor]) => replaceAt(now, `parameters.${name}.value`, (values[name]!.value as number) * factor),
-    nominal.value.document,
-  )
-  const fields = asked as unknown as { readonly [field: string]: unknown }
-  return machineOf(fields, partsOf(fields), machine)
+  const { document, resolved } = nominal.value
+  const values = resolved.parameters ?? {}
+  const found = partsOf(document as unknown as { [field: string]: unknown })
+  return done((factors) => {
+    const asked = Object.entries(factors).reduce(
+      (now, [name, factor]) => replaceAt(now, `parameters.${name}.value`, (values[name]!.value as number) * factor),
+      document,
+    )
+    return machineOf(asked as unknown as { readonly [field: string]: unknown }, found, machine)
+  })
 }
 
 /** A changed number must still be one that the machine could have. */

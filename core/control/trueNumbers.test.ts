@@ -4,12 +4,13 @@ import { analyse, designLoop, spread } from '../tuning'
 import { farFromGround, writtenLamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { multiply } from '../algebra'
-import { checkDocument, machineWithParameters } from '../check'
+import { checkDocument, machinesWithParameters } from '../check'
 import { done, replaceAt } from '../document'
 import { knownAs, linearMachine, withTrueNumbers } from './index'
 
 const written = farFromGround(writtenLamplighter())
 const { resolved: document } = expectDone(checkDocument(written))
+const machines = expectDone(machinesWithParameters(written, 'lamplighter'))
 const machine = document.machines.lamplighter!
 const linear = (factors: Record<string, number>) =>
   expectDone(linearMachine(withTrueNumbers(machine, factors), designLayers.withoutLag))
@@ -83,7 +84,7 @@ describe('a lifter whose allocation does not know its true numbers', () => {
           },
         }),
         ({ 'parameters.thrustCoefficient': factor = 1 }) => {
-          const made = machineWithParameters(written, 'lamplighter', { thrustCoefficient: factor })
+          const made = machines({ thrustCoefficient: factor })
           return made.kind === 'done' ? done(knownAs(made.value, machine)) : made
         },
       ),

@@ -82,7 +82,7 @@ function leastMargin(crossings: Margins['phase']): Margins['phase'][number] | un
 
 function polesFelt(model: LoopModel, gains: Gains): readonly Complex[] {
   const poles = eigenvalues(closedLoop(model, gains).a) ?? []
-  return model.law.gains.includes('ki') ? feltPoles(integralIsHidden(model), gains, poles) : poles
+  return model.law.gains.includes('ki') ? feltPoles(() => integralIsHidden(model), gains, poles) : poles
 }
 
 /** What each part between reference and push takes from or gives to the phase at the crossover. */

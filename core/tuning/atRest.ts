@@ -8,7 +8,7 @@ import type { Gains, LoopModel } from './loopModel'
 export const nearRest = 1e-5
 
 /** Whether the first output stays where it is for a push that stays: its answer falls with the frequency towards rest. */
-export function vanishesAtRest(plant: StateSpace): boolean {
+function vanishesAtRest(plant: StateSpace): boolean {
   const at = (w: number) => {
     const value = responseAt(plant, complex(plant.dt === null ? w : 1 + w * plant.dt))?.[0]?.[0]
     return value === undefined ? Infinity : magnitude(value)
@@ -25,8 +25,8 @@ export function integralIsHidden({ law, plant }: Pick<LoopModel, 'law' | 'plant'
 }
 
 /** Poles of a closed loop without the one that an integral holds at 1 and that nobody feels, as it has no gain or is hidden. */
-export function feltPoles(isHidden: boolean, { ki }: Pick<Gains, 'ki'>, poles: readonly Complex[]): readonly Complex[] {
+export function feltPoles(isHidden: () => boolean, { ki }: Pick<Gains, 'ki'>, poles: readonly Complex[]): readonly Complex[] {
   const away = poles.map(({ re, im }) => magnitude(complex(re - 1, im)))
   const least = Math.min(...away)
-  return ki === 0 || (isHidden && least < standing) ? poles.filter((_, i) => i !== away.indexOf(least)) : poles
+  return ki === 0 || (least < standing && isHidden()) ? poles.filter((_, i) => i !== away.indexOf(least)) : poles
 }

@@ -27,7 +27,7 @@ import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
 import type { StateSpace } from '../linear'
 import { atPoint, designLayers, designMechanism, findHeld, layersOfMachine, pushesOf, shortName } from '../machine'
 import type { AnyLayer } from '../machine'
-import { nearRest, vanishesAtRest } from './atRest'
+import { integralIsHidden, nearRest } from './atRest'
 import { cascadedPlant } from './cascade'
 import type { ClosedLoop } from './cascade'
 import { designForward } from './forward'
@@ -324,7 +324,7 @@ function designed(document: Document, name: string, others: Others | undefined):
   const isCommanded = Object.values(document.loops).some(
     (other) => other.closed === true && commandedLoop(other.pushes as string) === name,
   )
-  if (gains.value.ki !== 0 && model.law.memory.includes('integral') && !isCommanded && vanishesAtRest(model.plant))
+  if (gains.value.ki !== 0 && !isCommanded && integralIsHidden(model))
     return refusedFor(
       `loops.${name}.law`,
       `Its integral has nothing to drive: at rest ${pushOf(document, document.loops[name]!)?.label ?? values.pushes} does not move ${findHeld(machine, values.holds)?.label ?? values.holds}, so that it would run off.`,

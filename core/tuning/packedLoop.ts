@@ -48,7 +48,7 @@ export function entriesWith({ names, base, each }: PackedLoop, gains: Gains): Fl
 export function isStableWith(entries: Float64Array, { states: n, hidesIntegral }: PackedLoop, gains: Pick<Gains, 'ki'>): boolean {
   const poles = eigenvaluesWithin(entries.slice(0, n * n), n)
   if (poles === undefined) return false
-  const felt = hidesIntegral ? feltPoles(true, gains, poles) : poles
+  const felt = hidesIntegral ? feltPoles(() => true, gains, poles) : poles
   return felt.every((pole) => magnitude(pole) < 1 - 1e-12)
 }
 

@@ -1,7 +1,7 @@
 import { expose } from 'comlink'
 import { done, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { checkDocument, machineWithParameters } from '@calm-hand/core'
+import { checkDocument, machinesWithParameters } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner, withTrueNumbers } from '@calm-hand/core/control'
 import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
 import {
@@ -26,6 +26,7 @@ import type {
   Prediction,
   Spread,
   TogetherFigures,
+  Variation,
   Wishes,
 } from '@calm-hand/core/tuning'
 import { answerOf, askedOf } from '../stations/loops/asked'
@@ -80,8 +81,7 @@ const mapper = {
     const answer = (design: LoopDesign, of: Document) =>
       answerOf(design, askedOf(of, loop, asked), window, { feedback: design.values.closed, feedforward: undefined })
     const name = document.loops[loop]!.machine as string
-    const truth = (variation: Readonly<Record<string, number>>) => truly(document, written, name, variation)
-    const found = spread(document, loop, paths, share, answer, truth)
+    const found = spread(document, loop, paths, share, answer, truths(document, written, name))
     return found.kind === 'done' ? found.value : found.problems[0]!.what
   },
   /**
@@ -126,20 +126,21 @@ export interface MeetRequest {
 
 const ofDocument = 'parameters.'
 
-/** A machine with numbers of its own and parameters of the document times factors; its software goes on with what it knew. */
-function truly(
-  document: Document,
-  written: Document,
-  machine: string,
-  variation: Readonly<Record<string, number>>,
-): Outcome<Part> {
+/**
+ * Makes a machine with numbers of its own and parameters of the document times factors; its software goes on with what it knew.
+ */
+function truths(document: Document, written: Document, machine: string): (variation: Variation) => Outcome<Part> {
   const known = document.machines[machine]!
-  const of = (isParameter: boolean) => Object.entries(variation).filter(([path]) => path.startsWith(ofDocument) === isParameter)
-  const parameters = of(true).map(([path, factor]) => [path.slice(ofDocument.length), factor] as const)
-  const own = Object.fromEntries(of(false))
-  if (parameters.length === 0) return done(withTrueNumbers(known, own))
-  const made = machineWithParameters(written, machine, Object.fromEntries(parameters))
-  return made.kind === 'refused' ? made : done(knownAs(withTrueNumbers(made.value, own), known))
+  let made: ReturnType<typeof machinesWithParameters> | undefined
+  return (variation) => {
+    const of = (isParameter: boolean) => Object.entries(variation).filter(([path]) => path.startsWith(ofDocument) === isParameter)
+    const parameters = of(true).map(([path, factor]) => [path.slice(ofDocument.length), factor] as const)
+    const own = Object.fromEntries(of(false))
+    if (parameters.length === 0) return done(withTrueNumbers(known, own))
+    made ??= machinesWithParameters(written, machine)
+    const truth = made.kind === 'refused' ? made : made.value(Object.fromEntries(parameters))
+    return truth.kind === 'refused' ? truth : done(knownAs(withTrueNumbers(truth.value, own), known))
+  }
 }
 
 /** The document with each parameter in turn at the ends of its range. */

@@ -25,7 +25,7 @@ export const poseFilter = {
   says: 'estimates attitude, velocity and position from {inertial} and {fixes}',
   about:
     'Extended Kalman filter: gyroscope and accelerometer move attitude, velocity and position, with the drift of the gyroscope as a state of its own; position fixes and the measured heading correct them. The error of the attitude is a small rotation in body axes, set to zero into the quaternion after each correction. E. J. Lefferts, F. L. Markley & M. D. Shuster, Journal of Guidance, Control and Dynamics 5 (1982), from memory.',
-  needs: { inertial: ['inertialUnit'], fixes: ['positionFix', 'positionFixes'] },
+  needs: { inertial: ['inertialUnit'], fixes: ['positionFix'] },
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     inertial: name({ label: 'inertial sensor', of: 'text' }),

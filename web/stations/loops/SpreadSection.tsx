@@ -4,6 +4,7 @@ import { machineKinds } from '@calm-hand/core/machine'
 import type { Document } from '@calm-hand/core/document'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
 import { ChoiceSlot } from '../../sentence'
+import { parameterWords } from '../parameterWords'
 
 interface SpreadSectionProps {
   readonly document: Document
@@ -20,11 +21,10 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
   const machine = document.machines[document.loops[loop]!.machine as string]!
   const spreads = Object.keys((machine.allocations ?? {}) as object).length > 0
   const numbers = everyNumber(machineKinds, machine).filter(({ value }) => value !== 0)
-  const parameters = Object.entries(document.parameters ?? {}).map(([name, { meaning }]) => [
-    `parameters.${name}`,
-    `${name}${meaning ? `: ${meaning as string}` : ''}`,
-  ])
-  const called = Object.fromEntries([...parameters, ...numbers.map(({ path, words }) => [path, words])]) as Record<string, string>
+  const called: Readonly<Record<string, string>> = {
+    ...parameterWords(document.parameters),
+    ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])),
+  }
   const left = Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path)))
   return (
     <section className="section text-[12.5px]" aria-label="Spread">

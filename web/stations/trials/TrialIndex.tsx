@@ -10,6 +10,7 @@ import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
+import { parameterWords } from '../parameterWords'
 import type { TrialView } from './useTrialView'
 
 interface TrialIndexProps {
@@ -39,12 +40,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
   const numbers = everyNumber(machineKinds, view.machine)
   const parameters = useOpen((project) => project.document.parameters) ?? noParameters
   const names = {
-    ...Object.fromEntries(
-      Object.entries(parameters).map(([name, { meaning }]) => [
-        `parameters.${name}`,
-        `${name}${meaning ? `: ${meaning as string}` : ''}`,
-      ]),
-    ),
+    ...parameterWords(parameters),
     ...Object.fromEntries(numbers.map(({ path: number, words }) => [number, words])),
   }
   const add = () => {
