@@ -26,7 +26,7 @@ import {
   pointNames,
   runnableNames,
 } from '@calm-hand/core/machine'
-import { analyse, designLoop, estimatedMargins, meet, modelOfLoop } from '@calm-hand/core/tuning'
+import { analyse, designLoop, meet, modelOfLoop } from '@calm-hand/core/tuning'
 import type { LoopModel, Met } from '@calm-hand/core/tuning'
 import { short } from '@calm-hand/core/linear'
 import { checkDocument } from '@calm-hand/core'
@@ -255,7 +255,6 @@ function achieved(document: Document, loop: string) {
     gainMargin: found.gainMargin,
     sensitivityPeak: found.margins.sensitivityPeak,
     stable: found.stable,
-    ...withEstimators(document, loop),
   }
 }
 
@@ -281,19 +280,6 @@ function notAchieved(document: Document, loop: string): { readonly what: string;
     remedy: isSlower
       ? `Ask for a crossover below ${short(crossover)} rad/s, add the rate or a filter that damps the swing, or another law.`
       : `Put a notch or a low-pass below ${short(crossover)} rad/s, or ask for a slower loop.`,
-  }
-}
-
-/** What is left with what the loop estimates; nothing where it reads no estimate. */
-function withEstimators(document: Document, loop: string) {
-  const found = estimatedMargins(document, loop)
-  if (found === undefined) return {}
-  return {
-    withEstimators: {
-      stable: found.stable,
-      phaseMargin: found.leastPhase === undefined ? undefined : (found.leastPhase * 180) / Math.PI,
-      gainMargin: found.up,
-    },
   }
 }
 

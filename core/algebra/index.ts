@@ -3,6 +3,7 @@ export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate
 export { tiltAt, tiltError, tiltOf } from './tilt'
 export { scalarProduct, scalarTranspose, solveDefinite } from './definite'
 export {
+  along,
   identity,
   multiply,
   norm,

@@ -5,6 +5,13 @@ export function zeros(rows: number, columns: number): number[][] {
   return Array.from({ length: rows }, () => new Array<number>(columns).fill(0))
 }
 
+/** A row times a column, as far as the row goes. */
+export function along(row: ArrayLike<number>, column: ArrayLike<number>): number {
+  let total = 0
+  for (let i = 0; i < row.length; i++) total += row[i]! * column[i]!
+  return total
+}
+
 export function identity(n: number): number[][] {
   return Array.from({ length: n }, (_, i) => Array.from({ length: n }, (__, j) => (i === j ? 1 : 0)))
 }

@@ -6,38 +6,46 @@ import { measuringSensors, samplesLate } from '../machine'
 import type { MeasuringSensor } from '../machine'
 import { linearEstimators } from './estimators'
 import type { LinearEstimator } from './estimators'
+import { knownOf } from './trueNumbers'
+import { tiltTold } from './tiltTold'
 
 /** By machine, which nobody changes in place. */
 const known = new WeakMap<Part, Map<string, readonly LinearEstimator[]>>()
 
 /**
  * What stands between a machine and its loops about rest: sensors that tell late or seldom, for loops that read what is
- * measured, and estimators, which read those sensors. `isLate` says whether sensors take their delays.
+ * measured, and estimators, which read those sensors. `isLate` says whether sensors take their delays. The machine may be one
+ * about another of its points.
  */
-export function linearEyes(document: Document, machineName: string, isLate = true): readonly LinearEstimator[] {
-  const machine = document.machines[machineName]!
+export function linearEyes(
+  document: Document,
+  machineName: string,
+  isLate = true,
+  machine = document.machines[machineName]!,
+): readonly LinearEstimator[] {
   const loops = Object.values(document.loops).filter((loop) => loop.machine === machineName)
   const fastest = Math.max(0, ...loops.map(({ rate }) => rate as number))
   const key = `${machineName} ${fastest} ${isLate} ${JSON.stringify(Object.entries(document.estimators))}`
   return rememberedOf(known, machine, key, () => {
     const sensors = measuringSensors(machine)
-    const delayOf = (sensor: MeasuringSensor) => (isLate ? samplesLate(sensor.part) / rateOf(sensor) : 0)
-    const delays = new Map(sensors.map((sensor) => [sensor.quantity, delayOf(sensor)]))
-    return [
+    const delayOf = (sensor: Pick<MeasuringSensor, 'part'>) => (isLate ? samplesLate(sensor.part) / rateOf(sensor) : 0)
+    const delays = new Map(sensors.flatMap((sensor) => [sensor.quantity, sensor.path].map((one) => [one, delayOf(sensor)])))
+    const eyes = [
       ...sensors
         .filter((sensor) => delayOf(sensor) > 0 || rateOf(sensor) < fastest)
         .map((sensor) => behindSensors(promptSensor(sensor), [delayOf(sensor)])),
-      ...linearEstimators(document, machineName).map((one) =>
+      ...linearEstimators(document, machineName, knownOf(machine)).map((one) =>
         behindSensors(
           one,
-          one.reads.map((quantity) => delays.get(quantity) ?? 0),
+          one.reads.map((quantity, i) => delays.get(one.by === undefined ? quantity : `sensors.${one.by[i]!}`) ?? 0),
         ),
       ),
     ]
+    return [...eyes, ...tiltTold(machine, eyes)]
   })
 }
 
-function rateOf({ part }: MeasuringSensor): number {
+function rateOf({ part }: Pick<MeasuringSensor, 'part'>): number {
   return part.rate as number
 }
 

@@ -211,6 +211,12 @@ const estimators = {
   smooth: { kind: 'lowPassEstimator', machine: 'lamplighter', signal: 'heading', corner: 40, rate: 200 },
 }
 
+/** Gains as they were, when loops were designed as if they read what is true. */
+const asThen = (loop: string): Part => {
+  const [kp, ki, kd] = records.documents['lamplighter-cascade'].loops[loop]!.gains
+  return { kind: 'typedGains', kp, ki, kd }
+}
+
 /** Loops that read what is estimated; with a drift of the gyroscope, but without noise. */
 const estimating = (wanted: readonly (keyof typeof estimators)[], drift: number): Document => {
   const base = plain('lamplighter-cascade')
@@ -226,7 +232,7 @@ const estimating = (wanted: readonly (keyof typeof estimators)[], drift: number)
   return {
     ...replaceAt<Document>(base, 'machines.lamplighter.sensors', sensors),
     estimators: Object.fromEntries(wanted.map((name) => [name, estimators[name]])) as unknown as Document['estimators'],
-    loops: loopsOf(base, (loop) => ({ ...loop, reads: 'estimated' })),
+    loops: loopsOf(base, (loop, name) => ({ ...loop, reads: 'estimated', tuning: asThen(name) })),
     trials: trialsOf(base, (trial) => ({ ...trial, realism: realism(trial) })),
   }
 }

@@ -1,4 +1,5 @@
-import { exponentialOf, identity, multiply, plusMatrix, solve, times } from '../algebra'
+import { exponentialOf, identity, multiply, plusMatrix, solve, times, zeros } from '../algebra'
+import { fromPolynomials } from './stateSpace'
 import type { StateSpace } from './stateSpace'
 
 /** The exact sampled system for an input held constant over each sample (zero-order hold). */
@@ -46,4 +47,49 @@ export function sampledBilinear(system: StateSpace, dt: number): StateSpace | un
   const c = multiply(system.c, inverse)
   const d = plusMatrix(system.d, times(multiply(system.c, b), 0.5))
   return { ...system, a, b, c, d, dt }
+}
+
+/** The other way: the continuous system of which the bilinear rule makes this one. `undefined` with a pole at -1. */
+function continuousBilinear(system: StateSpace, dt: number): StateSpace | undefined {
+  const inverse = solve(plusMatrix(system.a, identity(system.a.length)), identity(system.a.length))
+  if (inverse === undefined) return undefined
+  const a = times(multiply(inverse, plusMatrix(system.a, times(identity(system.a.length), -1))), 2 / dt)
+  const b = times(multiply(inverse, system.b), 2 / dt)
+  const c = times(multiply(system.c, inverse), 2)
+  return { ...system, a, b, c, d: plusMatrix(system.d, times(multiply(system.c, multiply(inverse, system.b)), -1)), dt: null }
+}
+
+/**
+ * About the same sampled system at another rate, by the bilinear rule there and back: alike well below half of either rate.
+ * `undefined` with a pole at -1.
+ */
+export function resampled(system: StateSpace, dt: number): StateSpace | undefined {
+  const continuous = continuousBilinear(system, system.dt!)
+  return continuous === undefined ? undefined : sampledBilinear(continuous, dt)
+}
+
+/**
+ * What holding a value for `dt` does to one who looks every `tick`, beyond what the looking does: (1 - e^-s dt) / (s dt) by its
+ * Padé approximant 1 / (1 + s dt / 2 + (s dt)² / 12), over the same of `tick`, sampled by the bilinear rule.
+ */
+export function heldLonger(dt: number, tick: number): StateSpace {
+  const [num, den] = [tick, dt].map((one) => [(one * one) / 12, one / 2, 1]) as [number[], number[]]
+  return sampledBilinear(fromPolynomials(num, den, null), tick)!
+}
+
+/**
+ * A sampled system as one sees it who looks before the push of that sample comes: what answers at once shows the push before,
+ * which is one more state for each input that does.
+ */
+export function lookedAtBefore(system: StateSpace): StateSpace {
+  const direct = system.inputs.flatMap((_, j) => (system.d.some((row) => row[j] !== 0) ? [j] : []))
+  if (direct.length === 0) return system
+  return {
+    ...system,
+    a: [...system.a.map((row) => [...row, ...direct.map(() => 0)]), ...zeros(direct.length, system.a.length + direct.length)],
+    b: [...system.b, ...direct.map((j) => system.inputs.map((_, i) => (i === j ? 1 : 0)))],
+    c: system.c.map((row, i) => [...row, ...direct.map((j) => system.d[i]![j]!)]),
+    d: zeros(system.outputs.length, system.inputs.length),
+    states: [...system.states, ...direct.map((j) => `${system.inputs[j]!} before`)],
+  }
 }

@@ -21,7 +21,7 @@ export { balancedReduction } from './balancedReduction'
 export type { Reduced } from './balancedReduction'
 export { answersAtOnce, movedOutputs, outputCoordinates } from './reduce'
 export { behindSamples, delayAsRational, sampledWithDelay } from './delay'
-export { sampledBilinear, sampledWithHold, sampledWithRamp } from './discretize'
+export { heldLonger, lookedAtBefore, resampled, sampledBilinear, sampledWithHold, sampledWithRamp } from './discretize'
 export { sampledStep } from './sampledStep'
 export { exactStepFigures } from './exactStep'
 export type { ExactStepFigures, StepRules } from './exactStep'
@@ -37,15 +37,7 @@ export type { StateSpace } from './stateSpace'
 export { responder } from './responder'
 export type { Responder } from './responder'
 export { gainsAt, gramians, norms } from './norms'
-export {
-  channelGain,
-  channelMargins,
-  complexSingularValues,
-  inScales,
-  remembering,
-  sensitivityOf,
-  simultaneousMargin,
-} from './structured'
+export { channelMargins, complexSingularValues, inScales, remembering, sensitivityOf, simultaneousMargin } from './structured'
 export type { MatrixFunction, SimultaneousMargin } from './structured'
 export { lyapunov } from './lyapunov'
 export { krylovValues, minimalRealization, observable, reachable } from './reachable'

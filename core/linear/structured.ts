@@ -38,10 +38,6 @@ export function channelMargins(loop: MatrixFunction, count: number, grid: readon
 }
 
 /** The loop gain of one channel opened alone, the others closed. */
-export function channelGain(loop: MatrixFunction, channel: number): FrequencyFunction {
-  return seenBy(sensitivityOf(loop), channel)
-}
-
 function seenBy(sensitivity: MatrixFunction, k: number): FrequencyFunction {
   return (w) => {
     const s = sensitivity(w)?.[k]?.[k]

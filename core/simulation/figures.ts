@@ -4,7 +4,7 @@ import type { Document } from '../document'
 import { commandedLoop, cuedPush, linearEyes, linearMachine, outerFirst } from '../control'
 import type { LinearEstimator } from '../control'
 import { designLayers, findHeld } from '../machine'
-import { designLoop, eyesRead, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
+import { designLoop, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
 import type { FollowingFigures, LoopDesign, PlayedLoop, Prediction, ResponseFigures, Together } from '../tuning'
 import { layersOf, ticksOf, trialDuration } from './compile'
 import { findColumn } from './record'
@@ -72,8 +72,8 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   const { machine } = design.values
   const others = playedLoops(document, trial, machine)
   const until = trialDuration(document.trials[trial] as never)
-  const eyes = eyesOf(document, trial, machine)
-  const readsTruth = eyesRead(document.machines[machine]!, [design], eyes).length === 0
+  // the layers of a trial may leave out what stands between machine and law
+  const readsTruth = design.model.shown.truth === 0
   const isAlone = others.length === 1 && readsTruth && cuedPushes(document, trial, asTyped).size === 0
   if (isAlone && commandedLoop(design.values.pushes) === undefined) {
     const { model, gains, values, nominalPush, forward } = design

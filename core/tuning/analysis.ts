@@ -10,7 +10,7 @@ import { halfRate, lawSystem, loopGain, onUnitCircle, plantAt } from './loopMode
 import type { Gains, LoopModel } from './loopModel'
 
 export interface AccountEntry {
-  readonly name: 'machine' | 'law' | 'filters' | 'inner' | 'lag' | 'hold' | 'delay'
+  readonly name: 'machine' | 'law' | 'filters' | 'inner' | 'sensing' | 'lag' | 'hold' | 'delay'
   /** rad */
   readonly phase: number
 }
@@ -92,8 +92,9 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const continuous = responseAt(model.plant, model.plant.dt === null ? s : z)?.[0]?.[0]
   const bare = responseAt(model.machineOnly, model.machineOnly.dt === null ? s : z)?.[0]?.[0]
   const sampled = plantAt(model, w)?.g
+  const truly = sampled?.[model.shown.truth]
   const c = responseAt(lawSystem(model, gains), z)?.[0]
-  if (continuous === undefined || bare === undefined || sampled === undefined || c === undefined) return []
+  if (continuous === undefined || bare === undefined || sampled === undefined || truly === undefined || c === undefined) return []
   const { rate, signals, inner: commanded } = model.shown
   const others = [rate, ...signals].map((output, i) =>
     output === undefined ? complex(0) : timesComplex(c[i + 1]!, overComplex(sampled[output]!, sampled[0]!)),
@@ -104,18 +105,22 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const inner = follows === undefined ? 0 : below(angle(follows))
   const machine = below(angle(bare)) - inner
   const lag = angle(overComplex(continuous, bare))
-  const hold = angle(overComplex(sampled[0]!, continuous))
+  const hold = angle(overComplex(truly, continuous))
   const delay = -w * model.dt * model.delay
   const behind = model.law.filters(model.dt).map((filter) => responseAt(filter, z)?.[0]?.[0])
   const filters = behind.reduce((sum, value) => sum + (value === undefined ? 0 : angle(value)), 0)
-  const law = margin - Math.PI - machine - inner - filters - lag - hold - delay
+  const left = margin - Math.PI - machine - inner - filters - lag - hold - delay
   const direct = angle(complex(c[0]!.re - re, c[0]!.im - im)) - filters
-  const turns = Math.round((law - direct) / (2 * Math.PI))
+  const turns = Math.round((left - direct) / (2 * Math.PI))
+  const rest = left - 2 * Math.PI * turns
+  // what is read may lag behind what is true, and estimators know more than that
+  const isDirect = model.shown.truth === 0
   return [
     { name: 'machine', phase: machine },
-    { name: 'law', phase: law - 2 * Math.PI * turns },
+    { name: 'law', phase: isDirect ? rest : direct },
     ...(behind.length === 0 ? [] : [{ name: 'filters', phase: filters } as const]),
     ...(follows === undefined ? [] : [{ name: 'inner', phase: inner } as const]),
+    ...(isDirect ? [] : [{ name: 'sensing', phase: rest - direct } as const]),
     { name: 'lag', phase: lag },
     { name: 'hold', phase: hold },
     { name: 'delay', phase: delay },

@@ -3,10 +3,10 @@ import type { Complex } from '../algebra'
 import { atan2 } from '../expression'
 import { frequencyGrid } from '../linear'
 import type { GainName } from '../control'
-import { halfRate, loopGain } from './loopModel'
-import type { Gains, LoopModel } from './loopModel'
+import { halfRate, loopPaths } from './loopModel'
+import type { Gains, LoopModel, LoopPaths } from './loopModel'
 import { entriesWith, isStableWith, packedLoop, unitStep } from './packedLoop'
-import { gainsFor, noGains, reachAt } from './tune'
+import { effectsAt, gainsFor, noGains, reachAt } from './tune'
 
 /** By what designs of a loop are judged on its map. */
 export type MapFigure = 'settling' | 'overshoot' | 'sensitivityPeak' | 'peakCommand'
@@ -121,7 +121,7 @@ export function calmMap(
       }
       const tuned = gainsFor(reach, margin)
       if (tuned.kind === 'outOfReach') {
-        why[place] = asksTooMuch(reach.effects, margin) ? unreached.tooMuchMargin : unreached.tooLittleMargin
+        why[place] = asksTooMuch(effectsAt(reach, margin), margin) ? unreached.tooMuchMargin : unreached.tooLittleMargin
         continue
       }
       const loop = entriesWith(parts, tuned.gains)
@@ -169,23 +169,28 @@ function stepOf(
   return { settling, overshoot: Math.max(0, highest - 1), peak }
 }
 
-/** The loop gain that one of each gain makes, about the crossover: there sensitivity peaks. */
-function sensitivityGrid(model: LoopModel, crossover: number, names: readonly GainName[]): Complex[][] {
+/** What one of each gain makes of the paths around the loop, about the crossover: there sensitivity peaks. */
+function sensitivityGrid(model: LoopModel, crossover: number, names: readonly GainName[]): LoopPaths[][] {
   const top = halfRate(model) * 0.999
   const grid = spaced([Math.min(crossover / 8, top / 2), Math.min(crossover * 12, top)], 90, 'log')
-  const each = names.map((name) => loopGain(model, { ...noGains, [name]: 1 }))
-  return grid.map((w) => each.map((loop) => loop(w) ?? complex(0)))
+  const each = names.map((name) => loopPaths(model, { ...noGains, [name]: 1 }))
+  return grid.map((w) => each.map((paths) => paths(w) ?? { all: complex(0), known: undefined }))
 }
 
-function sensitivityPeak(seen: readonly (readonly Complex[])[], names: readonly GainName[], gains: Gains): number {
+/** Of 1 / (1 + loop gain), which is (1 + known) / (1 + all). */
+function sensitivityPeak(seen: readonly (readonly LoopPaths[])[], names: readonly GainName[], gains: Gains): number {
   let least = Infinity
   for (const point of seen) {
-    let [re, im] = [1, 0]
-    point.forEach((effect, i) => {
-      re += gains[names[i]!]! * effect.re
-      im += gains[names[i]!]! * effect.im
+    let [re, im, ownRe, ownIm] = [1, 0, 1, 0]
+    point.forEach(({ all, known }, i) => {
+      const gain = gains[names[i]!]!
+      re += gain * all.re
+      im += gain * all.im
+      if (known === undefined) return
+      ownRe += gain * known.re
+      ownIm += gain * known.im
     })
-    least = Math.min(least, re * re + im * im)
+    least = Math.min(least, (re * re + im * im) / (ownRe * ownRe + ownIm * ownIm))
   }
   return 1 / Math.sqrt(least)
 }

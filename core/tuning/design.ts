@@ -7,6 +7,7 @@ import {
   followWithin,
   innerLoops,
   lawOf,
+  linearEyes,
   linearMachine,
   loop,
   measuredDisturbance,
@@ -21,6 +22,7 @@ import {
   weights,
   whereItTurns,
 } from '../control'
+import type { LinearEstimator } from '../control'
 import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
@@ -34,6 +36,8 @@ import { designForward } from './forward'
 import type { ForwardDesign } from './forward'
 import { loopModel } from './loopModel'
 import type { Gains, LoopModel, LoopValues } from './loopModel'
+import { estimatesOf, eyesRead, readerOf } from './sight'
+import type { Reader } from './sight'
 import { tuneByRelay, tuneByStep } from './experiments'
 import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
 import { noGains, outOfReach, tune } from './tune'
@@ -89,6 +93,7 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   const layers = designLayers
   const closed = loopsClosed(document, name, others)
   if (closed.kind === 'refused') return closed
+  const eyes = linearEyes(document, values.machine, true, machine)
   const curved = closed.value.find(({ model }) => model.law.notLinear !== undefined)
   if (curved !== undefined)
     return refusedFor(
@@ -112,14 +117,17 @@ function modelWith(document: Document, name: string, others: Others | undefined)
       `${findHeld(machine, flat)?.label ?? flat} has no slope at the operating point: about it no linear loop can be designed.`,
       'Hold what has one there, such as the speed along an axis, or let the machine move at its operating point.',
     )
-  const atOnce = [values.holds, ...law.signals].find((signal) => answersAtOnce(linear.value.system, signal, values.pushes))
+  const reader = { holds: values.holds, reads: values.reads, signals: law.signals }
+  const isPrompt = values.delay === 0 && !isReadLate(machine, reader, eyes)
+  const direct = [values.holds, ...law.signals].find((signal) => answersAtOnce(linear.value.system, signal, values.pushes))
+  const atOnce = isPrompt ? direct : undefined
   if (atOnce !== undefined)
     return refusedFor(
       `loops.${name}.holds`,
       `${findHeld(machine, atOnce)?.label ?? atOnce} answers to ${pushOf(document, part)?.label ?? values.pushes} at once: the loop would go round within one sample.`,
-      'Hold what it moves, or let the reading lag: give the sensor a filter of its own.',
+      'Hold what it moves, let the loop compute for a sample, or read it by a sensor that is late or an estimator.',
     )
-  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value)
+  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value, eyes)
   const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
   const machineOnly = seen(layers.withoutLag)
@@ -146,17 +154,31 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   const restOf = (signal: string) => works.value.operatingPoint.held[signal] ?? 0
   const hasRate = findHeld(machine, values.holds)?.rate !== undefined
   const first = hasRate ? 2 : 1
+  const behind = first + law.signals.length
+  const commands = commandedLoop(values.pushes) !== undefined
+  const isSensed = eyesRead(machine, [reader], eyes).length > 0
   const shown = {
+    truth: isSensed ? behind + (commands ? 1 : 0) : 0,
     rate: hasRate ? 1 : undefined,
     signals: law.signals.map((_, i) => first + i),
-    inner: commandedLoop(values.pushes) === undefined ? undefined : first + law.signals.length,
+    inner: commands ? behind : undefined,
     rest: law.signals.map(restOf),
     follow: sharesAtRest(
       plant.value,
       law.signals.map((_, i) => first + i),
     ),
   }
-  return done({ values, machine, model: loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown) })
+  const { pushes, rate } = values
+  const cascade = { machine, system: linear.value.system, closed: closed.value, eyes, ...reader, pushes, rate }
+  const reading = isSensed ? cascadedPlant(cascade) : undefined
+  const model = loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown, reading)
+  return done({ values, machine, model })
+}
+
+/** Whether something that a loop reads has left the sensor, or the estimator, only some time after it was so. */
+function isReadLate(machine: Part, reader: Reader, eyes: readonly LinearEstimator[]): boolean {
+  const { held, signals } = estimatesOf(machine, reader, eyes)
+  return [held, ...signals].every((one) => one !== undefined && eyes[one.eye]!.system.d[one.row]!.every((value) => value === 0))
 }
 
 /** Something that may disturb a loop: its push, what it reads, or another push of its machine. */
@@ -190,9 +212,10 @@ export function disturbedPlant(document: Document, name: string, disturbs: strin
   if (closed.kind === 'refused') return closed
   const linear = linearMachine(machine, designLayers.all)
   if (linear.kind === 'refused') return linear
-  const { pushes, holds, rate } = values
-  const asked = { machine, system: linear.value.system, closed: closed.value, pushes, holds, rate, disturbs }
-  return done(cascadedPlant({ ...asked, signals: model.law.signals }))
+  const asked = { machine, system: linear.value.system, closed: closed.value, disturbs }
+  const eyes = linearEyes(document, values.machine, true, machine)
+  const plant = cascadedPlant({ ...asked, eyes, ...readerOf({ values, model }), pushes: values.pushes, rate: values.rate })
+  return done(plant.disturbed!)
 }
 
 /** How far other outputs go at rest for each unit that the first one has gone; 0 where that cannot be told. */
@@ -230,10 +253,6 @@ function loopsClosed(document: Document, name: string, others: Others | undefine
 }
 
 /** The loops that are closed while one is designed: those it commands, and what its sentence says of the others. */
-export function closedNames(document: Document, name: string): ReadonlySet<string> {
-  return closedWith(document, name, document.loops[name]!.others as Others | undefined)
-}
-
 function closedWith(document: Document, name: string, others: Others | undefined): ReadonlySet<string> {
   const own = document.loops[name]!
   const inner = innerLoops(document, name)
@@ -264,21 +283,25 @@ export function plantWith(document: Document, name: string, layers: ReadonlySet<
   const { values, model, machine } = found.value
   const closed = loopsClosed(document, name, values.others)
   if (closed.kind === 'refused') return closed
-  return plantSeen(machine, layers, values, model.law.signals, closed.value)
+  const eyes = linearEyes(document, values.machine, true, machine)
+  return plantSeen(machine, layers, values, model.law.signals, closed.value, eyes)
 }
 
-/** What a loop sees: the machine alone, or with other loops closed. */
+/** What there is for a loop to see: the machine alone, or with other loops closed that read by `eyes`. */
 function plantSeen(
   machine: Part,
   layers: ReadonlySet<AnyLayer>,
   { pushes, holds, rate }: LoopValues,
   signals: readonly string[],
   closed: readonly ClosedLoop[],
+  eyes: readonly LinearEstimator[],
 ): Outcome<StateSpace> {
   if (closed.length === 0) return plantOf(machine, layers, pushes, holds, signals)
   const linear = linearMachine(machine, layers)
   if (linear.kind === 'refused') return linear
-  return done(cascadedPlant({ machine, system: linear.value.system, closed, pushes, holds, signals, rate }))
+  return done(
+    cascadedPlant({ machine, system: linear.value.system, closed, eyes, pushes, holds, signals, reads: 'true', rate }).read,
+  )
 }
 
 /** By document, which nobody changes in place: ladder, charts and course ask for the same designs after one edit. */

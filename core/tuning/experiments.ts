@@ -38,7 +38,7 @@ export function relaySwing(
   const law = lawOf({ kind: 'loop', law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
   let samples = 500
   for (; samples <= mostSamples; samples *= 4) {
-    const answer = predict({ ...model, law, shown: { ...model.shown, signals: [] } }, still(model, samples))
+    const answer = predict({ ...asRead(model), law, shown: { ...asRead(model).shown, signals: [] } }, still(model, samples))
     const found = swingOf(answer, amplitude)
     if (found !== undefined && found.period < leastSamples * model.dt)
       return outOfReach(
@@ -51,6 +51,11 @@ export function relaySwing(
     'With a relay it does not come to a steady swing.',
     'Raise the amplitude above what holds it at rest, lower the hysteresis, or ask for a crossover and margin.',
   )
+}
+
+/** What a prediction shows as held is then what is read of it: an experiment knows nothing else. */
+function asRead(model: LoopModel): LoopModel {
+  return { ...model, shown: { ...model.shown, truth: 0 } }
 }
 
 function still({ dt }: LoopModel, samples: number): Parameters<typeof predict>[1] {
@@ -112,7 +117,7 @@ export function stepReaction(model: LoopModel, size: number): Reaction {
     mostSamples,
     Math.ceil(((integrators === 0 ? slowPoles : mostIntegrating) / pace + 20 * model.dt) / model.dt),
   )
-  const { t, held } = predict(model, { ...still(model, samples), imbalance: size, closed: false })
+  const { t, held } = predict(asRead(model), { ...still(model, samples), imbalance: size, closed: false })
   const seen = integrators === 0 ? lagOf(t, held, size) : integratorOf(t, held, size)
   // the command comes late, and is held for a sample, once the loop is closed
   return seen.kind === 'outOfReach' ? seen : { ...seen, delay: seen.delay + (model.delay + 0.5) * model.dt }

@@ -133,6 +133,7 @@ describe('what a step shows', () => {
     const law = lawOf({ kind: 'loop', law: { kind: 'stateFeedback', states: reads, integral: 'without' }, filters: {} } as never)
     expect(law.signals).toEqual(['v', 'angle', 'rate'])
     const model = loopModel(law, plant, plant, 200, 0, {
+      truth: 0,
       rate: 1,
       signals: [1, 2, 3],
       inner: undefined,

@@ -1,8 +1,9 @@
-import { magnitude } from '../algebra'
+import { eigenvalues, magnitude } from '../algebra'
 import { log } from '../expression'
 import type { Complex } from '../algebra'
-import { continuousPole, continuousPoles, listed, short } from '../linear'
+import { continuousPole, continuousPoles, listed, lookedAtBefore, short } from '../linear'
 import type { LoopAnalysis } from './analysis'
+import { closedLoop } from './closedLoop'
 import type { LoopDesign } from './design'
 import type { ResponseFigures } from './figures'
 import { halfRate } from './loopModel'
@@ -13,6 +14,7 @@ import { senseOf } from './tune'
 export type FindingName =
   | 'notHeld'
   | 'wrongSign'
+  | 'sensesLate'
   | 'runsAway'
   | 'swingsWider'
   | 'swingsOn'
@@ -37,6 +39,8 @@ export const findingRules: Readonly<Record<FindingName, string>> = {
   notHeld: 'All gains are 0.',
   wrongSign:
     'The loop goes away from its reference, and the gain on the error pushes it there: its sign and that of the plant multiply to the wrong one.',
+  sensesLate:
+    'The closed loop is unstable, and would be stable if it read what is true: its sensors or estimators take more phase than it has.',
   runsAway: 'A closed-loop pole that does not swing lies outside the unit circle.',
   swingsWider: 'A pair of closed-loop poles lies outside the unit circle, growing by more than a percent a swing.',
   swingsOn: 'A pair of poles slower than a quarter of the sample rate is damped by less than 2 %.',
@@ -86,7 +90,7 @@ export function findings(answered: Answered): Finding[] {
     goesAway && hasWrongSign(design)
       ? [{ name: 'wrongSign', sort: 'wrong', words: 'Pushes the wrong way: turn the sign of the gain on the error.' } as const]
       : []
-  if (lost !== undefined) return [...wrong, lost, ...samplesTooSlow(design)]
+  if (lost !== undefined) return [...wrong, lost, ...sensesLate(design), ...samplesTooSlow(design)]
   const list: Finding[] = [...wrong, ...samplesTooSlow(design)]
   const swing = analysis.closedPoles.map((pole) => continuousPole(pole, model.dt)).find((pole) => swingsOn(pole, halfRate(model)))
   if (swing !== undefined)
@@ -138,6 +142,17 @@ export function findings(answered: Answered): Finding[] {
   const limit = beyondLimit(answered)
   if (limit !== undefined) list.push({ name: 'meetsLimit', sort: 'caution', words: limit })
   return list.length > 0 ? list : [{ name: 'follows', sort: 'good', words: 'Follows: no finding.' }]
+}
+
+/** What stands between machine and law upsets a loop that would be stable without. */
+function sensesLate({ model, gains, values }: Pick<LoopDesign, 'model' | 'gains' | 'values'>): Finding[] {
+  const { truth } = model.shown
+  if (truth === 0) return []
+  const exact = { ...model, read: lookedAtBefore(model.sampled), known: undefined, shown: { ...model.shown, truth: 0 } }
+  if (unstable(eigenvalues(closedLoop(exact, gains).a) ?? [], model.dt) !== undefined) return []
+  const who = values.reads === 'measured' ? 'sensor' : 'estimator'
+  const words = `As things truly are it would be stable: its ${who} takes more phase than it has. Let the ${who} be quicker, or the loop slower.`
+  return [{ name: 'sensesLate', sort: 'wrong', words }]
 }
 
 /** Times its time constant that a mode has died out, or grown, within a sample. */

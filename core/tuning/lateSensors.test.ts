@@ -5,7 +5,7 @@ import { compile, findColumn, predictTrial, start } from '../simulation'
 import { expectDone } from '../tests/expectDone'
 import { layersOn, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
-import { estimatedMargins, togetherFigures } from './index'
+import { analyse, designLoop, togetherFigures } from './index'
 
 const wheel = (sensor: object) =>
   mechanismPart(
@@ -47,6 +47,10 @@ const documentOf = (sensor: { readonly rate: number; readonly delay?: number }, 
     ),
   ).resolved
 const handOf = (document: Document) => expectDone(togetherFigures(document, 'm', 'commands')).channels[0]!.phaseMargin!
+const alone = (document: Document) => {
+  const { model, gains } = expectDone(designLoop(document, 'hold'))
+  return { ...analyse(model, gains), model, gains }
+}
 const flown = (document: Document) => {
   const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 5 })
   return [...findColumn(record, 'm.wheel.angle')!]
@@ -59,8 +63,8 @@ describe('a sensor that tells late', () => {
     const slow = documentOf({ rate: 100 }, { delay: 3 })
     expect(handOf(late)).toBeNear(handOf(slow), { relative: 1e-9 })
     expect(handOf(documentOf({ rate: 100 })) - handOf(late)).toBeGreaterThan(0.1)
-    expect(estimatedMargins(late, 'hold')!.leastPhase).toBeNear(handOf(late), { relative: 1e-6 })
-    expect(estimatedMargins(documentOf({ rate: 100 }), 'hold')).toBeUndefined()
+    expect(alone(late).phaseMargin).toBeNear(handOf(late), { relative: 1e-6 })
+    expect(alone(slow).phaseMargin).toBeNear(handOf(late), { relative: 1e-6 })
   })
 
   it('that samples seldom is late by half of what it waits longer than the loop: common practice, no source', () => {
@@ -73,7 +77,7 @@ describe('a sensor that tells late', () => {
 
   it('is told where it leaves nothing, as a run then grows', () => {
     const late = documentOf({ rate: 100, delay: 0.2 })
-    expect(estimatedMargins(late, 'hold')!.stable).toBe(false)
+    expect(alone(late).stable).toBe(false)
     expect(expectDone(togetherFigures(late, 'm', 'commands')).stable).toBe(false)
     const angle = flown(late)
     expect(Math.max(...angle.slice(-100).map(Math.abs))).toBeGreaterThan(2 * Math.max(...angle.slice(0, 100).map(Math.abs)))

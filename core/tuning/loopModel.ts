@@ -1,10 +1,10 @@
 import { Graph, cos, sin, sum } from '../expression'
 import type { Scalar } from '../expression'
-import { complex, timesComplex } from '../algebra'
+import { complex, overComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
 import type { GainsOf, LoopLaw, loop } from '../control'
 import type { ValuesOf } from '../kinds'
-import { linearize, responder, responseAt, sampledWithHold } from '../linear'
+import { linearize, lookedAtBefore, responder, responseAt, sampledWithHold } from '../linear'
 import type { FrequencyFunction, Responder, StateSpace } from '../linear'
 
 export type LoopValues = ValuesOf<typeof loop>
@@ -13,6 +13,8 @@ export type Gains = GainsOf<number>
 
 /** Where the outputs of a plant stand that a loop reads beside what it holds, which is the first. */
 export interface ShownBy {
+  /** What is held as it truly is; the first itself where nothing stands between. */
+  readonly truth: number
   readonly rate: number | undefined
   readonly signals: readonly number[]
   /** What a commanded loop holds. */
@@ -30,6 +32,10 @@ export interface LoopModel {
   /** The same with its lags left out, for the phase account. */
   readonly machineOnly: StateSpace
   readonly sampled: StateSpace
+  /** What the law reads over the push, sampled: behind the sensors and estimators that stand between. */
+  readonly read: StateSpace
+  /** The share of it that comes by estimators that know the push, not by the machine; nothing where none does. */
+  readonly known: StateSpace | undefined
   readonly shown: ShownBy
   /** s */
   readonly dt: number
@@ -40,29 +46,33 @@ export interface LoopModel {
 /** Models by plant: the same one again lets what is known of its frequency points be used again. */
 const models = new WeakMap<StateSpace, Map<string, LoopModel>>()
 
-/** `shown` may be left out where the second output, if there is one, is the rate and the law reads nothing else. */
+/** What a law reads, sampled: `known` see `LoopModel`. */
+export interface Reading {
+  readonly read: StateSpace
+  readonly known: StateSpace | undefined
+}
+
+/**
+ * `shown` may be left out where the second output, if there is one, is the rate and the law reads nothing else; `reading` where
+ * it reads what there truly is, before the push of the same sample.
+ */
 export function loopModel(
   law: LoopLaw,
   plant: StateSpace,
   machineOnly: StateSpace,
   rate: number,
   delay: number,
-  shown: ShownBy = { rate: plant.c.length > 1 ? 1 : undefined, signals: [], inner: undefined, rest: [], follow: [] },
+  shown: ShownBy = { truth: 0, rate: plant.c.length > 1 ? 1 : undefined, signals: [], inner: undefined, rest: [], follow: [] },
+  reading?: Reading,
 ): LoopModel {
   const key = `${law.key} ${rate} ${delay} ${JSON.stringify(shown)}`
   let mine = models.get(plant)
   if (mine === undefined) models.set(plant, (mine = new Map()))
-  const known = mine.get(key)
-  if (known?.machineOnly === machineOnly) return known
-  const model = {
-    law,
-    plant,
-    machineOnly,
-    sampled: plant.dt === null ? sampledWithHold(plant, 1 / rate) : plant,
-    shown,
-    dt: 1 / rate,
-    delay,
-  }
+  const found = mine.get(key)
+  if (found?.machineOnly === machineOnly && (reading === undefined || found.read === reading.read)) return found
+  const sampled = plant.dt === null ? sampledWithHold(plant, 1 / rate) : plant
+  const { read, known } = reading ?? { read: lookedAtBefore(sampled), known: undefined }
+  const model = { law, plant, machineOnly, sampled, read, known, shown, dt: 1 / rate, delay }
   mine.set(key, model)
   return model
 }
@@ -113,11 +123,11 @@ interface KnownPlant {
 
 const plants = new WeakMap<StateSpace, KnownPlant>()
 
-/** The sampled plant at w, remembered per plant: gains change far more often than plants. */
-export function plantAt({ sampled, dt, delay }: Pick<LoopModel, 'sampled' | 'dt' | 'delay'>, w: number): PlantPoint | undefined {
-  let known = plants.get(sampled)
-  if (known === undefined) plants.set(sampled, (known = { respond: responder(sampled), points: new Map() }))
-  const { respond, points } = known
+/** What is read of the sampled plant at w, remembered per plant: gains change far more often than plants. */
+export function plantAt({ read, dt, delay }: Pick<LoopModel, 'read' | 'dt' | 'delay'>, w: number): PlantPoint | undefined {
+  let kept = plants.get(read)
+  if (kept === undefined) plants.set(read, (kept = { respond: responder(read), points: new Map() }))
+  const { respond, points } = kept
   if (points.has(w)) return points.get(w)
   const z = onUnitCircle(w, dt)
   const g = respond(z)?.map((row) => row[0]!)
@@ -126,28 +136,53 @@ export function plantAt({ sampled, dt, delay }: Pick<LoopModel, 'sampled' | 'dt'
   return point
 }
 
+/** What a law asks for over what was asked, both linear in its gains. */
+export interface LoopPaths {
+  /** Through machine, sensors and estimators. */
+  readonly all: Complex
+  /** The part of it that comes by estimators knowing the push; nothing where none does. */
+  readonly known: Complex | undefined
+}
+
 /**
  * The loop gain at its sampling instants with everything else at rest, negative unity feedback; rad/s up to half
- * the sample rate. Law, hold, delay and every lag of the plant are in it.
+ * the sample rate. Law, hold, delay, every lag of the plant, sensors and estimators are in it. It is opened where the push
+ * reaches the machine: an estimator that knows the push goes on knowing what the law asked for.
  */
 export function loopGain(model: LoopModel, gains: Gains): FrequencyFunction {
+  const paths = loopPaths(model, gains)
+  return (w) => {
+    const found = paths(w)
+    if (found === undefined) return undefined
+    const { all, known } = found
+    if (known === undefined) return all
+    return overComplex(complex(all.re - known.re, all.im - known.im), complex(1 + known.re, known.im))
+  }
+}
+
+/** The paths around a loop, negative unity feedback. */
+export function loopPaths(model: LoopModel, gains: Gains): (w: number) => LoopPaths | undefined {
   const law = lawSystem(model, gains)
   const constant = law.states.length === 0 ? responseAt(law, complex(1))?.[0] : undefined
   const { rate, signals } = model.shown
   // what stands between law and plant: the error turns its sign, the others come as they are
-  const read = [rate, ...signals]
-  return (w) => {
-    const point = plantAt(model, w)
-    const c = constant ?? (point === undefined ? undefined : responseAt(law, point.z)?.[0])
-    if (point === undefined || c === undefined) return undefined
-    const { g, late } = point
+  const others = [rate, ...signals]
+  const around = (c: readonly Complex[], { g, late }: PlantPoint): Complex => {
     let loop = timesComplex(c[0]!, g[0]!)
-    read.forEach((output, i) => {
+    others.forEach((output, i) => {
       if (output === undefined) return
       const by = timesComplex(c[i + 1]!, g[output]!)
       loop = complex(loop.re - by.re, loop.im - by.im)
     })
     return timesComplex(loop, late)
+  }
+  return (w) => {
+    const point = plantAt(model, w)
+    const c = constant ?? (point === undefined ? undefined : responseAt(law, point.z)?.[0])
+    if (point === undefined || c === undefined) return undefined
+    const beside = model.known === undefined ? undefined : plantAt({ ...model, read: model.known }, w)
+    if (model.known !== undefined && beside === undefined) return undefined
+    return { all: around(c, point), known: beside === undefined ? undefined : around(c, beside) }
   }
 }
 

@@ -1,4 +1,5 @@
-import { complex, magnitude } from '../algebra'
+import { complex, magnitude, overComplex } from '../algebra'
+import { atan2 } from '../expression'
 import {
   continuousPoles,
   frequencyGrid,
@@ -8,7 +9,7 @@ import {
   withOutputs,
   withoutIntegrators,
 } from '../linear'
-import { halfRate, loopGain } from './loopModel'
+import { halfRate, loopPaths, plantAt } from './loopModel'
 import type { Gains, LoopModel } from './loopModel'
 import { halfRule, skogestad, zieglerNichols } from './rules'
 import type { IdealGains, SimpleProcess } from './rules'
@@ -17,7 +18,7 @@ import type { OutOfReach, Tuned } from './tune'
 
 /** Gains that let the closed loop follow within a time constant, s, by the rules for lags and delay (`skogestad`). */
 export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tuned {
-  const process = processOf(model)
+  const process = processOf(model, lateBySensing(model, 1 / timeConstant))
   if ('what' in process) return process
   const { law } = model
   if (process.integrators === 2 && !law.gains.includes('kd'))
@@ -32,8 +33,9 @@ export function tuneByTimeConstant(model: LoopModel, timeConstant: number): Tune
 export function tuneByUltimateGain(model: LoopModel): Tuned {
   const top = halfRate(model) * 0.999
   const sense = senseAtRest(model)
-  const loop = loopGain(model, { ...noGains, kp: sense })
-  const edge = margins(loop, frequencyGrid(top / 1e4, top)).gain[0]
+  // at the edge an estimator that knows the push swings too
+  const paths = loopPaths(model, { ...noGains, kp: sense })
+  const edge = margins((w) => paths(w)?.all, frequencyGrid(top / 1e4, top)).gain[0]
   if (edge === undefined || edge.w < (top / 1e4) * 1.01)
     return outOfReach(
       'A proportional loop about it never comes to an edge at which it swings for ever.',
@@ -62,8 +64,17 @@ export function inOwnGains({ gain, integralTime, rateTime }: IdealGains, own: Lo
  */
 const manyfold = 0.05
 
-/** The plant by its lags, integrators and delay: hold, computation and inverse response count as delay. */
-function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfReach {
+/** s: how late what is read comes at w rad/s, by its phase; what comes early counts as in time. */
+function lateBySensing(model: LoopModel, w: number): number {
+  const { truth } = model.shown
+  const seen = truth === 0 || w >= halfRate(model) ? undefined : plantAt(model, w)?.g
+  if (seen === undefined) return 0
+  const { re, im } = overComplex(seen[0]!, seen[truth]!)
+  return Math.max(0, -(atan2(im, re) as number) / w)
+}
+
+/** The plant by its lags, integrators and delay: hold, computation, `sensing` in s, and inverse response count as delay. */
+function processOf({ plant, law, dt, delay }: LoopModel, sensing: number): SimpleProcess | OutOfReach {
   const channel = withOutputs(plant, [0])
   const { integrators, rest, scale } = withoutIntegrators(continuousPoles(plant) ?? [])
   if (integrators > 2 || rest.some(({ re }) => re > 0))
@@ -85,7 +96,7 @@ function processOf({ plant, law, dt, delay }: LoopModel): SimpleProcess | OutOfR
   const kept = integrators === 0 ? (hasRate ? 2 : 1) : integrators === 1 && hasRate ? 1 : 0
   const reduced = halfRule(
     rest.map((pole) => 1 / magnitude(pole)),
-    held + inverse,
+    held + inverse + sensing,
     kept,
   )
   const slow = 1e-4 * Math.min(...rest.map(magnitude), scale)

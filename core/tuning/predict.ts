@@ -1,3 +1,4 @@
+import { along } from '../algebra'
 import { switchedStep } from '../control'
 import { sampledStep } from '../linear'
 import type { StateSpace } from '../linear'
@@ -42,7 +43,7 @@ export interface Prediction {
 
 /** The linear closed loop sample by sample: exact between samples, with the law itself and its delay. */
 export function predict(model: LoopModel, request: PredictionRequest): Prediction {
-  const { sampled: own, shown, dt } = model
+  const { read: own, shown, dt } = model
   const { disturbance } = request
   const sampled = disturbance?.through === 'plant' ? disturbance.plant : own
   const count = Math.floor(request.until / dt + 1e-9) + 1
@@ -51,6 +52,7 @@ export function predict(model: LoopModel, request: PredictionRequest): Predictio
   const b = Float64Array.from(sampled.b.map((row) => row[0]!))
   const driven = disturbance?.through === 'plant' ? Float64Array.from(sampled.b.map((row) => row[1]!)) : undefined
   const c0 = sampled.c[0]!
+  const truth = sampled.c[shown.truth]!
   const c1 = shown.rate === undefined ? undefined : sampled.c[shown.rate]
   const others = shown.signals.map((output) => sampled.c[output]!)
   const columns = {
@@ -66,9 +68,10 @@ export function predict(model: LoopModel, request: PredictionRequest): Predictio
   const software = loopSoftware(model, request)
   for (let k = 0; k < count; k++) {
     const t = k * dt
-    const held = along(c0, x)
+    const held = along(truth, x)
     const beside = disturbance?.value(t) ?? 0
-    const seen = disturbance?.through === 'reading' ? held + beside : held
+    const told = along(c0, x)
+    const seen = disturbance?.through === 'reading' ? told + beside : told
     const rate = c1 === undefined ? 0 : along(c1, x)
     const signals = others.map((row) => along(row, x))
     const { parts, sent } = software(t, request.reference(t), { held: seen, rate, signals })
@@ -129,10 +132,4 @@ function forwardSteps(system: StateSpace | undefined): (asked: readonly number[]
     memory = next as readonly number[]
     return outputs[0] as number
   }
-}
-
-function along(row: readonly number[], x: Float64Array): number {
-  let total = 0
-  for (let i = 0; i < x.length; i++) total += row[i]! * x[i]!
-  return total
 }

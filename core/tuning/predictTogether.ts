@@ -8,7 +8,7 @@ import { findHeld } from '../machine'
 import type { LoopDesign } from './design'
 import { loopSoftware } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
-import { estimatesOf, eyesRead, rateOfEye, sampledEye, withRates } from './sight'
+import { estimatesOf, eyesRead, movedBy, rateOfEye, readerOf, toldBy, withRates } from './sight'
 import type { Estimate, Estimates } from './sight'
 
 /** A loop with what a trial asks of it. */
@@ -57,7 +57,7 @@ export function predictTogether(
 ): Outcome<Together> {
   const read = eyesRead(
     machine,
-    loops.map(({ design }) => design),
+    loops.map(({ design }) => readerOf(design)),
     eyes,
   )
   const rates = [
@@ -83,16 +83,18 @@ export function predictTogether(
   const tick = small.dt === null ? sampledWithHold(small, 1 / ticksPerSecond) : small
   const looking = read.map((eye) => eyeOf(eye, ticksPerSecond, outputs, system.inputs, inputs))
   const players = loops.map((one) =>
-    playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf, estimatesOf(machine, one.design, read)),
+    playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf, estimatesOf(machine, readerOf(one.design), read)),
   )
   const ticks = Math.floor(until * ticksPerSecond + 1e-9) + 1
-  const [a, b, c] = [tick.a, tick.b, tick.c].map((matrix) => Float64Array.from(matrix.flat())) as [Float64Array, Float64Array, Float64Array] // prettier-ignore
+  const [a, b, c, d] = [tick.a, tick.b, tick.c, tick.d].map((matrix) => Float64Array.from(matrix.flat())) as [Float64Array, Float64Array, Float64Array, Float64Array] // prettier-ignore
   let [x, next] = [new Float64Array(tick.a.length), new Float64Array(tick.a.length)]
   const [seen, push] = [new Float64Array(outputs.length), new Float64Array(inputs.length)]
   const kept = Object.fromEntries(watched.map((name) => [name, new Float64Array(ticks)]))
   const times_s = Float64Array.from({ length: watched.length > 0 ? ticks : 0 }, (_, k) => k / ticksPerSecond)
   for (let k = 0; k < ticks; k++) {
+    // read is what there is before the push of this tick
     times(c, x, seen)
+    plusTimes(d, push, seen)
     for (const eye of looking) if (k % eye.every === 0) eye.look(seen, push)
     push.fill(0)
     const commands = new Map<string, number>()
@@ -102,9 +104,10 @@ export function predictTogether(
       else commands.set(player.target, player.applied)
     }
     for (const { input, by } of moved) push[input]! += by(k / ticksPerSecond)
-    for (const name of watched) {
-      const row = outputs.indexOf(name)
-      kept[name]![k] = tick.d[row]!.reduce((sum, direct, j) => sum + direct * push[j]!, seen[row]!)
+    if (watched.length > 0) {
+      times(c, x, seen)
+      plusTimes(d, push, seen)
+      for (const name of watched) kept[name]![k] = seen[outputs.indexOf(name)]!
     }
     times(a, x, next)
     plusTimes(b, push, next)
@@ -172,10 +175,9 @@ function eyeOf(
     look: (seen, push) => {
       const now = reads.map((output) => seen[output]!)
       const asked = pushes.map((input) => (input < 0 ? 0 : push[input]!))
-      const { moved, told } = sampledEye(eye, x, before, asked, now)
-      x = moved
+      x = movedBy(eye, x, [...before, ...asked])
       before = now
-      own.told = told
+      own.told = toldBy(eye, x, now)
     },
   }
   return own

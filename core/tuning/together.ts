@@ -4,7 +4,7 @@ import type { LinearEstimator } from '../control'
 import { commandedLoop, linearEyes, linearMachine, outerFirst, seenBy } from '../control'
 import { done, partHash, refusedFor, remembered } from '../document'
 import type { Document, Outcome } from '../document'
-import { between, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
+import { between, lookedAtBefore, minimalRealization, remembering, responder, sampledWithHold } from '../linear'
 import type { MatrixFunction, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
 import { periodMap } from './cascade'
@@ -219,7 +219,7 @@ function sampledMachine(
   return remembered(machines, mostKept, key, () => {
     const small = minimalRealization(between(system, pushes, quantities))
     const tick = small.dt ?? dt
-    const respond = responder(small.dt === null ? sampledWithHold(small, tick) : small)
+    const respond = responder(lookedAtBefore(small.dt === null ? sampledWithHold(small, tick) : small))
     return { respond: remembering((w) => respond(onUnitCircle(w, tick))), tick }
   })
 }

@@ -1,9 +1,9 @@
-import { complex, magnitude, solve } from '../algebra'
+import { complex, magnitude, solve, timesComplex } from '../algebra'
 import { atan2, cos, exp, sin } from '../expression'
 import type { Complex } from '../algebra'
 import { responseAt } from '../linear'
-import { halfRate, loopGain } from './loopModel'
-import type { Gains, LoopModel } from './loopModel'
+import { halfRate, loopPaths } from './loopModel'
+import type { Gains, LoopModel, LoopPaths } from './loopModel'
 
 export interface Requirement {
   /** rad/s */
@@ -43,9 +43,10 @@ export interface Reach {
   readonly kind: 'reach'
   /** rad/s */
   readonly crossover: number
-  /** Independent gain vectors, and the loop gain that each makes. */
+  /** Independent gain vectors, and what each makes of the paths around the loop. */
   readonly directions: readonly Gains[]
-  readonly effects: readonly Complex[]
+  readonly paths: readonly LoopPaths[]
+  readonly isSensed: boolean
   readonly sense: 1 | -1
 }
 
@@ -56,8 +57,8 @@ export function reachAt(model: LoopModel, crossover: number, integralCorner: num
     return { kind: 'outOfReach', what, remedy: 'Lower the crossover or raise the sample rate.' }
   }
   const directions = gainDirections(model, crossover, integralCorner)
-  const effects = directions.map((gains) => loopGain(model, gains)(crossover))
-  if (effects.some((effect) => effect === undefined || magnitude(effect) === 0)) {
+  const paths = directions.map((gains) => loopPaths(model, gains)(crossover))
+  if (paths.some((path) => path === undefined || magnitude(path.all) === 0)) {
     return {
       kind: 'outOfReach',
       what: `At ${show(crossover)} rad/s the push does not reach what is held.`,
@@ -65,16 +66,46 @@ export function reachAt(model: LoopModel, crossover: number, integralCorner: num
     }
   }
   const sense = senseOf(model, crossover)
-  const turned = (effects as Complex[]).map(({ re, im }) => complex(sense * re, sense * im))
-  return { kind: 'reach', crossover, directions, effects: turned, sense }
+  const turned = ({ re, im }: Complex) => complex(sense * re, sense * im)
+  const known = ({ known: one }: LoopPaths) => (one === undefined ? undefined : turned(one))
+  return {
+    ...{ kind: 'reach', crossover, directions, sense, isSensed: model.shown.truth !== 0 },
+    paths: (paths as LoopPaths[]).map((path) => ({ all: turned(path.all), known: known(path) })),
+  }
+}
+
+/**
+ * The loop gain that each gain vector makes where it is -e^(j margin) =: t. Of one whose estimator knows the push it is
+ * (all - known) / (1 + known), which is t where all - (1 + t) known is.
+ */
+export function effectsAt({ paths }: Reach, phaseMargin: number): readonly Complex[] {
+  const share = complex(1 - cos(phaseMargin), -sin(phaseMargin))
+  return paths.map(({ all, known }) => {
+    if (known === undefined) return all
+    const own = timesComplex(share, known)
+    return complex(all.re - own.re, all.im - own.im)
+  })
+}
+
+/** The factor of the only gain that makes the loop gain 1. `undefined` where none does. */
+function solveOne({ all, known }: LoopPaths): number[] | undefined {
+  if (known === undefined) return [1 / magnitude(all)]
+  // |all - known|² g² = |1 + known g|²
+  const own = known.re * known.re + known.im * known.im
+  const through = (all.re - known.re) ** 2 + (all.im - known.im) ** 2 - own
+  const root = Math.sqrt(known.re * known.re + through)
+  const found = through > 0 ? (known.re + root) / through : undefined
+  return found === undefined ? undefined : [found]
 }
 
 /** The second half of `tune`. */
-export function gainsFor({ crossover, directions, effects, sense }: Reach, phaseMargin: number): Tuned {
-  const factors = effects.length === 1 ? [1 / magnitude(effects[0]!)] : solveTwo(effects, phaseMargin)
+export function gainsFor(reach: Reach, phaseMargin: number): Tuned {
+  const { crossover, directions, paths, sense } = reach
+  const effects = effectsAt(reach, phaseMargin)
+  const factors = paths.length === 1 ? solveOne(paths[0]!) : solveTwo(effects, phaseMargin)
   if (factors === undefined)
     return { kind: 'outOfReach', what: 'Both gains of the law act alike at this frequency.', remedy: 'Choose another crossover.' }
-  if (factors.some((factor) => factor < 0)) return beyondReach(effects, crossover, phaseMargin)
+  if (factors.some((factor) => factor < 0)) return beyondReach(reach, effects, crossover, phaseMargin)
   const gains: Record<string, number> = { ...noGains }
   directions.forEach((direction, i) => {
     for (const name of Object.keys(direction)) gains[name] = gains[name]! + sense * factors[i]! * direction[name]!
@@ -114,13 +145,13 @@ function solveTwo([a, b]: readonly Complex[], phaseMargin: number): number[] | u
   return solve(rows, [[target.re], [target.im]])?.map((row) => row[0]!)
 }
 
-function beyondReach(effects: readonly Complex[], crossover: number, phaseMargin: number): Tuned {
+function beyondReach({ isSensed }: Reach, effects: readonly Complex[], crossover: number, phaseMargin: number): Tuned {
   const margins = effects.map((effect) => degrees(atan2(-effect.im, -effect.re))).sort((a, b) => a - b)
   const [low, high] = margins as [number, number]
   // gains above 0 reach what lies between, the short way round
   const [least, most] = high - low > 180 ? [high, low + 360] : [low, high]
   const asked = degrees(phaseMargin)
-  const what = `At ${show(crossover)} rad/s this law can leave between ${least.toFixed(1)}° and ${most.toFixed(1)}° of phase margin, with machine, lags and delay counted; ${asked.toFixed(1)}° are asked.`
+  const what = `At ${show(crossover)} rad/s this law can leave between ${least.toFixed(1)}° and ${most.toFixed(1)}° of phase margin, with machine, lags${isSensed ? ', sensors' : ''} and delay counted; ${asked.toFixed(1)}° are asked.`
   const remedy =
     asked > most
       ? `Ask for at most ${most.toFixed(1)}°, or a lower crossover.`

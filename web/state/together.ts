@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import type { Cut, EstimatedMargins, Prediction, TogetherFigures } from '@calm-hand/core/tuning'
+import type { Cut, Prediction, TogetherFigures } from '@calm-hand/core/tuning'
 import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
@@ -17,12 +17,6 @@ export function useTogether(document: Document, machine: string, cut: Cut): Toge
     asks[cut]({ document, machine, cut }),
   )
   return { figures: answer, late }
-}
-
-/** What a loop has in hand with the estimators that it reads, in the same way; nothing where it reads none. */
-export function useEstimatedMargins(document: Document, loop: string): EstimatedMargins | undefined {
-  const machine = document.loops[loop]!.machine as string
-  return useAnswer(keyOf(document, machine, [loop]), loop, () => askEstimated({ document, loop })).answer
 }
 
 /** What a loop does in a trial by the linear machine with all its loops, in the same way; nothing where it has no design. */
@@ -75,9 +69,6 @@ interface Question {
 }
 
 const answering = ({ document, machine, cut }: Question) => mappers()[1]!.together(document, machine, cut)
-const askEstimated = latest(({ document, loop }: { readonly document: Document; readonly loop: string }) =>
-  mappers()[0]!.estimated(document, loop),
-)
 interface Asked {
   readonly document: Document
   readonly trial: string

@@ -4,20 +4,10 @@ import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { checkDocument, machinesWithParameters } from '@calm-hand/core'
 import { knownAs, usualIntegralCorner, withTrueNumbers } from '@calm-hand/core/control'
 import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
-import {
-  calmMap,
-  estimatedMargins,
-  mapRange,
-  meetSteps,
-  modelOfLoop,
-  outOfReach,
-  spread,
-  togetherFigures,
-} from '@calm-hand/core/tuning'
+import { calmMap, mapRange, meetSteps, modelOfLoop, outOfReach, spread, togetherFigures } from '@calm-hand/core/tuning'
 import type {
   CalmMap,
   Cut,
-  EstimatedMargins,
   LoopDesign,
   LoopModel,
   MapRange,
@@ -52,10 +42,6 @@ const mapper = {
   together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
     const figures = togetherFigures(document, machine, cut)
     return figures.kind === 'done' ? figures.value : undefined
-  },
-  /** What a loop has in hand with the estimators that it reads; nothing where it reads none. */
-  estimated(document: Document, loop: string): EstimatedMargins | undefined {
-    return estimatedMargins(document, loop)
   },
   /** What a loop does in a trial by the linear machine with all its loops. */
   predicted(document: Document, trial: string, loop: string): Prediction | undefined {

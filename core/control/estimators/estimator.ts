@@ -13,6 +13,8 @@ export interface LinearEstimator {
   readonly ofSensor?: true
   /** Quantities that it reads; then, where it knows them, all pushes of its machine. */
   readonly reads: readonly string[]
+  /** The sensors by which it reads them, where their names do not tell. */
+  readonly by?: readonly string[]
   readonly knowsPushes: boolean
   readonly estimated: readonly string[]
   readonly system: StateSpace

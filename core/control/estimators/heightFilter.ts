@@ -170,6 +170,7 @@ function heightFilterAtRest(machine: Part, _where: string, part: Part): LinearEs
   const b = spread.map((row, i) => [row[0]!, driven[i]![0]!])
   return {
     reads: [height, `${rateOfPrefix}${climbRate}`],
+    by: [range, inertial],
     knowsPushes: false,
     estimated: [height, climbRate],
     system: { a, b, c: a, d: b, dt, ...names(2, 2, 2) },

@@ -18,8 +18,11 @@ export function estimatorsOf(document: Pick<Document, 'estimators'>, machineName
 }
 
 /** Those of them that have a linear form about the operating point. */
-export function linearEstimators(document: Document, machineName: string): readonly LinearEstimator[] {
-  const machine = document.machines[machineName]!
+export function linearEstimators(
+  document: Document,
+  machineName: string,
+  machine = document.machines[machineName]!,
+): readonly LinearEstimator[] {
   return estimatorsOf(document, machineName).flatMap(({ name, part, kind }) => {
     const key = `${name} ${JSON.stringify(part)}`
     const found = rememberedOf(known, machine, key, () => kind.atRest(machine, `estimators.${name}`, part))

@@ -14,7 +14,7 @@ export const lowPassEstimator = {
   label: 'low-pass',
   says: 'smooths {signal} below {corner}, {rate#} times a second',
   about:
-    'x follows what is read in a first-order lag, sampled exactly: x = x + (1 - e^(-corner dt)) (y - x). How fast x moves is its estimate of the rate, where the quantity has one. It reads the sensor of the quantity where there is one, and lags by about one over its corner: what a loop then keeps stands beside its margins. Of several estimates of one quantity this one counts.',
+    'x follows what is read in a first-order lag, sampled exactly: x = x + (1 - e^(-corner dt)) (y - x). How fast x moves is its estimate of the rate, where the quantity has one. It reads the sensor of the quantity where there is one, and lags by about one over its corner, which the margins of a loop that reads it count in. Of several estimates of one quantity this one counts.',
   slots: {
     machine: name({ label: 'machine', of: 'machine' }),
     signal: name({ label: 'signal', of: 'held' }),

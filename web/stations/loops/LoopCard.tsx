@@ -12,7 +12,6 @@ import { Phrase } from '../../frame/Phrase'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { rename } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
-import { useEstimatedMargins } from '../../state/together'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf, motionUnit, unitOver, withUnit } from '../../units'
 import { NameInput } from '../machine/NameField'
@@ -66,7 +65,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
           <Trash2 size={14} />
         </button>
       </section>
-      {now !== undefined && <Findings loop={loop} now={now} view={view} limits={keptBy(part)} />}
+      {now !== undefined && <Findings now={now} view={view} limits={keptBy(part)} />}
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
@@ -131,7 +130,7 @@ function Title({ loop }: { readonly loop: string }) {
   )
 }
 
-function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: string }) {
+function Findings({ now, view, limits }: MissedProps) {
   const { analysis, figures, design } = now
   const margin = analysis.phaseMargin === undefined ? undefined : (analysis.phaseMargin * 180) / Math.PI
   if (analysis.notLinear !== undefined) return <p className="section finding border-ochre">{analysis.notLinear}</p>
@@ -178,35 +177,7 @@ function Findings({ loop, now, view, limits }: MissedProps & { readonly loop: st
           .
         </p>
       )}
-      {analysis.stable && <WithEstimators loop={loop} />}
     </section>
-  )
-}
-
-/** The margins above take what is read for the truth: what an estimator, or a late sensor, makes of them. */
-function WithEstimators({ loop }: { readonly loop: string }) {
-  const document = useOpen((project) => project.valid)
-  const found = useEstimatedMargins(document, loop)
-  const isMeasured = document.loops[loop]!.reads === 'measured'
-  const [begins, who] = isMeasured ? ['With its sensors', 'sensor'] : ['With what it estimates', 'estimator']
-  if (found?.stable === false)
-    return (
-      <p role="alert" className="finding border-coral">
-        {begins} it is not stable: its {who} takes more phase than the loop has. Let the {who} be quicker, or the loop slower.
-      </p>
-    )
-  if (found?.leastPhase === undefined) return null
-  return (
-    <p className="finding border-slate">
-      {begins} it has <span className="number font-medium">{((found.leastPhase * 180) / Math.PI).toFixed(1)}°</span> in hand
-      {found.up !== undefined && (
-        <>
-          {' '}
-          and <span className="number font-medium">{(20 * Math.log10(found.up)).toFixed(1)} dB</span>
-        </>
-      )}
-      .
-    </p>
   )
 }
 

@@ -6,6 +6,7 @@ const words = {
   law: 'law',
   filters: 'filters',
   inner: 'inner loop',
+  sensing: 'sensing',
   lag: 'lag',
   hold: 'hold',
   delay: 'delay',
