@@ -1,6 +1,7 @@
 import { defineConfig } from 'vitest/config'
 
 const common = { setupFiles: ['core/tests/matchers.ts'], testTimeout: 90_000, expect: { requireAssertions: true } }
+const onPages = [...common.setupFiles, 'web/tests/page.ts']
 /** Loads the state of the page anew, as another page would. */
 const ownModules = ['web/state/project.test.ts']
 
@@ -18,8 +19,17 @@ export default defineConfig({
           include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'docs/**/*.test.ts'],
         },
       },
-      { test: { ...common, name: 'web', isolate: false, include: ['web/**/*.test.{ts,tsx}'], exclude: ownModules } },
-      { test: { ...common, name: 'pages', include: ownModules } },
+      {
+        test: {
+          ...common,
+          setupFiles: onPages,
+          name: 'web',
+          isolate: false,
+          include: ['web/**/*.test.{ts,tsx}'],
+          exclude: ownModules,
+        },
+      },
+      { test: { ...common, setupFiles: onPages, name: 'pages', include: ownModules } },
     ],
   },
 })

@@ -22,6 +22,8 @@ import {
   refusedFor,
   replaceAt,
   shapeProblem,
+  rememberedOf,
+  sharing,
 } from './document'
 import type { Document, Outcome, Part, Problem } from './document'
 import { namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
@@ -126,6 +128,10 @@ export function parseDocument(text: string): Outcome<Checked> {
   return checkDocument(value)
 }
 
+/** What is as in the document that was checked last is that very part: what was found of it is known, and need not be looked for. */
+let lastResolved: Document | undefined
+const machinesFound = new WeakMap<Part, Map<string, readonly Problem[]>>()
+
 /** The same for a value that is already parsed. All problems at once, each with its place. */
 export function checkDocument(value: unknown): Outcome<Checked> {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
@@ -143,9 +149,11 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     .filter(({ where }) => !told.has(where))
     .map(hintedBy(unread))
   if (problems.length + formulaProblems.length > 0) return refused([...formulaProblems, ...problems])
-  const resolved = withConstants(numbers as unknown as Document, found)
+  const resolved = (lastResolved = sharing(withConstants(numbers as unknown as Document, found), lastResolved))
   const semantic = [
-    ...Object.entries(resolved.machines).flatMap(([name, machine]) => machineProblems(`machines.${name}`, machine)),
+    ...Object.entries(resolved.machines).flatMap(([name, machine]) =>
+      rememberedOf(machinesFound, machine, name, () => machineProblems(`machines.${name}`, machine)),
+    ),
     ...Object.entries(resolved.parameters ?? {}).flatMap(([name, one]) => rangeProblems(`parameters.${name}.value`, one)),
     ...references(resolved),
   ]

@@ -60,12 +60,12 @@ test('an engineer goes from the machine to a compared and kept result', async ({
 
   await test.step('the loop is linearized, tuned by crossover and margin, and by typed gains', async () => {
     await page.keyboard.press('2')
-    await expect(page.getByText('an integrator with gain 0.989 and a lag of 0.583 s')).toBeVisible()
-    await expect(page.locator('[data-gain="kp"]')).toHaveText('1.261')
+    await expect(page.getByText('an integrator with gain 0.989 and a lag of 0.516 s')).toBeVisible()
+    await expect(page.locator('[data-gain="kp"]')).toHaveText('1.256')
     await setSlot(page, /^crossover/, '1.1')
-    await expect(page.locator('[data-gain="kp"]')).not.toHaveText('1.261')
+    await expect(page.locator('[data-gain="kp"]')).not.toHaveText('1.256')
     await page.keyboard.press('Control+z')
-    await expect(page.locator('[data-gain="kp"]')).toHaveText('1.261')
+    await expect(page.locator('[data-gain="kp"]')).toHaveText('1.256')
 
     await page.getByRole('button', { name: 'Take over the gains' }).click()
     await setSlot(page, /^proportional gain/, '1.5')

@@ -24,6 +24,7 @@ import {
 } from '../expression'
 import type { Scalar } from '../expression'
 import { nearestName } from '../document'
+import { remembered } from '../document'
 
 /** A formula that has been read: what it needs, and its value once that is known. */
 export interface Formula {
@@ -89,6 +90,14 @@ function tanh(x: Scalar): Scalar {
  * rad. A well-kept parser makes the tree; nothing of it is ever run as code, and whatever is not arithmetic is refused.
  */
 export function parseFormula(text: string): ParsedFormula {
+  return remembered(parsed, mostParsed, text, () => parsedAnew(text))
+}
+
+/** Every edit has all formulas of its document read. */
+const parsed = new Map<string, ParsedFormula>()
+const mostParsed = 2000
+
+function parsedAnew(text: string): ParsedFormula {
   const read = readTree(text)
   if (read.kind === 'wrong') return read
   const { tree, check } = read

@@ -1,3 +1,4 @@
+import { rememberedOf } from '../document'
 import type { Part } from '../document'
 import { findKind, labelOf } from '../kinds'
 import { askedNames } from './signalNames'
@@ -23,21 +24,35 @@ export interface Push {
   readonly unit: string
 }
 
+/** By machine, which nobody changes in place: checks and pages ask for the same again and again. */
+const quantitiesKnown = new WeakMap<Part, Map<string, ReadonlyMap<string, HeldQuantity>>>()
+const pushesKnown = new WeakMap<Part, Map<string, readonly Push[]>>()
+const signalsKnown = new WeakMap<Part, Map<string, readonly SensorSignal[]>>()
+
 /** Everything of a machine that a loop can hold, in the order people see. */
 export function heldQuantities(machine: Part): readonly HeldQuantity[] {
-  return isBodiless(machine)
-    ? bodilessQuantities(machine)
-    : [
-        ...coordinateQuantities(machine),
-        ...readSignals(machine).map(({ reading: _reading, ...held }) => held),
-        ...readingQuantities(machine),
-      ]
+  return [...quantitiesByName(machine).values()]
+}
+
+function quantitiesByName(machine: Part): ReadonlyMap<string, HeldQuantity> {
+  return rememberedOf(quantitiesKnown, machine, '', () => {
+    const all = isBodiless(machine)
+      ? bodilessQuantities(machine)
+      : [
+          ...coordinateQuantities(machine),
+          ...readSignals(machine).map(({ reading: _reading, ...held }) => held),
+          ...readingQuantities(machine),
+        ]
+    return new Map(all.map((one) => [one.name, one]))
+  })
 }
 
 /** Everything of a machine that a loop can push. */
 export function pushesOf(machine: Part): readonly Push[] {
-  const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : pushUnits(machine)
-  return askedNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
+  return rememberedOf(pushesKnown, machine, '', () => {
+    const units = isBodiless(machine) ? unitsIn(machine, ['inputs']) : pushUnits(machine)
+    return askedNames(machine).map((name) => ({ name, label: shortName(name, machine), unit: units.get(name) ?? '' }))
+  })
 }
 
 /** The unit of what an operating point fixes; '' where that is not known. */
@@ -47,7 +62,7 @@ export function unitFixed(machine: Part, signal: string): string {
 }
 
 export function findHeld(machine: Part, name: string): HeldQuantity | undefined {
-  return heldQuantities(machine).find((one) => one.name === name)
+  return quantitiesByName(machine).get(name)
 }
 
 export function findPush(machine: Part, name: string): Push | undefined {
@@ -70,6 +85,10 @@ export interface SensorSignal {
 
 /** All readings of the sensors of a machine. Of two that measure one quantity the first is read. */
 export function sensorSignals(machine: Part): readonly SensorSignal[] {
+  return rememberedOf(signalsKnown, machine, '', () => signalsOf(machine))
+}
+
+function signalsOf(machine: Part): readonly SensorSignal[] {
   if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()

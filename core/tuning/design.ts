@@ -252,6 +252,19 @@ function loopsClosed(document: Document, name: string, others: Others | undefine
   return done(closed)
 }
 
+/** All loops that the model of a loop depends on: those closed while it is designed, and those that they are designed with. */
+export function loopsBehind(document: Document, name: string): ReadonlySet<string> {
+  const behind = new Set<string>()
+  const waiting = [name]
+  for (let one = waiting.pop(); one !== undefined; one = waiting.pop())
+    for (const other of closedWith(document, one, document.loops[one]!.others as Others | undefined)) {
+      if (other === name || behind.has(other)) continue
+      behind.add(other)
+      waiting.push(other)
+    }
+  return behind
+}
+
 /** The loops that are closed while one is designed: those it commands, and what its sentence says of the others. */
 function closedWith(document: Document, name: string, others: Others | undefined): ReadonlySet<string> {
   const own = document.loops[name]!

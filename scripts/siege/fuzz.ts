@@ -49,12 +49,13 @@ export async function fuzz({ documents, files, from }: { documents: number; file
 }
 
 function inThreads(pool: Piscina, shares: readonly FuzzShare[]): Promise<FuzzFound[]> {
-  let done = 0
+  let [done, failed] = [0, 0]
   return Promise.all(
     shares.map(async (share) => {
       const one = (await pool.run(share)) as FuzzFound
       done += share.count
-      if (done % everySoMany === 0) console.log(`  ${done} ${share.sort} ...`)
+      failed += one.exceptions.length
+      if (done % everySoMany === 0) console.log(`  ${done} ${share.sort}, ${failed} exceptions ...`)
       return one
     }),
   )

@@ -1,12 +1,13 @@
 import { useId, useRef, useState } from 'react'
-import { CartesianGrid, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { createPortal } from 'react-dom'
 import { ChartMenu } from './ChartMenu'
 import { Cursor } from './Cursor'
 import type { CursorOf } from './cursor'
 import { Curves } from './Curves'
 import { Legend } from './Legend'
+import { Plot } from './Plot'
+import type { PlotLayer } from './Plot'
 import { TableView } from './TableView'
-import { tickWords } from './scales'
 import type { Axis } from './axis'
 import type { Series } from './series'
 
@@ -32,6 +33,8 @@ interface ChartProps {
   readonly cursor?: CursorOf
 }
 
+const usualMargin = { left: 46, right: 12 }
+
 /** Frame, axes and grid by Recharts; curves as one path each on its scales, so that they follow a drag. */
 export function Chart({
   title,
@@ -45,18 +48,14 @@ export function Chart({
   showX = true,
   legend = true,
   heading,
-  margin = { left: 46, right: 12 },
+  margin = usualMargin,
   isHeld = false,
   cursor,
 }: ChartProps) {
   const [asTable, setAsTable] = useState(false)
   const plot = useRef<HTMLDivElement>(null)
+  const [layer, setLayer] = useState<PlotLayer>()
   const id = useId()
-  const tick = { fontSize: 10.5, fontFamily: 'var(--mono)', fill: 'var(--mist)' }
-  const corner = [
-    { x: x.domain[0], y: y.domain[0] },
-    { x: x.domain[1], y: y.domain[1] },
-  ]
   return (
     <figure className="h-full min-h-0 min-w-0 flex flex-col" aria-labelledby={id}>
       <figcaption className="flex flex-wrap items-center gap-x-2 min-h-6 shrink-0 pr-1">
@@ -79,45 +78,15 @@ export function Chart({
           role={isHeld || cursor !== undefined ? 'group' : 'img'}
           aria-label={`${title}. ${summary}`}
         >
-          <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 320, height: 140 }}>
-            <LineChart
-              data={corner}
-              margin={{ top: 6, right: margin.right, bottom: showX ? 0 : 4, left: 0 }}
-              accessibilityLayer={false}
-            >
-              <CartesianGrid stroke="var(--line)" vertical horizontal />
-              <XAxis
-                dataKey="x"
-                type="number"
-                domain={[...x.domain]}
-                scale={x.scale ?? 'linear'}
-                ticks={[...x.ticks]}
-                interval="preserveStartEnd"
-                allowDataOverflow
-                height={showX ? 20 : 1}
-                tick={showX ? tick : false}
-                axisLine={{ stroke: 'var(--line-2)' }}
-                tickLine={false}
-                tickFormatter={x.format}
-              />
-              <YAxis
-                dataKey="y"
-                type="number"
-                domain={[...y.domain]}
-                ticks={[...y.ticks]}
-                allowDataOverflow
-                width={margin.left}
-                tick={tick}
-                axisLine={{ stroke: 'var(--line-2)' }}
-                tickLine={false}
-                tickFormatter={y.format ?? tickWords}
-              />
-              <Curves series={series}>
+          <Plot x={x} y={y} showX={showX} margin={margin} onLayer={setLayer} />
+          {layer !== undefined &&
+            createPortal(
+              <Curves series={series} scales={layer.scales}>
                 {children}
                 {cursor !== undefined && <Cursor of={cursor} x={x} series={series} title={title} />}
-              </Curves>
-            </LineChart>
-          </ResponsiveContainer>
+              </Curves>,
+              layer.element,
+            )}
         </div>
       )}
     </figure>

@@ -1,5 +1,4 @@
 import { useId, useMemo } from 'react'
-import { usePlotArea, useXAxisScale, useYAxisScale } from 'recharts'
 import { decimated } from './decimate'
 import { ScalesContext } from './plotScales'
 import type { PlotScales } from './plotScales'
@@ -8,27 +7,13 @@ import type { Series } from './series'
 
 interface CurvesProps {
   readonly series: readonly Series[]
+  readonly scales: PlotScales
   readonly children?: React.ReactNode
 }
 
 /** All curves of a chart, clipped to its plot, and what is drawn over them. */
-export function Curves({ series, children }: CurvesProps) {
-  const area = usePlotArea()
-  const xScale = useXAxisScale()
-  const yScale = useYAxisScale()
+export function Curves({ series, scales, children }: CurvesProps) {
   const clip = useId()
-  const scales = useMemo((): PlotScales | undefined => {
-    if (area === undefined || xScale === undefined || yScale === undefined) return undefined
-    return {
-      x: (v) => xScale(v) ?? NaN,
-      y: (v) => yScale(v) ?? NaN,
-      left: area.x,
-      top: area.y,
-      width: area.width,
-      height: area.height,
-    }
-  }, [area, xScale, yScale])
-  if (scales === undefined) return null
   return (
     <ScalesContext value={scales}>
       <clipPath id={clip}>

@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { runHash } from '@calm-hand/core/simulation'
-import { designLoop, staleLoops } from '@calm-hand/core/tuning'
+import { useAnswer } from '../compute'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
 import { placeAddress, stationOf } from './places'
@@ -21,15 +21,20 @@ export function useCourse(): StationState[] {
   const valid = useOpen((project) => project.valid)
   const problems = useOpen((project) => project.problems)
   const latest = useRuns((runs) => runs.latest)
+  const beyond = useAnswer('beyondReach', valid, [], { rank: 5 }).answer
+  const stale = useAnswer('stale', valid, [], { rank: 4 }).answer
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },
-      { name: 'Loops', ...stationState('loops', id, problems, (count) => loopsState(valid, count)) },
+      {
+        name: 'Loops',
+        ...stationState('loops', id, problems, (count) => loopsState(valid, { beyond, stale: stale?.length }, count)),
+      },
       { name: 'Trials', ...stationState('trials', id, problems, (count) => trialsState(valid, latest, count)) },
       { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
       { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
     ],
-    [id, valid, problems, latest],
+    [id, valid, problems, latest, beyond, stale],
   )
 }
 
@@ -65,16 +70,22 @@ function counted(count: number, one: string, many: string): string {
   return `${count} ${count === 1 ? one : many}`
 }
 
-export function loopsState(document: Document, problems = 0): State {
+/** What was found of the loops: those that have no design, and how many are stale; nothing while it is worked out. */
+interface LoopsFound {
+  readonly beyond: readonly string[] | undefined
+  readonly stale: number | undefined
+}
+
+export function loopsState(document: Document, { beyond, stale }: LoopsFound, problems = 0): State {
   if (problems > 0) return failing(problems)
   const names = Object.keys(document.loops)
   if (names.length === 0) return { state: 'notBegun', line: 'No loop yet' }
-  const beyond = names.filter((name) => designLoop(document, name).kind === 'refused')
+  const count = names.length === 1 ? '1 loop' : `${names.length} loops`
+  if (beyond === undefined || stale === undefined) return { state: 'holds', line: count }
   if (beyond.length > 0)
     return { state: 'fails', line: `${beyond.map((name) => labelOf(document.loops[name], name)).join(', ')} out of reach` }
-  const stale = staleLoops(document)
-  if (stale.length > 0) return { state: 'stale', line: `${counted(stale.length, 'loop', 'loops')} to retune` }
-  return { state: 'holds', line: `${names.length === 1 ? '1 loop' : `${names.length} loops`}, all in reach` }
+  if (stale > 0) return { state: 'stale', line: `${counted(stale, 'loop', 'loops')} to retune` }
+  return { state: 'holds', line: `${count}, all in reach` }
 }
 
 export function trialsState(

@@ -13,7 +13,10 @@ import { Findings } from '../stations/machine/Findings'
 import { allActions, offerActions } from './actions'
 import { CommandSearch } from './CommandSearch'
 import { Course } from './Course'
+import { questions } from '../compute/questions'
 import { loopsState, machineState, trialsState } from './courseState'
+
+const found = (document: Document) => ({ beyond: questions.beyondReach(document), stale: questions.stale(document).length })
 import { useKeyboard } from './keyboard'
 import { PanelBoundary } from './PanelBoundary'
 import { showOverlay, useOverlay } from './overlays'
@@ -26,13 +29,13 @@ describe('the course', () => {
     const document = lamplighter()
     expect(machineState(document, 0)).toEqual({ state: 'holds', line: '6 bodies, no problems' })
     expect(machineState(document, 2)).toEqual({ state: 'fails', line: '2 problems' })
-    expect(loopsState(document).state).toBe('holds')
+    expect(loopsState(document, found(document)).state).toBe('holds')
     expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '2 trials, not run' })
   })
 
   it('says which loop asks for more than there is', () => {
     const greedy = replaceAt<Document>(lamplighter(), 'loops.height.tuning.phaseMargin', 2.5)
-    expect(loopsState(greedy)).toEqual({ state: 'fails', line: 'height out of reach' })
+    expect(loopsState(greedy, found(greedy))).toEqual({ state: 'fails', line: 'height out of reach' })
   })
 
   it('says when a run is older than the loops, and no longer when they are put back', () => {

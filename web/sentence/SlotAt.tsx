@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import { asCued, pushChoices } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
@@ -20,7 +21,7 @@ import {
   unitFixed,
 } from '@calm-hand/core/machine'
 import { labelled } from '../state/labels'
-import { edit, useOpen } from '../state/project'
+import { edit, useSettled } from '../state/project'
 import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
 import type { UnitSaid } from '../units'
@@ -50,9 +51,19 @@ interface SlotAtProps {
 }
 
 /** The slot at a path of the document, in the form that its kind asks for. */
-export function SlotAt({ path, also = [], component, names, unit, digits, words, shows = 'withUnit', effect }: SlotAtProps) {
+export const SlotAt = memo(function SlotAt({
+  path,
+  also = [],
+  component,
+  names,
+  unit,
+  digits,
+  words,
+  shows = 'withUnit',
+  effect,
+}: SlotAtProps) {
   const { slot, value, worked, problem } = useSlotValue(path)
-  const document = useOpen((project) => project.document)
+  const document = useSettled((one) => one)
   if (slot === undefined) return <span className="text-coral-text">{path}?</span>
   const shown = problem === undefined ? undefined : `${problem.what} ${problem.remedy}`
   const choose = (next: unknown) => edit(setValues([path, ...also], next, `Set ${slot.label}`))
@@ -152,7 +163,7 @@ export function SlotAt({ path, also = [], component, names, unit, digits, words,
     default:
       return slot satisfies never
   }
-}
+})
 
 /** What a name may be: bodies and coordinates of the machine that the path is in, or loops. */
 function namesFor(of: NameSlot['of'], document: Document, path: string): Readonly<Record<string, string>> {

@@ -35,6 +35,8 @@ export interface KeptHistory {
   readonly tab: string
   readonly past: readonly Step[]
   readonly future: readonly Step[]
+  /** The content hash of the document that they lead to; missing in those of earlier versions. */
+  readonly of?: string
   readonly at: number
 }
 

@@ -1,10 +1,9 @@
 import { proxy } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { innerLoops } from '@calm-hand/core/control'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { mapFigures, spaced } from '@calm-hand/core/tuning'
+import { loopsBehind, mapFigures, spaced } from '@calm-hand/core/tuning'
 import type { CalmMap, MapFigure, MapRange } from '@calm-hand/core/tuning'
 import type { Mapper, MeetRequest } from '../workers/map.worker'
 import { mappers } from './mappers'
@@ -32,16 +31,19 @@ export async function findDesign(
   return mappers()[0]!.meet(document, loop, request, proxy(onStep))
 }
 
-/** The map of a loop does not depend on where its design stands: a drag never asks for a new one. */
-function keyOf(document: Document, loop: string, integralCorner: number): string {
+/**
+ * The map of a loop does not depend on where its design stands: a drag never asks for a new one. It does depend on all loops
+ * that its design sees closed, wherever they stand, and on what it reads by.
+ */
+export function mapKey(document: Document, loop: string, integralCorner: number): string {
   const { tuning: _tuning, feedforwards: _feedforwards, keeps: _keeps, ...own } = document.loops[loop]!
-  const inner = innerLoops(document, loop).map((name) => document.loops[name])
-  return contentHash([partHash(document.machines[own.machine as string]!), own, inner, integralCorner])
+  const behind = [...loopsBehind(document, loop)].sort().map((name) => [name, document.loops[name]])
+  return contentHash([partHash(document.machines[own.machine as string]!), own, behind, document.estimators, integralCorner])
 }
 
 /** The calm map of a loop, coarse first; nothing until then, or where there is none. */
 export function useCalmMap(document: Document, loop: string, integralCorner: number): MapState | undefined {
-  const key = keyOf(document, loop, integralCorner)
+  const key = mapKey(document, loop, integralCorner)
   const found = useMaps((maps) => maps[key])
   useEffect(() => {
     let wanted = true

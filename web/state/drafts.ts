@@ -1,3 +1,4 @@
+import { contentHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { browserDatabase } from './browserDatabase'
 import type { Draft, KeptHistory, Step } from './browserDatabase'
@@ -80,21 +81,25 @@ export async function dropDraft(project: string, tab?: string): Promise<void> {
   await quietly(async () => (await browserDatabase()).delete('drafts', [project, tab ?? (await tabId())]))
 }
 
-/** Undo belongs to the tab. */
-export async function readHistory(project: string): Promise<Pick<KeptHistory, 'past' | 'future'>> {
+/** Undo belongs to the tab, and to the document that it was kept with: an older one would jump. */
+export async function readHistory(project: string, document: Document): Promise<Pick<KeptHistory, 'past' | 'future'>> {
   try {
     const found = await (await browserDatabase()).get('histories', [project, await tabId()])
-    if (found !== undefined && [found.past, found.future].every(areSteps)) return found
+    const isOf = found?.of === undefined || found.of === contentHash(document)
+    if (found !== undefined && isOf && [found.past, found.future].every(areSteps)) return found
   } catch {
     // undo begins anew
   }
   return { past: [], future: [] }
 }
 
-export async function writeHistory(project: string, { past, future }: Pick<KeptHistory, 'past' | 'future'>): Promise<void> {
+export async function writeHistory(
+  project: string,
+  { past, future, document }: Pick<KeptHistory, 'past' | 'future'> & { readonly document: Document },
+): Promise<void> {
   await quietly(async () => {
     const database = await browserDatabase()
-    const kept = { past: past.slice(-keptSteps), future: future.slice(-keptSteps) }
+    const kept = { past: past.slice(-keptSteps), future: future.slice(-keptSteps), of: contentHash(document) }
     await database.put('histories', { ...kept, project, tab: await tabId(), at: Date.now() })
     for (const old of await database.getAllKeysFromIndex('histories', 'at', IDBKeyRange.upperBound(Date.now() - historyMs)))
       await database.delete('histories', old)

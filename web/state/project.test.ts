@@ -344,6 +344,7 @@ describe('a save still on its way when its page ends', () => {
     const late = arrive
     vi.stubGlobal('fetch', (url: string, init?: RequestInit) => server.answer(url, init))
     vi.resetModules()
+    await import('../tests/page')
     const next = await import('./project')
     await next.openProject('lamplighter')
     await late()

@@ -1,7 +1,8 @@
 import { create } from 'zustand'
-import { checkDocument, problemInWords } from '@calm-hand/core'
-import { canonicalText } from '@calm-hand/core/document'
+import { canonicalText, sharing } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
+import { answerTo, ask, forgetQuestions } from '../compute'
+import type { Judgement } from '../compute/check'
 import type { Draft, Step } from './browserDatabase'
 import { dropDraft, readDrafts, readHistory, sayLastWords, writeDraft, writeHistory } from './drafts'
 import type { Edit } from './edits'
@@ -24,6 +25,8 @@ interface Project {
   readonly document: Document
   /** The last state without problems, its formulas worked out: what is computed and run. */
   readonly valid: Document
+  /** Of which document `valid`, `problems` and `cautions` tell: that of a moment ago, while a newer one is looked at. */
+  readonly judged: Document
   readonly problems: readonly Problem[]
   readonly cautions: readonly Problem[]
   readonly revision: number
@@ -54,6 +57,11 @@ export function useOpen<Value>(select: (project: Project) => Value): Value {
   return useProject((state) => select(state.project!))
 }
 
+/** The same of the document as it is when nothing is under the hand: for names and choices, which a drag does not change. */
+export function useSettled<Value>(select: (document: Document) => Value): Value {
+  return useOpen(({ gesture, document }) => select(gesture ?? document))
+}
+
 const saveAfterMs = 350
 /** Letters typed into a slot are kept once the hand rests this long. */
 const typingAfterMs = 150
@@ -68,18 +76,27 @@ let sending = false
 /** The last save that was sent: the same document sent again is the same save. */
 let sentLast: { readonly id: string; readonly document: Document } | undefined
 
+/** The project that is being opened: of two asked for the later one is. */
+let opening: string | undefined
+
 export async function openProject(id: string): Promise<void> {
-  if (useProject.getState().project?.id === id) return
+  if (useProject.getState().project?.id === id && opening === undefined) return
+  opening = id
+  forgetQuestions()
   useProject.setState({ project: undefined, failure: undefined })
   try {
-    const [stored, drafts, { past, future }] = await Promise.all([fetchProject(id), readDrafts(id), readHistory(id)])
+    const [stored, drafts] = await Promise.all([fetchProject(id), readDrafts(id)])
+    if (opening !== id) return
     // work of a tab that has ended goes on here; where several were left, a person says which
     const adopted = drafts.own === undefined && drafts.left.length === 1 ? drafts.left[0] : undefined
     const draft = drafts.own ?? adopted
     const left = drafts.left.filter((one) => one !== adopted)
     const document = draft === undefined || draft.isSaved === true ? stored.document : draft.document
+    const { past, future } = await readHistory(id, document)
     const base = { id, past, future, gesture: undefined, isKept: true, left, damaged: drafts.damaged }
-    const checked = judged(document, judged(stored.document, stored.document).valid)
+    const checked = await firstJudged(document, stored.document)
+    if (opening !== id) return
+    opening = undefined
     restoreTyping(draft?.typing)
     sentLast = undefined
     useProject.setState({ project: { ...base, document, ...checked, ...standing(draft, stored) } })
@@ -87,8 +104,21 @@ export async function openProject(id: string): Promise<void> {
     else void keepDraft()
     if (useProject.getState().project?.saving.kind === 'notYet') scheduleSave()
   } catch (error) {
+    if (opening !== id) return
+    opening = undefined
     useProject.setState({ failure: (error as Error).message })
   }
+}
+
+/** A document that is opened; what is shown of one with problems is what the server has. */
+async function firstJudged(document: Document, stored: Document): Promise<JudgedState> {
+  const looked = await judgement(document)
+  const valid = looked.resolved ?? (document === stored ? undefined : (await judgement(stored)).resolved) ?? stored
+  return { ...told(document, looked, valid), valid }
+}
+
+function judgement(document: Document): Promise<Judgement> {
+  return answerTo({ name: 'judged', document, rest: [], subject: 'opening', lane: 'hand', rank: 0 })
 }
 
 /**
@@ -144,15 +174,9 @@ export function edit({ label, apply }: Edit): void {
   update((project) => {
     const before = project.gesture ?? project.document
     const document = apply(before)
-    return {
-      ...project,
-      document,
-      ...judged(document, project.valid),
-      gesture: undefined,
-      past: [...project.past, { label, before }],
-      future: [],
-    }
+    return { ...project, document, gesture: undefined, past: [...project.past, { label, before }], future: [] }
   })
+  look()
   keep()
 }
 
@@ -161,17 +185,15 @@ export function preview({ apply }: Edit): void {
   update((project) => {
     const from = project.gesture ?? project.document
     const document = apply(from)
-    return { ...project, document, ...judged(document, project.valid), gesture: from }
+    return { ...project, document, gesture: from }
   })
+  look()
 }
 
 /** Ends a gesture and restores what was there before. */
 export function cancel(): void {
-  update((project) =>
-    project.gesture === undefined
-      ? project
-      : { ...project, document: project.gesture, ...judged(project.gesture, project.valid), gesture: undefined },
-  )
+  update((project) => (project.gesture === undefined ? project : { ...project, document: project.gesture, gesture: undefined }))
+  look()
 }
 
 export function undo(): void {
@@ -182,12 +204,12 @@ export function undo(): void {
     return {
       ...project,
       document: step.before,
-      ...judged(step.before, project.valid),
       gesture: undefined,
       past: project.past.slice(0, -1),
       future,
     }
   })
+  look()
   keep()
 }
 
@@ -199,12 +221,12 @@ export function redo(): void {
     return {
       ...project,
       document: step.before,
-      ...judged(step.before, project.valid),
       gesture: undefined,
       past,
       future: project.future.slice(0, -1),
     }
   })
+  look()
   keep()
 }
 
@@ -224,25 +246,48 @@ export function takeTheirs(): void {
     if (project.saving.kind !== 'stale') return project
     const { theirs } = project.saving
     const past = [...project.past, { label: 'Take what was saved elsewhere', before: project.document }]
-    void writeHistory(project.id, { past, future: [] })
+    void writeHistory(project.id, { past, future: [], document: theirs.document })
     return {
       ...project,
       attempts: [],
       document: theirs.document,
-      ...judged(theirs.document, theirs.document),
       revision: theirs.revision,
       saving: { kind: 'saved', at: theirs.savedAt },
       past,
       future: [],
     }
   })
+  look()
   void keepDraft()
 }
 
-function judged(document: Document, lastValid: Document): Pick<Project, 'valid' | 'problems' | 'cautions'> {
-  const checked = checkDocument(document)
-  if (checked.kind === 'done') return { valid: checked.value.resolved, problems: [], cautions: checked.value.cautions }
-  return { valid: lastValid, problems: checked.problems.map((problem) => problemInWords(document, problem)), cautions: [] }
+type JudgedState = Pick<Project, 'valid' | 'judged' | 'problems' | 'cautions'>
+
+/** What a look at a document tells; what was valid stays where it has problems, and what did not change stays the same part. */
+function told(document: Document, { resolved, problems, cautions }: Judgement, lastValid: Document): JudgedState {
+  return { valid: resolved === undefined ? lastValid : sharing(resolved, lastValid), judged: document, problems, cautions }
+}
+
+/** Has the document checked as it is now; during a drag the last answer stays until the next one. */
+function look(): void {
+  const { project } = useProject.getState()
+  if (project === undefined) return
+  const { id, document } = project
+  if (document === project.judged) return
+  const tell = (found: Judgement) => update((one) => (one.id === id ? { ...one, ...told(document, found, one.valid) } : one))
+  ask({
+    ...{ name: 'judged', document, rest: [], subject: 'judged', lane: 'hand', rank: 0 },
+    onAnswer: tell,
+    onFailure: (what) => tell({ resolved: undefined, problems: [brokenOff(what)], cautions: [] }),
+  })
+}
+
+function brokenOff(what: string): Problem {
+  return {
+    where: 'title',
+    what: `The project could not be checked: ${what}`,
+    remedy: 'Undo the last edit, or load the page anew.',
+  }
 }
 
 function update(change: (project: Project) => Project): void {
@@ -319,9 +364,9 @@ function scheduleSave(afterMs = saveAfterMs): void {
 
 async function save(): Promise<void> {
   const { project } = useProject.getState()
-  if (project === undefined || project.problems.length > 0 || project.gesture !== undefined || project.saving.kind === 'stale')
-    return
-  if (sending) return scheduleSave()
+  if (project === undefined || project.gesture !== undefined || project.saving.kind === 'stale') return
+  if (sending || project.judged !== project.document) return scheduleSave()
+  if (project.problems.length > 0) return
   sending = true
   const sent = project.document
   const id = sentLast?.document === sent ? sentLast.id : crypto.randomUUID()

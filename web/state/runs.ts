@@ -40,6 +40,7 @@ const empty: Runs = {
 export const useRuns = create<Runs>(() => empty)
 
 let lastKept: Promise<void> = Promise.resolve()
+let lastRun: Promise<unknown> = Promise.resolve()
 let worker: Worker | undefined
 let simulator: Remote<Simulator> | undefined
 
@@ -54,6 +55,7 @@ function startedSimulator(): Remote<Simulator> {
 /** Reads which runs the server keeps and fetches those that are to be shown. */
 export async function openRuns(projectId: string, pinned: readonly string[]): Promise<void> {
   if (useRuns.getState().projectId === projectId) return
+  leaveRun()
   useRuns.setState({ ...empty, projectId })
   void deliverRuns()
   const [kept, waiting] = await Promise.all([fetchRuns(projectId).catch(() => []), waitingRuns(projectId)])
@@ -89,27 +91,56 @@ export async function runTrial(projectId: string, document: Document, trial: str
       settle()
       void deliverRuns()
     })
-    const answer = await startedSimulator().run(projectId, document, trial, progress, kept)
+    const running = startedSimulator().run(projectId, document, trial, progress, kept)
+    lastRun = running.catch(() => undefined)
+    const answer = await running
     if (answer.kind === 'run') lastKept = new Promise((resolve) => (settle = resolve))
+    // its record is kept, and found when the project is opened
+    if (useRuns.getState().projectId !== projectId) return undefined
     if (answer.kind === 'refused') {
       useRuns.setState({ state: answer })
       return undefined
     }
     const { record, compileMs, runMs } = answer
-    if (useRuns.getState().projectId !== projectId) return undefined // its record is kept, and found when the project is opened
-    useRuns.setState(({ records, latest, gone }) => ({
-      state: { kind: 'idle' },
-      gone: new Set([...gone].filter((hash) => hash !== record.hash)),
-      records: { ...records, [record.hash]: record },
-      latest: { ...latest, [trial]: { hash: record.hash, at: new Date().toISOString() } },
-      took: { compile: compileMs, run: runMs },
-    }))
+    useRuns.setState(({ records, latest, gone }) => {
+      const nextLatest = { ...latest, [trial]: { hash: record.hash, at: new Date().toISOString() } }
+      return {
+        state: { kind: 'idle' },
+        gone: new Set([...gone].filter((hash) => hash !== record.hash)),
+        records: inMemory({ ...records, [record.hash]: record }, [
+          ...Object.values(nextLatest).map(({ hash }) => hash),
+          ...Object.values(document.tray).map((pin) => pin.run),
+        ]),
+        latest: nextLatest,
+        took: { compile: compileMs, run: runMs },
+      }
+    })
     return record
   } catch (error) {
-    if (useRuns.getState().state.kind === 'running')
+    if (useRuns.getState().projectId === projectId && useRuns.getState().state.kind === 'running')
       useRuns.setState({ state: { kind: 'failed', what: (error as Error).message } })
     return undefined
   }
+}
+
+/** Records beyond those that are shown that stay in memory: what is asked for again is fetched from where it is kept. */
+const mostInMemory = 6
+
+type Records = Runs['records']
+
+/** Records that are shown, the last of each trial and pinned ones, and of the others the youngest. */
+function inMemory(records: Records, shown: readonly string[]): Records {
+  const others = Object.keys(records).filter((hash) => !shown.includes(hash))
+  const gone = new Set(others.slice(0, -mostInMemory))
+  return Object.fromEntries(Object.entries(records).filter(([hash]) => !gone.has(hash)))
+}
+
+/** A run of the project that is left goes on by itself until its record is kept; the next project has a worker of its own. */
+function leaveRun(): void {
+  if (useRuns.getState().state.kind !== 'running') return
+  const left = worker
+  worker = simulator = undefined
+  void lastRun.then(() => lastKept).finally(() => left?.terminate())
 }
 
 /** Ends the run under way at once; what was there before stays. */

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react'
 import { contentHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { Spread } from '@calm-hand/core/tuning'
-import type { AskedFor } from '../stations/loops/asked'
+import type { AskedFor } from '../compute/loops/asked'
 import { latest, superseded } from './latest'
 import { mappers } from './mappers'
 
@@ -38,12 +38,10 @@ export function useSpread(
   written: Document,
   loop: string,
   choice: SpreadChoice,
-  asked: AskedFor,
-  window: number,
+  asked: AskedFor | undefined,
+  window = 0,
 ): SpreadState {
-  const { trial, stepSize, stepAt, disturbance } = asked
-  const words = { trial, stepSize, stepAt, disturbance }
-  const varies = choice.paths.length > 0
+  const varies = choice.paths.length > 0 && asked !== undefined
   const key = varies
     ? contentHash([
         document.machines,
@@ -53,7 +51,7 @@ export function useSpread(
         document.estimators,
         loop,
         choice,
-        words,
+        asked,
         window,
       ])
     : ''
@@ -61,7 +59,7 @@ export function useSpread(
   useEffect(() => {
     if (!varies) return undefined
     let wanted = true
-    void ask({ document, written, loop, choice, asked: words, window }).then((spread) => {
+    void ask({ document, written, loop, choice, asked: asked!, window }).then((spread) => {
       if (wanted && spread !== superseded) setAnswer({ key, loop, spread })
     })
     return () => {

@@ -15,6 +15,7 @@ export function openDocument(document: Document): void {
       id: 'test',
       document,
       valid: checked.kind === 'done' ? checked.value.resolved : document,
+      judged: document,
       problems: checked.kind === 'done' ? [] : checked.problems,
       cautions: [],
       revision: 1,

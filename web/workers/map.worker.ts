@@ -19,8 +19,8 @@ import type {
   Variation,
   Wishes,
 } from '@calm-hand/core/tuning'
-import { answerOf, askedOf } from '../stations/loops/asked'
-import type { AskedFor } from '../stations/loops/asked'
+import { answerOf, askedOf } from '../compute/loops/asked'
+import type { AskedFor } from '../compute/loops/asked'
 
 /** Works out parts of a loop's calm map away from the interface. */
 const mapper = {

@@ -1,8 +1,9 @@
 import { Plus } from 'lucide-react'
+import { answerTo } from '../../compute'
 import { addPart } from '../../state/edits'
 import { useMachineName } from '../../state/chosenMachine'
 import { edit, useOpen } from '../../state/project'
-import { freePush, newLoop } from './newLoop'
+import { freePush } from './loopEdits'
 
 /** Adds a loop on the next push that has none; not there when every push has its loop. */
 export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void }) {
@@ -14,12 +15,13 @@ export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void 
     <button
       className="button small"
       disabled={problems > 0}
-      onClick={() => {
-        const added = newLoop(document, machine)
-        if (added === undefined) return
-        edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
-        onAdded(added.name)
-      }}
+      onClick={() =>
+        void answerTo({ name: 'newLoop', document, rest: [machine], subject: 'newLoop', lane: 'hand', rank: 0 }).then((added) => {
+          if (added === undefined) return
+          edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
+          onAdded(added.name)
+        })
+      }
     >
       <Plus size={13} /> Loop
     </button>

@@ -18,16 +18,16 @@ import { findKind } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { SlotAt } from '../../sentence'
 import { setValue } from '../../state/edits'
-import { edit, useOpen } from '../../state/project'
+import { edit, useSettled } from '../../state/project'
 import { shownUnit, unitOver } from '../../units'
 import { LedgerRows } from '../machine/LedgerRows'
 import { Leave, PartList } from './PartList'
 import { capital } from './capital'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 /** What belongs to the law beside its gains: its own settings, filters, feedforwards, shaping, limits of its command. */
 export function Around({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
-  const part = useOpen((project) => project.document.loops[loop]!)
+  const part = useSettled((document) => document.loops[loop]!)
   const path = `loops.${loop}`
   const law = findKind(laws, part.law as Part)
   const fresh = freshFor(view.now?.analysis.crossover)

@@ -1,7 +1,7 @@
-import { senseOf, whoPushes } from '@calm-hand/core/tuning'
+import { whoPushes } from '@calm-hand/core/tuning'
 import type { Pushing } from '@calm-hand/core/tuning'
 import { useCursors } from '../../chart'
-import type { Judged } from './useLoopView'
+import type { Judged } from '../../compute/loops/loopView'
 
 const named: Readonly<Record<string, string>> = {
   proportional: 'the error term',
@@ -13,18 +13,14 @@ const named: Readonly<Record<string, string>> = {
 }
 const mostTold = 3
 
-/** rad a sample: slow beside the loop, above its integrators */
-const slow = 1e-3
-
 /** Who pushes at the cursor in time: which term drives or brakes, and with how much of the whole. */
 export function AtCursor({ now }: { readonly now: Judged }) {
   const at = useCursors(({ time }) => time)
-  const { model } = now.design
+  const { dt, sense } = now.design
   const { t } = now.step
   const last = t.at(-1) ?? 0
   if (at === undefined || at > last) return <p className="note truncate pl-2">Point at a chart: who pushes is told here.</p>
-  const sense = model.law.notLinear === undefined ? senseOf(model, slow / model.dt) : 1
-  const all = whoPushes(now.step, Math.min(t.length - 1, Math.floor(at / model.dt + 1e-9)), sense)
+  const all = whoPushes(now.step, Math.min(t.length - 1, Math.floor(at / dt + 1e-9)), sense)
   return (
     <p className="note pl-2 line-clamp-2" role="status">
       At <span className="number">{at.toPrecision(3)} s</span>{' '}

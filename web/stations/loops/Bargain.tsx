@@ -1,6 +1,6 @@
 import type { BargainLine } from '@calm-hand/core/tuning'
 import { withUnit } from '../../units'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 /** What a change bought and what it cost, largest first; what hardly moved is named as kept. */
 export function Bargain({ lines, view }: { readonly lines: readonly BargainLine[]; readonly view: LoopView }) {

@@ -2,7 +2,7 @@ import { useId, useMemo, useState } from 'react'
 import { requirement } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import { mapFigures, unreached } from '@calm-hand/core/tuning'
-import type { CalmMap as Map, MapFigure } from '@calm-hand/core/tuning'
+import type { CalmMap as Map, LoopAnalysis, MapFigure } from '@calm-hand/core/tuning'
 import { Phrase } from '../../frame/Phrase'
 import { Chart, shareUnder, usePlotScales } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
@@ -10,10 +10,10 @@ import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
 import type { Series } from '../../chart'
 import { setValue } from '../../state/edits'
-import { edit } from '../../state/project'
+import { edit, useOpen } from '../../state/project'
 import { limitLines } from './limitLines'
 import { classEdges, classOf, fills } from './mapClasses'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 const degrees = (angle: number) => (angle * 180) / Math.PI
 const options = Object.fromEntries(Object.entries(mapFigures).map(([name, { label }]) => [name, label]))
@@ -23,6 +23,8 @@ interface CalmMapProps {
   readonly loop: string
   readonly view: LoopView
 }
+
+const degreesWords = (value: number) => `${value}°`
 
 /** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click or an arrow key takes one. */
 export function CalmMap({ document, loop, view }: CalmMapProps) {
@@ -53,8 +55,8 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
     <Chart
       title="Calm map"
       unit=""
-      x={{ domain: [least, most], ticks, scale: 'log', label: 'crossover, rad/s', format: (w) => String(w) }}
-      y={{ domain: [degrees(range.margins[0]), degrees(range.margins[1])], ticks: [15, 30, 45, 60, 75], format: (v) => `${v}°` }}
+      x={{ domain: [least, most], ticks, scale: 'log', label: 'crossover, rad/s', format: String }}
+      y={{ domain: [degrees(range.margins[0]), degrees(range.margins[1])], ticks: [15, 30, 45, 60, 75], format: degreesWords }}
       series={[]}
       tabled={tableOf(map, figure)}
       summary={`Designs by crossover and phase margin, coloured by ${mapFigures[figure].label}.`}
@@ -72,7 +74,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
     >
       <Picture map={map} figure={figure} edges={edges} />
       <Limits map={map} part={document.loops[loop]!} stepSize={view.asked.stepSize} />
-      <Hand state={state} view={view} onPlace={place} />
+      <Hand loop={loop} state={state} view={view} onPlace={place} />
     </Chart>
   )
 }
@@ -273,16 +275,26 @@ function Limits({ map, part, stepSize }: LimitsProps) {
 }
 
 interface HandProps {
+  readonly loop: string
   readonly state: MapState
   readonly view: LoopView
   readonly onPlace: (crossover: number, margin: number) => void
 }
 
+/** Where the design stands: as it is asked for, so that the dot is where the hand is; of other methods as it was found. */
+function usePlace(loop: string, { now }: LoopView): Partial<Pick<LoopAnalysis, 'crossover' | 'phaseMargin'>> {
+  const tuning = useOpen((project) => project.document.loops[loop]?.tuning) as Part | undefined
+  if (now === undefined || tuning === undefined) return now?.analysis ?? {}
+  const { kind, crossover, phaseMargin } = tuning
+  const isAsked = kind === requirement.name && typeof crossover === 'number' && typeof phaseMargin === 'number'
+  return isAsked ? { crossover, phaseMargin } : now.analysis
+}
+
 /** The design as a dot, and the hand that moves it. */
-function Hand({ state, view, onPlace }: HandProps) {
+function Hand({ loop, state, view, onPlace }: HandProps) {
   const scales = usePlotScales()
   if (scales === undefined) return null
-  const { crossover, phaseMargin } = view.now?.analysis ?? {}
+  const { crossover, phaseMargin } = usePlace(loop, view)
   const [least, most] = state.range.crossovers
   const [low, high] = state.range.margins
   const byPointer = (event: React.PointerEvent<SVGRectElement>) => {

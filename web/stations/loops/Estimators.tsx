@@ -1,18 +1,19 @@
+import { memo } from 'react'
 import { estimators, observedSignal, observerKind } from '@calm-hand/core/control'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { Sentence } from '../../sentence'
 import { addPart, removePart } from '../../state/edits'
-import { edit, useOpen } from '../../state/project'
+import { edit, useSettled } from '../../state/project'
 import { AddOfKind } from '../machine/AddOfKind'
 import { LedgerRows } from '../machine/LedgerRows'
 import { freeName } from '../machine/partEdits'
 import { PartItem, PartList } from './PartList'
 
 /** What estimates the signals that the loops of a machine read. */
-export function Estimators({ loop }: { readonly loop: string }) {
-  const document = useOpen((project) => project.document)
+export const Estimators = memo(function Estimators({ loop }: { readonly loop: string }) {
+  const document = useSettled((one) => one)
   const part = document.loops[loop]!
   const machine = part.machine as string
   const mine = Object.entries(document.estimators).filter(([, one]) => one.machine === machine)
@@ -44,7 +45,7 @@ export function Estimators({ loop }: { readonly loop: string }) {
       ))}
     </section>
   )
-}
+})
 
 function Estimator({ name, part }: { readonly name: string; readonly part: Part }) {
   const kind = findKind(estimators, part)

@@ -1,17 +1,16 @@
-import { followingFigures } from '@calm-hand/core/tuning'
-import type { FollowingFigures, Prediction, ResponseFigures } from '@calm-hand/core/tuning'
+import type { FollowingFigures, ResponseFigures } from '@calm-hand/core/tuning'
 import { strokes } from '../../chart'
 import { endWords } from '../../endWords'
 import { digitsOf, withUnit } from '../../units'
-import { combinations } from './combinations'
-import { answerOf, figuresOf } from './asked'
-import type { Judged, LoopView } from './useLoopView'
+import { combinations } from '../../compute/loops/combinations'
+import type { LoopView } from '../../compute/loops/loopView'
+import type { Way } from '../../compute/loops/ways'
 
 /** Beyond this many times what was asked a response runs off, and its figures say nothing more. */
 const runsOff = 5
 
 /** Figures of the same reference with both, each alone, and neither of feedback and feedforward. */
-export function FourWays({ now, view }: { readonly now: Judged; readonly view: LoopView }) {
+export function FourWays({ view, ways }: { readonly view: LoopView; readonly ways: readonly Way[] }) {
   const columns = view.asked.trial === undefined ? stepColumns : motionColumns
   return (
     <table className="w-full text-[12px] mt-2">
@@ -26,14 +25,11 @@ export function FourWays({ now, view }: { readonly now: Judged; readonly view: L
         </tr>
       </thead>
       <tbody>
-        {combinations.map(({ name, role, feedback, feedforward }) => {
-          const answer = answerOf(now.design, view.asked, view.window, { feedback, feedforward })
-          const answered = {
-            view,
-            figures: figuresOf(answer, view.asked),
-            following: followingFigures(answer.t, answer.held, (t) => view.asked.motion(t)[0]),
-            reach: reachOf(answer, view),
-          }
+        {combinations.map(({ name, role }, i) => {
+          const way = ways[i]
+          if (way === undefined) return null
+          const { answer, figures, following } = way
+          const answered = { view, figures, following, reach: Math.max(...answer.wanted) - Math.min(...answer.wanted) }
           return (
             <tr key={name}>
               <td className="flex items-center gap-1.5">
@@ -74,11 +70,6 @@ interface Answered {
 interface FigureColumn {
   readonly name: string
   readonly words: (answered: Answered) => string
-}
-
-function reachOf({ t }: Prediction, { asked }: LoopView): number {
-  const values = Array.from(t, (at) => asked.motion(at)[0])
-  return Math.max(...values) - Math.min(...values)
 }
 
 function amount(value: number, { reach, view }: Answered): string {

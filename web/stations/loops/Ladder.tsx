@@ -1,17 +1,19 @@
-import { useMemo, useRef } from 'react'
+import { memo, useMemo, useRef } from 'react'
+import { findAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { innerLoops } from '@calm-hand/core/control'
 import { Phrase } from '../../frame/Phrase'
 import { setValue } from '../../state/edits'
 import type { Edit } from '../../state/edits'
-import { cancel, edit, preview } from '../../state/project'
+import { cancel, edit, preview, useProject } from '../../state/project'
 import { useTogether } from '../../state/together'
 import { AddLoop } from './AddLoop'
 import { Stale } from './Stale'
 import { TooClose } from './TooClose'
 import { WhenAllClose } from './WhenAllClose'
-import { enoughSeparation, factsOf, goodSeparation, marginWords, moveWords, movesOf, rungsOf, separations, spread } from './rungs'
-import type { Rung } from './rungs'
+import { useAnswer } from '../../compute'
+import type { Handle, Rung } from '../../compute/loops/rungs'
+import { enoughSeparation, factsOf, goodSeparation, marginWords, moveWords, movesOf, separations, spread, valueAt } from './rungs'
 
 interface LadderProps {
   readonly document: Document
@@ -19,6 +21,13 @@ interface LadderProps {
   readonly onChoose: (loop: string) => void
 }
 
+/** rad/s: where a rung stands by what is written now. */
+function askedOf({ path, scale, power }: Handle): number | undefined {
+  const value = findAt(useProject.getState().project?.document, path)
+  return typeof value === 'number' ? (value / scale) ** (1 / power) : undefined
+}
+
+const none: readonly Rung[] = []
 const height = 560
 /** rad/s */
 const most = 1000
@@ -29,9 +38,9 @@ const ruler = 104
 const rungEnd = 262
 
 /** Loops on a frequency ruler at their crossover, beside the facts that limit them. Dragging a rung retunes its loop. */
-export function Ladder({ document, chosen, onChoose }: LadderProps) {
+export const Ladder = memo(function Ladder({ document, chosen, onChoose }: LadderProps) {
   const machine = document.loops[chosen]!.machine as string
-  const rungs = useMemo(() => rungsOf(document, machine), [document, machine])
+  const rungs = useAnswer('rungs', document, [machine], { subject: machine, rank: 3 }).answer ?? none
   // a ship needs a longer ruler than a lifter
   const least = rungs.some(({ crossover }) => crossover !== undefined && crossover < 1.3 * usualLeast) ? slowLeast : usualLeast
   const y = (w: number) => 14 + (height - 28) * (1 - Math.log(w / least) / Math.log(most / least))
@@ -58,7 +67,7 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
     target.setPointerCapture(event.pointerId)
     let change: Edit | undefined
     const move = (next: Event) => {
-      change = setValue(handle.path, handle.valueAt(frequencyUnder((next as PointerEvent).clientY)), `Retune ${name}`)
+      change = setValue(handle.path, valueAt(handle, frequencyUnder((next as PointerEvent).clientY)), `Retune ${name}`)
       preview(change)
     }
     const end = () => {
@@ -83,10 +92,12 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
     const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
     if (event.key === 'Enter') onChoose(name)
     if (direction === 0 || handle === undefined || crossover === undefined) return
+    // quick keys outrun what is worked out: each goes on from where the last one asked
+    const asked = askedOf(handle) ?? crossover
     event.preventDefault()
     onChoose(name)
-    const to = crossover * 1.01 ** (direction * (event.shiftKey ? 10 : 1))
-    edit(setValue(handle.path, handle.valueAt(to), `Retune ${name}`))
+    const to = asked * 1.01 ** (direction * (event.shiftKey ? 10 : 1))
+    edit(setValue(handle.path, valueAt(handle, to), `Retune ${name}`))
   }
 
   return (
@@ -270,4 +281,4 @@ export function Ladder({ document, chosen, onChoose }: LadderProps) {
       </ul>
     </section>
   )
-}
+})

@@ -1,7 +1,6 @@
 import { Pin, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
-import { findings, keptFigures } from '@calm-hand/core/tuning'
 import type { RecoveryFigures, WishName } from '@calm-hand/core/tuning'
 import { keptBy, keptFrom, poleLocations, typedGains, weights } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
@@ -11,7 +10,7 @@ import { findHeld, shortName } from '@calm-hand/core/machine'
 import { Phrase } from '../../frame/Phrase'
 import { NumberSlot, SlotAt } from '../../sentence'
 import { rename } from '../../state/labels'
-import { edit, useOpen } from '../../state/project'
+import { edit, useOpen, useSettled } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
 import { digitsOf, motionUnit, unitOver, withUnit } from '../../units'
 import { NameInput } from '../machine/NameField'
@@ -20,13 +19,16 @@ import { Bargain } from './Bargain'
 import { Estimators } from './Estimators'
 import { FourWays } from './FourWays'
 import { PlantSeen } from './PlantSeen'
-import { withoutLoop } from './newLoop'
-import type { Judged, LoopView } from './useLoopView'
+import { withoutLoop } from './loopEdits'
+import type { Judged, LoopView } from '../../compute/loops/loopView'
+import type { Way } from '../../compute/loops/ways'
 
 interface LoopCardProps {
   readonly loop: string
   readonly view: LoopView
   readonly comparing: boolean
+  /** The loop run the four ways, while they are compared. */
+  readonly ways: readonly Way[]
   readonly onCompare: (on: boolean) => void
   readonly onPin: () => void
   /** Leaves this answer on the chart beside the next ones. */
@@ -38,9 +40,9 @@ interface LoopCardProps {
 const gainNames: Readonly<Record<string, string>> = { kp: 'error', ki: 'its integral', kd: 'rate' }
 
 /** Findings first; then the bargain, the ledger of the sentence, and the plant the loop sees. */
-export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, children }: LoopCardProps) {
+export function LoopCard({ loop, view, comparing, ways, onCompare, onPin, onKeep, children }: LoopCardProps) {
   const { now, pinned } = view
-  const part = useOpen((project) => project.document.loops[loop]!)
+  const part = useSettled((document) => document.loops[loop]!)
   const valid = useOpen((project) => project.valid)
   const { delay } = part as unknown as { delay: number }
   const path = `loops.${loop}`
@@ -65,7 +67,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
           <Trash2 size={14} />
         </button>
       </section>
-      {now !== undefined && <Findings now={now} view={view} limits={keptBy(part)} />}
+      {now !== undefined && <Findings now={now} view={view} limits={keptBy(valid.loops[loop]!)} />}
       {pinned !== undefined && (
         <section className="section" aria-label="Bargain">
           <div className="flex items-center gap-2 pb-1">
@@ -98,7 +100,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
         >
           Compare the four ways <span className="key">F</span>
         </button>
-        {comparing && now !== undefined && <FourWays now={now} view={view} />}
+        {comparing && now !== undefined && <FourWays view={view} ways={ways} />}
       </section>
       {children}
       <Estimators loop={loop} />
@@ -110,7 +112,7 @@ export function LoopCard({ loop, view, comparing, onCompare, onPin, onKeep, chil
 
 /** The loop's name, in any letters: all that names it follows. */
 function Title({ loop }: { readonly loop: string }) {
-  const document = useOpen((project) => project.document)
+  const document = useSettled((one) => one)
   const navigate = useNavigate()
   const { project } = useParams()
   const take = (words: string) =>
@@ -137,8 +139,7 @@ function Findings({ now, view, limits }: MissedProps) {
   if (!design.values.closed)
     return <p className="section finding border-ochre">The feedback is open: the margins below are of the loop when it closes.</p>
   const { recovery } = now
-  const found =
-    view.asked.trial === undefined && recovery === undefined ? findings({ ...now, stepSize: view.asked.stepSize }) : []
+  const found = view.asked.trial === undefined && recovery === undefined ? now.findings : []
   return (
     <section className="section grid gap-1.5" aria-label="Findings">
       {found
@@ -190,7 +191,7 @@ interface MissedProps {
 }
 
 /** Requirements that the loop does not keep now. */
-function Missed({ now: { analysis, figures, beyondRest, design, step }, view, limits }: MissedProps) {
+function Missed({ now: { analysis, figures, beyondRest, kept }, view, limits }: MissedProps) {
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`
   const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(1)}°`
   const seconds = (time: number) => `${time.toFixed(2)} s`
@@ -202,8 +203,7 @@ function Missed({ now: { analysis, figures, beyondRest, design, step }, view, li
     ...{ overshoot: figures.overshoot, settling: figures.settling ?? Infinity, peakCommand: beyondRest },
     phaseMargin: analysis.phaseMargin ?? Infinity,
   }
-  const others = names.filter((name) => !(name in judged))
-  const known = { ...keptFigures(design.model, design.gains, view.asked.stepSize, others, () => step.t.at(-1) ?? 1), ...judged }
+  const known: typeof kept = { ...kept, ...judged }
   const said: Readonly<Record<WishName, readonly [does: string, words: (value: number) => string, bare?: string]>> = {
     overshoot: ['overshoots by', percent],
     settling: ['settles in', seconds, 'settles'],
@@ -260,7 +260,7 @@ const tones = { wrong: 'border-coral', caution: 'border-ochre', good: 'border-ke
 
 /** Gains: read-only while a requirement holds, slots when they are typed; weights beside the gains of state feedback. */
 function Gains({ loop, view, now }: { readonly loop: string; readonly view: LoopView; readonly now: Judged }) {
-  const tuning = useOpen((project) => (project.document.loops[loop] as unknown as { tuning: Part }).tuning)
+  const tuning = useSettled((document) => (document.loops[loop] as unknown as { tuning: Part }).tuning)
   const typed = tuning.kind === typedGains.name
   const push = view.axis.unit
   const held = view.quantity.unit
@@ -271,7 +271,7 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
     ki: `${push}/(${held}·s)`,
     kd: `${push}·s/${under}`,
   }
-  const { law } = now.design.model
+  const { law } = now.design
   const path = `loops.${loop}.tuning`
   return (
     <>
@@ -344,7 +344,7 @@ function Deviations({ path, signals, now }: DeviationsProps) {
           <span />
         </div>
       ))}
-      {now.design.model.law.gains.includes('ki') && (
+      {now.design.law.gains.includes('ki') && (
         <div className="ledger-row">
           <span>integral of the error</span>
           <SlotAt path={`${path}.integral`} />

@@ -1,23 +1,23 @@
-import { useMemo } from 'react'
+import { memo, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 import { Band, Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceSlot } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
-import { noGains } from '@calm-hand/core/tuning'
-import type { Envelope, Prediction, Spread } from '@calm-hand/core/tuning'
+import type { Envelope, Spread } from '@calm-hand/core/tuning'
 import { AtCursor } from './AtCursor'
 import { CalmMap } from './CalmMap'
 import { capital } from './capital'
-import { combinations } from './combinations'
+import { combinations } from '../../compute/loops/combinations'
+import type { Answered, Judged, LoopView } from '../../compute/loops/loopView'
+import type { Way } from '../../compute/loops/ways'
+import { useAnswer } from '../../compute'
 import { keptLetter } from './useKept'
 import type { KeptAnswer } from './useKept'
 import { looks } from './looks'
 import { decibels, degrees, frequencyAxis } from './looks/axes'
-import { answerOf, referenceLine } from './asked'
-import { disturbedBy } from './useLoopView'
-import type { Judged, LoopView } from './useLoopView'
+import { disturbedBy } from './disturbedBy'
 
 const timeOf = ({ window }: LoopView): Axis => ({ domain: [0, window], ticks: niceTicks(0, window, 5), label: 'time, s' })
 
@@ -28,17 +28,35 @@ interface LoopChartsProps {
   readonly view: LoopView
   readonly comparing: boolean
   readonly kept: readonly KeptAnswer[]
+  /** The loop run the four ways, while they are compared. */
+  readonly ways: readonly Way[]
   readonly spread: Spread | undefined
   /** Asks for the cues of a trial, for a disturbance, or for a step. */
   readonly onAsk: (wanted: string | undefined) => void
 }
 
-export function LoopCharts({ document, loop, view, comparing, kept, spread, onAsk }: LoopChartsProps) {
+/** Drawn anew only for another view: what is typed beside it changes nothing here. */
+export const LoopCharts = memo(function LoopCharts({
+  document,
+  loop,
+  view,
+  comparing,
+  kept,
+  ways,
+  spread,
+  onAsk,
+}: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
   // both charts draw the same answers
-  const answers = useMemo(() => answersOf({ view, comparing, kept }), [view, comparing, kept])
+  const { asked, window } = view
+  const documents = useMemo(() => kept.map((one) => one.document), [kept])
+  const stayed = useAnswer('earlier', kept.length === 0 ? undefined : document, [loop, asked, window, documents], {
+    subject: loop,
+    rank: 2,
+  }).answer
+  const answers = useMemo(() => answersOf({ view, comparing, kept, ways }, stayed ?? []), [view, comparing, kept, ways, stayed])
   const [search, setSearch] = useSearchParams()
   const look = search.get('look') ?? 'margins'
   const Chosen = looks[look]?.Look
@@ -102,12 +120,15 @@ export function LoopCharts({ document, loop, view, comparing, kept, spread, onAs
       )}
     </div>
   )
-}
+})
+
+/** Gains that a requirement solves for. */
+const mappedGains: readonly string[] = ['kp', 'ki', 'kd']
 
 /** A map has two gains that a requirement solves for. */
 function isMapped({ design }: Judged): boolean {
-  const { gains } = design.model.law
-  return gains.length > 1 && gains.every((gain) => gain in noGains)
+  const { gains } = design.law
+  return gains.length > 1 && gains.every((gain) => mappedGains.includes(gain))
 }
 
 /** An envelope in the unit of display. */
@@ -197,7 +218,7 @@ function PhaseChart({ now, pinned, spread }: PairProps) {
 interface Answer {
   readonly name: string
   readonly role: SeriesRole
-  readonly answer: Prediction
+  readonly answer: Answered
 }
 
 interface StepProps {
@@ -211,43 +232,41 @@ interface StepProps {
 }
 
 /** What stands beside the designed answer, or the four combinations of feedback and feedforward in its place. */
-function answersOf({ view, comparing, kept }: Pick<LoopChartsProps, 'view' | 'comparing' | 'kept'>): readonly Answer[] {
-  const { now, pinned, asked, window } = view
-  if (comparing && now !== undefined)
-    return combinations.map(({ name, role, feedback, feedforward }) => ({
-      ...{ name, role },
-      answer: answerOf(now.design, asked, window, { feedback, feedforward }),
-    }))
+function answersOf(
+  { view, comparing, kept, ways }: Pick<LoopChartsProps, 'view' | 'comparing' | 'kept' | 'ways'>,
+  stayed: readonly (Answered | undefined)[],
+): readonly Answer[] {
+  const { pinned } = view
+  if (comparing)
+    return combinations.flatMap(({ name, role }, i) => (ways[i] === undefined ? [] : [{ name, role, answer: ways[i].answer }]))
   const before = pinned === undefined ? [] : [{ letter: pinned.letter, name: pinned.letter, answer: pinned.judged.step }]
-  const stayed = kept.map(({ title, design }, i) => ({
-    ...{ letter: keptLetter(i), name: title },
-    answer: answerOf(design, asked, window, { feedback: design.values.closed, feedforward: undefined }),
-  }))
-  return [...before, ...stayed].map(({ letter, ...one }) => ({ ...one, role: roleOfLetter(letter) }))
+  const after = kept.flatMap(({ title }, i) => {
+    const answer = stayed[i]
+    return answer === undefined ? [] : [{ letter: keptLetter(i), name: title, answer }]
+  })
+  return [...before, ...after].map(({ letter, ...one }) => ({ ...one, role: roleOfLetter(letter) }))
 }
 
 /** One column of all answers in the unit of display, the designed one last. */
 function answerSeries(
   { now, comparing, answers }: Pick<StepProps, 'now' | 'comparing' | 'answers'>,
-  column: 'held' | 'push',
+  column: 'held' | 'push' | 'error',
   unit: string,
 ): Series[] {
   const own: Answer =
-    column === 'held'
-      ? { name: 'predicted', role: 'prediction', answer: now.step }
-      : { name: 'command', role: 'command', answer: now.step }
+    column === 'push'
+      ? { name: 'command', role: 'command', answer: now.step }
+      : { name: 'predicted', role: 'prediction', answer: now.step }
   return [...answers, ...(comparing ? [] : [own])].map(({ name, role, answer }) => ({
     ...{ name, role, xs: answer.t },
-    ys: answer[column].map((value) => toShown(value, unit)),
+    ys: columnOf(answer, column, unit),
   }))
 }
 
-/** What is missing of what was asked, by answer. */
-function errorsOf(series: readonly Series[], { asked }: LoopView, unit: string): Series[] {
-  return series.map((one) => ({
-    ...one,
-    ys: Array.from(one.xs, (t, i) => toShown(asked.motion(t)[0], unit) - one.ys[i]!),
-  }))
+/** One column of an answer in the unit of display: of what is held also what is missing of what was asked. */
+function columnOf(answer: Answered, column: 'held' | 'push' | 'error', unit: string): Float64Array {
+  const values = column === 'error' ? answer.wanted.map((value, i) => value - answer.held[i]!) : answer[column]
+  return values.map((value) => toShown(value, unit))
 }
 
 function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
@@ -262,8 +281,8 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
     setSearch(next, { replace: true })
   }
   const series = useMemo(() => {
-    if (isError) return errorsOf(answerSeries({ now, comparing, answers }, 'held', unit), view, unit)
-    const { xs, ys } = referenceLine(view.asked, view.window)
+    if (isError) return answerSeries({ now, comparing, answers }, 'error', unit)
+    const { xs, ys } = view.reference
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
       ...answerSeries({ now, comparing, answers }, 'held', unit),

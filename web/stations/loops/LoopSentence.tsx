@@ -1,4 +1,3 @@
-import { useMemo } from 'react'
 import { besideOf, commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import {
@@ -11,26 +10,22 @@ import {
   typedGains,
   weights,
 } from '@calm-hand/core/control'
-import { findAt } from '@calm-hand/core/document'
-import { valuesOf } from '@calm-hand/core/kinds'
 import { pointNames } from '@calm-hand/core/machine'
-import { relaySwing, stepReaction, takenOver } from '@calm-hand/core/tuning'
-import { continuousPole } from '@calm-hand/core/linear'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/places'
 import { setValue } from '../../state/edits'
-import { edit, useOpen } from '../../state/project'
+import { edit, useOpen, useSettled } from '../../state/project'
 import { ChoiceSlot, Sentence, SlotAt, Words } from '../../sentence'
 import { withUnit } from '../../units'
 import { MeetRequirements } from './MeetRequirements'
 import { methodsFor, startingWeights, withLaw } from './lawChoice'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label]))
 
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
-  const part = useOpen((project) => project.document.loops[loop]!)
+  const part = useSettled((one) => one.loops[loop]!)
   const document = useOpen((project) => project.valid)
   const { tuning, law, pushes } = part as unknown as { tuning: Part; law: Part; pushes: string }
   const path = `loops.${loop}`
@@ -40,7 +35,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const beside = document.loops[loop] === undefined ? undefined : besideOf(document, loop)
   const owner = document.machines[part.machine as string]
   const hasPoints = owner !== undefined && pointNames(owner).length > 0
-  const hasOneGain = view.now?.design.model.law.gains.length === 1
+  const hasOneGain = view.now?.design.law.gains.length === 1
   return (
     <div className="bg-fog-2 border-b border-line px-4 py-2">
       <Sentence
@@ -174,7 +169,7 @@ function Asked({ kind, path, view }: { readonly kind: string; readonly path: str
   if (experiment !== undefined)
     return (
       <>
-        <Words says={experiment.says} path={path} /> <Seen path={path} view={view} />
+        <Words says={experiment.says} path={path} /> <Seen view={view} />
       </>
     )
   if (kind === edgeOfSwinging.name) return <>{edgeOfSwinging.says}</>
@@ -199,16 +194,9 @@ const experiments: Readonly<Record<string, typeof relayExperiment | typeof stepE
 }
 
 /** What an experiment showed of the linear machine, and what its tables are worth. */
-function Seen({ path, view }: { readonly path: string; readonly view: LoopView }) {
-  const tuning = useOpen((project) => findAt(project.valid, path) as Part)
-  const model = view.now?.design.model
-  const seen = useMemo(() => {
-    if (model === undefined) return undefined
-    if (tuning.kind === relayExperiment.name) return relaySwing(model, valuesOf(relayExperiment, tuning))
-    if (tuning.kind === stepExperiment.name) return stepReaction(model, valuesOf(stepExperiment, tuning).size)
-    return undefined
-  }, [model, tuning])
-  if (seen === undefined || seen.kind === 'outOfReach') return null
+function Seen({ view }: { readonly view: LoopView }) {
+  const seen = view.now?.design.experiment
+  if (seen === undefined) return null
   const { unit } = view.quantity
   return (
     <span className="text-[12.5px] text-mist">
@@ -240,12 +228,12 @@ function experimentsFrom(now: LoopView['now']): Readonly<Record<string, object>>
 /** Another way to come to gains, starting from what the loop is now. */
 function byMethod(document: Document, loop: string, kind: string, { now }: LoopView) {
   const { crossover, phaseMargin } = now?.analysis ?? {}
-  const signals = now?.design.model.law.signals ?? []
+  const signals = now?.design.law.signals ?? []
   const start: Readonly<Record<string, object>> = {
-    [typedGains.name]: now === undefined ? {} : takenOver(now.design, now.analysis),
+    [typedGains.name]: now === undefined ? {} : now.design.typed,
     ...experimentsFrom(now),
     [weights.name]: startingWeights(document, loop, signals),
-    [poleLocations.name]: { poles: polesFrom(now) },
+    [poleLocations.name]: { poles: now?.design.poles ?? [[-1, 0]] },
     [requirement.name]: {
       crossover: crossover ?? 1,
       phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
@@ -253,16 +241,4 @@ function byMethod(document: Document, loop: string, kind: string, { now }: LoopV
     [followWithin.name]: { timeConstant: Number((1 / (crossover ?? 1)).toPrecision(3)) },
   }
   return setValue(`loops.${loop}.tuning`, { ...start[kind], kind }, 'Set where gains come from')
-}
-
-/** The slowest closed-loop poles as they are now, as many as the law has gains. */
-function polesFrom(now: LoopView['now']): number[][] {
-  if (now === undefined) return [[-1, 0]]
-  const { model } = now.design
-  const rounded = (value: number) => Number(value.toPrecision(4))
-  const all = now.analysis.closedPoles
-    .map((pole) => continuousPole(pole, model.dt))
-    .sort((a, b) => b.re - a.re || Math.abs(a.im) - Math.abs(b.im) || a.im - b.im)
-    .map(({ re, im }) => [rounded(re), rounded(im)])
-  return all.slice(0, model.law.gains.length)
 }

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { runHash } from '@calm-hand/core/simulation'
@@ -13,6 +13,9 @@ import { useSpread } from '../../state/spreads'
 import type { SpreadChoice } from '../../state/spreads'
 import { freeLetter } from '../../tray/letters'
 import { chooseMachine, useMachineName } from '../../state/chosenMachine'
+import { useAnswer } from '../../compute'
+import { fourHalves } from '../../compute/loops/combinations'
+import type { Way } from '../../compute/loops/ways'
 import { EmptyStation } from '../EmptyStation'
 import { AddLoop } from './AddLoop'
 import { Ladder } from './Ladder'
@@ -24,7 +27,6 @@ import { Kept } from './Kept'
 import { SpreadSection } from './SpreadSection'
 import { retune } from './retune'
 import { useKept } from './useKept'
-import { useLoopView } from './useLoopView'
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {
@@ -52,22 +54,30 @@ function Loops({ loop }: { readonly loop: string }) {
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const written = useOpen((open) => open.document)
   const machine = document.loops[loop]!.machine as string
   useEffect(() => chooseMachine(project!, machine), [project, machine])
+  const choose = useCallback((name: string) => void navigate(`/${project}/loops/${name}`), [navigate, project])
   const [asks, setAsks] = useState<string>()
-  const view = useLoopView(document, loop, asks)
+  const { answer: view, failure } = useAnswer('loopView', document, [loop, asks], { subject: loop })
   const [choice, setChoice] = useSpreadChoice()
-  const state = useSpread(document, written, loop, choice, view.asked, view.window)
+  // as it is written matters only to a spread: its parameters vary
+  const written = useOpen((open) => (choice.paths.length > 0 ? open.document : open.valid))
+  const state = useSpread(document, written, loop, choice, view?.asked, view?.window)
   const [comparing, setComparing] = useState(false)
-  const kept = useKept(loop, view)
+  const kept = useKept(document, loop, view)
+  const compared = comparing && view?.now !== undefined ? document : undefined
+  const ways = useAnswer('ways', compared, [loop, view?.asked ?? nothingAsked, view?.window ?? 0, fourHalves], {
+    subject: loop,
+    rank: 2,
+  })
+  const waysNow = ways.answer ?? noWays
 
   useEffect(
     () =>
       offerActions('loops', [
         { name: 'Pin this design', keys: 'P', group: 'Loops', does: () => pinDesign(loop) },
         { name: 'Keep this answer on the chart', keys: 'K', group: 'Loops', does: kept.keep },
-        { name: 'Retune stale loops', group: 'Loops', does: () => retune(document) },
+        { name: 'Retune stale loops', group: 'Loops', does: () => void retune(document) },
         { name: 'Compare feedback and feedforward', keys: 'F', group: 'Loops', does: () => setComparing((on) => !on) },
       ]),
     [loop, kept.keep, document],
@@ -80,40 +90,61 @@ function Loops({ loop }: { readonly loop: string }) {
         <div className="h-full flex flex-col min-h-0">
           <MachineSwitch onChoose={() => void navigate(`/${project}/loops`)} />
           <div className="grow min-h-0">
-            <Ladder document={document} chosen={loop} onChoose={(name) => void navigate(`/${project}/loops/${name}`)} />
+            <Ladder document={document} chosen={loop} onChoose={choose} />
           </div>
         </div>
       }
       stage={
-        <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
-          <LoopSentence loop={loop} view={view} />
-          <PanelBoundary name="The charts">
-            <LoopCharts
-              {...{ document, loop, view, comparing }}
-              kept={kept.answers}
-              spread={typeof state.spread === 'string' ? undefined : state.spread}
-              onAsk={setAsks}
-            />
-          </PanelBoundary>
-          <div>
-            <Kept kept={kept} />
-            <PhaseAccount view={view} />
+        view === undefined ? (
+          <Waiting failure={failure} />
+        ) : (
+          <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
+            <LoopSentence loop={loop} view={view} />
+            <PanelBoundary name="The charts">
+              <LoopCharts
+                {...{ document, loop, view, comparing }}
+                kept={kept.answers}
+                ways={waysNow}
+                spread={typeof state.spread === 'string' ? undefined : state.spread}
+                onAsk={setAsks}
+              />
+            </PanelBoundary>
+            <div>
+              <Kept kept={kept} />
+              <PhaseAccount view={view} />
+            </div>
           </div>
-        </div>
+        )
       }
       card={
-        <LoopCard
-          loop={loop}
-          view={view}
-          comparing={comparing}
-          onCompare={setComparing}
-          onPin={() => pinDesign(loop)}
-          onKeep={kept.keep}
-        >
-          <SpreadSection {...{ document, loop, choice, state }} onChoose={setChoice} />
-        </LoopCard>
+        view === undefined ? null : (
+          <LoopCard
+            loop={loop}
+            view={view}
+            comparing={comparing}
+            ways={waysNow}
+            onCompare={setComparing}
+            onPin={() => pinDesign(loop)}
+            onKeep={kept.keep}
+          >
+            <SpreadSection {...{ document, loop, choice, state }} onChoose={setChoice} />
+          </LoopCard>
+        )
       }
     />
+  )
+}
+
+const nothingAsked = { trial: undefined, stepSize: 0, stepAt: 0, disturbance: undefined }
+const noWays: readonly Way[] = []
+
+/** Before a loop is worked out for the first time. */
+function Waiting({ failure }: { readonly failure: string | undefined }) {
+  if (failure === undefined) return <p className="p-6 text-mist">Working this loop out ...</p>
+  return (
+    <p role="alert" className="p-6 text-coral-text">
+      This loop cannot be worked out: {failure} Undo the last edit, or load the page anew.
+    </p>
   )
 }
 

@@ -8,7 +8,7 @@ import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { digitsOf, parseTyped, shownUnit, unitAsWritten, unitOver, withUnit } from '../../units'
 import type { UnitSaid } from '../../units'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 interface Field {
   readonly name: WishName

@@ -1,5 +1,5 @@
 import { Phrase } from '../../frame/Phrase'
-import type { LoopView } from './useLoopView'
+import type { LoopView } from '../../compute/loops/loopView'
 
 const words = {
   machine: 'machine',

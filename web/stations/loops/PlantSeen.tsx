@@ -1,25 +1,16 @@
 import { Download } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { modalMeasures } from '@calm-hand/core/control'
-import {
-  behindSamples,
-  continuousPoles,
-  inWords,
-  minimalRealization,
-  transmissionZeros,
-  withOutputs,
-} from '@calm-hand/core/linear'
 import type { StateSpace } from '@calm-hand/core/linear'
-import { done, replaceAt } from '@calm-hand/core/document'
-import type { Document, Outcome, Part } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
 import { designLayers, pointNames, shortName } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { closedLoop, linearLayers, loopModel, plantWith } from '@calm-hand/core/tuning'
-import type { Gains, LoopModel } from '@calm-hand/core/tuning'
+import { linearLayers } from '@calm-hand/core/tuning'
+import { useAnswer } from '../../compute'
+import type { PlantForm, SeenPlant } from '../../compute/loops/plantSeen'
+import type { Judged, LoopView } from '../../compute/loops/loopView'
 import { download } from '../../state/download'
 import { ChoiceSlot, Toggle } from '../../sentence'
 import { digitsOf } from '../../units'
-import type { Judged, LoopView } from './useLoopView'
 
 interface PlantSeenProps {
   readonly document: Document
@@ -28,18 +19,17 @@ interface PlantSeenProps {
   readonly view: LoopView
 }
 
-const forms = {
+const forms: Readonly<Record<PlantForm, string>> = {
   plant: 'the plant as it is',
   machineOnly: 'the plant without its lags',
   sampled: 'the plant with its hold, sampled',
   delayed: 'the plant with its hold and delay, sampled',
   closed: 'the closed loop, sampled',
-} as const
-type Form = keyof typeof forms
+}
 
 /** The linear plant that a loop sees in words, its poles and zeros, what does not show, its matrices, and all of that as files. */
 export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
-  const [form, setForm] = useState<Form>('plant')
+  const [form, setForm] = useState<PlantForm>('plant')
   const machine = document.machines[now.design.values.machine]!
   const layers = useMemo(() => linearLayers(machine), [machine])
   const [changed, setChanged] = useState<ReadonlySet<AnyLayer>>(new Set())
@@ -49,19 +39,18 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const designed = (now.design.values.point ?? '') as string
   const [point, setPoint] = useState<string>()
   const elsewhere = point !== undefined && point !== designed && ['', ...points].includes(point) ? point : undefined
-  const chosen = useMemo(() => chosenModel(document, loop, now, changed, elsewhere), [document, loop, now, changed, elsewhere])
-  const { gains, model } = now.design
+  const { plant } = now.design
   const canClose = now.analysis.notLinear === undefined
   const { closed: closedWords, ...openForms } = forms
   const options = canClose ? { ...openForms, closed: closedWords } : openForms
-  const system =
-    chosen.kind === 'done' ? formOf(chosen.value, gains, form === 'closed' && !canClose ? 'sampled' : form) : undefined
+  const shown = form === 'closed' && !canClose ? 'sampled' : form
+  const chosen = useAnswer('plantSeen', document, [loop, [...changed], elsewhere, shown], { subject: loop, rank: 3 }).answer
   return (
     <section className="section text-[12.5px]" aria-label="The plant it sees">
       <h3 className="pb-1">The plant it sees</h3>
       <p>
-        From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{inWords(model.plant)}</b>, linearized
-        exactly at its operating point{model.plant.dt === null ? '' : ', with other loops closed'}.
+        From {view.axis.label} to {view.quantity.label}: <b className="font-semibold">{plant.words}</b>, linearized exactly at its
+        operating point{plant.isCascade ? ', with other loops closed' : ''}.
       </p>
       {layers.length > 0 && (
         <ul className="pt-1">
@@ -90,22 +79,23 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
       {(changed.size > 0 || elsewhere !== undefined) && (
         <p className="note">What follows is of this choice; the design goes on with its own.</p>
       )}
-      {chosen.kind === 'refused' && (
+      {chosen?.kind === 'refused' && (
         <p role="alert" className="text-coral-text">
           {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
         </p>
       )}
       <p className="pt-1">
-        Below, <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as Form)} />
+        Below,{' '}
+        <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as PlantForm)} />
       </p>
-      {system !== undefined && (
+      {chosen?.kind === 'done' && (
         <>
-          <Modes system={system} />
-          <Measures machine={machine} system={system} />
-          <Files system={system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
+          <Modes seen={chosen.value} />
+          <Measures machine={machine} seen={chosen.value} />
+          <Files system={chosen.value.system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
           <details className="pt-1">
             <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
-            <Matrices machine={machine} system={system} />
+            <Matrices machine={machine} system={chosen.value.system} />
           </details>
         </>
       )}
@@ -119,45 +109,12 @@ function turned(set: ReadonlySet<AnyLayer>, name: AnyLayer): ReadonlySet<AnyLaye
   return next
 }
 
-/** The loop as designed, or on a plant with some layers the other way round, or about another point. */
-function chosenModel(
-  document: Document,
-  loop: string,
-  { design }: Judged,
-  changed: ReadonlySet<AnyLayer>,
-  about: string | undefined,
-): Outcome<LoopModel> {
-  const { model, values } = design
-  if (changed.size === 0 && about === undefined) return done(model)
-  const own = designLayers.all
-  const layers = new Set([...[...own].filter((layer) => !changed.has(layer)), ...[...changed].filter((layer) => !own.has(layer))])
-  const asked = about === undefined ? document : replaceAt(document, `loops.${loop}.point`, about)
-  const plant = plantWith(asked, loop, layers)
-  return plant.kind === 'refused'
-    ? plant
-    : done(loopModel(model.law, plant.value, model.machineOnly, values.rate, values.delay, model.shown))
-}
-
-function formOf(model: LoopModel, gains: Gains, form: Form): StateSpace {
-  switch (form) {
-    case 'closed':
-      return closedLoop(model, gains)
-    case 'delayed':
-      return behindSamples(model.sampled, model.delay)
-    default:
-      return model[form]
-  }
-}
-
 /** Poles and zeros of the first output, and how many states nothing moves or shows. */
-function Modes({ system }: { readonly system: StateSpace }) {
-  const first = withOutputs(system, [0])
-  const zeros = transmissionZeros(first) ?? []
-  const lost = system.a.length - minimalRealization(first).a.length
+function Modes({ seen: { system, poles, zeros, lost } }: { readonly seen: SeenPlant }) {
   return (
     <>
       <p className="pt-1">
-        Poles <span className="number">{listed(continuousPoles(system) ?? [])}</span>
+        Poles <span className="number">{listed(poles)}</span>
         <span className="text-mist"> 1/s</span>
       </p>
       <p>
@@ -182,9 +139,8 @@ function Modes({ system }: { readonly system: StateSpace }) {
 const hardly = 1e-3
 
 /** How far the input moves each mode and each output shows it. */
-function Measures({ machine, system }: { readonly machine: Part; readonly system: StateSpace }) {
-  const found = useMemo(() => modalMeasures(system), [system])
-  if (found.kind === 'refused' || found.value.length === 0) return null
+function Measures({ machine, seen: { system, measures } }: { readonly machine: Part; readonly seen: SeenPlant }) {
+  if (measures.length === 0) return null
   const share = (value: number) => (value < hardly ? 'hardly' : digitsOf(value, '', 2))
   return (
     <details className="pt-1">
@@ -207,7 +163,7 @@ function Measures({ machine, system }: { readonly machine: Part; readonly system
             </tr>
           </thead>
           <tbody className="text-right">
-            {found.value.map(({ pole, reached, shown }, i) => (
+            {measures.map(({ pole, reached, shown }, i) => (
               <tr key={i} className="border-t border-line">
                 <th className="number text-left font-normal whitespace-nowrap">{listed([pole])}</th>
                 {[...reached, ...shown].map((value, k) => (

@@ -1,3 +1,4 @@
+import { useMemo } from 'react'
 import { Plus, X } from 'lucide-react'
 import { everyNumber } from '@calm-hand/core/kinds'
 import { machineKinds } from '@calm-hand/core/machine'
@@ -20,7 +21,7 @@ const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(p
 export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
   const machine = document.machines[document.loops[loop]!.machine as string]!
   const spreads = Object.keys((machine.allocations ?? {}) as object).length > 0
-  const numbers = everyNumber(machineKinds, machine).filter(({ value }) => value !== 0)
+  const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
   const called: Readonly<Record<string, string>> = {
     ...parameterWords(document.parameters),
     ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])),

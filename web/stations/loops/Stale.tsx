@@ -1,6 +1,5 @@
-import { useMemo } from 'react'
 import type { Document } from '@calm-hand/core/document'
-import { staleLoops } from '@calm-hand/core/tuning'
+import { useAnswer } from '../../compute'
 import { loopLabel } from '../../state/labels'
 import { retune } from './retune'
 
@@ -8,8 +7,8 @@ const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(0)}°`
 
 /** Loops whose typed gains no longer give what they were made for, and the one action that brings them back. */
 export function Stale({ document }: { readonly document: Document }) {
-  const stale = useMemo(() => staleLoops(document), [document])
-  if (stale.length === 0) return null
+  const stale = useAnswer('stale', document, [], { rank: 4 }).answer
+  if (stale === undefined || stale.length === 0) return null
   return (
     <div className="finding border-ochre text-[12.5px] leading-[18px] mb-1" role="status">
       {stale.map(({ name, meant, now }) => (
@@ -22,7 +21,7 @@ export function Stale({ document }: { readonly document: Document }) {
           .
         </p>
       ))}
-      <button className="text-kelp font-semibold" onClick={() => retune(document)}>
+      <button className="text-kelp font-semibold" onClick={() => void retune(document)}>
         Retune {stale.length === 1 ? 'it' : `all ${stale.length}`}
       </button>
     </div>

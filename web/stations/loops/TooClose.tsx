@@ -1,7 +1,8 @@
 import { setValue } from '../../state/edits'
 import { edit } from '../../state/project'
-import { enoughSeparation } from './rungs'
-import type { Rung, Separation } from './rungs'
+import type { Rung } from '../../compute/loops/rungs'
+import { enoughSeparation, valueAt } from './rungs'
+import type { Separation } from './rungs'
 
 /** The pair of loops that lie nearest together, where they are too near, with the two numbers that would cure it. */
 export function TooClose({ pairs }: { readonly pairs: readonly Separation[] }) {
@@ -31,7 +32,7 @@ function Cure({ rung, to, verb }: { readonly rung: Rung; readonly to: number; re
       <button
         className="number font-semibold text-kelp underline"
         aria-label={`${verb} ${rung.label} to ${value} rad/s`}
-        onClick={() => edit(setValue(handle.path, handle.valueAt(value), `Retune ${rung.label}`))}
+        onClick={() => edit(setValue(handle.path, valueAt(handle, value), `Retune ${rung.label}`))}
       >
         {value}
       </button>

@@ -1,18 +1,14 @@
 import { toast } from 'sonner'
 import type { Document } from '@calm-hand/core/document'
-import { retuned, staleLoops } from '@calm-hand/core/tuning'
+import { answerTo } from '../../compute'
 import { edit } from '../../state/project'
 
 /** Brings every stale loop back to what it was made for, as one step of undo. */
-export function retune(document: Document): void {
-  const {
-    document: next,
-    done,
-    beyond,
-  } = retuned(
-    document,
-    staleLoops(document).map(({ name }) => name),
-  )
+export async function retune(document: Document): Promise<void> {
+  const question = { name: 'retuned', document, rest: [] as [], subject: 'retuned', lane: 'hand', rank: 0 } as const
+  const answer = await answerTo(question).catch((error: unknown) => void toast((error as Error).message))
+  if (answer === undefined) return
+  const { document: next, done, beyond } = answer
   for (const { name, what } of beyond) toast(`${name} stays as it is. ${what}`)
   if (done.length === 0) return
   const tunings = done.map((name) => [name, next.loops[name]!.tuning] as const)

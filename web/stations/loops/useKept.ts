@@ -1,8 +1,7 @@
 import { useCallback, useMemo, useState } from 'react'
-import { findings } from '@calm-hand/core/tuning'
-import type { LoopDesign } from '@calm-hand/core/tuning'
+import type { Document } from '@calm-hand/core/document'
+import type { LoopView } from '../../compute/loops/loopView'
 import { digitsOf } from '../../units'
-import type { LoopView } from './useLoopView'
 
 /** An answer that stays on the chart while gains are turned. */
 export interface KeptAnswer {
@@ -12,7 +11,8 @@ export interface KeptAnswer {
   readonly title: string
   /** What was found of it. */
   readonly words: string
-  readonly design: LoopDesign
+  /** With its gains as they were. */
+  readonly document: Document
 }
 
 export interface KeptAnswers {
@@ -24,20 +24,18 @@ export interface KeptAnswers {
 const mostKept = 4
 
 /** Answers of a loop that were kept, the oldest going first. */
-export function useKept(loop: string, view: LoopView): KeptAnswers {
+export function useKept(document: Document, loop: string, view: LoopView | undefined): KeptAnswers {
   const [all, setAll] = useState<readonly KeptAnswer[]>([])
   const keep = useCallback(() => {
-    const { now, asked } = view
+    const now = view?.now
     if (now === undefined) return
-    const { design } = now
-    const title = design.model.law.gains.map((gain) => `${gain} ${digitsOf(design.gains[gain] ?? 0, '', 3)}`).join(', ')
-    const words = findings({ ...now, stepSize: asked.stepSize })
-      .map((one) => one.words)
-      .join(' ')
+    const { law, gains } = now.design
+    const title = law.gains.map((gain) => `${gain} ${digitsOf(gains[gain] ?? 0, '', 3)}`).join(', ')
+    const words = now.findings.map((one) => one.words).join(' ')
     setAll((before) =>
-      [...before.filter((one) => one.loop === loop), { key: Date.now(), loop, title, words, design }].slice(-mostKept),
+      [...before.filter((one) => one.loop === loop), { key: Date.now(), loop, title, words, document }].slice(-mostKept),
     )
-  }, [loop, view])
+  }, [loop, view, document])
   const dismiss = useCallback(
     (key: number | 'all') => setAll((before) => (key === 'all' ? [] : before.filter((one) => one.key !== key))),
     [],

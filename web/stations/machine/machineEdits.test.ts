@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import { demo } from '../../../core/tests/demo'
-import { newLoop } from '../loops/newLoop'
+import { newLoop } from '../../compute/loops/newLoop'
 import { addTrial } from '../trials/trialEdits'
 import { addMachine, removeMachine } from './machineEdits'
 

@@ -29,7 +29,9 @@ export function TrialsStation() {
   const document = useOpen((open) => open.valid)
   const problems = useOpen((open) => open.problems.length)
   const machine = useMachineName()
-  const names = Object.keys(document.trials)
+  // one that was just removed may still be in the last document without problems
+  const there = useOpen((open) => Object.keys(open.document.trials).join(' '))
+  const names = Object.keys(document.trials).filter((name) => there.split(' ').includes(name))
   const trial = names.find((one) => one === asked) ?? names.find((one) => document.trials[one]!.machine === machine)
   if (trial !== undefined) return <Trials trial={trial} />
   const action = (

@@ -1,5 +1,4 @@
-import { useMemo } from 'react'
-import { loopPoints } from '@calm-hand/core/tuning'
+import { useAnswer } from '../../../compute'
 import { Chart, Points } from '../../../chart'
 import type { Series } from '../../../chart'
 import { plainAxis } from './axes'
@@ -8,9 +7,9 @@ import type { LookProps } from './look'
 const circle = Array.from({ length: 121 }, (_, i) => (2 * Math.PI * i) / 120)
 
 /** The loop gain in the plane, with the point -1, the unit circle, and the circle that the sensitivity peak keeps clear. */
-export function Nyquist({ now }: LookProps) {
-  const { analysis, design } = now
-  const points = useMemo(() => loopPoints(design.model, design.gains, analysis), [design, analysis])
+export function Nyquist({ document, loop, now }: LookProps) {
+  const { analysis } = now
+  const points = useAnswer('points', document, [loop], { subject: loop, rank: 2 }).answer ?? []
   const clear = 1 / analysis.margins.sensitivityPeak.factor
   const series: Series[] = [
     { name: 'unit circle', role: 'estimate', xs: circle.map(Math.cos), ys: circle.map(Math.sin) },

@@ -1,8 +1,8 @@
 import { useMemo, useState } from 'react'
 import { everyNumber } from '@calm-hand/core/kinds'
 import { machineKinds } from '@calm-hand/core/machine'
-import { parameterLocus, poleMap, rootLocus } from '@calm-hand/core/tuning'
-import type { RootLocus } from '@calm-hand/core/tuning'
+import { useAnswer } from '../../../compute'
+import type { Over } from '../../../compute/loops/looks'
 import { Chart, HorizontalMark, Points, VerticalMark } from '../../../chart'
 import { ChoiceSlot } from '../../../sentence'
 import { plainAxis } from './axes'
@@ -51,8 +51,9 @@ function Plane({ title, said, summary, axes, children }: PlaneProps) {
 }
 
 /** Poles and zeros of the plant and of the closed loop, as of continuous systems. */
-export function PolesAndZeros({ now }: LookProps) {
-  const { plantPoles, plantZeros, closedPoles } = useMemo(() => poleMap(now.design.model, now.analysis), [now])
+export function PolesAndZeros({ document, loop, now }: LookProps) {
+  const map = useAnswer('polesAndZeros', document, [loop], { subject: loop, rank: 2 }).answer
+  const { plantPoles, plantZeros, closedPoles } = map ?? noPoles
   const words = closedPoles.map(({ re, im }) => `${re.toPrecision(3)} ${im < 0 ? '-' : '+'} ${Math.abs(im).toPrecision(3)} i`)
   return (
     <Plane
@@ -68,27 +69,29 @@ export function PolesAndZeros({ now }: LookProps) {
   )
 }
 
-const gainFactors = Array.from({ length: 400 }, (_, i) => 10 ** (-1.5 + (2.5 * i) / 399))
-const numberFactors = Array.from({ length: 25 }, (_, i) => 2 ** (-1 + i / 12))
+const noPoles = { plantPoles: [], plantZeros: [], closedPoles: [] }
 
 /** Where the closed-loop poles go while a gain, all gains or a number of the machine changes. */
 export function Locus({ document, loop, view, now }: LookProps) {
   const [over, setOver] = useState('')
-  const { model, gains } = now.design
+  const { law } = now.design
   const machine = document.machines[now.design.values.machine]!
   const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
   const options = {
     '': 'all gains together, 0.03 to 10 times',
-    ...Object.fromEntries(model.law.gains.map((gain) => [`gain ${gain}`, `${gain}, 0.03 to 10 times`])),
+    ...Object.fromEntries(law.gains.map((gain) => [`gain ${gain}`, `${gain}, 0.03 to 10 times`])),
     ...Object.fromEntries(numbers.map(({ path, words }) => [path, `${words}, half to twice`])),
   }
   const chosen = over in options ? over : ''
-  const locus = useMemo((): RootLocus => {
-    const number = numbers.find(({ path }) => path === chosen)
-    if (number !== undefined) return parameterLocus(document, loop, number.path, number.value, gains, numberFactors)
-    return rootLocus(model, gains, chosen === '' ? undefined : chosen.slice('gain '.length), gainFactors)
-  }, [document, loop, numbers, chosen, model, gains])
-  const { closedPoles } = useMemo(() => poleMap(model, now.analysis), [model, now.analysis])
+  const number = numbers.find(({ path }) => path === chosen)
+  const changed: Over =
+    number !== undefined
+      ? { kind: 'number', path: number.path, value: number.value }
+      : chosen === ''
+        ? { kind: 'gains' }
+        : { kind: 'gain', name: chosen.slice('gain '.length) }
+  const locus = useAnswer('locus', document, [loop, changed], { subject: loop, rank: 2 }).answer ?? { poles: [] }
+  const { closedPoles } = useAnswer('polesAndZeros', document, [loop], { subject: loop, rank: 2 }).answer ?? noPoles
   return (
     <Plane
       title="Root locus"

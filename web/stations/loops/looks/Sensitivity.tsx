@@ -1,14 +1,13 @@
-import { useMemo } from 'react'
-import { loopPoints } from '@calm-hand/core/tuning'
+import { useAnswer } from '../../../compute'
 import { Chart, HorizontalMark, Span } from '../../../chart'
 import type { Series } from '../../../chart'
 import { decibels, frequencyAxis } from './axes'
 import type { LookProps } from './look'
 
 /** How strongly disturbances and errors of the model come through, and how the reference is followed. */
-export function Sensitivity({ now }: LookProps) {
-  const { analysis, design } = now
-  const points = useMemo(() => loopPoints(design.model, design.gains, analysis), [design, analysis])
+export function Sensitivity({ document, loop, now }: LookProps) {
+  const { analysis } = now
+  const points = useAnswer('points', document, [loop], { subject: loop, rank: 2 }).answer ?? []
   const xs = points.map(({ w }) => w)
   const series: Series[] = [
     { name: 'sensitivity', role: 'disturbance', xs, ys: points.map(({ sensitivity }) => decibels(sensitivity)) },

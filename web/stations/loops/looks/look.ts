@@ -1,5 +1,5 @@
 import type { Document } from '@calm-hand/core/document'
-import type { Judged, LoopView } from '../useLoopView'
+import type { Judged, LoopView } from '../../../compute/loops/loopView'
 
 export interface LookProps {
   readonly document: Document

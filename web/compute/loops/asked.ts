@@ -4,7 +4,7 @@ import type { ReferenceMotion } from '@calm-hand/core/simulation'
 import { disturbedPlant, predict, responseFigures } from '@calm-hand/core/tuning'
 import type { LoopDesign, Prediction, PredictionRequest, ResponseFigures } from '@calm-hand/core/tuning'
 
-/** What the charts ask of a loop, in words that can be sent to a worker. */
+/** What the charts ask of a loop. */
 export interface AskedFor {
   /** A step, or the cues of the trial of this name. */
   readonly trial: string | undefined
@@ -43,12 +43,18 @@ export function askedOf(document: Document, loop: string, asked: AskedFor): Aske
   return { ...still, beside: plant.kind === 'done' ? { through: 'plant', plant: plant.value, value } : undefined }
 }
 
+/** Which halves of a loop act; feedforward as designed where nothing is said. */
+export interface Halves {
+  readonly feedback: boolean
+  readonly feedforward: boolean | undefined
+}
+
 /** The predicted answer, with feedback and feedforward as designed or as asked. The push is absolute. */
 export function answerOf(
   design: LoopDesign,
   { motion, beside, switched }: Pick<Asked, 'motion' | 'beside' | 'switched'>,
   window: number,
-  choice: { feedback: boolean; feedforward: boolean | undefined },
+  choice: Halves,
 ): Prediction {
   const { constant, linear } = design.forward
   const isOn = choice.feedforward !== false
@@ -77,11 +83,13 @@ export function figuresOf(answer: Prediction, { trial, stepSize, stepAt, motion 
     : responseFigures(answer.t, answer.held, answer.push, 0, motion(0)[0], motion(last)[0])
 }
 
+export interface Line {
+  readonly xs: readonly number[]
+  readonly ys: readonly number[]
+}
+
 /** The reference as points of a line. */
-export function referenceLine(
-  { trial, stepSize, stepAt, motion, disturbance }: Asked,
-  window: number,
-): { xs: number[]; ys: number[] } {
+export function referenceLine({ trial, stepSize, stepAt, motion, disturbance }: Asked, window: number): Line {
   if (disturbance !== undefined) return { xs: [0, window], ys: [0, 0] }
   if (trial === undefined) return { xs: [0, stepAt, stepAt, window], ys: [0, 0, stepSize, stepSize] }
   const xs = Array.from({ length: drawnPoints + 1 }, (_, i) => (window * i) / drawnPoints)

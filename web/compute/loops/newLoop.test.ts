@@ -3,8 +3,9 @@ import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { designLoop } from '@calm-hand/core/tuning'
 import { demo } from '../../../core/tests/demo'
-import { addTrial } from '../trials/trialEdits'
-import { newLoop, withoutLoop } from './newLoop'
+import { withoutLoop } from '../../stations/loops/loopEdits'
+import { addTrial } from '../../stations/trials/trialEdits'
+import { newLoop } from './newLoop'
 
 const machines = ['pilot-cutter', 'derrick', 'lens-turret', 'lens-float', 'boarding-ramp', 'boat-shed-arm']
 

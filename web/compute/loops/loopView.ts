@@ -1,41 +1,94 @@
-import { useMemo } from 'react'
+import { keptBy, pushOf, relayExperiment, stepExperiment } from '@calm-hand/core/control'
 import type { Document, Part, Problem } from '@calm-hand/core/document'
-import { pushOf } from '@calm-hand/core/control'
+import { valuesOf } from '@calm-hand/core/kinds'
+import { continuousPole, inWords } from '@calm-hand/core/linear'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { trialDuration } from '@calm-hand/core/simulation'
-import { analyse, answerWindow, bargain, designLoop, disturbancesOf, recoveryFigures } from '@calm-hand/core/tuning'
+import {
+  analyse,
+  answerWindow,
+  bargain,
+  designLoop,
+  disturbancesOf,
+  findings,
+  keptFigures,
+  recoveryFigures,
+  relaySwing,
+  senseOf,
+  stepReaction,
+  takenOver,
+} from '@calm-hand/core/tuning'
 import type {
   BargainLine,
   Disturbance,
+  Finding,
+  Gains,
   LoopAnalysis,
   LoopDesign,
   LoopModel,
+  LoopValues,
+  OutOfReach,
   Prediction,
+  Reaction,
   RecoveryFigures,
   ResponseFigures,
+  Swing,
+  WishName,
 } from '@calm-hand/core/tuning'
-import { answerOf, askedOf, figuresOf } from './asked'
-import type { Asked } from './asked'
+import { disturbedBy } from '../../stations/loops/disturbedBy'
+import { answerOf, askedOf, figuresOf, referenceLine } from './asked'
+import type { Asked, AskedFor, Line } from './asked'
+
+/** An answer with what was asked at its times. */
+export interface Answered extends Prediction {
+  readonly wanted: Float64Array
+}
+
+/** A design as plain values. */
+export interface ShownDesign {
+  readonly values: LoopValues
+  readonly gains: Gains
+  /** Of its law: names of its gains, and the signals that it reads beside what is held. */
+  readonly law: { readonly gains: readonly string[]; readonly signals: readonly string[] }
+  readonly nominalPush: number
+  /** s */
+  readonly dt: number
+  /** The plant in words, and whether other loops are closed in it. */
+  readonly plant: { readonly words: string; readonly isCascade: boolean }
+  /** Which way a push moves what is held. */
+  readonly sense: 1 | -1
+  /** What an experiment that its gains come from shows. */
+  readonly experiment: Swing | Exclude<Reaction, OutOfReach> | undefined
+  /** Its gains as if they had been typed, and its slowest closed-loop poles as rows, as many as it has gains. */
+  readonly typed: Part
+  readonly poles: readonly (readonly number[])[]
+}
 
 export interface Judged {
-  readonly design: LoopDesign
+  readonly design: ShownDesign
   readonly analysis: LoopAnalysis
   /** The answer to what is asked. */
-  readonly step: Prediction
+  readonly step: Answered
   /** Of the reference that steps or moves, also while a disturbance is charted. */
   readonly figures: ResponseFigures
   /** The largest command for it, about rest. */
   readonly beyondRest: number
   /** Of a disturbance that steps. */
   readonly recovery: RecoveryFigures | undefined
+  /** What a step of the reference shows. */
+  readonly findings: readonly Finding[]
+  /** What the loop shall keep, as it is now. */
+  readonly kept: Partial<Readonly<Record<WishName, number>>>
 }
 
+/** Everything the Loops station shows of one loop, as plain values. */
 export interface LoopView {
   readonly quantity: HeldQuantity
   readonly axis: Push
   /** What the charts ask for. */
-  readonly asked: Asked
+  readonly asked: AskedFor
+  readonly reference: Line
   /** Trials whose cues move this loop, with their titles: what else can be asked for. */
   readonly trials: Readonly<Record<string, string>>
   /** What may disturb it. */
@@ -56,16 +109,10 @@ const crossoversSeen = 20
 const stepShare = 0.1
 const angleStep = (5 * Math.PI) / 180
 
-/** Everything the Loops station shows of one loop; recomputed with each change of the document. */
-export function useLoopView(document: Document, loop: string, wanted: string | undefined): LoopView {
-  return useMemo(() => loopView(document, loop, wanted), [document, loop, wanted])
-}
-
-/** Before the name of a disturbance among what can be asked. */
-export const disturbedBy = 'disturbed by '
-
-export function loopView(document: Document, loop: string, wanted?: string): LoopView {
-  const part = document.loops[loop]!
+/** `wanted` names a trial whose cues are asked for, or a disturbance. Nothing where there is no such loop. */
+export function loopView(document: Document, loop: string, wanted?: string): LoopView | undefined {
+  const part = document.loops[loop]
+  if (part === undefined) return undefined
   const machine = document.machines[part.machine as string]!
   const quantity = findHeld(machine, part.holds as string)!
   const axis = pushOf(document, part)!
@@ -81,25 +128,27 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   const stepAt = stepShare * window
   const step = askedOf(document, loop, { trial, stepSize, stepAt, disturbance: undefined })
   const disturbances = disturbancesOf(document, loop)
-  const plain = outcome.kind === 'done' ? judged(outcome.value, step, step, window, analysis) : undefined
+  const design = outcome.kind === 'done' ? outcome.value : undefined
+  const plain = design === undefined ? undefined : judged(part, design, step, step, window, analysis)
   const by = disturbances.find(({ name }) => wanted === `${disturbedBy}${name}`)
   const asked =
     by === undefined || plain === undefined
       ? step
       : askedOf(document, loop, { ...step, disturbance: { name: by.name, size: disturbanceSize(by, stepSize, plain) } })
-  const now = asked === step || plain === undefined ? plain : judged(plain.design, asked, step, window, analysis)
+  const now = asked === step || design === undefined ? plain : judged(part, design, asked, step, window, analysis)
   const letter = Object.keys(document.tray)
     .filter((key) => document.tray[key]!.loops[loop] !== undefined)
     .at(-1)
   const pinnedDesign = letter === undefined ? undefined : designLoop({ ...document, loops: document.tray[letter]!.loops }, loop)
   const pinned =
     letter !== undefined && pinnedDesign?.kind === 'done'
-      ? { letter, judged: judged(pinnedDesign.value, asked, step, window) }
+      ? { letter, judged: judged(document.tray[letter]!.loops[loop]!, pinnedDesign.value, asked, step, window) }
       : undefined
   return {
     quantity,
     axis,
-    asked,
+    asked: wordsOf(asked),
+    reference: referenceLine(asked, window),
     trials,
     disturbances,
     window,
@@ -142,21 +191,71 @@ function disturbanceSize({ name }: Disturbance, stepSize: number, { beyondRest }
   return beyondRest > 0 ? Number((beyondRest / 2).toPrecision(1)) : 1
 }
 
+function wordsOf({ trial, stepSize, stepAt, disturbance }: Asked): AskedFor {
+  return { trial, stepSize, stepAt, disturbance }
+}
+
+/** An answer with what was asked at its times. */
+export function answered(answer: Prediction, { motion }: Asked): Answered {
+  return { ...answer, wanted: answer.t.map((t) => motion(t)[0]) }
+}
+
 function judged(
+  part: Part,
   design: LoopDesign,
   asked: Asked,
   step: Asked,
   window: number,
   analysis = analyse(design.model, design.gains),
 ): Judged {
+  const { model, gains, nominalPush } = design
   const answer = (what: Asked) => answerOf(design, what, window, { feedback: design.values.closed, feedforward: undefined })
   const shown = answer(asked)
   const isDisturbed = asked.disturbance !== undefined
   const asReference = isDisturbed ? answer(step) : shown
+  const figures = figuresOf(asReference, step)
+  const wishes = Object.keys(keptBy(part)) as WishName[]
   return {
-    ...{ design, analysis, step: shown },
-    figures: figuresOf(asReference, step),
-    beyondRest: asReference.push.reduce((most, value) => Math.max(most, Math.abs(value - design.nominalPush)), 0),
+    ...{ design: shownDesign(part, design, analysis), analysis, step: answered(shown, asked), figures },
+    beyondRest: asReference.push.reduce((most, value) => Math.max(most, Math.abs(value - nominalPush)), 0),
     recovery: isDisturbed ? recoveryFigures(shown.t, shown.held, asked.stepAt) : undefined,
+    findings: findings({ design, analysis, figures, step: shown, stepSize: step.stepSize }),
+    kept: keptFigures(model, gains, step.stepSize, wishes, () => shown.t.at(-1) ?? 1) ?? {},
   }
+}
+
+/** rad a sample: slow beside the loop, above its integrators */
+const slow = 1e-3
+
+function shownDesign(part: Part, design: LoopDesign, analysis: LoopAnalysis): ShownDesign {
+  const { values, gains, nominalPush, model } = design
+  const { law, plant, dt } = model
+  return {
+    ...{ values, gains, nominalPush, dt },
+    law: { gains: law.gains, signals: law.signals },
+    plant: { words: inWords(plant), isCascade: plant.dt !== null },
+    sense: law.notLinear === undefined ? senseOf(model, slow / dt) : 1,
+    experiment: experimentOf(model, part.tuning as Part),
+    typed: takenOver(design, analysis),
+    poles: slowestPoles(model, analysis),
+  }
+}
+
+function experimentOf(model: LoopModel, tuning: Part): ShownDesign['experiment'] {
+  const seen =
+    tuning.kind === relayExperiment.name
+      ? relaySwing(model, valuesOf(relayExperiment, tuning))
+      : tuning.kind === stepExperiment.name
+        ? stepReaction(model, valuesOf(stepExperiment, tuning).size)
+        : undefined
+  return seen?.kind === 'outOfReach' ? undefined : seen
+}
+
+function slowestPoles({ law, dt }: LoopModel, { closedPoles }: LoopAnalysis): number[][] {
+  const rounded = (value: number) => Number(value.toPrecision(4))
+  return closedPoles
+    .map((pole) => continuousPole(pole, dt))
+    .sort((a, b) => b.re - a.re || Math.abs(a.im) - Math.abs(b.im) || a.im - b.im)
+    .map(({ re, im }) => [rounded(re), rounded(im)])
+    .slice(0, law.gains.length)
 }

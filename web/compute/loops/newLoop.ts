@@ -1,20 +1,13 @@
+import { linearMachine } from '@calm-hand/core/control'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
-import { linearMachine } from '@calm-hand/core/control'
 import { movedOutputs } from '@calm-hand/core/linear'
-import { designLayers, heldQuantities, pushesOf } from '@calm-hand/core/machine'
-import type { Push } from '@calm-hand/core/machine'
-import { freeName } from '../machine/partEdits'
+import { designLayers, heldQuantities } from '@calm-hand/core/machine'
+import { freePush, loopsOf } from '../../stations/loops/loopEdits'
+import { freeName } from '../../stations/machine/partEdits'
 
 /** Hz, without a sample time of the machine's own. */
 const usualRate = 100
-
-/** The first push of a machine that no loop has yet. */
-export function freePush(document: Document, name: string): Push | undefined {
-  const machine = document.machines[name]
-  const taken = new Set(loopsOf(document, name).map(({ pushes }) => pushes as string))
-  return machine === undefined ? undefined : pushesOf(machine).find(({ name }) => !taken.has(name))
-}
 
 /** A loop with all gains 0 on the first push that is free and what it moves, or nothing where every push has its loop. */
 export function newLoop(document: Document, machineName: string): { readonly name: string; readonly part: Part } | undefined {
@@ -47,10 +40,6 @@ export function newLoop(document: Document, machineName: string): { readonly nam
   return { name: freeName(Object.keys(document.loops), plainName(push.label)), part }
 }
 
-function loopsOf(document: Document, machine: string): readonly Part[] {
-  return Object.values(document.loops).filter((loop) => loop.machine === machine)
-}
-
 /** Names of what a push moves about the operating point. */
 function movedBy(machine: Part, push: string): ReadonlySet<string> {
   const linear = linearMachine(machine, designLayers.all)
@@ -63,14 +52,4 @@ function movedBy(machine: Part, push: string): ReadonlySet<string> {
 function plainName(label: string): string {
   const words = label.split(/[^A-Za-z0-9]+/).filter((word) => word !== '')
   return words.map((word, i) => (i === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('')
-}
-
-/** A document without a loop, and without the cues that asked something of it. */
-export function withoutLoop(document: Document, name: string): Document {
-  const { [name]: _gone, ...loops } = document.loops
-  const trials = Object.entries(document.trials).map(([key, part]) => {
-    const cues = Object.entries(part.cues as Readonly<Record<string, Part>>).filter(([, cue]) => cue.loop !== name)
-    return [key, { ...part, cues: Object.fromEntries(cues) }]
-  })
-  return { ...document, loops, trials: Object.fromEntries(trials) as Document['trials'] }
 }

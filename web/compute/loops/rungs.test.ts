@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { lamplighter } from '../../../core/tests/demo'
+import { valueAt } from '../../stations/loops/rungs'
 import { rungsOf } from './rungs'
 
 const heightRung = (document: Document) => rungsOf(document, 'lamplighter').find(({ name }) => name === 'height')!
@@ -11,7 +12,7 @@ describe('rungs', () => {
     const { handle, stays, crossover } = heightRung(lamplighter())
     expect(stays).toBeUndefined()
     expect(handle?.path).toBe('loops.height.tuning.crossover')
-    const quicker = replaceAt<Document>(lamplighter(), handle!.path, handle!.valueAt(1.2 * crossover!))
+    const quicker = replaceAt<Document>(lamplighter(), handle!.path, valueAt(handle!, 1.2 * crossover!))
     expect(heightRung(quicker).crossover).toBeCloseTo(1.2 * crossover!, 2)
   })
 

@@ -1,0 +1,2 @@
+export { answerTo, ask, forgetQuestions } from './service'
+export { useAnswer } from './useAnswer'

@@ -1,0 +1,8 @@
+import { configure } from '@testing-library/react'
+import { answerHere } from '../compute/service'
+import { questions } from '../compute/questions'
+
+// a page of a test has no workers: what it asks is answered at once
+answerHere(questions)
+// how long something takes is no matter of a test: a busy machine may take its time
+configure({ asyncUtilTimeout: 30_000 })
