@@ -6,7 +6,9 @@ import type { Answer, Arguments, Lane, Name } from './service'
 export interface AnswerState<Of extends Name> {
   /** The last answer about this subject; nothing before the first. */
   readonly answer: Answer<Of> | undefined
-  /** Whether it is of the document as it was a moment ago. */
+  /** The document that it is about. */
+  readonly of: Document | undefined
+  /** Whether that is the document as it was a moment ago. */
   readonly late: boolean
   /** Why there is no answer. */
   readonly failure: string | undefined
@@ -60,10 +62,11 @@ export function useAnswer<Of extends Name>(
       onFailure: (what) => tell(undefined, what),
     })
   }, [about, asker, name, document, own, words, lane, rank])
-  if (atOnce !== undefined) return { answer: atOnce.answer, late: false, failure: undefined }
+  if (atOnce !== undefined) return { answer: atOnce.answer, of: document, late: false, failure: undefined }
   const mine = told?.subject === about && document !== undefined ? told : undefined
   return {
     answer: mine?.answer,
+    of: mine?.document,
     failure: mine?.failure,
     late: mine === undefined || mine.document !== document || mine.rest !== words,
   }

@@ -293,8 +293,8 @@ function usePlace(loop: string, { now }: LoopView): Partial<Pick<LoopAnalysis, '
 /** The design as a dot, and the hand that moves it. */
 function Hand({ loop, state, view, onPlace }: HandProps) {
   const scales = usePlotScales()
-  if (scales === undefined) return null
   const { crossover, phaseMargin } = usePlace(loop, view)
+  if (scales === undefined) return null
   const [least, most] = state.range.crossovers
   const [low, high] = state.range.margins
   const byPointer = (event: React.PointerEvent<SVGRectElement>) => {

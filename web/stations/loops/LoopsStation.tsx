@@ -58,13 +58,13 @@ function Loops({ loop }: { readonly loop: string }) {
   useEffect(() => chooseMachine(project!, machine), [project, machine])
   const choose = useCallback((name: string) => void navigate(`/${project}/loops/${name}`), [navigate, project])
   const [asks, setAsks] = useState<string>()
-  const { answer: view, failure } = useAnswer('loopView', document, [loop, asks], { subject: loop })
+  const { answer: view, of, failure } = useAnswer('loopView', document, [loop, asks], { subject: loop })
   const [choice, setChoice] = useSpreadChoice()
   // as it is written matters only to a spread: its parameters vary
   const written = useOpen((open) => (choice.paths.length > 0 ? open.document : open.valid))
   const state = useSpread(document, written, loop, choice, view?.asked, view?.window)
   const [comparing, setComparing] = useState(false)
-  const kept = useKept(document, loop, view)
+  const kept = useKept(of ?? document, loop, view)
   const compared = comparing && view?.now !== undefined ? document : undefined
   const ways = useAnswer('ways', compared, [loop, view?.asked ?? nothingAsked, view?.window ?? 0, fourHalves], {
     subject: loop,

@@ -11,6 +11,8 @@ const words = {
   hold: 'hold',
   delay: 'delay',
 } as const
+/** Of more parts name and phase do not fit beside each other. */
+const mostBeside = 6
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Which part takes how much phase at the crossover; the last column is what is left. */
@@ -31,6 +33,7 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
     return { name: words[name], value: degrees(phase), from: before, to: before + degrees(phase) }
   })
   const margin = degrees(phaseMargin)
+  const isCrowded = columns.length > mostBeside
   const least = Math.min(-180, ...columns.map(({ to }) => to)) - 4
   const scale = 34 / (0 - least)
   const y = (value: number) => 2 + (0 - value) * scale
@@ -73,8 +76,8 @@ export function PhaseAccount({ view }: { readonly view: LoopView }) {
                 vectorEffect="non-scaling-stroke"
               />
             </svg>
-            <span className={i === columns.length ? 'font-semibold' : 'text-mist'}>{name}</span>{' '}
-            <span className={`number ${i === columns.length ? 'font-semibold' : ''}`}>
+            <span className={`${isCrowded ? 'block' : ''} ${i === columns.length ? 'font-semibold' : 'text-mist'}`}>{name}</span>{' '}
+            <span className={`number ${isCrowded ? 'block' : ''} ${i === columns.length ? 'font-semibold' : ''}`}>
               {i === columns.length ? '= ' : value >= 0 ? '+' : ''}
               {value.toFixed(2)}
             </span>

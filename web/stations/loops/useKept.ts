@@ -23,7 +23,7 @@ export interface KeptAnswers {
 
 const mostKept = 4
 
-/** Answers of a loop that were kept, the oldest going first. */
+/** Answers of a loop that were kept, the oldest going first. `document` is the one that the view is of: while gains are turned the page may be ahead of it. */
 export function useKept(document: Document, loop: string, view: LoopView | undefined): KeptAnswers {
   const [all, setAll] = useState<readonly KeptAnswer[]>([])
   const keep = useCallback(() => {

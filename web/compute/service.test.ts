@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest'
+import type { Document } from '@calm-hand/core/document'
+import { replaceAt } from '@calm-hand/core/document'
+import { demo } from '../../core/tests/demo'
+import { createDocuments } from './documents'
+import { questions } from './questions'
+
+describe('documents that questions are about', () => {
+  it('share what an edit left as it was, so that what is known of it stays known', () => {
+    const documents = createDocuments()
+    documents.take(1, structuredClone(demo('derrick')))
+    documents.take(2, structuredClone(replaceAt<Document>(demo('derrick'), 'loops.luff.tuning.crossover', 2)))
+    const [before, after] = [documents.of(1), documents.of(2)]
+    expect(after.machines).toBe(before.machines)
+    expect(after.loops.hoist).toBe(before.loops.hoist)
+    expect(after.loops.luff).not.toBe(before.loops.luff)
+  })
+
+  it('are let go when many came after, and that is told', () => {
+    const documents = createDocuments()
+    for (let id = 1; id < 20; id++) documents.take(id, { ...demo('derrick'), title: String(id) })
+    expect(documents.of(19).title).toBe('19')
+    expect(() => documents.of(1)).toThrow(/no longer looked at/)
+  })
+})
+
+describe('every question', () => {
+  const document = demo('derrick')
+  const [machine] = Object.keys(document.machines) as [string]
+  const asked = { trial: undefined, stepSize: 0.1, stepAt: 1, disturbance: undefined }
+  const rest: { [Name in keyof typeof questions]: unknown[] } = {
+    judged: [],
+    loopView: ['luff', undefined],
+    rungs: [machine],
+    stale: [],
+    beyondReach: [],
+    retuned: [],
+    ways: ['luff', asked, 5, [{ feedback: true, feedforward: true }]],
+    earlier: ['luff', asked, 5, [document]],
+    points: ['luff'],
+    polesAndZeros: ['luff'],
+    locus: ['luff', { kind: 'gains' }],
+    forms: ['luff', undefined],
+    plantSeen: ['luff', [], undefined, 'closed'],
+    newLoop: [machine],
+  }
+
+  it.each(Object.keys(questions) as (keyof typeof questions)[])('of %s is answered by what a worker can send', (name) => {
+    const answer = (questions[name] as (document: Document, ...rest: unknown[]) => unknown)(document, ...rest[name])
+    expect(structuredClone(answer)).toEqual(answer)
+  })
+})
