@@ -78,9 +78,9 @@ export function atPaceOf(rate: number, fastest: number, eye: LinearEstimator): L
 function behindEach(system: StateSpace, one: StateSpace): StateSpace {
   const [n, m] = [system.a.length, one.a.length]
   const nothing = (count: number) => new Array<number>(count).fill(0)
-  const own = (i: number, rows: readonly number[], by = 1) => [
+  const own = (i: number, rows: readonly number[]) => [
     ...nothing(n + i * m),
-    ...rows.map((value) => by * value),
+    ...rows,
     ...nothing((system.outputs.length - 1 - i) * m),
   ]
   const outputs = system.outputs.map((_, i) => i)

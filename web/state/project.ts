@@ -274,7 +274,11 @@ function look(): void {
   if (project === undefined) return
   const { id, document } = project
   if (document === project.judged) return
-  const tell = (found: Judgement) => update((one) => (one.id === id ? { ...one, ...told(document, found, one.valid) } : one))
+  const tell = (found: Judgement) => {
+    update((one) => (one.id === id ? { ...one, ...told(document, found, one.valid) } : one))
+    // meanwhile it may have become another one, or again the one that was looked at before
+    look()
+  }
   ask({
     ...{ name: 'judged', document, rest: [], subject: 'judged', lane: 'hand', rank: 0 },
     onAnswer: tell,
