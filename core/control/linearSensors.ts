@@ -7,7 +7,7 @@ import type { MeasuringSensor } from '../machine'
 import { linearEstimators } from './estimators'
 import type { LinearEstimator } from './estimators'
 import { knownOf } from './trueNumbers'
-import { tiltTold } from './tiltTold'
+import { asItIs, tiltTold } from './tiltTold'
 
 /** By machine, which nobody changes in place. */
 const known = new WeakMap<Part, Map<string, readonly LinearEstimator[]>>()
@@ -33,7 +33,7 @@ export function linearEyes(
     const eyes = [
       ...sensors
         .filter((sensor) => delayOf(sensor) > 0 || rateOf(sensor) < fastest)
-        .map((sensor) => behindSensors(promptSensor(sensor), [delayOf(sensor)])),
+        .map((sensor) => behindSensors({ ...asItIs(sensor.quantity, 1 / rateOf(sensor)), ofSensor: true }, [delayOf(sensor)])),
       ...linearEstimators(document, machineName, knownOf(machine)).map((one) =>
         behindSensors(
           one,
@@ -47,14 +47,6 @@ export function linearEyes(
 
 function rateOf({ part }: Pick<MeasuringSensor, 'part'>): number {
   return part.rate as number
-}
-
-/** It tells what it reads, as it is. */
-function promptSensor(sensor: MeasuringSensor): LinearEstimator {
-  return {
-    ...{ ofSensor: true, reads: [sensor.quantity], knowsPushes: false, estimated: [sensor.quantity] },
-    system: { a: [], b: [], c: [[]], d: [[1]], dt: 1 / rateOf(sensor), ...names(0, 1, 1) },
-  }
 }
 
 /** An estimator, or a sensor, that reads late: s, by what it reads, in whole samples of its own. */

@@ -32,8 +32,8 @@ function tiltShares(machine: Part, { attitude, component }: VectorComponent): re
   return jacobianAt([tilt], [0, 1, 2], at)[0]!
 }
 
-/** A quantity as it truly is. */
-function asItIs(quantity: string, dt: number): LinearEstimator {
+/** One that tells a quantity as it truly is. */
+export function asItIs(quantity: string, dt: number): LinearEstimator {
   const system = { a: [], b: [], c: [[]], d: [[1]], dt, ...names(0, 1, 1) }
   return { reads: [quantity], knowsPushes: false, estimated: [quantity], system }
 }

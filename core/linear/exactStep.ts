@@ -1,4 +1,4 @@
-import { complex, identity, magnitude, multiply } from '../algebra'
+import { along, complex, identity, magnitude, multiply } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import { atan2, log } from '../expression'
 import { done, refusedFor } from '../document'
@@ -222,10 +222,4 @@ function several(system: StateSpace, count: number): { a: Matrix; b: Matrix } {
   }
   const top = whole.slice(0, n)
   return { a: top.map((row) => row.slice(0, n)), b: top.map((row) => row.slice(n)) }
-}
-
-function along(row: readonly number[], x: readonly number[]): number {
-  let total = 0
-  for (let i = 0; i < x.length; i++) total += row[i]! * x[i]!
-  return total
 }

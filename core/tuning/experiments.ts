@@ -36,9 +36,10 @@ export function relaySwing(
 ): Swing | OutOfReach {
   const sense = senseAtRest(model)
   const law = lawOf({ kind: 'loop', law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
+  const read = asRead(model)
   let samples = 500
   for (; samples <= mostSamples; samples *= 4) {
-    const answer = predict({ ...asRead(model), law, shown: { ...asRead(model).shown, signals: [] } }, still(model, samples))
+    const answer = predict({ ...read, law, shown: { ...read.shown, signals: [] } }, still(model, samples))
     const found = swingOf(answer, amplitude)
     if (found !== undefined && found.period < leastSamples * model.dt)
       return outOfReach(

@@ -10,11 +10,10 @@ const mostKept = 8
 export function createDocuments() {
   const kept = new Map<number, Document>()
   let last: Document | undefined
-  const shared = (document: Document) => (last = sharing(document, last))
   return {
-    shared,
     take: (id: number, document: Document): void => {
-      kept.set(id, shared(document))
+      last = sharing(document, last)
+      kept.set(id, last)
       for (const old of [...kept.keys()].slice(0, -mostKept)) kept.delete(old)
     },
     of: (id: number): Document => {

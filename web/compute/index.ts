@@ -1,2 +1,3 @@
 export { answerTo, ask, forgetQuestions } from './service'
+export type { Answer, Arguments, Name } from './service'
 export { useAnswer } from './useAnswer'

@@ -1,11 +1,14 @@
 import type { Document } from '@calm-hand/core/document'
-import { designLoop, retuned, staleLoops } from '@calm-hand/core/tuning'
+import { predictTrial, predictWatched } from '@calm-hand/core/simulation'
+import { designLoop, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
+import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { judged } from './check'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
 import { loopView } from './loops/loopView'
 import { newLoop } from './loops/newLoop'
 import { plantSeen } from './loops/plantSeen'
 import { rungsOf } from './loops/rungs'
+import { spreadOf } from './loops/spreadOf'
 import { earlier, ways } from './loops/ways'
 
 /** Everything that the page may ask: functions of a document, which give plain values. */
@@ -13,10 +16,17 @@ export const questions = {
   judged,
   loopView,
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, retuned: allRetuned },
+  ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop },
 }
 
 export type Questions = typeof questions
+
+/** All loops of a machine together; nothing where one of them has no design. */
+function together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
+  const figures = togetherFigures(document, machine, cut)
+  return figures.kind === 'done' ? figures.value : undefined
+}
 
 /** Loops that have no design. */
 function beyondReach(document: Document): readonly string[] {

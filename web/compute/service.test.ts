@@ -27,6 +27,7 @@ describe('documents that questions are about', () => {
 describe('every question', () => {
   const document = demo('derrick')
   const [machine] = Object.keys(document.machines) as [string]
+  const [trial] = Object.keys(document.trials) as [string]
   const asked = { trial: undefined, stepSize: 0.1, stepAt: 1, disturbance: undefined }
   const rest: { [Name in keyof typeof questions]: unknown[] } = {
     judged: [],
@@ -35,6 +36,10 @@ describe('every question', () => {
     stale: [],
     beyondReach: [],
     retuned: [],
+    together: [machine, 'commands'],
+    predicted: [trial, 'luff'],
+    predictedWatched: [trial, ['luff.angle']],
+    spread: [document, 'luff', { paths: [], share: 0.2 }, asked, 5],
     ways: ['luff', asked, 5, [{ feedback: true, feedforward: true }]],
     earlier: ['luff', asked, 5, [document]],
     points: ['luff'],

@@ -141,6 +141,7 @@ function createLane() {
         const number = send(question.document)
         const answer = await Promise.race([started().answer(question.name, number, question.rest), breaking!])
         if (asked === project) question.onAnswer(answer as Answer<Name>)
+        else question.onReplaced?.()
       } catch (error) {
         if (asked === project) question.onFailure((error as Error).message)
       }

@@ -122,6 +122,20 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
+describe('opening', () => {
+  it('of several projects one after another ends at the last, without a failure', async () => {
+    useProject.setState({ project: undefined, failure: undefined })
+    let asked = 0
+    // what was asked for first fails: nobody waits for it any more
+    vi.stubGlobal('fetch', (url: string, init?: RequestInit) =>
+      asked++ === 0 ? Promise.reject(new TypeError('connection lost')) : server.answer(url, init),
+    )
+    await Promise.all(['lamplighter', 'derrick', 'lamplighter', 'lamplighter'].map((id) => openProject(id)))
+    expect(useProject.getState().project?.id).toBe('lamplighter')
+    expect(useProject.getState().failure).toBeUndefined()
+  })
+})
+
 describe('an edit', () => {
   it('is one step of undo, and redo brings it back', () => {
     edit(heavier(1.7))

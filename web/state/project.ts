@@ -77,16 +77,16 @@ let sending = false
 let sentLast: { readonly id: string; readonly document: Document } | undefined
 
 /** The project that is being opened: of two asked for the later one is. */
-let opening: string | undefined
+let opening: { readonly id: string } | undefined
 
 export async function openProject(id: string): Promise<void> {
-  if (useProject.getState().project?.id === id && opening === undefined) return
-  opening = id
+  if ((opening ?? useProject.getState().project)?.id === id) return
+  const own = (opening = { id })
   forgetQuestions()
   useProject.setState({ project: undefined, failure: undefined })
   try {
     const [stored, drafts] = await Promise.all([fetchProject(id), readDrafts(id)])
-    if (opening !== id) return
+    if (opening !== own) return
     // work of a tab that has ended goes on here; where several were left, a person says which
     const adopted = drafts.own === undefined && drafts.left.length === 1 ? drafts.left[0] : undefined
     const draft = drafts.own ?? adopted
@@ -95,7 +95,7 @@ export async function openProject(id: string): Promise<void> {
     const { past, future } = await readHistory(id, document)
     const base = { id, past, future, gesture: undefined, isKept: true, left, damaged: drafts.damaged }
     const checked = await firstJudged(document, stored.document)
-    if (opening !== id) return
+    if (opening !== own) return
     opening = undefined
     restoreTyping(draft?.typing)
     sentLast = undefined
@@ -104,7 +104,7 @@ export async function openProject(id: string): Promise<void> {
     else void keepDraft()
     if (useProject.getState().project?.saving.kind === 'notYet') scheduleSave()
   } catch (error) {
-    if (opening !== id) return
+    if (opening !== own) return
     opening = undefined
     useProject.setState({ failure: (error as Error).message })
   }
@@ -114,7 +114,7 @@ export async function openProject(id: string): Promise<void> {
 async function firstJudged(document: Document, stored: Document): Promise<JudgedState> {
   const looked = await judgement(document)
   const valid = looked.resolved ?? (document === stored ? undefined : (await judgement(stored)).resolved) ?? stored
-  return { ...told(document, looked, valid), valid }
+  return told(document, looked, valid)
 }
 
 function judgement(document: Document): Promise<Judgement> {

@@ -22,6 +22,8 @@ interface Runs {
   readonly latest: Readonly<{ [trial: string]: { readonly hash: string; readonly at: string } }>
   /** Hashes that were asked for and are kept nowhere. */
   readonly gone: ReadonlySet<string>
+  /** Hashes of records that left memory: where they are kept they are found again. */
+  readonly away: ReadonlySet<string>
   /** Whether the browser could keep the last run until the server has it. */
   readonly isKept: boolean
   /** How long the last run took, ms. */
@@ -34,6 +36,7 @@ const empty: Runs = {
   records: {},
   latest: {},
   gone: new Set(),
+  away: new Set(),
   isKept: true,
   took: undefined,
 }
@@ -102,19 +105,14 @@ export async function runTrial(projectId: string, document: Document, trial: str
       return undefined
     }
     const { record, compileMs, runMs } = answer
-    useRuns.setState(({ records, latest, gone }) => {
-      const nextLatest = { ...latest, [trial]: { hash: record.hash, at: new Date().toISOString() } }
-      return {
-        state: { kind: 'idle' },
-        gone: new Set([...gone].filter((hash) => hash !== record.hash)),
-        records: inMemory({ ...records, [record.hash]: record }, [
-          ...Object.values(nextLatest).map(({ hash }) => hash),
-          ...Object.values(document.tray).map((pin) => pin.run),
-        ]),
-        latest: nextLatest,
-        took: { compile: compileMs, run: runMs },
-      }
-    })
+    useRuns.setState(({ records, latest, gone }) => ({
+      state: { kind: 'idle' },
+      gone: new Set([...gone].filter((hash) => hash !== record.hash)),
+      records: { ...records, [record.hash]: record },
+      latest: { ...latest, [trial]: { hash: record.hash, at: new Date().toISOString() } },
+      took: { compile: compileMs, run: runMs },
+    }))
+    leaveMemory(Object.values(document.tray).map((pin) => pin.run))
     return record
   } catch (error) {
     if (useRuns.getState().projectId === projectId && useRuns.getState().state.kind === 'running')
@@ -123,16 +121,19 @@ export async function runTrial(projectId: string, document: Document, trial: str
   }
 }
 
-/** Records beyond those that are shown that stay in memory: what is asked for again is fetched from where it is kept. */
+/** Records beside those that are shown that stay in memory. */
 const mostInMemory = 6
 
-type Records = Runs['records']
-
-/** Records that are shown, the last of each trial and pinned ones, and of the others the youngest. */
-function inMemory(records: Records, shown: readonly string[]): Records {
-  const others = Object.keys(records).filter((hash) => !shown.includes(hash))
-  const gone = new Set(others.slice(0, -mostInMemory))
-  return Object.fromEntries(Object.entries(records).filter(([hash]) => !gone.has(hash)))
+/** The last record of each trial and pinned ones stay, and of the others the youngest. */
+function leaveMemory(pinned: readonly string[]): void {
+  useRuns.setState(({ records, latest, away }) => {
+    const shown = new Set([...pinned, ...Object.values(latest).map(({ hash }) => hash)])
+    const old = Object.keys(records)
+      .filter((hash) => !shown.has(hash))
+      .slice(0, -mostInMemory)
+    const kept = Object.entries(records).filter(([hash]) => !old.includes(hash))
+    return { records: Object.fromEntries(kept), away: new Set([...away, ...old]) }
+  })
 }
 
 /** A run of the project that is left goes on by itself until its record is kept; the next project has a worker of its own. */

@@ -1,10 +1,9 @@
-import { useEffect, useState } from 'react'
 import { contentHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { Spread } from '@calm-hand/core/tuning'
 import type { AskedFor } from '../compute/loops/asked'
-import { latest, superseded } from './latest'
-import { mappers } from './mappers'
+import { useAnswer } from '../compute'
+import type { Arguments } from '../compute'
 
 export interface SpreadChoice {
   /** Numbers of the machine, or parameters of the document. */
@@ -18,19 +17,6 @@ export interface SpreadState {
   readonly spread: Spread | string | undefined
   readonly late: boolean
 }
-
-interface Question {
-  readonly document: Document
-  readonly written: Document
-  readonly loop: string
-  readonly choice: SpreadChoice
-  readonly asked: AskedFor
-  readonly window: number
-}
-
-const ask = latest(async ({ document, written, loop, choice, asked, window }: Question): Promise<Spread | string> =>
-  mappers()[0]!.spread(document, written, loop, choice, asked, window),
-)
 
 /** How the answer of a loop spreads, worked out beside the interface; nothing while no number varies. */
 export function useSpread(
@@ -55,18 +41,7 @@ export function useSpread(
         window,
       ])
     : ''
-  const [answer, setAnswer] = useState<{ key: string; loop: string; spread: Spread | string }>()
-  useEffect(() => {
-    if (!varies) return undefined
-    let wanted = true
-    void ask({ document, written, loop, choice, asked: asked!, window }).then((spread) => {
-      if (wanted && spread !== superseded) setAnswer({ key, loop, spread })
-    })
-    return () => {
-      wanted = false
-    }
-    // the key says everything that the answer depends on
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key])
-  return { spread: varies && answer?.loop === loop ? answer.spread : undefined, late: varies && answer?.key !== key }
+  const rest = varies ? ([written, loop, choice, asked, window] as Arguments<'spread'>) : undefined
+  const { answer, late } = useAnswer('spread', document, rest, { subject: loop, lane: 'side', rank: 2, key })
+  return { spread: answer, late }
 }

@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react'
-import { answerTo } from '../../compute'
+import { askOnce } from '../../state/askOnce'
 import { addPart } from '../../state/edits'
 import { useMachineName } from '../../state/chosenMachine'
 import { edit, useOpen } from '../../state/project'
@@ -16,7 +16,7 @@ export function AddLoop({ onAdded }: { readonly onAdded: (loop: string) => void 
       className="button small"
       disabled={problems > 0}
       onClick={() =>
-        void answerTo({ name: 'newLoop', document, rest: [machine], subject: 'newLoop', lane: 'hand', rank: 0 }).then((added) => {
+        void askOnce('newLoop', document, machine).then((added) => {
           if (added === undefined) return
           edit(addPart(`loops.${added.name}`, added.part, `Add loop ${added.name}`))
           onAdded(added.name)

@@ -52,7 +52,7 @@ export const LoopCharts = memo(function LoopCharts({
   // both charts draw the same answers
   const { asked, window } = view
   const documents = useMemo(() => kept.map((one) => one.document), [kept])
-  const stayed = useAnswer('earlier', kept.length === 0 ? undefined : document, [loop, asked, window, documents], {
+  const stayed = useAnswer('earlier', document, kept.length === 0 ? undefined : [loop, asked, window, documents], {
     subject: loop,
     rank: 2,
   }).answer

@@ -65,8 +65,8 @@ function Loops({ loop }: { readonly loop: string }) {
   const state = useSpread(document, written, loop, choice, view?.asked, view?.window)
   const [comparing, setComparing] = useState(false)
   const kept = useKept(of ?? document, loop, view)
-  const compared = comparing && view?.now !== undefined ? document : undefined
-  const ways = useAnswer('ways', compared, [loop, view?.asked ?? nothingAsked, view?.window ?? 0, fourHalves], {
+  const compared = comparing && view?.now !== undefined ? view : undefined
+  const ways = useAnswer('ways', document, compared && [loop, compared.asked, compared.window, fourHalves], {
     subject: loop,
     rank: 2,
   })
@@ -135,7 +135,6 @@ function Loops({ loop }: { readonly loop: string }) {
   )
 }
 
-const nothingAsked = { trial: undefined, stepSize: 0, stepAt: 0, disturbance: undefined }
 const noWays: readonly Way[] = []
 
 /** Before a loop is worked out for the first time. */

@@ -1,12 +1,11 @@
 import { toast } from 'sonner'
 import type { Document } from '@calm-hand/core/document'
-import { answerTo } from '../../compute'
+import { askOnce } from '../../state/askOnce'
 import { edit } from '../../state/project'
 
 /** Brings every stale loop back to what it was made for, as one step of undo. */
 export async function retune(document: Document): Promise<void> {
-  const question = { name: 'retuned', document, rest: [] as [], subject: 'retuned', lane: 'hand', rank: 0 } as const
-  const answer = await answerTo(question).catch((error: unknown) => void toast((error as Error).message))
+  const answer = await askOnce('retuned', document)
   if (answer === undefined) return
   const { document: next, done, beyond } = answer
   for (const { name, what } of beyond) toast(`${name} stays as it is. ${what}`)

@@ -1,4 +1,4 @@
-import { useMemo } from 'react'
+import { useEffect, useMemo } from 'react'
 import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
@@ -8,7 +8,7 @@ import type { Record as RunRecord, RunSignal, TrialFigures } from '@calm-hand/co
 import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
-import { useRuns } from '../../state/runs'
+import { loadRun, useRuns } from '../../state/runs'
 import { usePrediction, useWatchedPrediction } from '../../state/together'
 import { freeLetter } from '../../tray/letters'
 import { shownLayers } from './shownLayers'
@@ -63,13 +63,14 @@ export function useTrialView(
 ): TrialView {
   const records = useRuns((runs) => runs.records)
   const latest = useRuns((runs) => runs.latest[trial]?.hash)
+  const current = useMemo(() => runHash(document, trial), [document, trial])
+  useBroughtBack(current)
   const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
   const loop = computed.held?.loop
   const prediction = usePrediction(document, trial, loop)
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
   const predictions = useWatchedPrediction(document, trial, computed.machineName, names)
   return useMemo(() => {
-    const current = runHash(document, trial)
     // the run of just this document wins over a later run of another state: undo brings its record back
     const record = records[current] ?? (latest === undefined ? undefined : records[latest])
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
@@ -97,7 +98,16 @@ export function useTrialView(
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, trial, records, latest, hidden, computed, loop, prediction, names, predictions])
+  }, [document, trial, current, records, latest, hidden, computed, loop, prediction, names, predictions])
+}
+
+/** A run whose record left memory is fetched from where it is kept, once its document is back. */
+function useBroughtBack(hash: string): void {
+  const project = useRuns((runs) => runs.projectId)
+  const isAway = useRuns((runs) => runs.away.has(hash) && runs.records[hash] === undefined)
+  useEffect(() => {
+    if (isAway && project !== undefined) void loadRun(project, hash)
+  }, [isAway, project, hash])
 }
 
 function planned(document: Document, trial: string, watched: string | undefined) {
