@@ -71,6 +71,7 @@ test('tabs, menus and dialogs are accessible, at dusk where contrast is least', 
     .getByRole('button', { name: /^Shelf|from the shelf/i })
     .first()
     .click()
+  await expect(page.locator('[role="dialog"]')).toBeVisible()
   await page.waitForTimeout(600)
   expect(await violationsOf(page, { part: '[role="dialog"]' }), 'shelf').toEqual([])
   await page.keyboard.press('Escape')
@@ -87,6 +88,7 @@ test('tabs, menus and dialogs are accessible, at dusk where contrast is least', 
   expect(await violationsOf(page, { part: 'main' }), 'loops of the cutter').toEqual([])
   for (const look of ['locus', 'lanes']) {
     await page.goto(`${served.url}/derrick/loops/slew?look=${look}`)
+    await expect(page.getByRole('tab', { name: look, selected: true })).toBeVisible()
     await page.waitForTimeout(1500)
     expect(await violationsOf(page, { part: 'main' }), look).toEqual([])
   }

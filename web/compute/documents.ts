@@ -13,6 +13,8 @@ export function createDocuments() {
   return {
     take: (id: number, document: Document): void => {
       last = sharing(document, last)
+      // one that is sent again is a new one: by its first place it would be the next to go
+      kept.delete(id)
       kept.set(id, last)
       for (const old of [...kept.keys()].slice(0, -mostKept)) kept.delete(old)
     },

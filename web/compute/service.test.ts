@@ -22,6 +22,15 @@ describe('documents that questions are about', () => {
     expect(documents.of(19).title).toBe('19')
     expect(() => documents.of(1)).toThrow(/no longer looked at/)
   })
+
+  it('stay when they were sent again, as undo does with an old one', () => {
+    const documents = createDocuments()
+    const take = (id: number) => documents.take(id, { ...demo('derrick'), title: String(id) })
+    for (let id = 1; id < 9; id++) take(id)
+    take(1)
+    take(9)
+    expect(documents.of(1).title).toBe('1')
+  })
 })
 
 describe('every question', () => {

@@ -13,7 +13,10 @@ export interface Action {
 
 const stationActions = new Map<string, readonly Action[]>()
 
-/** Registers a station's actions; gives what takes them away again. */
+/**
+ * Registers a station's actions; gives what takes them away again. For a layout effect: what a key does is then of what is
+ * seen, also where it is pressed at once.
+ */
 export function offerActions(owner: string, actions: readonly Action[]): () => void {
   stationActions.set(owner, actions)
   return () => void stationActions.delete(owner)

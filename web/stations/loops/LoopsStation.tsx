@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { runHash } from '@calm-hand/core/simulation'
@@ -72,7 +72,7 @@ function Loops({ loop }: { readonly loop: string }) {
   })
   const waysNow = ways.answer ?? noWays
 
-  useEffect(
+  useLayoutEffect(
     () =>
       offerActions('loops', [
         { name: 'Pin this design', keys: 'P', group: 'Loops', does: () => pinDesign(loop) },

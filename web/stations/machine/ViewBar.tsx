@@ -1,5 +1,5 @@
 import { Camera } from 'lucide-react'
-import { useEffect } from 'react'
+import { useLayoutEffect } from 'react'
 import { offerActions } from '../../frame/actions'
 
 interface ViewBarProps<View extends string> {
@@ -11,7 +11,7 @@ interface ViewBarProps<View extends string> {
 
 /** Named camera views, the next one by V, and the picture as a file. */
 export function ViewBar<View extends string>({ views, view, onLook, onSave }: ViewBarProps<View>) {
-  useEffect(
+  useLayoutEffect(
     () =>
       offerActions('machineView', [
         { name: 'Next view', keys: 'V', group: 'Machine', does: () => onLook(views[(views.indexOf(view) + 1) % views.length]!) },

@@ -1,4 +1,4 @@
-import { useEffect } from 'react'
+import { useLayoutEffect } from 'react'
 import { toast } from 'sonner'
 import type { Part } from '@calm-hand/core/document'
 import { matricesToText, mechanismToUrdf, packBundle } from '@calm-hand/core/formats'
@@ -12,7 +12,7 @@ import { fetchMesh } from '../../state/server'
 
 /** What of a machine can be saved in open formats, offered in the command search. */
 export function useSaving(name: string, machine: Part, report: ModelReport | undefined): void {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const system = report?.point.kind === 'done' ? report.point.value.system : undefined
     const linear: Action[] =
       system === undefined

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useLayoutEffect, useMemo, useState } from 'react'
 import { Plus } from 'lucide-react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { trialDuration } from '@calm-hand/core/simulation'
@@ -70,7 +70,7 @@ function Trials({ trial }: { readonly trial: string }) {
   const end = useMemo(() => trialDuration(document.trials[trial] as never), [document, trial])
 
   useEffect(() => setEnd(end), [end])
-  useEffect(() => {
+  useLayoutEffect(() => {
     const jump = (direction: 1 | -1) => {
       const times = [0, ...cueTimes(document, trial)]
       const { cursor } = useClock.getState()

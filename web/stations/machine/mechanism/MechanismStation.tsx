@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react'
-import { useEffect, useMemo, useState } from 'react'
+import { useLayoutEffect, useMemo, useState } from 'react'
 import { findAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { coordinateNames, ground, moved } from '@calm-hand/core/machine'
@@ -59,7 +59,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
     return modeMotion(report.report, playing, pose.assembly)
   }, [report.report, playing, pose.assembly, moving, effort.effort])
 
-  useEffect(
+  useLayoutEffect(
     () =>
       offerActions('machine', [
         {
