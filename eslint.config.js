@@ -23,6 +23,26 @@ const hostMath = [
   'random',
 ]
 
+/** What takes its time, by the room of core that has it: nothing of this is worked out on the page's main thread. */
+const heavy = {
+  '': ['checkDocument', 'parseDocument'],
+  '/control': ['linearMachine', 'designPoint', 'mechanismPoint'],
+  '/letters': ['equationsInLetters', 'linearInLetters', 'mechanismInLetters', 'transferInLetters'],
+  '/simulation': ['compile', 'gentleStep', 'modelReport', 'motionEffort', 'predictTrial', 'predictWatched', 'start'],
+  '/tuning': [
+    'analyse',
+    'calmMap',
+    'designLoop',
+    'findings',
+    'mapRange',
+    'modelOfLoop',
+    'predict',
+    'retuned',
+    'staleLoops',
+    'togetherFigures',
+  ],
+}
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.calm-hand/**', 'coverage/**'] },
   js.configs.recommended,
@@ -56,6 +76,23 @@ export default tseslint.config(
     files: ['web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks, 'react-refresh': refresh },
     rules: { ...hooks.configs.recommended.rules, 'react-refresh/only-export-components': 'warn' },
+  },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    ignores: ['web/**/*.test.{ts,tsx}', 'web/tests/**', 'web/compute/**', 'web/workers/**'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          paths: Object.entries(heavy).map(([room, importNames]) => ({
+            name: `@calm-hand/core${room}`,
+            importNames,
+            message: 'The page asks and draws: make it a question of web/compute.',
+            allowTypeImports: true,
+          })),
+        },
+      ],
+    },
   },
   {
     files: ['web/**/*.{ts,tsx}'],

@@ -1,5 +1,4 @@
-import { evaluation, jacobianAt } from '../expression'
-import type { Scalar } from '../expression'
+import type { Tape } from '../expression'
 import { leastChange, multiply, norm, rankOf, singularValues, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
 
@@ -14,7 +13,8 @@ const longestStep = 0.5
 
 /** What is asked for, and where the search for it begins. */
 export interface BalanceRequest {
-  readonly must: readonly Scalar[]
+  /** Of what must be 0. */
+  readonly must: Tape
   /** Slots of what may change. */
   readonly unknowns: readonly number[]
   readonly start: Float64Array
@@ -51,8 +51,7 @@ function newton(
   let best = { at, residual: Infinity, worst: 0 }
   let [least, most] = [Infinity, 0]
   for (let step = 0; step < mostSteps; step++) {
-    const values = evaluation(at)
-    const left = must.map((one) => values.number(one) as number)
+    const left = must.values(at)
     const residual = Math.max(0, ...left.map((value) => (Number.isFinite(value) ? Math.abs(value) : Infinity)))
     // once it balances, rounding alone is left
     if (residual < balanced && residual >= 0.5 * best.residual) break
@@ -65,7 +64,7 @@ function newton(
       least = Infinity
       most = 0
     }
-    const slopes = jacobianAt(must, unknowns, at)
+    const slopes = must.jacobian(unknowns, at)
     const change = leastChange(
       slopes,
       left.map((value) => -value),
@@ -112,7 +111,7 @@ export function leastEffort(
   let sharing: readonly number[] = []
   if (efforts.length < 2) return { ...best, sharing }
   for (let round = 0; round < rounds; round++) {
-    const slopes = jacobianAt(request.must, free, best.at)
+    const slopes = request.must.jacobian(free, best.at)
     const sizes = sizesOf(slopes)
     const scaled = slopes.map((row) => row.map((value, k) => value * sizes[k]!))
     const svd = singularValues(scaled, free.length)

@@ -1,4 +1,4 @@
-import { Graph, evaluation, jacobian, jacobianAt, sub } from '../expression'
+import { Graph, evaluation, jacobian, jacobianAt, sub, tapeOf } from '../expression'
 import type { Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
@@ -52,7 +52,7 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
       (value, i) => fixed.get(names[i]!) ?? value,
     ),
   )
-  const request: BalanceRequest = { must, unknowns, start, positions: 0, tidy: () => undefined }
+  const request: BalanceRequest = { must: tapeOf(must), unknowns, start, positions: 0, tidy: () => undefined }
   // where inputs alone can hold it where it starts, nothing else moves
   const steering = unknowns.filter((slot) => slot >= ns)
   const byInputs = balance({ ...request, unknowns: steering })

@@ -36,8 +36,8 @@ function partsOf(loop: Part): Named[] {
   })
 }
 
-/** `plant` is what the loop sees, lags left out. */
-export function forwardOf(loop: Part, plant: StateSpace): LoopForward {
+/** `plant` gives what the loop sees, lags left out. */
+export function forwardOf(loop: Part, plant: () => StateSpace): LoopForward {
   const on = partsOf(loop).filter(({ part }) => part.on === true)
   const counts = on.map(({ kind }) => kind.remembers?.(plant) ?? 0)
   return {

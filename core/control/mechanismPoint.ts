@@ -1,5 +1,5 @@
-import { evaluate, jacobianAt, sub } from '../expression'
-import type { Scalar } from '../expression'
+import { jacobianAt, sub, tapeOf } from '../expression'
+import type { Scalar, Tape } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
@@ -104,28 +104,29 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   const unknowns = names
     .map((_, i) => i)
     .filter((i) => !stays(i) && (i < nq ? !held.includes(names[i]!) : i >= nq + nv || isMoving))
-  const must = toMeet(machine, equations, conditions)
+  const needed = toMeet(machine, equations, conditions)
+  const must = tapeOf(needed.map(({ rate }) => rate))
   const tidy = (at: Float64Array) => at.set(unitQuaternions(form.assembly, [...at.subarray(0, nq)]))
   /** From the pose given, with what else is not a position. */
-  const request = (needed: readonly Needed[], rest: ArrayLike<number>): BalanceRequest => ({
-    must: needed.map(({ rate }) => rate),
+  const request = (needed: Tape, rest: ArrayLike<number>): BalanceRequest => ({
+    must: needed,
     unknowns,
     start: Float64Array.from([...closure.q, ...Array.from(rest, (value, i) => fixed.get(names[nq + i]!) ?? value)]),
     positions: nq,
     tidy,
   })
-  const from = (needed: readonly Needed[], rest: ArrayLike<number>) => balance(request(needed, rest))
+  const from = (needed: Tape, rest: ArrayLike<number>) => balance(request(needed, rest))
   const carried = carrying(machine, 0)
-  const search = (needed: readonly Needed[]) => {
+  const search = (needed: Tape) => {
     const start = (input: number, pushed = carried) => [
       ...form.states.slice(nq).map(({ atRest }) => atRest),
       ...asked.map((name) => pushed.get(name) ?? input),
     ]
     const own = Array.from({ length: ns - nq - nv }, (_, i) => nq + nv + i)
-    const drivesOwn = own.map((slot) => ({ name: names[slot]!, rate: equations.rates[slot]! }))
+    const drivesOwn = () => tapeOf(own.map((slot) => equations.rates[slot]!))
     // a rotor that stands has no slope: drives start where their pushes have them
     const settled = (pushed: ReadonlyMap<string, number>) =>
-      balance({ ...request(drivesOwn, start(0, pushed)), unknowns: own }).at.subarray(nq)
+      balance({ ...request(drivesOwn(), start(0, pushed)), unknowns: own }).at.subarray(nq)
     const { near } = conditions
     const bears = [...carried.values()].some((push) => push !== 0)
     const starts: readonly (() => ArrayLike<number>)[] = [
@@ -149,11 +150,12 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   if (!(best.residual < balanced) && layers.has('driveLimits')) {
     // a drive at its limit has no slope: what it gives is found without limits first, then with them from there
     const unlimited = new Set([...layers].filter((layer) => layer !== 'driveLimits'))
-    const free = search(toMeet(machine, equationsOf(machine, unlimited, closure.kept), conditions))
+    const freely = toMeet(machine, equationsOf(machine, unlimited, closure.kept), conditions)
+    const free = search(tapeOf(freely.map(({ rate }) => rate)))
     if (free.residual < balanced) best = from(must, free.at.subarray(nq))
   }
-  if (!(best.residual < balanced)) return unbalanced(machine, must[best.worst], best.residual, conditions)
-  const open = Math.max(0, unknowns.length - must.length)
+  if (!(best.residual < balanced)) return unbalanced(machine, needed[best.worst], best.residual, conditions)
+  const open = Math.max(0, unknowns.length - needed.length)
   const efforts = asked
     .map((name, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
     .filter(({ slot }) => unknowns.includes(slot))
@@ -165,6 +167,7 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   )
   const { at, residual } = least
   const values = [...at]
+  const shown = tapeOf(equations.signals.map(({ value }) => value)).values(at)
   const standing = standingAt(equations, at)
   // what has no slope could be anything, but it shares nothing
   const sharing = least.sharing.map((slot) => names[slot]!).filter((name) => standing[name] === undefined)
@@ -174,9 +177,9 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
     standing,
     sharing: sharing.length > 1 ? sharing : [],
     states: values.slice(0, ns),
-    inputs: equations.inputs.map((input) => evaluate(input, at)),
+    inputs: tapeOf(equations.inputs).values(at),
     asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
-    shown: Object.fromEntries(equations.signals.map(({ name, value }) => [name, evaluate(value, at)])),
+    shown: Object.fromEntries(equations.signals.map(({ name }, i) => [name, shown[i]!])),
   })
 }
 

@@ -2,7 +2,7 @@ import { done, partHash, remembered } from '../document'
 import type { Outcome, Part } from '../document'
 import { channel, outputCoordinates } from '../linear'
 import type { StateSpace } from '../linear'
-import { bodilessMotion, findHeld, isBodiless, numbersOf } from '../machine'
+import { bodilessMotion, findHeld, fullMechanism, isBodiless, numbersOf } from '../machine'
 import type { AnyLayer, MechanismLayers } from '../machine'
 import { bodilessPoint } from './bodilessPoint'
 import type { BodilessPoint } from './bodilessPoint'
@@ -18,11 +18,11 @@ const plants = new Map<string, Outcome<StateSpace>>()
 
 /** A machine linearized exactly about its operating point, with the allocation of what its software knows. */
 export function linearMachine(machine: Part, layers: ReadonlySet<AnyLayer>): Outcome<LinearMachine> {
-  return remembered(machines, mostKept, [...hashes(machine), ...layers].join(' '), () => {
-    return isBodiless(machine)
-      ? linearBodiless(machine, layers as MechanismLayers)
-      : linearMechanism(machine, layers as MechanismLayers)
-  })
+  // what is a matter of software changes nothing of the machine
+  const own: MechanismLayers = new Set([...fullMechanism].filter((layer) => layers.has(layer)))
+  return remembered(machines, mostKept, [...hashes(machine), ...own].join(' '), () =>
+    isBodiless(machine) ? linearBodiless(machine, own) : linearMechanism(machine, own),
+  )
 }
 
 function hashes(machine: Part): readonly string[] {

@@ -1,6 +1,5 @@
 import { add, atMost, both, div, isNode, lane, less, max, mul, neg, primitive, select, sqrt, square, sub } from './graph'
 import { cos, log, pow, sin } from './functions'
-import { evaluation } from './rebuild'
 import type { Flag, Graph, Node, NumberNode, Operand, Scalar } from './graph'
 
 /**
@@ -42,77 +41,12 @@ function transposed(expressions: readonly Scalar[], columns: readonly (readonly 
   return expressions.map((_, i) => columns.map((column) => column[i]!))
 }
 
-/**
- * The same matrix at one point, as numbers: exact derivatives without building their expressions, which for a large
- * machine takes longer than everything else. `values[i]` stands for slot i. All columns go through the graph together.
- */
-export function jacobianAt(expressions: readonly Scalar[], slots: readonly number[], values: ArrayLike<number>): number[][] {
-  const known = evaluation(values)
-  const valueOf = (x: Operand): Operand =>
-    typeof x !== 'object' ? x : x.sort === 'flag' ? known.flag(x) : (known.number(x) as number)
-  const columns = slots.length
-  const rows = new Map<Node, Float64Array>()
-  for (const node of numberNodes(expressions)) {
-    if (node.wide) throw new Error('Derivatives at a point are taken of single values.')
-    const row = node.operation === 'slot' ? unitRow(slots.indexOf(node.index), columns) : chained(node, rows, valueOf, columns)
-    if (row !== undefined) rows.set(node, row)
-  }
-  return expressions.map((expression) => {
-    const row = isNode(expression) ? rows.get(expression) : undefined
-    return row === undefined ? new Array<number>(columns).fill(0) : [...row]
-  })
-}
-
-function unitRow(at: number, length: number): Float64Array | undefined {
-  if (at < 0) return undefined
-  const row = new Float64Array(length)
-  row[at] = 1
-  return row
-}
-
-/** The chain rule for one node: the sum of its slope by each operand times that operand's row. */
-function chained(
-  node: NumberNode,
-  rows: ReadonlyMap<Node, Float64Array>,
-  valueOf: (x: Operand) => Operand,
-  length: number,
-): Float64Array | undefined {
-  const { operands } = node
-  let sum: Float64Array | undefined
-  for (let i = 0; i < operands.length; i++) {
-    const row = rows.get(operands[i] as Node)
-    if (row === undefined) continue
-    const slope = slopeBy(node, i, valueOf)
-    if (slope === 0) continue
-    sum ??= new Float64Array(length)
-    for (let j = 0; j < length; j++) {
-      const own = row[j]!
-      if (own !== 0) sum[j]! += slope * own
-    }
-  }
-  return sum
-}
-
-/** The slope of a node by one of its operands. Arithmetic, which is most of any machine, without a detour. */
-function slopeBy(node: NumberNode, at: number, valueOf: (x: Operand) => Operand): number {
-  const other = () => valueOf(node.operands[1 - at]!) as number
-  switch (node.operation) {
-    case 'add':
-      return 1
-    case 'subtract':
-      return at === 0 ? 1 : -1
-    case 'negate':
-      return -1
-    case 'multiply':
-      return other()
-    case 'divide':
-      return at === 0 ? 1 / other() : -(valueOf(node) as number) / (valueOf(node.operands[1]!) as number)
-    default: {
-      // an operand that stands in two places has the whole slope in its first
-      const operand = node.operands[at]
-      return node.operands.indexOf(operand!) < at ? 0 : (local(node, (x) => (x === operand ? 1 : 0), valueOf) as number)
-    }
-  }
+/** The slope of a node by one of its operands at a point, where `valueOf` gives the number or truth of an operand. */
+export function localSlope(node: NumberNode, at: number, valueOf: (x: Operand) => Operand): number {
+  // an operand that stands in two places has the whole slope in its first
+  const operand = node.operands[at]
+  if (node.operands.indexOf(operand!) < at) return 0
+  return local(node, (x) => (x === operand ? 1 : 0), valueOf) as number
 }
 
 /** `seeds` gives the slopes of the slots that vary. */

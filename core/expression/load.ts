@@ -8,9 +8,14 @@ export interface LoadedModule {
   call(procedure: string): void
 }
 
+/** By the very bytes, which a program of the same structure shares: what was made quick while it ran stays quick. */
+const compiled = new WeakMap<Uint8Array, WebAssembly.Module>()
+
 /** Compiles and starts a module. Synchronous: meant for workers, servers and tests. */
 export function loadModule({ bytes }: Pick<WasmModule, 'bytes'>): LoadedModule {
-  const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes))
+  let module = compiled.get(bytes)
+  if (module === undefined) compiled.set(bytes, (module = new WebAssembly.Module(bytes)))
+  const instance = new WebAssembly.Instance(module)
   const memory = instance.exports.memory as WebAssembly.Memory
   return {
     memory: () => new Float64Array(memory.buffer),

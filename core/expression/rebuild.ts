@@ -76,28 +76,34 @@ export class Rebuilder {
   }
 
   private rebuilt(node: Node, operands: Operand[]): Operand {
-    if (node.sort === 'flag') return rebuiltFlag(node.operation, operands)
-    const numbers = operands as Scalar[]
-    switch (node.operation) {
-      case 'slot':
-      case 'argument':
-        return this.leaf(node)
-      case 'select':
-        return select(operands[0] as Flag, numbers[1]!, numbers[2]!)
-      case 'lookup':
-        return lookup(node.table!, numbers[0]!)
-      case 'uniform':
-        return uniform(numbers[0]!, numbers[1]!, numbers[2]!)
-      case 'callIf':
-        return callIf(operands[0] as Flag, node.callee!, numbers.slice(2), numbers[1]!)
-      case 'both':
-        return both(node.graph, numbers[0]!, numbers[1]!)
-      case 'lane':
-        return lane(numbers[0]!, node.index as 0 | 1)
-      default:
-        if (node.operation in expansions) return this.elementary(node, numbers)
-        return operate(node.operation as PrimitiveName, numbers[0]!, numbers[1])
+    if (node.sort === 'number') {
+      if (node.operation === 'slot' || node.operation === 'argument') return this.leaf(node)
+      if (node.operation in expansions) return this.elementary(node, operands as Scalar[])
     }
+    return folded(node, operands)
+  }
+}
+
+/** What a node that is no leaf gives of other operands: a number where all are numbers. */
+export function folded(node: Node, operands: Operand[]): Operand {
+  if (node.sort === 'flag') return rebuiltFlag(node.operation, operands)
+  const numbers = operands as Scalar[]
+  switch (node.operation) {
+    case 'select':
+      return select(operands[0] as Flag, numbers[1]!, numbers[2]!)
+    case 'lookup':
+      return lookup(node.table!, numbers[0]!)
+    case 'uniform':
+      return uniform(numbers[0]!, numbers[1]!, numbers[2]!)
+    case 'callIf':
+      return callIf(operands[0] as Flag, node.callee!, numbers.slice(2), numbers[1]!)
+    case 'both':
+      return both(node.graph, numbers[0]!, numbers[1]!)
+    case 'lane':
+      return lane(numbers[0]!, node.index as 0 | 1)
+    default:
+      if (node.operation in expansions) return expansions[node.operation as keyof typeof expansions](...numbers)
+      return operate(node.operation as PrimitiveName, numbers[0]!, numbers[1])
   }
 }
 

@@ -239,6 +239,23 @@ describe('what inputs reach and outputs show', () => {
     expect(numerator).toBeNear(expected.tf_num, { absolute: 1e-9 })
     expect(denominator).toBeNear(expected.tf_den, { absolute: 1e-9 })
   })
+  it('takes states that nothing is linked with out as they are, digit by digit', () => {
+    // x1 drives x2 and x3, the input drives x1, the output shows x2: x3 shows nowhere, nothing drives x4
+    const small = minimalRealization(
+      spaceOf({
+        A: [
+          [-1, 0, 0, 0],
+          [1 / 3, -2, 0, 0.7],
+          [5, 0, -3, 0],
+          [0, 0, 0, -4],
+        ],
+        B: [[0.1], [0], [0], [0]],
+        C: [[0, 0.3, 0, 0]],
+        D: [[0]],
+      }),
+    )
+    expect(small).toMatchObject({ a: [[-1, 0], [1 / 3, -2]], b: [[0.1], [0]], c: [[0, 0.3]] }) // prettier-ignore
+  })
   it('finds nothing reached without any push, and all by pushes on every state', () => {
     expect(reachable([[1, 2], [3, 4]], [[0], [0]]).fixed).toHaveLength(2) // prettier-ignore
     expect(reachable([[1, 2], [3, 4]], identity(2)).fixed).toHaveLength(0) // prettier-ignore

@@ -21,8 +21,17 @@ export interface Reachable {
  */
 export function reachable(a: Matrix, b: Matrix, share = unreachedShare): Reachable {
   const n = a.length
-  const sizes = singularValues(a, n).values
-  const pace = sizes[0] ?? 0
+  const basis = reachedRows(a, b, share)
+  const reached = transpose(basis, n)
+  const rest = basis.length === 0 ? identity(n) : singularValues(basis, n).v.map((row) => row.slice(basis.length))
+  const left = multiply(multiply(transpose(rest, n - basis.length), a), rest)
+  return { reached, rest, fixed: left.length === 0 ? [] : (eigenvalues(left) ?? []) }
+}
+
+/** The basis of what is reached, as rows. */
+function reachedRows(a: Matrix, b: Matrix, share = unreachedShare): Matrix {
+  const n = a.length
+  const pace = mostOf(a)
   let basis: number[][] = [] // rows, for ease of adding
   let block = transpose(b)
   let scale = singularValues(b, b[0]?.length ?? 0).values[0] ?? 0
@@ -36,10 +45,16 @@ export function reachable(a: Matrix, b: Matrix, share = unreachedShare): Reachab
     block = transpose(multiply(a, transpose(added)))
     scale = pace
   }
-  const reached = basis.length === 0 ? identity(n).map(() => []) : transpose(basis)
-  const rest = basis.length === 0 ? identity(n) : singularValues(basis, n).v.map((row) => row.slice(basis.length))
-  const left = multiply(multiply(transpose(rest, n - basis.length), a), rest)
-  return { reached, rest, fixed: left.length === 0 ? [] : (eigenvalues(left) ?? []) }
+  return basis
+}
+
+/**
+ * A bound of the largest singular value, at most sqrt(n) above it: the root of the largest row sum times the largest column
+ * sum. Golub & Van Loan, Matrix Computations, 4th ed., section 2.3.3 (from memory).
+ */
+function mostOf(a: Matrix): number {
+  const sums = (one: Matrix) => one.map((row) => row.reduce((sum, value) => sum + Math.abs(value), 0))
+  return a.length === 0 ? 0 : Math.sqrt(Math.max(...sums(a)) * Math.max(...sums(transpose(a))))
 }
 
 /** Singular values of [b, a b, a² b, ...]: n of them. Far apart means hard to control; for the rank see `reachable`. */
@@ -57,17 +72,47 @@ export function observable(a: Matrix, c: Matrix, share?: number): Reachable {
 
 /** The system without what no input reaches and no output shows, whatever its units. Share: see `reachable`. */
 export function minimalRealization(system: StateSpace, share?: number): StateSpace {
-  const { scaled, inUnits } = inLikeSizes(system)
-  const reached = within(scaled, reachable(scaled.a, scaled.b, share).reached)
-  const small = within(reached, observable(reached.a, reached.c, share).reached)
-  return small.a.length === system.a.length ? system : inUnits(small)
+  const joined = linked(system)
+  const { scaled, inUnits } = inLikeSizes(joined)
+  const reached = within(scaled, reachedRows(scaled.a, scaled.b, share))
+  const small = within(reached, reachedRows(transpose(reached.a), transpose(reached.c, reached.a.length), share))
+  return small.a.length === joined.a.length ? joined : inUnits(small)
 }
 
-/** The system in the coordinates of some orthogonal columns alone. */
-function within(system: StateSpace, columns: Matrix): StateSpace {
-  const count = columns[0]?.length ?? 0
+/** The system without states that no chain of couplings leads to from an input, or from which none leads to an output: exact. */
+function linked(system: StateSpace): StateSpace {
+  const { a, b, c, states } = system
+  const from = spread(
+    b.map((row) => row.some((value) => value !== 0)),
+    (to, by) => a[to]![by] !== 0,
+  )
+  const kept = spread(
+    states.map((_, i) => c.some((row) => row[i] !== 0)),
+    (to, by) => a[by]![to] !== 0,
+  ).map((shows, i) => shows && from[i]!)
+  if (kept.every(Boolean)) return system
+  const some = <Value>(list: readonly Value[]) => list.filter((_, i) => kept[i])
+  return { ...system, a: some(a).map(some), b: some(b), c: c.map(some), states: some(states) }
+}
+
+/** Those marked, and all that a chain of `goes` leads to from them. */
+function spread(marked: readonly boolean[], goes: (to: number, by: number) => boolean): readonly boolean[] {
+  const all = [...marked]
+  const next = all.flatMap((is, i) => (is ? [i] : []))
+  for (let by = next.pop(); by !== undefined; by = next.pop())
+    for (let to = 0; to < all.length; to++)
+      if (!all[to] && goes(to, by)) {
+        all[to] = true
+        next.push(to)
+      }
+  return all
+}
+
+/** The system in the coordinates of some orthogonal rows alone. */
+function within(system: StateSpace, across: Matrix): StateSpace {
+  const count = across.length
   if (count === system.a.length) return system
-  const across = transpose(columns, count)
+  const columns = transpose(across, system.a.length)
   return {
     ...system,
     a: count === 0 ? [] : multiply(multiply(across, system.a), columns),

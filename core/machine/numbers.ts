@@ -5,15 +5,18 @@ import { machineKinds } from './machineKinds'
 import type { Read } from './read'
 
 /** By machine, which nobody changes in place. */
-const known = new WeakMap<Part, ReadonlyMap<string, number>>()
+const known = new WeakMap<Part, Read>()
 
-/** Reads the numbers of the document themselves. */
+/** Reads the numbers of the document themselves: the same reader for the same machine. */
 export function numbersOf(machine: Part): Read {
-  const left = known.get(machine) ?? new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, value]))
-  known.set(machine, left)
-  return (path) => {
-    const value = left.get(path)
+  const before = known.get(machine)
+  if (before !== undefined) return before
+  const numbers = new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, value]))
+  const read: Read = (path) => {
+    const value = numbers.get(path)
     assert(value !== undefined, `The machine has no number at ${path}.`)
     return value
   }
+  known.set(machine, read)
+  return read
 }

@@ -8,7 +8,6 @@ import {
   hoistInvariants,
   less,
   mul,
-  printWasm,
   repeatWhile,
   set,
   sub,
@@ -54,6 +53,7 @@ import type { MeasuredSignals } from './sensed'
 import { cues } from './cues'
 import { askedOf, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
+import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
@@ -154,6 +154,7 @@ class Compiler {
   private readonly initial: Assignment[] = []
   /** What other values at the start are worked out from. */
   private readonly startsFirst: Assignment[] = []
+  private readonly rests = new Map<string, Scalar>()
   private readonly known: Read
 
   constructor(
@@ -263,13 +264,16 @@ class Compiler {
       ],
     }
     const prepared = this.hoisted()
-    const prepare: Procedure = { name: 'prepare', body: [assign(prepared.first), assign(this.startsFirst), assign(this.initial)] }
+    const prepare: Procedure = {
+      name: 'prepare',
+      body: [assign(prepared.first), assign(this.startsFirst), assign(this.started())],
+    }
     const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
     const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
     if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, trialDuration(settings))
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...steps.procedures, run, prepare] }
     return done({
-      module: printWasm(code),
+      module: printed(code),
       code,
       columns: this.columns.map(({ value: _value, ...column }) => column),
       parameters: this.parameters,
@@ -290,6 +294,21 @@ class Compiler {
       hash: this.hash,
       loops: this.designs,
     })
+  }
+
+  /** What a loop holds where the machine rests. */
+  private heldAtRest(loop: string): Scalar {
+    const known = this.rests.get(loop) ?? this.parameter(`loops.${loop}.rest.held`, this.designs[loop]!.nominalHeld)
+    this.rests.set(loop, known)
+    return known
+  }
+
+  /** What memory starts with: numbers are parameters, as another number is no other program. */
+  private started(): Assignment[] {
+    return this.initial.map(({ slot, value }) => ({
+      slot,
+      value: typeof value === 'number' ? this.parameter(`start.${slot}`, value) : value,
+    }))
   }
 
   private parameter(path: string, value: number): NumberNode {
@@ -333,7 +352,7 @@ class Compiler {
     return Object.entries(this.designs).map(([name, design]) => {
       const { pushes, holds } = design.values
       const inner = commandedLoop(pushes)
-      const rest = design.nominalHeld
+      const rest = this.heldAtRest(name)
       const motion = asked.get(name)!
       const command = commands.get(name)
       const estimates = this.layers.has('estimator')
@@ -344,6 +363,7 @@ class Compiler {
       const block = loopBlock({
         ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read },
         reference: absolute[0],
+        rest,
         beside: beside === undefined ? undefined : (commands.get(beside) ?? asked.get(beside)![0]),
         forward: {
           asked: command === undefined ? motion : [sub(command, rest), 0, 0],
@@ -356,7 +376,7 @@ class Compiler {
         },
         on: feedbackOf(this.document, this.trialName, name, (path, number) => this.parameter(path, number))?.(time),
         push: pushOf(this.document, this.document.loops[name]!)!,
-        base: inner === undefined ? 0 : design.nominalPush,
+        base: inner === undefined ? 0 : this.parameter(`loops.${name}.rest.command`, design.nominalPush),
         dt: sampling ? design.model.dt : 1 / this.baseRate,
         delay: sampling ? design.values.delay : 0,
         every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
@@ -382,9 +402,9 @@ class Compiler {
     const loops = referenceLoops(this.document, this.settings.machine)
     const motionsOf = (moving: boolean) =>
       loops.map((name): AskedOfLoop => {
-        const { values, nominalHeld } = this.designs[name]!
+        const { values } = this.designs[name]!
         const [value, rate, acceleration] = asked.get(name)!
-        const own: Motion = [add(nominalHeld, value), moving ? rate : 0, moving ? acceleration : 0]
+        const own: Motion = [add(this.heldAtRest(name), value), moving ? rate : 0, moving ? acceleration : 0]
         return { push: values.pushes, holds: values.holds, motion: own }
       })
     let dependents: readonly Scalar[] | undefined

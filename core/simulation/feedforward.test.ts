@@ -241,10 +241,16 @@ describe('a linear machine with feedforward', () => {
     // (s + 3)/(s + 1) = 1 + 2/(s + 1): its inverse is 1 - 2/(s + 3), at rest 1/3
     const passing = fromPolynomials([1, 3], [1, 1], null)
     const inverse = feedforwards.find(({ name }) => name === 'plantInverse')!
-    let memory: readonly Scalar[] = Array.from({ length: inverse.remembers!(passing) }, () => 0)
+    let memory: readonly Scalar[] = Array.from({ length: inverse.remembers!(() => passing) }, () => 0)
     const commands: number[] = []
     for (let k = 0; k < 400; k++) {
-      const step = inverse.command({ asked: [1, 0, 0], dt: 0.01 } as never, memory, () => 0, { kind: '' }, passing)
+      const step = inverse.command(
+        { asked: [1, 0, 0], dt: 0.01 } as never,
+        memory,
+        () => 0,
+        { kind: '' },
+        () => passing,
+      )
       memory = step.memory
       commands.push(step.command as number)
     }

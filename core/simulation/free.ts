@@ -10,7 +10,6 @@ import {
   less,
   loadModule,
   max,
-  printWasm,
   repeatWhile,
   set,
   sub,
@@ -28,6 +27,7 @@ import type { Equation } from './integrate'
 import { freeSteps, setFineness } from './integration'
 import { Layout, slotOf } from './layout'
 import type { Column, Ending, Record } from './record'
+import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
@@ -170,7 +170,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
       ],
     },
   ]
-  const module = printWasm({ slots: layout.slots, procedures })
+  const module = printed({ slots: layout.slots, procedures })
   const loaded = loadModule(module)
   const columns = shown.map(({ value: _value, ...column }) => column)
 

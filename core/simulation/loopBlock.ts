@@ -24,6 +24,8 @@ export interface LoopContext {
   readonly read: (quantity: string) => Scalar
   /** As it is: at rest where nothing is asked. */
   readonly reference: Scalar
+  /** What it holds at rest. */
+  readonly rest: Scalar
   /** The reference of the other component where it holds one of a vector and a loop holds the other. */
   readonly beside: Scalar | undefined
   /** What feedforwards see of it. */
@@ -60,7 +62,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const isLimited = [design.values.least, design.values.most, design.values.fastest].some((one) => one !== undefined)
   const excess = isLimited ? layout.one() : 0
   const rate = quantity.rate === undefined ? 0 : read(quantity.rate)
-  const asked = sub(context.reference, design.nominalHeld)
+  const asked = sub(context.reference, context.rest)
   const { rest, follow } = design.model.shown
   const signals = law.signals.map((signal, i) => sub(read(signal), rest[i]!))
   const inputs = { error, reference: asked, rate, signals, rest, follow, dt, excess }

@@ -1,5 +1,5 @@
 import { leastChange } from '../algebra'
-import { Graph, assign, loadModule, printWasm } from '../expression'
+import { Graph, assign, loadModule } from '../expression'
 import type { NumberNode } from '../expression'
 import { assert, done, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
@@ -23,6 +23,7 @@ import type { Followed, Moment } from './followMotion'
 import { Layout, slotOf } from './layout'
 import { splineThrough } from './spline'
 import type { Along, Passing } from './spline'
+import { printed } from './printed'
 
 /** Times at which a motion is looked at. */
 const samples = 200
@@ -232,7 +233,7 @@ function createEfforts(machine: Part, layers: MechanismLayers, form: MechanismFo
   const efforts = neededEfforts(machine, numbersOf(machine), layers, form, { q, speeds, accelerations })
   const out = layout.many(efforts.length)
   const body = [assign(out.map((node, i) => ({ slot: slotOf(node), value: efforts[i]! })))]
-  const module = printWasm({ slots: layout.slots, procedures: [{ name: 'efforts', body }] })
+  const module = printed({ slots: layout.slots, procedures: [{ name: 'efforts', body }] })
   const loaded = loadModule(module)
   return (moment) => {
     const memory = loaded.memory()

@@ -90,7 +90,8 @@ function phaseAccount(model: LoopModel, gains: Gains, w: number, margin: number)
   const s = complex(0, w)
   const z = onUnitCircle(w, model.dt)
   const continuous = responseAt(model.plant, model.plant.dt === null ? s : z)?.[0]?.[0]
-  const bare = responseAt(model.machineOnly, model.machineOnly.dt === null ? s : z)?.[0]?.[0]
+  const machineOnly = model.machineOnly()
+  const bare = responseAt(machineOnly, machineOnly.dt === null ? s : z)?.[0]?.[0]
   const sampled = plantAt(model, w)?.g
   const truly = sampled?.[model.shown.truth]
   const c = responseAt(lawSystem(model, gains), z)?.[0]

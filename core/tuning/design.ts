@@ -130,8 +130,6 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value, eyes)
   const plant = seen(layers.all)
   if (plant.kind === 'refused') return plant
-  const machineOnly = seen(layers.withoutLag)
-  if (machineOnly.kind === 'refused') return machineOnly
   if (!movedOutputs(plant.value, 0).includes(0)) {
     return refusedFor(
       `loops.${name}.pushes`,
@@ -171,7 +169,13 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   const { pushes, rate } = values
   const cascade = { machine, system: linear.value.system, closed: closed.value, eyes, ...reader, pushes, rate }
   const reading = isSensed ? cascadedPlant(cascade) : undefined
-  const model = loopModel(law, plant.value, machineOnly.value, values.rate, values.delay, shown, reading)
+  let bare: StateSpace | undefined
+  const machineOnly = () => {
+    if (bare !== undefined) return bare
+    const found = seen(layers.withoutLag)
+    return (bare = found.kind === 'done' ? found.value : plant.value)
+  }
+  const model = loopModel(law, plant.value, machineOnly, values.rate, values.delay, shown, reading)
   return done({ values, machine, model })
 }
 
@@ -372,14 +376,14 @@ function designed(document: Document, name: string, others: Others | undefined):
   const refused = forwardRefusal(name, document.loops[name]!, model.machineOnly, linear.value.system)
   if (refused !== undefined) return refused
   const forward = designForward({
-    ...{ document, name, plant: model.machineOnly, operatingPoint: linear.value.operatingPoint, nominalPush },
-    ...{ commandsAnother: inner !== undefined, dt: model.dt },
+    ...{ document, name, model, operatingPoint: linear.value.operatingPoint, nominalPush },
+    commandsAnother: inner !== undefined,
   })
   return done({ values, model, gains: gains.value, nominalPush, nominalHeld, forward })
 }
 
 /** A feedforward that this plant does not allow: an inverse that would be unstable, a disturbance that the push moves. */
-function forwardRefusal(name: string, loop: Part, plant: StateSpace, system: StateSpace): Outcome<never> | undefined {
+function forwardRefusal(name: string, loop: Part, plant: () => StateSpace, system: StateSpace): Outcome<never> | undefined {
   for (const [own, part] of Object.entries((loop.feedforwards ?? {}) as Readonly<Record<string, Part>>)) {
     if (part.on !== true) continue
     const where = `loops.${name}.feedforwards.${own}`

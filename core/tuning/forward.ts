@@ -7,6 +7,7 @@ import type { Document } from '../document'
 import { linearize } from '../linear'
 import type { StateSpace } from '../linear'
 import { findHeld, numbersOf } from '../machine'
+import type { LoopModel } from './loopModel'
 
 /** What a loop carries beforehand, about its operating point. */
 export interface ForwardDesign {
@@ -20,13 +21,11 @@ export interface ForwardDesign {
 interface ForwardRequest {
   readonly document: Document
   readonly name: string
-  /** What the loop sees, lags left out. */
-  readonly plant: StateSpace
+  readonly model: LoopModel
   readonly operatingPoint: OperatingPoint
   /** The push at rest: of the machine, or what a commanded loop holds there. */
   readonly nominalPush: number
   readonly commandsAnother: boolean
-  readonly dt: number
 }
 
 /** By plant: a drag of a gain leaves what is carried beforehand as it is. */
@@ -34,20 +33,21 @@ const designs = new WeakMap<StateSpace, Map<string, ForwardDesign>>()
 
 /** The feedforwards of a loop, and what they come to in a linear prediction: friction left out, as in the linear machine. */
 export function designForward(request: ForwardRequest): ForwardDesign {
-  const { document, name, plant, dt } = request
+  const { document, name, model } = request
   const loop = document.loops[name]!
   const others = referenceLoops(document, loop.machine as string).map((one) => [
     document.loops[one]!.pushes,
     document.loops[one]!.holds,
   ])
-  const key = JSON.stringify([loop.feedforwards, loop.holds, loop.pushes, others, dt])
-  return rememberedOf(designs, plant, key, () => designed(request))
+  const key = JSON.stringify([loop.feedforwards, loop.holds, loop.pushes, others, model.dt])
+  return rememberedOf(designs, model.plant, key, () => designed(request))
 }
 
 function designed(request: ForwardRequest): ForwardDesign {
-  const { document, name, plant, nominalPush, commandsAnother, dt } = request
+  const { document, name, model, nominalPush, commandsAnother } = request
+  const { dt } = model
   const loop = document.loops[name]!
-  const block = forwardOf(loop, plant)
+  const block = forwardOf(loop, model.machineOnly)
   const machine = document.machines[loop.machine as string]!
   const held = findHeld(machine, loop.holds as string)!
   const rest = request.operatingPoint.held[held.name]!

@@ -29,8 +29,8 @@ export interface LoopModel {
   readonly law: LoopLaw
   /** Continuous, or sampled at the loop's own rate; outputs are the held quantity and what else `shown` says. */
   readonly plant: StateSpace
-  /** The same with its lags left out, for the phase account. */
-  readonly machineOnly: StateSpace
+  /** The same with its lags left out, for the phase account and inverses of the plant: worked out when it is wanted. */
+  readonly machineOnly: () => StateSpace
   readonly sampled: StateSpace
   /** What the law reads over the push, sampled: behind the sensors and estimators that stand between. */
   readonly read: StateSpace
@@ -59,7 +59,7 @@ export interface Reading {
 export function loopModel(
   law: LoopLaw,
   plant: StateSpace,
-  machineOnly: StateSpace,
+  withoutLags: StateSpace | (() => StateSpace),
   rate: number,
   delay: number,
   shown: ShownBy = { truth: 0, rate: plant.c.length > 1 ? 1 : undefined, signals: [], inner: undefined, rest: [], follow: [] },
@@ -69,9 +69,11 @@ export function loopModel(
   let mine = models.get(plant)
   if (mine === undefined) models.set(plant, (mine = new Map()))
   const found = mine.get(key)
-  if (found?.machineOnly === machineOnly && (reading === undefined || found.read === reading.read)) return found
+  const isSame = typeof withoutLags === 'function' || found?.machineOnly() === withoutLags
+  if (found !== undefined && isSame && (reading === undefined || found.read === reading.read)) return found
   const sampled = plant.dt === null ? sampledWithHold(plant, 1 / rate) : plant
   const { read, known } = reading ?? { read: lookedAtBefore(sampled), known: undefined }
+  const machineOnly = typeof withoutLags === 'function' ? withoutLags : () => withoutLags
   const model = { law, plant, machineOnly, sampled, read, known, shown, dt: 1 / rate, delay }
   mine.set(key, model)
   return model

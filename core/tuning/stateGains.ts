@@ -76,7 +76,8 @@ const integralName = 'integral of the error'
 
 /** The machine that the gains are made for: lags left out, sampled with its hold. The law must read its whole state. */
 function fedStates(model: LoopModel): { readonly kind: 'fed'; readonly value: Fed } | OutOfReach {
-  const { law, machineOnly, shown, dt } = model
+  const { law, shown, dt } = model
+  const machineOnly = model.machineOnly()
   const seen = minimalRealization(withOutputs(machineOnly, [0, ...shown.signals]))
   const names = [machineOnly.outputs[0]!, ...law.signals]
   const n = seen.a.length

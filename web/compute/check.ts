@@ -1,5 +1,7 @@
 import { checkDocument, problemInWords } from '@calm-hand/core'
-import type { Document, Problem } from '@calm-hand/core/document'
+import type { Checked } from '@calm-hand/core'
+import { refused } from '@calm-hand/core/document'
+import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 
 export interface Judgement {
   /** With its formulas worked out; nothing where it has problems. */
@@ -9,12 +11,14 @@ export interface Judgement {
 }
 
 /** A document checked, its problems in words that people know the places by. */
+export function checked(document: Document): Outcome<Checked> {
+  const outcome = checkDocument(document)
+  return outcome.kind === 'done' ? outcome : refused(outcome.problems.map((problem) => problemInWords(document, problem)))
+}
+
+/** The same of the document that is edited, which is shown with its problems. */
 export function judged(document: Document): Judgement {
-  const checked = checkDocument(document)
-  if (checked.kind === 'done') return { resolved: checked.value.resolved, problems: [], cautions: checked.value.cautions }
-  return {
-    resolved: undefined,
-    problems: checked.problems.map((problem) => problemInWords(document, problem)),
-    cautions: [],
-  }
+  const outcome = checked(document)
+  if (outcome.kind === 'done') return { resolved: outcome.value.resolved, problems: [], cautions: outcome.value.cautions }
+  return { resolved: undefined, problems: outcome.problems, cautions: [] }
 }

@@ -9,7 +9,7 @@ const documents = createDocuments()
 /** Answers questions about documents away from the interface. */
 const computer = {
   take: documents.take,
-  answer: (name: keyof Questions, id: number, rest: readonly unknown[]): unknown =>
+  answer: (name: keyof Questions, id: number, ...rest: readonly unknown[]): unknown =>
     (questions[name] as (document: Document, ...rest: readonly unknown[]) => unknown)(documents.of(id), ...rest),
 }
 

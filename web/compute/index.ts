@@ -1,3 +1,5 @@
 export { answerTo, ask, forgetQuestions } from './service'
 export type { Answer, Arguments, Name } from './service'
 export { useAnswer } from './useAnswer'
+export type { AnswerState } from './useAnswer'
+export type { Resting } from './machineLooks'

@@ -1,23 +1,29 @@
 import type { Document } from '@calm-hand/core/document'
-import { predictTrial, predictWatched } from '@calm-hand/core/simulation'
+import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
 import { designLoop, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
-import { judged } from './check'
+import { checked, judged } from './check'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
+import { withLaw } from './loops/lawChoice'
 import { loopView } from './loops/loopView'
+import { columnsOfMap, rangeOfMap } from './loops/maps'
+import { meet } from './loops/meet'
 import { newLoop } from './loops/newLoop'
 import { plantSeen } from './loops/plantSeen'
 import { rungsOf } from './loops/rungs'
 import { spreadOf } from './loops/spreadOf'
 import { earlier, ways } from './loops/ways'
+import { effort, letters, report } from './machineLooks'
 
 /** Everything that the page may ask: functions of a document, which give plain values. */
 export const questions = {
-  judged,
+  ...{ judged, checked },
+  ...{ report, effort, letters },
   loopView,
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
-  ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop },
+  ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
+  ...{ rangeOfMap, columnsOfMap, meet, gentleStep },
 }
 
 export type Questions = typeof questions

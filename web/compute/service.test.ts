@@ -40,6 +40,10 @@ describe('every question', () => {
   const asked = { trial: undefined, stepSize: 0.1, stepAt: 1, disturbance: undefined }
   const rest: { [Name in keyof typeof questions]: unknown[] } = {
     judged: [],
+    checked: [],
+    report: [machine, []],
+    effort: ['turret', 'follow', []],
+    letters: [machine, document.machines[machine], 'all', undefined],
     loopView: ['luff', undefined],
     rungs: [machine],
     stale: [],
@@ -57,10 +61,16 @@ describe('every question', () => {
     forms: ['luff', undefined],
     plantSeen: ['luff', [], undefined, 'closed'],
     newLoop: [machine],
+    withLaw: ['luff', document.loops.luff, 'stateFeedback'],
+    rangeOfMap: ['luff', 1],
+    columnsOfMap: ['luff', 1, [1, 2], [0.8]],
+    meet: ['luff', { wishes: { phaseMargin: 0.7 }, stepSize: 0.1, ranges: false }, () => true],
+    gentleStep: [trial, 'luff', 0.1],
   }
 
-  it.each(Object.keys(questions) as (keyof typeof questions)[])('of %s is answered by what a worker can send', (name) => {
-    const answer = (questions[name] as (document: Document, ...rest: unknown[]) => unknown)(document, ...rest[name])
+  it.each(Object.keys(questions) as (keyof typeof questions)[])('of %s is answered by what a worker can send', async (name) => {
+    const of = name === 'effort' ? demo('lens-turret') : document
+    const answer = await (questions[name] as (document: Document, ...rest: unknown[]) => unknown)(of, ...rest[name])
     expect(structuredClone(answer)).toEqual(answer)
   })
 })

@@ -6,15 +6,16 @@ import type { Questions } from './questions'
 
 /**
  * The one place from which the page has anything computed. Workers answer questions about documents. Of questions about one
- * subject that wait only the newest is asked; each lane has a worker of its own, which answers one after another, the least rank
- * first. Answers to what an earlier project asked are let go.
+ * subject that wait only the newest is asked, and never two of one subject at once; each lane has workers of its own, the least
+ * rank first. Answers to what an earlier project asked are let go.
  */
 export type Name = keyof Questions
 export type Arguments<Of extends Name> = Questions[Of] extends (document: Document, ...rest: infer Rest) => unknown ? Rest : never
-export type Answer<Of extends Name> = ReturnType<Questions[Of]>
+export type Answer<Of extends Name> = Awaited<ReturnType<Questions[Of]>>
 
-/** What is under the hand, and what takes its time beside it. */
-export type Lane = 'hand' | 'side'
+/** What is under the hand, and what takes its time beside it: how many workers each has. */
+const workersOf = { hand: 1, side: 2 } as const
+export type Lane = keyof typeof workersOf
 
 export interface Question<Of extends Name> {
   readonly name: Of
@@ -44,15 +45,21 @@ export function isAnsweredHere(): boolean {
   return here !== undefined
 }
 
-/** The answer within the page, where it is answered there. */
-export function answeredHere<Of extends Name>(name: Of, document: Document, rest: Arguments<Of>): Answer<Of> {
-  return (here![name] as (document: Document, ...rest: unknown[]) => Answer<Of>)(document, ...rest)
+/** The answer within the page, where it is answered there; nothing yet where it takes its time. */
+export function answeredHere<Of extends Name>(
+  name: Of,
+  document: Document,
+  rest: Arguments<Of>,
+): Answer<Of> | Promise<Answer<Of>> {
+  return (here![name] as (document: Document, ...rest: unknown[]) => Answer<Of> | Promise<Answer<Of>>)(document, ...rest)
 }
 
 /** Asks; what comes of it is told once, or never where a newer question of the subject or another project comes first. */
 export function ask<Of extends Name>(question: Question<Of>): void {
   if (here !== undefined) {
-    question.onAnswer(answeredHere(question.name, question.document, question.rest))
+    const answer = answeredHere(question.name, question.document, question.rest)
+    if (answer instanceof Promise) void answer.then(question.onAnswer)
+    else question.onAnswer(answer)
     return
   }
   laneOf(question.lane).ask(question as unknown as AnyQuestion)
@@ -73,7 +80,26 @@ let project = 0
 /** Another project is opened: nobody waits any more for answers about the last one. */
 export function forgetQuestions(): void {
   project++
+  answers.clear()
   for (const lane of lanes.values()) lane.forget()
+}
+
+/** Answers by all that they depend on, the newest last. */
+const answers = new Map<string, unknown>()
+/** Some hold curves. */
+const mostAnswers = 32
+
+/** An answer that was given before to the very same question. */
+export function recalled<Of extends Name>(name: Of, key: string): { readonly answer: Answer<Of> } | undefined {
+  const place = `${name} ${key}`
+  return answers.has(place) ? { answer: answers.get(place) as Answer<Of> } : undefined
+}
+
+export function rememberAnswer<Of extends Name>(name: Of, key: string, answer: Answer<Of>): void {
+  const place = `${name} ${key}`
+  answers.delete(place)
+  answers.set(place, answer)
+  for (const old of [...answers.keys()].slice(0, -mostAnswers)) answers.delete(old)
 }
 
 const numbers = new WeakMap<Document, number>()
@@ -89,21 +115,19 @@ const lanes = new Map<Lane, ReturnType<typeof createLane>>()
 
 function laneOf(name: Lane) {
   let lane = lanes.get(name)
-  if (lane === undefined) lanes.set(name, (lane = createLane()))
+  if (lane === undefined) lanes.set(name, (lane = createLane(workersOf[name])))
   return lane
 }
 
 /** Documents that a worker keeps at least, so that they need not be sent again. */
 const mostSent = 4
 
-function createLane() {
+/** One worker, started with its first question; started anew after it broke down. */
+function createComputer() {
   let computer: Remote<Computer> | undefined
   /** Fails once the worker breaks down: what waits for it must not wait for ever. */
   let breaking: Promise<never> | undefined
   let sent: number[] = []
-  let isBusy = false
-  const waiting = new Map<string, AnyQuestion>()
-
   const started = (): Remote<Computer> => {
     if (computer !== undefined) return computer
     const worker = new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' })
@@ -119,41 +143,59 @@ function createLane() {
     computer = wrap<Computer>(worker)
     return computer
   }
-  const send = (document: Document): number => {
+  return async ({ name, document, rest }: AnyQuestion): Promise<unknown> => {
     const number = numberOf(document)
     if (!sent.includes(number)) {
       void started().take(number, document)
       sent = [...sent, number].slice(-mostSent)
     }
-    return number
+    return Promise.race([started().answer(name, number, ...(rest as readonly unknown[])), breaking!])
   }
+}
+
+function createLane(workers: number) {
+  const idle = Array.from({ length: workers }, createComputer)
+  const waiting = new Map<string, AnyQuestion>()
+  const asked = new Set<string>()
+  /** What comes next: not what is being answered already, else an older answer may come after a newer one. */
   const next = (): AnyQuestion | undefined => {
-    const first = [...waiting.values()].sort((a, b) => a.rank - b.rank)[0]
+    const first = [...waiting.values()].filter(({ subject }) => !asked.has(subject)).sort((a, b) => a.rank - b.rank)[0]
     if (first !== undefined) waiting.delete(first.subject)
     return first
   }
-  const work = async () => {
-    if (isBusy) return
-    isBusy = true
-    for (let question = next(); question !== undefined; question = next()) {
-      const asked = project
-      try {
-        const number = send(question.document)
-        const answer = await Promise.race([started().answer(question.name, number, question.rest), breaking!])
-        if (asked === project) question.onAnswer(answer as Answer<Name>)
-        else question.onReplaced?.()
-      } catch (error) {
-        if (asked === project) question.onFailure((error as Error).message)
-      }
+  const answered = async (computer: ReturnType<typeof createComputer>, question: AnyQuestion) => {
+    const askedIn = project
+    asked.add(question.subject)
+    let tell: () => void
+    try {
+      const answer = (await computer(question)) as Answer<Name>
+      tell = () => question.onAnswer(answer)
+    } catch (error) {
+      tell = () => question.onFailure((error as Error).message)
     }
-    isBusy = false
+    asked.delete(question.subject)
+    idle.push(computer)
+    try {
+      if (askedIn === project) tell()
+      else question.onReplaced?.()
+    } finally {
+      work()
+    }
+  }
+  const work = () => {
+    while (idle.length > 0) {
+      const question = next()
+      if (question === undefined) return
+      // the one that worked last comes first: it remembers what it worked out
+      void answered(idle.pop()!, question)
+    }
   }
   return {
     ask: (question: AnyQuestion) => {
       // it keeps the turn of the one that it replaces
       waiting.get(question.subject)?.onReplaced?.()
       waiting.set(question.subject, question)
-      void work()
+      work()
     },
     forget: () => {
       for (const question of waiting.values()) question.onReplaced?.()

@@ -1,6 +1,6 @@
 import { useEffect, useId, useMemo, useRef, useState } from 'react'
 import type { Document } from '@calm-hand/core/document'
-import { answeredHere, ask, isAnsweredHere } from './service'
+import { answeredHere, ask, isAnsweredHere, recalled, rememberAnswer } from './service'
 import type { Answer, Arguments, Lane, Name, Question } from './service'
 
 export interface AnswerState<Of extends Name> {
@@ -19,8 +19,13 @@ interface Asking {
   readonly subject?: string
   readonly lane?: Lane
   readonly rank?: number
-  /** Everything that the answer depends on; the whole document and the rest of the question where nothing is said. */
+  /**
+   * Everything that the answer depends on, beside the subject: asked once more it is known. The whole document and the rest of
+   * the question where nothing is said.
+   */
   readonly key?: string
+  /** A drag asks for many; only the one that stays for so long is asked. */
+  readonly settleMs?: number
 }
 
 interface Told<Of extends Name> {
@@ -38,7 +43,7 @@ export function useAnswer<Of extends Name>(
   name: Of,
   document: Document,
   rest: Arguments<Of> | undefined,
-  { subject = '', lane = 'hand', rank = 1, key }: Asking = {},
+  { subject = '', lane = 'hand', rank = 1, key, settleMs = 0 }: Asking = {},
 ): AnswerState<Of> {
   const about = `${name} ${subject}`
   // two that ask the same both want to be told
@@ -51,11 +56,13 @@ export function useAnswer<Of extends Name>(
     [name, key ?? document, isAsked, words],
   )
   const [told, setTold] = useState<Told<Of>>()
-  const here = useMemo(
-    () =>
-      question === undefined || !isAnsweredHere() ? undefined : { answer: answeredHere(name, question.document, question.rest) },
-    [name, question],
-  )
+  const place = key === undefined ? undefined : `${subject} ${key}`
+  const known = useMemo(() => {
+    if (question === undefined) return undefined
+    if (!isAnsweredHere()) return place === undefined ? undefined : recalled(name, place)
+    const answer = answeredHere(name, question.document, question.rest)
+    return answer instanceof Promise ? undefined : { answer }
+  }, [name, question, place])
   // an answer is of interest as long as its subject is: a drag outruns it
   const wanted = useRef<string>(undefined)
   useEffect(() => {
@@ -69,13 +76,19 @@ export function useAnswer<Of extends Name>(
     const tell = (answer: Answer<Of> | undefined, failure: string | undefined) => {
       if (wanted.current === about) setTold({ about, question, answer, failure })
     }
-    ask({
-      ...{ ...question, subject: `${asker} ${name}`, lane, rank },
-      onAnswer: (answer) => tell(answer, undefined),
-      onFailure: (what) => tell(undefined, what),
-    })
-  }, [about, asker, name, question, lane, rank])
-  if (here !== undefined) return { answer: here.answer, of: question!.document, late: false, failure: undefined }
+    // once another question is asked, this is the last answer until its own comes
+    if (known !== undefined) return tell(known.answer, undefined)
+    const onAnswer = (answer: Answer<Of>) => {
+      if (place !== undefined) rememberAnswer(name, place, answer)
+      tell(answer, undefined)
+    }
+    const onFailure = (what: string) => tell(undefined, what)
+    const put = () => ask({ ...{ ...question, subject: `${asker} ${name}`, lane, rank }, onAnswer, onFailure })
+    if (settleMs === 0) return put()
+    const timer = window.setTimeout(put, settleMs)
+    return () => window.clearTimeout(timer)
+  }, [about, asker, name, question, lane, rank, known, place, settleMs])
+  if (known !== undefined) return { answer: known.answer, of: question!.document, late: false, failure: undefined }
   const mine = question !== undefined && told?.about === about ? told : undefined
   return { answer: mine?.answer, of: mine?.question.document, failure: mine?.failure, late: mine?.question !== question }
 }

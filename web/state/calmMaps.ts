@@ -1,12 +1,11 @@
-import { proxy } from 'comlink'
 import { useEffect } from 'react'
 import { create } from 'zustand'
 import { contentHash, partHash } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { loopsBehind, mapFigures, spaced } from '@calm-hand/core/tuning'
 import type { CalmMap, MapFigure, MapRange } from '@calm-hand/core/tuning'
-import type { Mapper, MeetRequest } from '../workers/map.worker'
-import { mappers } from './mappers'
+import { answerTo } from '../compute'
+import type { Arguments } from '../compute'
 
 export interface MapState {
   readonly range: MapRange
@@ -20,16 +19,10 @@ const useMaps = create<Readonly<{ [key: string]: MapState }>>(() => ({}))
 const mostKept = 24
 const coarse = { columns: 24, rows: 16, strips: 1 }
 const fine = { columns: 96, rows: 64, strips: 6 }
-
-/** Looks for a design that keeps requirements, away from the interface; nothing where `onStep` breaks it off. */
-export async function findDesign(
-  document: Document,
-  loop: string,
-  request: MeetRequest,
-  onStep: (share: number) => boolean,
-): ReturnType<Mapper['meet']> {
-  return mappers()[0]!.meet(document, loop, request, proxy(onStep))
-}
+/** Parts of a strip, worked out beside each other. */
+const abreast = 2
+/** Whatever else is asked of a loop comes first. */
+const asMap = { lane: 'side', rank: 4 } as const
 
 /**
  * The map of a loop does not depend on where its design stands: a drag never asks for a new one. It does depend on all loops
@@ -47,7 +40,8 @@ export function useCalmMap(document: Document, loop: string, integralCorner: num
   const found = useMaps((maps) => maps[key])
   useEffect(() => {
     let wanted = true
-    void draw(key, document, loop, integralCorner, () => wanted)
+    // a map that is broken off stays as far as it is
+    draw(key, document, loop, integralCorner, () => wanted).catch(() => undefined)
     return () => {
       wanted = false
     }
@@ -65,8 +59,8 @@ async function draw(
   integralCorner: number,
   isWanted: () => boolean,
 ): Promise<void> {
-  const workers = mappers()
-  const range = useMaps.getState()[key]?.range ?? (await workers[0]!.range(document, loop, integralCorner))
+  const asked = { document, subject: `map ${key}`, ...asMap }
+  const range = useMaps.getState()[key]?.range ?? (await answerTo({ ...asked, name: 'rangeOfMap', rest: [loop, integralCorner] }))
   if (range === undefined) return
   for (const { columns, rows, strips } of [coarse, fine]) {
     const isCoarse = columns === coarse.columns
@@ -74,14 +68,15 @@ async function draw(
     if (found !== undefined && (isCoarse || !found.coarse)) continue
     const crossovers = spaced(range.crossovers, columns, 'log')
     const margins = spaced(range.margins, rows, 'linear')
-    const width = columns / (strips * workers.length)
+    const width = columns / (strips * abreast)
     const parts: CalmMap[] = []
     for (let strip = 0; strip < strips; strip++) {
       if (!isWanted()) return
       const drawn = await Promise.all(
-        workers.map((worker, i) => {
-          const from = (strip * workers.length + i) * width
-          return worker.columns(document, loop, integralCorner, crossovers.slice(from, from + width), margins)
+        Array.from({ length: abreast }, (_, i) => {
+          const from = (strip * abreast + i) * width
+          const rest: Arguments<'columnsOfMap'> = [loop, integralCorner, crossovers.slice(from, from + width), margins]
+          return answerTo({ ...asked, name: 'columnsOfMap', rest, subject: `${asked.subject} ${i}` })
         }),
       )
       if (drawn.includes(undefined)) return

@@ -3,6 +3,7 @@ import { refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
 import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
+import type { FileStart } from '../workers/fileStart'
 import type { Reading } from '../workers/reading'
 import { beginWork } from './work'
 
@@ -16,9 +17,9 @@ export function readKeptMesh(name: string, hash: string): Promise<Outcome<Mesh>>
   return apart(name, (reader, tell) => reader.keptMesh(name, hash, tell))
 }
 
-/** The files of a zip. */
-export function unzip(name: string, content: Uint8Array): Promise<Outcome<Files>> {
-  return apart(name, (reader) => reader.unzip(content))
+/** A project, or a machine from a robot description, out of files by their paths. */
+export function readStart(name: string, files: Files): Promise<Outcome<FileStart>> {
+  return apart(name, (reader) => reader.start(files))
 }
 
 type Ask<Value> = (

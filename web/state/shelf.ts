@@ -1,7 +1,7 @@
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { checkDocument } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
+import { judge } from './judge'
 import { fetchProjects } from './server'
 
 export interface ShelfProject {
@@ -30,11 +30,13 @@ export function useShelf(wanted: boolean): Shelf {
 async function loadShelf(): Promise<void> {
   try {
     const stored = await fetchProjects()
-    const projects = stored.flatMap(({ id, document }) => {
-      const checked = checkDocument(document)
-      return checked.kind === 'done' ? [{ id, document: checked.value.resolved }] : []
-    })
-    useShelfStore.setState({ projects, failure: undefined })
+    const projects = await Promise.all(
+      stored.map(async ({ id, document }) => {
+        const judged = await judge(document)
+        return judged.kind === 'done' ? [{ id, document: judged.value.resolved }] : []
+      }),
+    )
+    useShelfStore.setState({ projects: projects.flat(), failure: undefined })
   } catch (error) {
     useShelfStore.setState({ failure: (error as Error).message })
   }

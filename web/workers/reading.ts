@@ -1,10 +1,12 @@
 import { transfer } from 'comlink'
-import { done, refusedFor } from '@calm-hand/core/document'
+import { refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
-import { parseMesh, unzipFiles } from '@calm-hand/core/formats'
+import { parseMesh } from '@calm-hand/core/formats'
 import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
 import { fetchMesh } from '../state/server'
+import { startOf } from './fileStart'
+import type { FileStart } from './fileStart'
 
 /** What takes a while with files. */
 export const reading = {
@@ -19,9 +21,9 @@ export const reading = {
       return refusedFor(name, 'This mesh is not kept here.', 'Give its file again at the body that shows it.')
     return reading.mesh(name, content, onShare)
   },
-  unzip(content: Uint8Array): Outcome<Files> {
-    const files = unzipFiles(content)
-    return files.kind === 'refused' ? files : transfer(done(files.value), buffersOf(files.value))
+  start(files: Files): Outcome<FileStart> {
+    const start = startOf(files)
+    return start.kind === 'refused' ? start : transfer(start, buffersOf(start.value.files))
   },
 }
 

@@ -34,7 +34,7 @@ export interface Feedforward extends Kind {
   /** Whether what holds the machine at rest is in it: two of them would carry it twice. */
   readonly carriesRest?: true
   /**
-   * The command of one sample and what to remember, in the unit of the push. `read` gives its numbers, `plant` is the
+   * The command of one sample and what to remember, in the unit of the push. `read` gives its numbers, `plant` gives the
    * linear machine between push and what is held, its lags left out.
    */
   readonly command: (
@@ -42,12 +42,12 @@ export interface Feedforward extends Kind {
     memory: readonly Scalar[],
     read: (slot: string) => Scalar,
     part: Part,
-    plant: StateSpace,
+    plant: () => StateSpace,
   ) => { readonly command: Scalar; readonly memory: readonly Scalar[] }
   /** How many numbers it remembers from sample to sample; all start at 0. */
-  readonly remembers?: (plant: StateSpace) => number
+  readonly remembers?: (plant: () => StateSpace) => number
   /** What it cannot do with this plant, in words with a remedy. */
-  readonly refusal?: (plant: StateSpace) => { readonly what: string; readonly remedy: string } | undefined
+  readonly refusal?: (plant: () => StateSpace) => { readonly what: string; readonly remedy: string } | undefined
 }
 
 /** Every feedforward has a switch and a scale. */

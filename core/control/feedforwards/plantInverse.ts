@@ -87,15 +87,15 @@ export const plantInverse: Feedforward = {
   slots: forwardSlots,
   needs: 'linearPlant',
   refusal: (plant) => {
-    const found = inverted(plant)
+    const found = inverted(plant())
     return found.kind === 'not' ? found : undefined
   },
   remembers: (plant) => {
-    const found = inverted(plant)
+    const found = inverted(plant())
     return found.kind === 'inverse' ? (found.value.rest?.a.length ?? 0) : 0
   },
   command: ({ asked, dt }, memory, _read, _part, plant) => {
-    const found = inverted(plant)
+    const found = inverted(plant())
     if (found.kind === 'not') return { command: 0, memory }
     const { gains, rest } = found.value
     const direct = sum(gains.map((gain, i) => mul(gain, asked[i]!)))

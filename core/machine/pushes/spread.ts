@@ -1,6 +1,7 @@
 import { add, div, min, mul, square } from '../../expression'
 import type { Scalar } from '../../expression'
 import { boundedLeastSquares, scalarProduct, scalarTranspose, solveDefinite } from '../../algebra'
+import { rememberedOf } from '../../document'
 import type { Part } from '../../document'
 import { namesIn } from '../../kinds'
 import { effectParts } from '../mechanismMotion'
@@ -72,8 +73,18 @@ function effortsFor(
   )
 }
 
+/** By machine and reader: neither changes. */
+const given = new WeakMap<Part, WeakMap<Read, Map<string, Rows>>>()
+
 /** Pushes x drives: what a unit of effort gives of each push. Pushes of one body count together; a mixture is what it is mixed of. */
 export function givenBy(machine: Part, known: Read, pushes: readonly string[], drives: readonly DrivePart[]): Rows {
+  let mine = given.get(machine)
+  if (mine === undefined) given.set(machine, (mine = new WeakMap()))
+  const key = JSON.stringify([pushes, drives.map(({ path }) => path)])
+  return rememberedOf(mine, known, key, () => workedOut(machine, known, pushes, drives))
+}
+
+function workedOut(machine: Part, known: Read, pushes: readonly string[], drives: readonly DrivePart[]): Rows {
   const paths = drives.map(({ path }) => path)
   const partOf = (push: string) => pushPart(machine, push)
   const bodies = [...new Set(pushes.filter((push) => partOf(push).kind === bodyPush.name).map((push) => partOf(push).body))]

@@ -75,6 +75,8 @@ function formOf(model: LoopModel, gains: LoopDesign['gains'], form: PlantForm): 
       return closedLoop(model, gains)
     case 'delayed':
       return behindSamples(model.sampled, model.delay)
+    case 'machineOnly':
+      return model.machineOnly()
     default:
       return model[form]
   }

@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react'
 import { toast } from 'sonner'
-import { checkDocument } from '@calm-hand/core'
+import { judge } from '../../state/judge'
 import { edit } from '../../state/project'
 import { change, fetchHistory, fetchState } from '../../state/server'
 import type { KeptState } from '../../state/server'
@@ -18,11 +18,14 @@ export function HistoryTab({ id }: { readonly id: string }) {
   if (items === undefined) return <p className="text-mist">Looking ...</p>
   const all = [...items, ...older]
   const bringBack = async ({ number }: KeptState) => {
-    const checked = await fetchState(id, number).then(checkDocument, (error: unknown) => (error as Error).message)
-    if (typeof checked === 'string') return void toast.error(checked)
-    if (checked.kind === 'refused') return void toast.error(`${checked.problems[0]!.what} ${checked.problems[0]!.remedy}`)
-    edit({ label: `Bring back revision ${number}`, apply: () => checked.value.document })
-    showOverlay(undefined)
+    try {
+      const judged = await judge(await fetchState(id, number))
+      if (judged.kind === 'refused') return void toast.error(`${judged.problems[0]!.what} ${judged.problems[0]!.remedy}`)
+      edit({ label: `Bring back revision ${number}`, apply: () => judged.value.document })
+      showOverlay(undefined)
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
   }
   const showOlder = async () => setOlder([...older, ...(await fetchHistory(id, all.at(-1)!.number).catch(() => []))])
   return (

@@ -18,10 +18,16 @@ import { edit, useOpen, useSettled } from '../../state/project'
 import { ChoiceSlot, Sentence, SlotAt, Words } from '../../sentence'
 import { withUnit } from '../../units'
 import { MeetRequirements } from './MeetRequirements'
-import { methodsFor, startingWeights, withLaw } from './lawChoice'
+import { askOnce } from '../../state/askOnce'
+import { methodsFor, startingWeights } from '../../compute/loops/lawChoice'
 import type { LoopView } from '../../compute/loops/loopView'
 
 const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label]))
+
+async function setLaw(document: Document, loop: string, part: Part, kind: string): Promise<void> {
+  const next = await askOnce('withLaw', document, loop, part, kind)
+  if (next !== undefined) edit(setValue(`loops.${loop}`, next, 'Set the law'))
+}
 
 /** The loop in one breath, and how its gains come about. */
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
@@ -48,7 +54,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
               label="law"
               value={law.kind}
               options={lawNames}
-              onChoose={(kind) => edit(withLaw(document, loop, part, kind))}
+              onChoose={(kind) => void setLaw(document, loop, part, kind)}
             />
           ),
         }}

@@ -1,9 +1,12 @@
+import { proxy } from 'comlink'
 import { Popover } from 'radix-ui'
 import { useRef, useState } from 'react'
 import { keeps, keptBy, keptFrom, requirement } from '@calm-hand/core/control'
-import type { Part } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
 import type { MetWish, WishName } from '@calm-hand/core/tuning'
-import { findDesign } from '../../state/calmMaps'
+import { answerTo } from '../../compute'
+import type { Answer, Arguments } from '../../compute'
+import type { MeetRequest } from '../../compute/loops/meet'
 import { setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { digitsOf, parseTyped, shownUnit, unitAsWritten, unitOver, withUnit } from '../../units'
@@ -75,7 +78,13 @@ function outside(field: Field, typed?: string): string | undefined {
   return `${label}: give a number from ${range}, or leave it free.`
 }
 
-type Result = NonNullable<Awaited<ReturnType<typeof findDesign>>>
+type Result = NonNullable<Answer<'meet'>>
+
+/** Looks for a design that keeps requirements; nothing where `onStep` breaks it off. */
+function lookFor(document: Document, loop: string, request: MeetRequest, onStep: (share: number) => boolean) {
+  const rest: Arguments<'meet'> = [loop, request, proxy(onStep)]
+  return answerTo({ name: 'meet', document, rest, subject: `meet ${loop}`, lane: 'side', rank: 2 })
+}
 
 /** Asks for what the loop shall keep, looks for a crossover and margin that do, and says which requirement binds. */
 export function MeetRequirements({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
@@ -85,7 +94,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
   /** How much of the search is surely done, while it runs. */
   const [looking, setLooking] = useState<number>()
   const goesOn = useRef(true)
-  const [result, setResult] = useState<Awaited<ReturnType<typeof findDesign>>>()
+  const [result, setResult] = useState<Result>()
   const fields = fieldsOf(view)
   const hasRanges = Object.values(document.parameters ?? {}).some(({ least, most }) => least !== undefined || most !== undefined)
   const wrong = fields.map((field) => outside(field, typed[field.name])).find((words) => words !== undefined)
@@ -105,7 +114,7 @@ export function MeetRequirements({ loop, view }: { readonly loop: string; readon
       return goesOn.current
     }
     try {
-      setResult(await findDesign(document, loop, { wishes, stepSize: view.asked.stepSize, ranges }, onStep))
+      setResult(await lookFor(document, loop, { wishes, stepSize: view.asked.stepSize, ranges }, onStep))
     } catch {
       setResult({ kind: 'outOfReach', what: 'The search broke off.', remedy: 'Change a requirement and look again.' })
     } finally {

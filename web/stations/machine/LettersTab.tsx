@@ -1,7 +1,7 @@
 import { Copy, Download } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import type { Part } from '@calm-hand/core/document'
-import { freeBodyInLetters, linearInLetters, transferInLetters } from '@calm-hand/core/letters'
+import type { Document, Part } from '@calm-hand/core/document'
+import { freeBodyInLetters } from '@calm-hand/core/letters'
 import type { Naming } from '@calm-hand/core/letters'
 import { isBodiless, shortName } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
@@ -12,7 +12,7 @@ import { FreeBody } from './mechanism/FreeBody'
 
 interface LettersTabProps {
   readonly name: string
-  readonly machine: Part
+  readonly document: Document
   /** As it is written, with its formulas. */
   readonly written: Part
   readonly report: ModelReport | undefined
@@ -25,19 +25,18 @@ type Typeset = (latex: string) => string
 const namings: Readonly<Record<Naming, string>> = { parameters: 'its parameters', all: 'all its numbers' }
 
 /** The mathematics: equations of motion in letters, then the linear form about where it rests. LaTeX and SVG to take away. */
-export function LettersTab({ name, machine, written, report, body }: LettersTabProps) {
+export function LettersTab({ name, document, written, report, body }: LettersTabProps) {
+  const machine = document.machines[name]!
   const [naming, setNaming] = useState<Naming>('all')
   const point = report?.point.kind === 'done' ? report.point.value : undefined
-  const { letters, failure } = useLetters(machine, written, naming, point?.q)
+  const { answer, failure } = useLetters(document, name, written, naming, report)
   const typeset = useTypeset()
   const [said, setSaid] = useState('')
   if (failure !== undefined) return <p className="p-4 text-coral-text">The equations could not be derived: {failure}</p>
-  if (letters === undefined || typeset === undefined) return <p className="note p-4">Deriving its equations ...</p>
+  if (answer === undefined || typeset === undefined) return <p className="note p-4">Deriving its equations ...</p>
+  const { letters, linear, transfer } = answer
   const lines = letters.kind === 'done' ? letters.value.lines : []
   const inLetters = letters.kind === 'done' ? letters.value.linear : undefined
-  const inNumbers = point === undefined ? [] : (linearInLetters(point.system) ?? [])
-  const linear = [...(inLetters?.lines ?? []), ...inNumbers]
-  const transfer = [...(inLetters?.transfer ?? []), ...(point === undefined ? [] : transferInLetters(point.system))]
   const loads = body === undefined ? undefined : point?.loads[body]
   const free = loads === undefined ? [] : freeBodyInLetters(body!, hungOn(machine, body!), loads)
   const all = [...lines, ...linear, ...transfer, ...free]

@@ -7,14 +7,14 @@ import type { HeldInput, ModelCheck, RestingPoint } from '@calm-hand/core/simula
 import { Phrase } from '../../frame/Phrase'
 import { useOpen } from '../../state/project'
 import { Findings } from './Findings'
-import type { ReportState } from '../../state/reports'
+import type { Looked } from '../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../units'
 import { RealismLayers } from './RealismLayers'
 import type { LayerChoice } from './useLayers'
 
 interface ModelCardProps {
   readonly machine: Part
-  readonly report: ReportState
+  readonly report: Looked<'report'>
   /** Which mode swings in 3D. */
   readonly playing: number | undefined
   readonly onPlay: (mode: number | undefined) => void
@@ -22,7 +22,7 @@ interface ModelCardProps {
 }
 
 /** Findings first, then the model checks, what holds it still, its modes, and the realism layers. */
-export function ModelCard({ machine, report: { report, failure }, playing, onPlay, layers }: ModelCardProps) {
+export function ModelCard({ machine, report: { answer: report, failure }, playing, onPlay, layers }: ModelCardProps) {
   const note = useOpen((project) => project.document.note)
   const holding = report?.checks.filter(({ holds }) => holds).length
   return (

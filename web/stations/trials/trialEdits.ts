@@ -2,8 +2,9 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { asCued } from '@calm-hand/core/control'
 import { isBodiless, pushesOf, trialLayers } from '@calm-hand/core/machine'
 import { realism } from '@calm-hand/core/simulation'
+import { answerTo } from '../../compute'
+import type { Arguments } from '../../compute'
 import { addPart, removePart } from '../../state/edits'
-import { mappers } from '../../state/mappers'
 import { freeName } from '../machine/partEdits'
 import type { Added } from '../machine/partEdits'
 
@@ -15,9 +16,11 @@ export async function addGentleTrial(document: Document, machine: string, asked?
   const loop = asked ?? firstLoop(document, machine)
   const usual = addTrial(document, machine, loop)
   if (loop === undefined) return usual
-  const by = await mappers()[0]!
-    .gentle(usual.change.apply(document), usual.name, loop, usualStep)
-    .catch(() => usualStep)
+  const tried = usual.change.apply(document)
+  const rest: Arguments<'gentleStep'> = [usual.name, loop, usualStep]
+  const by = await answerTo({ name: 'gentleStep', document: tried, rest, subject: 'gentle step', lane: 'hand', rank: 2 }).catch(
+    () => usualStep,
+  )
   return addTrial(document, machine, loop, by)
 }
 

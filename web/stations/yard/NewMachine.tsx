@@ -3,9 +3,9 @@ import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { checkDocument } from '@calm-hand/core'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import { done } from '@calm-hand/core/document'
+import { judge } from '../../state/judge'
 import { createProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { ProblemItem } from '../../frame/ProblemItem'
@@ -200,7 +200,7 @@ async function madeDocument(start: Start, title: string): Promise<Outcome<Docume
   const outcome = await start.document()
   if (outcome.kind === 'refused') return outcome
   const document = { ...outcome.value, title, tray: {} }
-  const checked = checkDocument(document)
+  const checked = await judge(document)
   return checked.kind === 'refused' ? checked : done(document)
 }
 

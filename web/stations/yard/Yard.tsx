@@ -1,8 +1,8 @@
 import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { checkDocument } from '@calm-hand/core'
 import { isBodiless, totalMass } from '@calm-hand/core/machine'
-import type { Part } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
+import { judge } from '../../state/judge'
 import { fetchProjects } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
@@ -106,8 +106,9 @@ export function Yard() {
 }
 
 function MachineCard({ project }: { readonly project: StoredProject }) {
-  const document = resolvedOf(project)
+  const document = useResolved(project.document)
   const machine = document === undefined ? undefined : Object.values(document.machines)[0]
+  const machines = Object.values(project.document.machines)
   const mass = machine === undefined || isBodiless(machine) ? undefined : totalMass(machine)
   return (
     <Link
@@ -120,11 +121,7 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
         {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
       </div>
       <div className="text-[12px] text-mist truncate">{project.document.about}</div>
-      <div className="text-[12px] pt-1">
-        {machine === undefined || Object.keys(project.document.machines).length > 1
-          ? workInWords(project.document)
-          : partsInWords(machine)}
-      </div>
+      <div className="text-[12px] pt-1">{machines.length === 1 ? partsInWords(machines[0]!) : workInWords(project.document)}</div>
     </Link>
   )
 }
@@ -147,8 +144,18 @@ function Drawing({ machine }: { readonly machine: Part }) {
   return isBodiless(machine) ? <FigureDrawing machine={machine} /> : <MechanismDrawing machine={machine} />
 }
 
-/** The project with its formulas worked out; nothing where it has problems, which its own stations explain. */
-function resolvedOf(project: StoredProject): StoredProject['document'] | undefined {
-  const checked = checkDocument(project.document)
-  return checked.kind === 'done' ? checked.value.resolved : undefined
+/** A document with its formulas worked out; nothing until then, or where it has problems, which its own stations explain. */
+function useResolved(document: Document): Document | undefined {
+  const [found, setFound] = useState<{ readonly of: Document; readonly resolved: Document }>()
+  useEffect(() => {
+    let wanted = true
+    judge(document).then(
+      (judged) => wanted && judged.kind === 'done' && setFound({ of: document, resolved: judged.value.resolved }),
+      () => undefined, // another project was opened meanwhile
+    )
+    return () => {
+      wanted = false
+    }
+  }, [document])
+  return found?.of === document ? found.resolved : undefined
 }

@@ -1,12 +1,10 @@
-import { checkDocument, parseDocument } from '@calm-hand/core'
 import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
-import { documentOfBundle, isMeshFile, keepBundleMeshes, robotOfFiles, withMeshes } from '@calm-hand/core/formats'
-import type { Files } from '@calm-hand/core/formats'
+import { keepBundleMeshes, withMeshes } from '@calm-hand/core/formats'
 import { withMeshContent } from '@calm-hand/core/machine'
-import { unzip } from '../../state/readFiles'
+import { readStart } from '../../state/readFiles'
 import { keepMesh } from '../../state/server'
-import { machineFromUrdf } from './newMachine'
+import type { FileStart } from '../../workers/fileStart'
 
 /** Bytes of all files together; more is refused before it is read. */
 const mostBytes = 400_000_000
@@ -15,13 +13,6 @@ const mostBytes = 400_000_000
 export interface GivenFile {
   readonly path: string
   readonly file: File
-}
-
-export interface FileStart {
-  readonly label: string
-  readonly document: Document
-  /** What came with it. */
-  readonly files: Files
 }
 
 /** A project, or a machine from a robot description, out of one file, a zip, or a folder's files. */
@@ -36,42 +27,7 @@ export async function startFromFiles(given: readonly GivenFile[]): Promise<Outco
   const files = new Map(
     await Promise.all(given.map(async ({ path, file }) => [path, new Uint8Array(await file.arrayBuffer())] as const)),
   )
-  const label = (given.length === 1 ? first.path : first.path.split('/')[0]!).replace(/\.[^.]+$/, '')
-  if (given.length > 1) return fromFiles(label, files)
-  const content = files.get(first.path)!
-  if (/\.zip$/i.test(first.path)) {
-    const unpacked = await unzip(first.path, content)
-    return unpacked.kind === 'refused' ? unpacked : fromFiles(label, unpacked.value)
-  }
-  if (isMeshFile(first.path))
-    return refusedFor(
-      first.path,
-      'A mesh alone is no machine.',
-      'Give the robot description that names it, or start from one body and take the mesh as its shape.',
-    )
-  const text = new TextDecoder().decode(content)
-  return /\.json$/i.test(first.path) ? fromDocument(label, text, new Map()) : fromRobot(label, text, new Map())
-}
-
-function fromFiles(label: string, files: Files): Outcome<FileStart> {
-  const document = documentOfBundle(files)
-  if (document !== undefined) return fromDocument(label, document, files)
-  const robot = robotOfFiles(files)
-  return robot.kind === 'refused' ? robot : fromRobot(label, robot.value, files)
-}
-
-function fromDocument(label: string, text: string, files: Files): Outcome<FileStart> {
-  const checked = parseDocument(text)
-  if (checked.kind === 'refused') return checked
-  return done({ label: checked.value.document.title || label, document: checked.value.document, files })
-}
-
-function fromRobot(label: string, text: string, files: Files): Outcome<FileStart> {
-  const document = machineFromUrdf(text)
-  if (document.kind === 'refused') return document
-  // what is wrong with it is told before its meshes are sent anywhere
-  const checked = checkDocument({ ...document.value, title: label })
-  return checked.kind === 'refused' ? checked : done({ label, document: document.value, files })
+  return readStart(first.path, files)
 }
 
 /** Has the meshes kept that came with a start; `left` says which could not be taken and why. */

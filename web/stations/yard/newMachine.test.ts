@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
 import type { Part } from '@calm-hand/core/document'
 import { modelReport } from '@calm-hand/core/simulation'
-import { addressOf, machineFromUrdf, plainMachine, starters, writings } from './newMachine'
+import { machineFromUrdf } from '../../workers/fileStart'
+import { addressOf, plainMachine, starters, writings } from './newMachine'
 
 describe.each(starters)('the starter $name', ({ load }) => {
   it('has no problems, uses its parameters, and passes its checks', async () => {

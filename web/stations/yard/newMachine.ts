@@ -1,8 +1,8 @@
-import { currentVersion } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
 import { plainLetters } from '@calm-hand/core/kinds'
 import { done } from '@calm-hand/core/document'
-import { linkTableMachine, parseEquations, parseLinkTable, parseMatrices, parseUrdf, robotMachine } from '@calm-hand/core/formats'
+import { linkTableMachine, parseEquations, parseLinkTable, parseMatrices } from '@calm-hand/core/formats'
+import { machineDocument } from '../../state/machineDocument'
 
 /** Parametric documents to start from, shipped with the interface and loaded when they are wanted. */
 const starterFiles = import.meta.glob<Document>('../../../starters/*.json', { import: 'default' })
@@ -28,15 +28,7 @@ export function plainMachine(): Document {
     joint,
     shapes: { shape1: { kind: 'box', at: [0, 0, -0.25], turned: [0, 0, 0], size: [0.06, 0.06, 0.5] } },
   }
-  return documentOf('machine', { kind: 'mechanism', gravity: 9.80665, bodies: { body } }, 'one body on a hinge')
-}
-
-/** A robot description, standing on ground. */
-export function machineFromUrdf(text: string): Outcome<Document> {
-  const robot = parseUrdf(text)
-  if (robot.kind === 'refused') return robot
-  const links = robot.value.links.length
-  return done(documentOf('robot', robotMachine(robot.value, 'fixed').machine, `${links} links, from a robot description`))
+  return machineDocument('machine', { kind: 'mechanism', gravity: 9.80665, bodies: { body } }, 'one body on a hinge')
 }
 
 /** Machines that are written down: what to call it, how to begin, and the document that the text makes. */
@@ -56,7 +48,7 @@ export const writings: readonly Writing[] = [
     document: (text) => {
       const read = parseEquations(text)
       if (read.kind === 'refused') return read
-      return done({ ...documentOf('machine', read.value.machine, 'equations of motion'), parameters: read.value.parameters })
+      return done({ ...machineDocument('machine', read.value.machine, 'equations of motion'), parameters: read.value.parameters })
     },
   },
   {
@@ -65,7 +57,7 @@ export const writings: readonly Writing[] = [
     example: 'states: sway [m/s], yawRate [rad/s]\ninputs: rudder [rad]\nA\n-0.62, -2.9\n-0.11, -1.05\nB\n-0.95\n0.86\n',
     document: (text) => {
       const read = parseMatrices(text)
-      return read.kind === 'refused' ? read : done(documentOf('machine', read.value, 'a linear model'))
+      return read.kind === 'refused' ? read : done(machineDocument('machine', read.value, 'a linear model'))
     },
   },
   ...(['standard', 'modified'] as const).map((convention) => ({
@@ -82,26 +74,10 @@ export const writings: readonly Writing[] = [
       const machine = linkTableMachine(rows.value, convention)
       return machine.kind === 'refused'
         ? machine
-        : done(documentOf('arm', machine.value, `${rows.value.length} links, from link parameters`))
+        : done(machineDocument('arm', machine.value, `${rows.value.length} links, from link parameters`))
     },
   })),
 ]
-
-function documentOf(name: string, machine: Part, about: string): Document {
-  return {
-    format: 'calm-hand',
-    version: currentVersion,
-    title: '',
-    about,
-    note: '',
-    up: '+z',
-    machines: { [name]: machine },
-    estimators: {},
-    loops: {},
-    trials: {},
-    tray: {},
-  }
-}
 
 /** An address for a title: small letters, digits and dashes. */
 export function addressOf(title: string): string {

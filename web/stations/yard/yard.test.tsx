@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Document } from '@calm-hand/core/document'
@@ -56,7 +56,9 @@ describe('the Yard', () => {
     await openYard()
     const links = screen.getAllByRole('link')
     expect(links).toHaveLength(demoNames.length)
-    for (const link of links) expect(link.querySelectorAll('svg path').length).toBeGreaterThan(3)
+    await waitFor(() => {
+      for (const link of links) expect(link.querySelectorAll('svg path').length).toBeGreaterThan(3)
+    })
     expect(screen.getByRole('link', { name: /Rock walker/ }).textContent).toMatch(/46\.6 kg.*20 bodies, 19 drives/)
     expect(screen.getByRole('link', { name: /Lamplighter/ }).textContent).toMatch(/3\.4 kg.*5 bodies, 6 drives/)
   })

@@ -25,13 +25,14 @@ const looks = { letGo: 'Let it go', step: 'Step its inputs', read: 'Read it' } a
 /** A machine without bodies: what acts on what, its equations or matrices, its figure and curves, and its checks. */
 export function BodilessStation({ name }: { readonly name: string }) {
   const path = `machines.${name}`
-  const valid = useOpen((project) => findAt(project.valid, path)) as Part
+  const document = useOpen((project) => project.valid)
+  const valid = document.machines[name]!
   const edited = useOpen((project) => findAt(project.document, path)) as Part
   const [chosen, setChosen] = useState('')
   useAskedPlace(([, , group, part]) => part !== undefined && setChosen(`${group}.${part}`))
   const [look, setLook] = useState<keyof typeof looks>('letGo')
   const layers = useLayers(valid)
-  const report = useReport(valid, layers.on)
+  const report = useReport(document, name, layers.on)
   const units = useMemo(() => unitsOf(valid), [valid])
   const [figure] = Object.values((valid.figure ?? {}) as Readonly<Record<string, Part>>)
   const curves = (
@@ -41,14 +42,14 @@ export function BodilessStation({ name }: { readonly name: string }) {
         look={look}
         onLook={setLook}
         content={{
-          letGo: <SignalGrid machine={valid} report={report.report} names={outputNames(valid)} units={units} />,
-          step: <StepGrid machine={valid} report={report.report} units={units} />,
-          read: <LettersTab name={name} machine={valid} written={edited} report={report.report} />,
+          letGo: <SignalGrid machine={valid} report={report.answer} names={outputNames(valid)} units={units} />,
+          step: <StepGrid machine={valid} report={report.answer} units={units} />,
+          read: <LettersTab name={name} document={document} written={edited} report={report.answer} />,
         }}
       />
     </PanelBoundary>
   )
-  useSaving(name, valid, report.report)
+  useSaving(name, valid, report.answer)
   return (
     <ThreePanels
       name="bodiless"
@@ -59,7 +60,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
           <PanelBoundary name="The sketch">
             <InfluenceSketch
               machine={valid}
-              system={report.report?.point.kind === 'done' ? report.report.point.value.system : undefined}
+              system={report.answer?.point.kind === 'done' ? report.answer.point.value.system : undefined}
               chosen={chosen}
               onChoose={setChosen}
             />
@@ -76,7 +77,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
         ) : (
           <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[1fr_330px] min-h-0 bg-chalk">
             <PanelBoundary name="The 3D view">
-              <FigureStage name={name} machine={valid} figure={figure} report={report.report} />
+              <FigureStage name={name} machine={valid} figure={figure} report={report.answer} />
             </PanelBoundary>
             <div className="border-t border-line min-h-0">{curves}</div>
           </div>

@@ -133,7 +133,7 @@ describe('the card of a machine without bodies', () => {
     render(
       <ModelCard
         machine={cutter()}
-        report={{ report, failure: undefined }}
+        report={{ answer: report, failure: undefined }}
         playing={undefined}
         onPlay={nothing}
         layers={layers}

@@ -21,7 +21,8 @@ import {
 } from '@calm-hand/core/machine'
 import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
 import { ChoiceSlot, SlotAt } from '../../../sentence'
-import { edit, useOpen } from '../../../state/project'
+import { askOnce } from '../../../state/askOnce'
+import { edit, useOpen, useProject } from '../../../state/project'
 import { useShelf } from '../../../state/shelf'
 import type { ShelfProject } from '../../../state/shelf'
 import { LedgerRows } from '../LedgerRows'
@@ -89,6 +90,11 @@ interface BodyRowProps {
   readonly onChoose: (part: string) => void
 }
 
+async function hang(path: string, body: string, on: string): Promise<void> {
+  const judged = await askOnce('judged', useProject.getState().project!.document)
+  if (judged !== undefined) edit(hangOn(path, body, on, judged.resolved))
+}
+
 function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) {
   const own = `${path}.bodies.${body}`
   const part = (machine.bodies as Readonly<Record<string, Part>>)[body]!
@@ -105,7 +111,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
           label="hangs on"
           value={joint.on as string}
           options={hangers(machine, body)}
-          onChoose={(on) => edit(hangOn(path, body, on))}
+          onChoose={(on) => void hang(path, body, on)}
           invalid={problem?.where === `${own}.joint.on`}
         />
         {!open && part.mass !== 0 && (

@@ -33,7 +33,8 @@ const looks = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', re
 /** A mechanism: rigging and ledgers, the machine in 3D with its pose, what it does when let go, and its checks. */
 export function MechanismStation({ name }: { readonly name: string }) {
   const path = `machines.${name}`
-  const valid = useOpen((project) => findAt(project.valid, path)) as Part
+  const document = useOpen((project) => project.valid)
+  const valid = document.machines[name]!
   const edited = useOpen((project) => findAt(project.document, path)) as Part
   const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
   const [chosen, setChosen] = useState(bodies[0] ?? '')
@@ -43,21 +44,21 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
   const pose = usePose(valid, coordinate)
   const layers = useLayers(valid)
-  const report = useReport(valid, layers.on)
+  const report = useReport(document, name, layers.on)
   const motions = Object.keys((valid.motions ?? {}) as object)
   const [wanted, setMotion] = useState<string>()
   const motion = motions.find((one) => one === wanted) ?? motions[0]
   const [look, setLook] = useState<keyof typeof looks>('letGo')
-  const effort = useEffort(valid, look === 'move' ? motion : undefined, layers.on)
+  const effort = useEffort(document, name, look === 'move' ? motion : undefined, layers.on)
   const [moving, setMoving] = useState(false)
   const units = useMemo(
     () => Object.fromEntries(pose.assembly.positions.map(({ name: one, unit }) => [one, unit])),
     [pose.assembly],
   )
   const swing = useMemo(() => {
-    if (moving && effort.effort?.kind === 'done') return throughPoses(effort.effort.value)
-    return modeMotion(report.report, playing, pose.assembly)
-  }, [report.report, playing, pose.assembly, moving, effort.effort])
+    if (moving && effort.answer?.kind === 'done') return throughPoses(effort.answer.value)
+    return modeMotion(report.answer, playing, pose.assembly)
+  }, [report.answer, playing, pose.assembly, moving, effort.answer])
 
   useLayoutEffect(
     () =>
@@ -76,7 +77,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
     edit(change)
     setChosen(added)
   }
-  useSaving(name, valid, report.report)
+  useSaving(name, valid, report.answer)
   return (
     <ThreePanels
       name="mechanism"
@@ -85,7 +86,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
         <>
           <MachineSwitch />
           <PanelBoundary name="The rigging">
-            <MechanismRigging machine={valid} freedoms={report.report?.freedoms} chosen={chosen} onChoose={setChosen}>
+            <MechanismRigging machine={valid} freedoms={report.answer?.freedoms} chosen={chosen} onChoose={setChosen}>
               <button className="button small" onClick={add}>
                 <Plus size={14} /> Body
               </button>
@@ -108,7 +109,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
               machine={valid}
               chosen={chosen}
               pose={pose}
-              rest={report.report?.point.kind === 'done' ? report.report.point.value : undefined}
+              rest={report.answer?.point.kind === 'done' ? report.answer.point.value : undefined}
               swing={swing}
               onChoose={setChosen}
             >
@@ -131,9 +132,9 @@ export function MechanismStation({ name }: { readonly name: string }) {
                 onLook={setLook}
                 content={{
                   letGo: (
-                    <FreeMotion machine={valid} report={report.report} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
+                    <FreeMotion machine={valid} report={report.answer} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
                   ),
-                  step: <StepGrid machine={valid} report={report.report} units={units} />,
+                  step: <StepGrid machine={valid} report={report.answer} units={units} />,
                   move: (
                     <MotionTab
                       machine={valid}
@@ -144,7 +145,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
                       onPlay={setMoving}
                     />
                   ),
-                  read: <LettersTab name={name} machine={valid} written={edited} report={report.report} body={chosen} />,
+                  read: <LettersTab name={name} document={document} written={edited} report={report.answer} body={chosen} />,
                 }}
               />
             </PanelBoundary>

@@ -7,20 +7,20 @@ import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
 import { ChoiceSlot } from '../../../sentence'
 import { labelled } from '../../../state/labels'
-import type { EffortState } from '../../../state/reports'
+import type { Looked } from '../../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../../units'
 
 interface MotionTabProps {
   readonly machine: Part
   readonly motion: string | undefined
   readonly onMotion: (motion: string) => void
-  readonly effort: EffortState
+  readonly effort: Looked<'effort'>
   readonly isPlaying: boolean
   readonly onPlay: (playing: boolean) => void
 }
 
 /** What a motion asks of each drive: exactly, and with loops that follow it, against what the drive can give. */
-export function MotionTab({ machine, motion, onMotion, effort: { effort, failure }, isPlaying, onPlay }: MotionTabProps) {
+export function MotionTab({ machine, motion, onMotion, effort: { answer: effort, failure }, isPlaying, onPlay }: MotionTabProps) {
   const [asked, setAsked] = useState<string>()
   if (motion === undefined)
     return (

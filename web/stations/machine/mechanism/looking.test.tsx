@@ -66,7 +66,7 @@ describe('the efforts of a motion', () => {
         machine={turret()}
         motion="follow"
         onMotion={nothing}
-        effort={{ effort, failure: undefined }}
+        effort={{ answer: effort, failure: undefined }}
         isPlaying={false}
         onPlay={nothing}
       />,
@@ -83,15 +83,15 @@ describe('the efforts of a motion', () => {
     const tab = (motion: string | undefined, state: Parameters<typeof MotionTab>[0]['effort']) => (
       <MotionTab machine={turret()} motion={motion} onMotion={nothing} effort={state} isPlaying={false} onPlay={nothing} />
     )
-    const { rerender } = render(tab(undefined, { effort: undefined, failure: undefined }))
+    const { rerender } = render(tab(undefined, { answer: undefined, failure: undefined }))
     expect(screen.getByText(/No motion yet/)).toBeTruthy()
     const refused = {
       kind: 'refused' as const,
       problems: [{ where: 'motion', what: 'At 1 s the chains cannot close.', remedy: 'Choose other poses.' }],
     }
-    rerender(tab('follow', { effort: refused, failure: undefined }))
+    rerender(tab('follow', { answer: refused, failure: undefined }))
     expect(screen.getByRole('alert').textContent).toBe('At 1 s the chains cannot close. Choose other poses.')
-    rerender(tab('follow', { effort: undefined, failure: undefined }))
+    rerender(tab('follow', { answer: undefined, failure: undefined }))
     expect(screen.getByText(/Working out/)).toBeTruthy()
   })
 

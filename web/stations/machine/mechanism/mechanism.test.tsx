@@ -288,7 +288,13 @@ describe('the card', () => {
   it('tells findings, checks, what holds it still and its modes', () => {
     const play = vi.fn()
     render(
-      <ModelCard machine={ramp()} report={{ report, failure: undefined }} playing={undefined} onPlay={play} layers={noLayers} />,
+      <ModelCard
+        machine={ramp()}
+        report={{ answer: report, failure: undefined }}
+        playing={undefined}
+        onPlay={play}
+        layers={noLayers}
+      />,
     )
     expect(screen.getByText('7 of 7 hold')).toBeTruthy()
     expect(screen.getByText(/fold drive works hardest/)).toBeTruthy()
@@ -303,7 +309,7 @@ describe('the card', () => {
     render(
       <ModelCard
         machine={machine}
-        report={{ report: modelReport(machine), failure: undefined }}
+        report={{ answer: modelReport(machine), failure: undefined }}
         playing={undefined}
         onPlay={nothing}
         layers={noLayers}
@@ -317,7 +323,7 @@ describe('the card', () => {
     const { rerender } = render(
       <ModelCard
         machine={ramp()}
-        report={{ report: undefined, failure: undefined }}
+        report={{ answer: undefined, failure: undefined }}
         playing={undefined}
         onPlay={nothing}
         layers={noLayers}
@@ -327,7 +333,7 @@ describe('the card', () => {
     rerender(
       <ModelCard
         machine={ramp()}
-        report={{ report: undefined, failure: 'out of memory' }}
+        report={{ answer: undefined, failure: 'out of memory' }}
         playing={undefined}
         onPlay={nothing}
         layers={noLayers}

@@ -82,12 +82,12 @@ describe('building a mechanism', () => {
 describe('rearranging bodies', () => {
   it('hangs a body on another one where it stands, and back', () => {
     const before = findAt(ramp(), `${path}.bodies.foot.joint`) as Part
-    const moved = hangOn(path, 'foot', 'innerLeaf').apply(ramp())
+    const moved = hangOn(path, 'foot', 'innerLeaf', ramp()).apply(ramp())
     const joint = findAt(moved, `${path}.bodies.foot.joint`) as Part
     expect(joint.on).toBe('innerLeaf')
     expect(joint.at).not.toEqual(before.at)
     expect(checkDocument(moved).kind).toBe('done')
-    const back = findAt(hangOn(path, 'foot', 'outerLeaf').apply(moved), `${path}.bodies.foot.joint`) as Part
+    const back = findAt(hangOn(path, 'foot', 'outerLeaf', moved).apply(moved), `${path}.bodies.foot.joint`) as Part
     expect(back.at).toBeNear(before.at as number[], { absolute: 1e-9 })
   })
 

@@ -1,6 +1,5 @@
-import { checkDocument } from '@calm-hand/core'
 import { findAt, replaceAt } from '@calm-hand/core/document'
-import type { Part } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
 import { drivenCoordinates } from '@calm-hand/core/control'
 import { blankPart, labelOf, namesIn } from '@calm-hand/core/kinds'
 import {
@@ -45,14 +44,13 @@ export function hangers(machine: Part, body: string): Record<string, string> {
   return Object.fromEntries(names.map((name) => [name, labelOf(bodies[name], name)]))
 }
 
-/** Hangs a body on another one, where it stands; in a document with problems as its numbers are. */
-export function hangOn(path: string, body: string, on: string): Edit {
+/** Hangs a body on another one, where it stands in the document as it is `resolved`; in one with problems as its numbers are. */
+export function hangOn(path: string, body: string, on: string, resolved: Document | undefined): Edit {
   return {
     label: `Hang ${body} on ${on}`,
     apply: (document) => {
-      const checked = checkDocument(document)
-      if (checked.kind === 'refused') return replaceAt(document, `${path}.bodies.${body}.joint.on`, on)
-      const machine = findAt(checked.value.resolved, path) as Part
+      if (resolved === undefined) return replaceAt(document, `${path}.bodies.${body}.joint.on`, on)
+      const machine = findAt(resolved, path) as Part
       return replaceAt(document, `${path}.bodies.${body}.joint`, rehungJoint(machine, body, on))
     },
   }

@@ -16,8 +16,6 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, findHeld, heldQuantities } from '@calm-hand/core/machine'
-import { setValue } from '../../state/edits'
-import type { Edit } from '../../state/edits'
 
 /** Where gains come from, in words, by what the law is. */
 const pidMethods: Readonly<Record<string, string>> = {
@@ -40,8 +38,8 @@ export function methodsFor(loop: Part): Readonly<Record<string, string>> {
   return lawOf(loop).gains.length === 0 ? {} : pidMethods
 }
 
-/** Another law, and gains that suit it. `document` is the last without problems, `loop` as it is edited. */
-export function withLaw(document: Document, name: string, loop: Part, kind: string): Edit {
+/** A loop with another law, and gains that suit it. `document` is the last without problems, `loop` as it is edited. */
+export function withLaw(document: Document, name: string, loop: Part, kind: string): Part {
   const sort = findKind(laws, { kind })!
   const law = blankPart(sort, loop.law as Part)
   const isState = kind === stateFeedback.name
@@ -57,7 +55,7 @@ export function withLaw(document: Document, name: string, loop: Part, kind: stri
   const next = { ...loop, law: given[kind] ?? law }
   const fits = lawOf(next).gains.length === 0 || (!isState && (loop.tuning as Part).kind in methodsFor(next))
   const tuning = isState ? startingWeights(document, name, signals) : { kind: typedGains.name, kp: 0, ki: 0, kd: 0 }
-  return setValue(`loops.${name}`, fits ? next : { ...next, tuning }, 'Set the law')
+  return fits ? next : { ...next, tuning }
 }
 
 function blankState(next: string): Part {
