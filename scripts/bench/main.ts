@@ -3,7 +3,7 @@ import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { parseDocument } from '@calm-hand/core'
-import { replaceAt } from '@calm-hand/core/document'
+import { replaceAt, sharing } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { loadModule } from '@calm-hand/core/expression'
 import { compile, predictTrial, start } from '@calm-hand/core/simulation'
@@ -51,7 +51,7 @@ const seconds = (program.ticks - 1) * program.tick
 rows.push([
   'Gallery rise, everything on, against real time',
   `${(seconds / (flight / 1000)).toFixed(0)} times (${flight.toFixed(1)} ms)`,
-  '>= 1000',
+  '>= 2000',
 ])
 
 rows.push(['fused run in WebAssembly over the same program by gcc -O2', againstC(program, '-O2').toFixed(2), '<= 1.25'])
@@ -61,7 +61,18 @@ const edits = least(25, (round) => {
   const edited = replaceAt<Document>(document, 'machines.lamplighter.bodies.hull.mass', 1.6 + round / 1000)
   start(compiled(edited)).run(run)
 })
-rows.push(['edit of the machine to first result of the whole trial', `${edits.toFixed(1)} ms`, '<= 60 ms'])
+rows.push(['edit of the machine to first result of the whole trial', `${edits.toFixed(1)} ms`, '<= 50 ms'])
+
+// as the page has it: the document comes as another one of the same content
+let kept = document
+const again = (round: number) => {
+  const sent = structuredClone(document)
+  kept = sharing(sent, kept)
+  if (kept !== document) throw new Error('An unchanged document is the very same.')
+  return round
+}
+const overhead = least(40, again)
+rows.push(['an unchanged trial again, beside its own run', `${overhead.toFixed(1)} ms`, '<= 5 ms'])
 
 let worst = 0
 const change = least(40, (round) => {
