@@ -1,3 +1,6 @@
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
+
 /** JSON with keys in order, so that equal documents have equal text. */
 export function canonicalText(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(canonicalText).join(',')}]`
@@ -9,21 +12,12 @@ export function canonicalText(value: unknown): string {
   return JSON.stringify(value) ?? 'null'
 }
 
-/**
- * A content hash: 128 bits as 32 hexadecimal digits, from four passes of FNV-1a with different starts
- * (Fowler, Noll and Vo; constants of the 32-bit variant, from memory). For recognising equal content, not for security.
- */
+/** Bytes of a hash that are kept: enough to recognise equal content. */
+const hashBytes = 16
+
+/** A content hash: the first 128 bits of SHA-256 (FIPS 180-4) of the canonical text, as 32 hexadecimal digits. */
 export function contentHash(value: unknown): string {
-  const text = canonicalText(value)
-  const parts = [0x811c9dc5, 0x9e3779b9, 0x85ebca6b, 0xc2b2ae35].map((start) => {
-    let hash = start
-    for (let i = 0; i < text.length; i++) {
-      hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
-      hash ^= hash >>> 15
-    }
-    return (hash >>> 0).toString(16).padStart(8, '0')
-  })
-  return parts.join('')
+  return bytesToHex(sha256(utf8ToBytes(canonicalText(value))).subarray(0, hashBytes))
 }
 
 const hashes = new WeakMap<object, string>()

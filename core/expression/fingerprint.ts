@@ -1,8 +1,10 @@
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
 import { isNode } from './graph'
 import type { Node, Operand, SubFunction } from './graph'
 import type { Code, Statement } from './procedure'
 
-/** Of equal code equal; of other code another one, but for one chance in 2^128. Nodes count in the order of their making. */
+/** SHA-256 of the structure of a program: equal for equal code, nodes counted in the order of their making. */
 export function fingerprint({ slots, procedures }: Code): string {
   const hash = new Hash()
   const nodes = new Map<Node, number>()
@@ -88,17 +90,21 @@ function functionNumber(of: SubFunction): number {
   return number
 }
 
-/** Four passes of FNV-1a with different starts, a word at a time (Fowler, Noll and Vo; constants of the 32-bit variant, from memory). */
+/** Words on their way into one hash. */
 class Hash {
-  private readonly lanes = Uint32Array.of(0x811c9dc5, 0x9e3779b9, 0x85ebca6b, 0xc2b2ae35)
+  private words = new Int32Array(1 << 16)
+  private size = 0
+  private readonly names = new Map<string, number>()
   private readonly double = new Float64Array(1)
-  private readonly halves = new Uint32Array(this.double.buffer)
+  private readonly halves = new Int32Array(this.double.buffer)
 
   whole(value: number): void {
-    for (let i = 0; i < 4; i++) {
-      const mixed = Math.imul(this.lanes[i]! ^ value, 0x01000193)
-      this.lanes[i] = mixed ^ (mixed >>> 15)
+    if (this.size === this.words.length) {
+      const longer = new Int32Array(2 * this.size)
+      longer.set(this.words)
+      this.words = longer
     }
+    this.words[this.size++] = value
   }
 
   number(value: number): void {
@@ -109,12 +115,17 @@ class Hash {
     this.whole(this.halves[1]!)
   }
 
+  /** Spelled where it comes for the first time, then by its number. */
   text(value: string): void {
+    const known = this.names.get(value)
+    if (known !== undefined) return this.whole(known)
+    this.names.set(value, this.names.size)
+    this.whole(-2)
     this.whole(value.length)
     for (let i = 0; i < value.length; i++) this.whole(value.charCodeAt(i))
   }
 
   digest(): string {
-    return [...this.lanes].map((lane) => lane.toString(16).padStart(8, '0')).join('')
+    return bytesToHex(sha256(new Uint8Array(this.words.buffer, 0, 4 * this.size)))
   }
 }

@@ -1,4 +1,7 @@
+import Papa from 'papaparse'
 import type { Record } from '../simulation'
+
+const newline = '\r\n'
 
 export type CsvAngles = 'radians' | 'degrees'
 
@@ -12,10 +15,10 @@ const perDegree = 180 / Math.PI
 export function recordToCsv({ time, columns }: Record, angles: CsvAngles = 'radians'): string {
   const turns = columns.map(({ unit }) => angles === 'degrees' && /^rad($|\/)/.test(unit))
   const unitOf = (unit: string, i: number) => (turns[i] === true ? unit.replace(/^rad/, '°') : unit || '1')
-  const header = ['time [s]', ...columns.map(({ name, unit }, i) => `${name} [${unitOf(unit, i)}]`)].join(',')
+  const fields = ['time [s]', ...columns.map(({ name, unit }, i) => `${name} [${unitOf(unit, i)}]`)]
   const at = (k: number) => columns.map(({ values }, i) => (turns[i] === true ? values[k]! * perDegree : values[k]!))
-  const lines = Array.from(time, (t, k) => [t, ...at(k)].map(shortest).join(','))
-  return [header, ...lines, ''].join('\r\n')
+  const data = Array.from(time, (t, k) => [t, ...at(k)].map(shortest))
+  return `${Papa.unparse({ fields, data }, { newline })}${newline}`
 }
 
 function shortest(value: number): string {

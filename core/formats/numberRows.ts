@@ -1,3 +1,4 @@
+import Papa from 'papaparse'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 
@@ -5,7 +6,7 @@ import type { Outcome } from '../document'
 const mostCharacters = 500_000
 
 /**
- * Rows of numbers as people type and paste them: commas, semicolons, tabs or spaces between, decimal points. A first
+ * Rows of numbers as people type and paste them: commas, semicolons, tabs or spaces between, in quotes or not, decimal points. A first
  * line of words is taken as a heading and left out. Entries that start with `=` are formulas and stay text.
  */
 export function parseNumberRows(text: string, columns?: number): Outcome<(number | string)[][]> {
@@ -44,10 +45,8 @@ export function parseNumberRows(text: string, columns?: number): Outcome<(number
 }
 
 function cellsOf(line: string): string[] {
-  const separator = /[;\t]/.test(line) ? /[;\t]/ : line.includes(',') ? ',' : /\s+/
-  const cells = line
-    .trim()
-    .split(separator)
-    .map((cell) => cell.trim())
+  const delimiter = [';', '\t', ','].find((one) => line.includes(one))
+  const [row = []] = delimiter === undefined ? [line.trim().split(/\s+/)] : Papa.parse<string[]>(line.trim(), { delimiter }).data
+  const cells = row.map((cell) => cell.trim())
   return cells.every((cell) => cell === '') ? [] : cells
 }

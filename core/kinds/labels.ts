@@ -1,5 +1,5 @@
 import type { Part } from '../document'
-import { partName } from './schema'
+import { partName } from './partName'
 
 /** An identifier as words: `leftFrontHip2` is "left front hip 2". */
 export function wordsOf(identifier: string): string {

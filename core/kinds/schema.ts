@@ -2,6 +2,7 @@ import Joi from 'joi'
 import { nearestName } from '../document'
 import type { Problem } from '../document'
 import type { AnyKind, NumberSlot, Slot, TableSlot } from './slot'
+import { partName } from './partName'
 
 /** The schema that guards every door for parts of one of these kinds. Unknown fields pass; see `strangers`. */
 export function schemaOfPart(kinds: readonly AnyKind[]): Joi.Schema {
@@ -58,10 +59,6 @@ const mostColumns = 400
 function requiredUnless(optional: true | undefined, schema: Joi.Schema): Joi.Schema {
   return optional === true ? schema : schema.required()
 }
-
-/** Names become parts of signal paths and C identifiers; what every object of the language has by itself cannot be one. */
-export const partName =
-  /^(?!(?:constructor|toString|toLocaleString|valueOf|hasOwnProperty|isPrototypeOf|propertyIsEnumerable)$)[a-z][A-Za-z0-9]{0,39}$/
 
 function numberSchema(slot: NumberSlot): Joi.NumberSchema {
   let schema = Joi.number().strict().unsafe()

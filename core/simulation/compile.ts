@@ -16,7 +16,7 @@ import {
 } from '../expression'
 import { abs, and } from '../expression'
 import type { Assignment, Code, NumberNode, Procedure, Scalar, WasmModule } from '../expression'
-import { assert, contentHash, done, refused, refusedFor } from '../document'
+import { assert, done, refused, refusedFor } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { everyNumber, findKind, valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
@@ -36,7 +36,8 @@ import { designLayers, findHeld, findPush, machineKinds } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
-import { engineVersion } from './engineVersion'
+import { layersOf, runHash } from './runHash'
+import type { CompileChoices } from './runHash'
 import { loopBlock, reading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
 import { fastestRate } from './fastest'
@@ -97,12 +98,6 @@ export interface ProgramSlots {
   readonly steps: IntegrationSlots
 }
 
-export interface CompileChoices {
-  /** Layers instead of those the trial says. */
-  readonly layers?: ReadonlySet<AnyLayer>
-  readonly seed?: number
-}
-
 /** The document must have passed `checkDocument`. Problems of tuning (requirements out of reach) are found here. */
 export function compile(document: Document, trialName: string, choices: CompileChoices = {}): Outcome<Program> {
   const settings = valuesOf(trial, document.trials[trialName]!)
@@ -137,10 +132,6 @@ export function ticksOf(
 ): Outcome<{ base: number }> {
   const settings = valuesOf(trial, document.trials[trialName]!)
   return sampleRates(document, settings, designs, layers, () => fastestRate(document, trialName, layers), trialDuration(settings))
-}
-
-export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
-  return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as AnyLayer[])
 }
 
 /** The state of one compilation: slots given out, blocks of values, columns of the record. */
@@ -463,30 +454,6 @@ class Compiler {
     this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: expressions[at++]! })))
     return { first, procedures }
   }
-}
-
-/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements and what is watched do not count. */
-export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
-  const { title: _title, watch: _watch, ...content } = valuesOf(trial, document.trials[trialName]!)
-  const layers = choices.layers ?? layersOf(content)
-  return contentHash(
-    withoutLabels({
-      engineVersion,
-      machine: document.machines[content.machine],
-      estimators: document.estimators,
-      loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
-      trial: content,
-      layers: [...layers].sort(),
-      seed: choices.seed ?? content.seed,
-    }),
-  )
-}
-
-/** What parts are called changes nothing that runs. */
-function withoutLabels(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(withoutLabels)
-  if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).flatMap(([key, one]) => (key === 'label' ? [] : [[key, withoutLabels(one)]])))
 }
 
 function tooLong(where: string, bytes: number, duration: number): Outcome<never> {

@@ -74,8 +74,9 @@ export function predict(model: LoopModel, request: PredictionRequest): Predictio
     const seen = disturbance?.through === 'reading' ? told + beside : told
     const rate = c1 === undefined ? 0 : along(c1, x)
     const signals = others.map((row) => along(row, x))
-    const { parts, sent } = software(t, request.reference(t), { held: seen, rate, signals })
-    for (const [name, part] of Object.entries(parts)) keep(name, k, part)
+    const { carried, given, sent } = software(t, request.reference(t), { held: seen, rate, signals })
+    keep('forward', k, carried)
+    for (const name of Object.keys(given)) keep(name, k, given[name]!)
     const push = disturbance?.through === 'push' ? sent + beside : sent
     columns.t[k] = t
     columns.held[k] = held
@@ -90,6 +91,16 @@ export function predict(model: LoopModel, request: PredictionRequest): Predictio
   }
   return { ...columns, terms }
 }
+
+/** One sample of a loop's software. */
+interface SoftwareStep {
+  readonly carried: number
+  /** By term of the law; none while the feedback is open. */
+  readonly given: Readonly<Record<string, number>>
+  readonly sent: number
+}
+
+const noTerms: SoftwareStep['given'] = {}
 
 /**
  * A loop's software about rest, sample by sample: what each part gives, what is carried beforehand as `forward`, and the whole
@@ -107,19 +118,23 @@ export function loopSoftware(
     t: number,
     asked: readonly [value: number, rate: number, acceleration: number],
     { held, rate, signals }: { readonly held: number; readonly rate: number; readonly signals: readonly number[] },
-  ): { readonly parts: Readonly<Record<string, number>>; readonly sent: number } => {
-    const parts: Record<string, number> = { forward: imbalance + carry(asked) }
+  ): SoftwareStep => {
+    const carried = imbalance + carry(asked)
+    let given: SoftwareStep['given'] = noTerms
+    let command = carried
     const isOn = switched?.(t)
     if (isOn !== undefined || closed) {
       const inputs = { error: asked[0] - held, reference: asked[0], rate, signals, rest, follow, dt, excess: 0 }
       const step =
         isOn === undefined ? law.step(inputs, memory, gains) : switchedStep(law, inputs, memory, gains, { isOn, wasOn })
       if (isOn !== undefined) wasOn = isOn
-      Object.assign(parts, step.terms)
+      given = step.terms as SoftwareStep['given']
+      for (const name of Object.keys(given)) command += given[name]!
       memory = step.memory as readonly number[]
     }
-    waiting.push(Object.values(parts).reduce((sum, part) => sum + part, 0))
-    return { parts, sent: waiting.shift()! }
+    if (delay === 0) return { carried, given, sent: command }
+    waiting.push(command)
+    return { carried, given, sent: waiting.shift()! }
   }
 }
 

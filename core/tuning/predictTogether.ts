@@ -1,6 +1,6 @@
 import { commandedLoop } from '../control'
 import type { LinearEstimator } from '../control'
-import { done, refusedFor } from '../document'
+import { done, refusedFor, rememberedOf } from '../document'
 import type { Outcome, Part } from '../document'
 import { between, minimalRealization, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
@@ -79,8 +79,7 @@ export function predictTogether(
   const pushed = loops.map(({ design }) => design.values.pushes).filter((push) => commandedLoop(push) === undefined)
   const inputs = [...new Set([...pushed, ...(beside?.moved ?? []).map(({ push }) => push)])]
   const moved = (beside?.moved ?? []).map(({ push, by }) => ({ input: inputs.indexOf(push), by }))
-  const small = minimalRealization(between(withRates(system, outputs), inputs, outputs))
-  const tick = small.dt === null ? sampledWithHold(small, 1 / ticksPerSecond) : small
+  const tick = tickOf(system, inputs, outputs, ticksPerSecond)
   const looking = read.map((eye) => eyeOf(eye, ticksPerSecond, outputs, system.inputs, inputs))
   const players = loops.map((one) =>
     playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf, estimatesOf(machine, readerOf(one.design), read)),
@@ -114,6 +113,17 @@ export function predictTogether(
     ;[x, next] = [next, x]
   }
   return done({ loops: new Map(players.map(({ name, columns }) => [name, columns])), watched: kept, t: times_s })
+}
+
+/** By linear form, which nobody changes in place: another gain moves the same machine. */
+const sampled = new WeakMap<StateSpace, Map<string, StateSpace>>()
+
+/** What of a machine is moved and shown, from tick to tick. */
+function tickOf(system: StateSpace, inputs: readonly string[], outputs: readonly string[], ticksPerSecond: number): StateSpace {
+  return rememberedOf(sampled, system, JSON.stringify([inputs, outputs, ticksPerSecond]), () => {
+    const small = minimalRealization(between(withRates(system, outputs), inputs, outputs))
+    return small.dt === null ? sampledWithHold(small, 1 / ticksPerSecond) : small
+  })
 }
 
 /** out = m x, row by row. */
@@ -183,6 +193,11 @@ function eyeOf(
   return own
 }
 
+/** What an estimator tells now; nothing of what is read as it truly is. */
+function told(eyes: readonly Eye[], one: Estimate | undefined): number | undefined {
+  return one === undefined ? undefined : eyes[one.eye]!.told[one.row]!
+}
+
 function playerOf(
   { name, design, reference, switched }: PlayedLoop,
   ticksPerSecond: number,
@@ -197,7 +212,7 @@ function playerOf(
   const count = Math.floor(until / dt + 1e-9) + 1
   const filled = () => new Float64Array(count)
   const columns = { t: filled(), held: filled(), rate: filled(), push: filled() }
-  const terms: Record<string, Float64Array> = {}
+  const terms: Record<string, Float64Array> = { forward: filled() }
   const [held, rate] = [outputs.indexOf(values.holds), outputs.indexOf(rateOf(values.holds) ?? '')]
   const signals = model.law.signals.map((signal) => outputs.indexOf(signal))
   const imbalance = forward.constant - nominalPush
@@ -212,17 +227,17 @@ function playerOf(
     applied: imbalance,
     columns: { ...columns, terms },
     step: (t, seen, command, eyes) => {
-      const estimate = (one: Estimate | undefined) => (one === undefined ? undefined : eyes[one.eye]!.told[one.row]!)
       const asked = command === undefined ? reference(t) : ([command, 0, 0] as const)
       const read = {
-        held: estimate(estimates.held) ?? seen[held]!,
-        rate: rate < 0 ? 0 : (estimate(estimates.rate) ?? seen[rate]!),
-        signals: signals.map((output, i) => estimate(estimates.signals[i]) ?? seen[output]!),
+        held: told(eyes, estimates.held) ?? seen[held]!,
+        rate: rate < 0 ? 0 : (told(eyes, estimates.rate) ?? seen[rate]!),
+        signals: signals.map((output, i) => told(eyes, estimates.signals[i]) ?? seen[output]!),
       }
-      const { parts, sent } = software(t, asked, read)
+      const { carried, given, sent } = software(t, asked, read)
       player.applied = sent
       if (k >= count) return
-      for (const [term, value] of Object.entries(parts)) (terms[term] ??= filled())[k] = value
+      terms.forward![k] = carried
+      for (const term of Object.keys(given)) (terms[term] ??= filled())[k] = given[term]!
       columns.t[k] = t
       columns.held[k] = seen[held]!
       columns.rate[k] = rate < 0 ? 0 : seen[rate]!

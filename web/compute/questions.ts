@@ -1,5 +1,5 @@
 import type { Document } from '@calm-hand/core/document'
-import { gentleStep, predictTrial, predictWatched } from '@calm-hand/core/simulation'
+import { gentleStep, predictTrial, predictWatched, runHash } from '@calm-hand/core/simulation'
 import { designLoop, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
@@ -20,7 +20,7 @@ export const questions = {
   ...{ judged, checked },
   ...{ report, effort, letters },
   loopView,
-  ...{ rungs: rungsOf, stale: staleLoops, beyondReach, retuned: allRetuned },
+  ...{ rungs: rungsOf, stale: staleLoops, beyondReach, runHashes, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
   ...{ rangeOfMap, columnsOfMap, meet, gentleStep },
@@ -37,6 +37,11 @@ function together(document: Document, machine: string, cut: Cut): TogetherFigure
 /** Loops that have no design. */
 function beyondReach(document: Document): readonly string[] {
   return Object.keys(document.loops).filter((name) => designLoop(document, name).kind === 'refused')
+}
+
+/** What a run of each trial would be. */
+function runHashes(document: Document): Readonly<Record<string, string>> {
+  return Object.fromEntries(Object.keys(document.trials).map((trial) => [trial, runHash(document, trial)]))
 }
 
 /** All loops whose gains are stale, brought back to what they were made for. */

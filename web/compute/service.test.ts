@@ -48,6 +48,7 @@ describe('every question', () => {
     rungs: [machine],
     stale: [],
     beyondReach: [],
+    runHashes: [],
     retuned: [],
     together: [machine, 'commands'],
     predicted: [trial, 'luff'],

@@ -1,3 +1,4 @@
+import { format } from 'date-fns'
 import { HelpCircle, Redo2, Search, Undo2 } from 'lucide-react'
 import { Link } from 'react-router'
 import { redo, undo, useProject } from '../state/project'
@@ -92,7 +93,7 @@ function SavedState() {
 function words(saving: Saving): string {
   switch (saving.kind) {
     case 'saved':
-      return `Saved ${new Date(saving.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}`
+      return `Saved ${format(saving.at, 'HH:mm')}`
     case 'saving':
     case 'notYet':
       return 'Saving ...'

@@ -1,3 +1,4 @@
+import { format } from 'date-fns'
 import { signOutOfPage } from '../state/access'
 import { download, downloadDocument } from '../state/download'
 import { useOutbox } from '../state/outbox'
@@ -100,10 +101,7 @@ function LeftWork() {
         <Bar key={draft.tab}>
           <span className="grow">
             <b className="font-semibold">Another tab left work that was not saved</b>, last at{' '}
-            <span className="number">
-              {new Date(draft.at).toLocaleString('en-GB', { dateStyle: 'short', timeStyle: 'short' })}
-            </span>
-            : {draft.label}.
+            <span className="number">{format(draft.at, 'dd/MM/yyyy, HH:mm')}</span>: {draft.label}.
           </span>
           <button className="button small main" onClick={() => takeLeft(draft)}>
             Take it

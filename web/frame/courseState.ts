@@ -1,7 +1,6 @@
 import { useMemo } from 'react'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
-import { runHash } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
@@ -23,6 +22,7 @@ export function useCourse(): StationState[] {
   const latest = useRuns((runs) => runs.latest)
   const beyond = useAnswer('beyondReach', valid, [], { rank: 5 }).answer
   const stale = useAnswer('stale', valid, [], { rank: 4 }).answer
+  const hashes = useAnswer('runHashes', valid, [], { rank: 3 }).answer
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },
@@ -30,11 +30,11 @@ export function useCourse(): StationState[] {
         name: 'Loops',
         ...stationState('loops', id, problems, (count) => loopsState(valid, { beyond, stale: stale?.length }, count)),
       },
-      { name: 'Trials', ...stationState('trials', id, problems, (count) => trialsState(valid, latest, count)) },
+      { name: 'Trials', ...stationState('trials', id, problems, (count) => trialsState(valid, { latest, hashes }, count)) },
       { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
       { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
     ],
-    [id, valid, problems, latest, beyond, stale],
+    [id, valid, problems, latest, beyond, stale, hashes],
   )
 }
 
@@ -88,18 +88,20 @@ export function loopsState(document: Document, { beyond, stale }: LoopsFound, pr
   return { state: 'holds', line: `${count}, all in reach` }
 }
 
-export function trialsState(
-  document: Document,
-  latest: Readonly<{ [trial: string]: { readonly hash: string } }>,
-  problems = 0,
-): State {
+/** The last run of each trial, and what a run of it would be now; nothing while it is worked out. */
+interface RunsFound {
+  readonly latest: Readonly<{ [trial: string]: { readonly hash: string } }>
+  readonly hashes: Readonly<{ [trial: string]: string }> | undefined
+}
+
+export function trialsState(document: Document, { latest, hashes }: RunsFound, problems = 0): State {
   if (problems > 0) return failing(problems)
   const names = Object.keys(document.trials)
   if (names.length === 0) return { state: 'notBegun', line: 'No trial yet' }
   const flown = names.filter((name) => latest[name] !== undefined)
   if (flown.length === 0)
     return { state: 'notBegun', line: names.length === 1 ? '1 trial, not run' : `${names.length} trials, not run` }
-  const stale = flown.filter((name) => runHash(document, name) !== latest[name]!.hash)
+  const stale = hashes === undefined ? [] : flown.filter((name) => hashes[name] !== latest[name]!.hash)
   if (stale.length > 0) return { state: 'stale', line: `${stale.length} older than the loops` }
   return { state: 'holds', line: `${flown.length} of ${names.length} run` }
 }

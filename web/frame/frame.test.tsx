@@ -30,7 +30,7 @@ describe('the course', () => {
     expect(machineState(document, 0)).toEqual({ state: 'holds', line: '6 bodies, no problems' })
     expect(machineState(document, 2)).toEqual({ state: 'fails', line: '2 problems' })
     expect(loopsState(document, found(document)).state).toBe('holds')
-    expect(trialsState(document, {})).toEqual({ state: 'notBegun', line: '2 trials, not run' })
+    expect(trialsState(document, { latest: {}, hashes: undefined })).toEqual({ state: 'notBegun', line: '2 trials, not run' })
   })
 
   it('says which loop asks for more than there is', () => {
@@ -39,12 +39,13 @@ describe('the course', () => {
   })
 
   it('says when a run is older than the loops, and no longer when they are put back', () => {
-    const flown = { galleryRise: { hash: runHash(lamplighter(), 'galleryRise') } }
-    expect(trialsState(lamplighter(), flown).state).toBe('holds')
+    const latest = { galleryRise: { hash: runHash(lamplighter(), 'galleryRise') } }
+    const flown = (one: Document) => ({ latest, hashes: questions.runHashes(one) })
+    expect(trialsState(lamplighter(), flown(lamplighter())).state).toBe('holds')
     const retuned = replaceAt<Document>(lamplighter(), 'loops.height.tuning.crossover', 3)
-    expect(trialsState(retuned, flown)).toEqual({ state: 'stale', line: '1 older than the loops' })
+    expect(trialsState(retuned, flown(retuned))).toEqual({ state: 'stale', line: '1 older than the loops' })
     const renamed = replaceAt<Document>(lamplighter(), 'trials.galleryRise.title', 'Another title')
-    expect(trialsState(renamed, flown).state).toBe('holds')
+    expect(trialsState(renamed, flown(renamed)).state).toBe('holds')
   })
 })
 

@@ -4,7 +4,6 @@ import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { deliverRuns, waitingRuns } from './outbox'
-import { findRecord } from './records'
 import { fetchRuns } from './server'
 import type { Simulator } from '../workers/simulate.worker'
 
@@ -73,7 +72,7 @@ export async function openRuns(projectId: string, pinned: readonly string[]): Pr
 /** Fetches a run from where it is kept: this browser, or the server. */
 export async function loadRun(projectId: string, hash: string): Promise<void> {
   if (useRuns.getState().records[hash] !== undefined) return
-  const record = await findRecord(projectId, hash)
+  const record = await (await import('./records')).findRecord(projectId, hash)
   if (useRuns.getState().projectId !== projectId) return
   useRuns.setState(({ records, gone }) =>
     record === undefined ? { gone: new Set([...gone, hash]) } : { records: { ...records, [hash]: record } },

@@ -1,22 +1,20 @@
-import { useCallback, useState } from 'react'
 import { toast } from 'sonner'
 import { judge } from '../../state/judge'
 import { edit } from '../../state/project'
-import { change, fetchHistory, fetchState } from '../../state/server'
+import { afterChange, useSavedStates } from '../../state/kept'
+import { change, fetchState } from '../../state/server'
 import type { KeptState } from '../../state/server'
 import { showOverlay } from '../overlays'
 import { NameOf } from './NameOf'
 import { Sure } from './Sure'
-import { moment, useKept } from './useKept'
+import { moment } from './words'
 
 /** Saved states of the project: brought back, named, let go. */
 export function HistoryTab({ id }: { readonly id: string }) {
-  const [older, setOlder] = useState<readonly KeptState[]>([])
-  const ask = useCallback(() => fetchHistory(id), [id])
-  const { items, failure, after } = useKept(ask)
-  if (failure !== undefined) return <p role="alert">{failure}</p>
-  if (items === undefined) return <p className="text-mist">Looking ...</p>
-  const all = [...items, ...older]
+  const { data, error, fetchNextPage, hasNextPage } = useSavedStates(id)
+  if (error !== null) return <p role="alert">{error.message}</p>
+  if (data === undefined) return <p className="text-mist">Looking ...</p>
+  const all = data.pages.flat()
   const bringBack = async ({ number }: KeptState) => {
     try {
       const judged = await judge(await fetchState(id, number))
@@ -27,7 +25,6 @@ export function HistoryTab({ id }: { readonly id: string }) {
       toast.error((error as Error).message)
     }
   }
-  const showOlder = async () => setOlder([...older, ...(await fetchHistory(id, all.at(-1)!.number).catch(() => []))])
   return (
     <>
       <p className="note pb-2">
@@ -48,7 +45,7 @@ export function HistoryTab({ id }: { readonly id: string }) {
             <NameOf
               label={`name of revision ${state.number}`}
               name={state.name}
-              onName={(name) => void after(change('PATCH', `projects/${id}/revisions/${state.number}`, { name }))}
+              onName={(name) => void afterChange(change('PATCH', `projects/${id}/revisions/${state.number}`, { name }))}
             />
             {i === 0 ? (
               <span className="note">the present one</span>
@@ -65,18 +62,15 @@ export function HistoryTab({ id }: { readonly id: string }) {
         ))}
       </ul>
       <div className="flex gap-3 pt-3">
-        {items.length > 0 && all.at(-1)!.number > 1 && (
-          <button className="button small" onClick={() => void showOlder()}>
+        {hasNextPage && (
+          <button className="button small" onClick={() => void fetchNextPage()}>
             Older ones
           </button>
         )}
         <Sure
           label="Delete the history"
           what="All states without a name go for good, but the present one."
-          onDo={() => {
-            setOlder([])
-            void after(change('DELETE', `projects/${id}/revisions`))
-          }}
+          onDo={() => void afterChange(change('DELETE', `projects/${id}/revisions`))}
         />
       </div>
     </>

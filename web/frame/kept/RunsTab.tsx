@@ -1,18 +1,17 @@
-import { useCallback } from 'react'
 import { useOpen } from '../../state/project'
 import { useOutbox } from '../../state/outbox'
-import { change, fetchRuns } from '../../state/server'
+import { afterChange, useKeptRuns } from '../../state/kept'
+import { change } from '../../state/server'
 import { NameOf } from './NameOf'
 import { Sure } from './Sure'
-import { moment, sizeInWords, useKept } from './useKept'
+import { moment, sizeInWords } from './words'
 
 /** Kept runs of the project: named, deleted. */
 export function RunsTab({ id }: { readonly id: string }) {
   const document = useOpen((project) => project.document)
   const waiting = useOutbox((outbox) => outbox.waiting)
-  const ask = useCallback(() => fetchRuns(id), [id])
-  const { items, failure, after } = useKept(ask)
-  if (failure !== undefined) return <p role="alert">{failure}</p>
+  const { data: items, error } = useKeptRuns(id)
+  if (error !== null) return <p role="alert">{error.message}</p>
   if (items === undefined) return <p className="text-mist">Looking ...</p>
   const pinned = new Map(Object.entries(document.tray).map(([letter, pin]) => [pin.run, letter]))
   return (
@@ -36,12 +35,12 @@ export function RunsTab({ id }: { readonly id: string }) {
               <NameOf
                 label={`name of the run of ${moment(madeAt)}`}
                 name={name}
-                onName={(next) => void after(change('PATCH', `projects/${id}/runs/${hash}`, { name: next }))}
+                onName={(next) => void afterChange(change('PATCH', `projects/${id}/runs/${hash}`, { name: next }))}
               />
               <Sure
                 label="Delete"
                 what="Gone for good."
-                onDo={() => void after(change('DELETE', `projects/${id}/runs/${hash}`))}
+                onDo={() => void afterChange(change('DELETE', `projects/${id}/runs/${hash}`))}
               />
             </li>
           )

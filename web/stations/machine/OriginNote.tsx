@@ -4,12 +4,12 @@ import { originOf, originState } from '@calm-hand/core/machine'
 import type { Origin } from '@calm-hand/core/machine'
 import { edit } from '../../state/project'
 import { setValue } from '../../state/edits'
-import { useShelf } from '../../state/shelf'
+import { useShelf } from '../../state/kept'
 
 /** Where a copy was taken from, and what has become of the original; one step takes its numbers again. */
 export function OriginNote({ path, part }: { readonly path: string; readonly part: Part }) {
   const origin = part.origin as Origin | undefined
-  const { projects } = useShelf(origin !== undefined)
+  const { data: projects } = useShelf(origin !== undefined)
   if (origin === undefined) return null
   const original = projects?.find(({ id }) => id === origin.project)?.document
   const name = origin.path.split('.').at(-1)!

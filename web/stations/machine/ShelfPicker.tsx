@@ -6,7 +6,7 @@ import type { AnyKind } from '@calm-hand/core/kinds'
 import { shelfItems } from '@calm-hand/core/machine'
 import type { ShelfItem } from '@calm-hand/core/machine'
 import { useOpen } from '../../state/project'
-import { useShelf } from '../../state/shelf'
+import { useShelf } from '../../state/kept'
 
 interface ShelfPickerProps {
   /** What is looked for: `drives`, `bodies`. */
@@ -21,7 +21,7 @@ export function ShelfPicker({ group, title, kinds, onTake }: ShelfPickerProps) {
   const [open, setOpen] = useState(false)
   const [search, setSearch] = useState('')
   const own = useOpen((project) => project.id)
-  const { projects, failure } = useShelf(open)
+  const { data: projects, error } = useShelf(open)
   const items = (projects ?? [])
     .filter(({ id }) => id !== own)
     .flatMap(({ id, document }) => shelfItems(id, document, group))
@@ -50,12 +50,12 @@ export function ShelfPicker({ group, title, kinds, onTake }: ShelfPickerProps) {
             value={search}
             onChange={(event) => setSearch(event.target.value)}
           />
-          {failure !== undefined && (
+          {error !== null && (
             <p role="alert" className="text-coral-text">
-              {failure}
+              {error.message}
             </p>
           )}
-          {projects === undefined && failure === undefined && <p className="note">Looking ...</p>}
+          {projects === undefined && error === null && <p className="note">Looking ...</p>}
           {projects !== undefined && items.length === 0 && <p className="note">No other machine of the yard has one.</p>}
           <ul className="overflow-auto" aria-label="Shelf">
             {items.map((item) => (

@@ -1,10 +1,11 @@
 import { Sure } from '../../frame/kept/Sure'
-import { useKept, moment } from '../../frame/kept/useKept'
-import { change, fetchBin } from '../../state/server'
+import { moment } from '../../frame/kept/words'
+import { afterChange, useBin } from '../../state/kept'
+import { change } from '../../state/server'
 
 /** Projects that were taken out of the Yard; nothing while there are none. */
-export function Bin({ onTakenBack }: { readonly onTakenBack: () => void }) {
-  const { items, after } = useKept(fetchBin)
+export function Bin() {
+  const { data: items } = useBin()
   if (items === undefined || items.length === 0) return null
   return (
     <section aria-label="Bin" className="pt-6">
@@ -21,7 +22,7 @@ export function Bin({ onTakenBack }: { readonly onTakenBack: () => void }) {
             </span>
             <button
               className="button small"
-              onClick={() => void after(change('POST', `bin/${id}`)).then((done) => done && onTakenBack())}
+              onClick={() => void afterChange(change('POST', `bin/${id}`))}
               aria-label={`Take ${title} back`}
             >
               Take it back
@@ -29,7 +30,7 @@ export function Bin({ onTakenBack }: { readonly onTakenBack: () => void }) {
             <Sure
               label="Delete for good"
               what="With its history and runs."
-              onDo={() => void after(change('DELETE', `bin/${id}`))}
+              onDo={() => void afterChange(change('DELETE', `bin/${id}`))}
             />
           </li>
         ))}

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { isBodiless, totalMass } from '@calm-hand/core/machine'
 import type { Document, Part } from '@calm-hand/core/document'
 import { judge } from '../../state/judge'
-import { fetchProjects } from '../../state/server'
+import { askAnew, useStoredProjects } from '../../state/kept'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
 import { ChoiceSlot } from '../../sentence/ChoiceSlot'
@@ -20,29 +20,13 @@ const NewMachine = lazy(async () => ({ default: (await import('./NewMachine')).N
 
 const orders: Readonly<Record<YardOrder, string>> = { name: 'their names', latest: 'the last work on them' }
 
-type Loading =
-  | { readonly kind: 'loading' }
-  | { readonly kind: 'failed'; readonly what: string }
-  | { readonly kind: 'ready'; readonly projects: readonly StoredProject[] }
-
 /** The workspace: its machines as cards. */
 export function Yard() {
-  const [state, setState] = useState<Loading>({ kind: 'loading' })
-  const [tries, setTries] = useState(0)
+  const { data: projects, error, isPending } = useStoredProjects()
   const [search, setSearch] = useState('')
   const [order, setOrder] = useState<YardOrder>('name')
-  useEffect(() => {
-    useProject.setState({ project: undefined, failure: undefined })
-    fetchProjects().then(
-      (projects) => setState({ kind: 'ready', projects }),
-      (error: unknown) => setState({ kind: 'failed', what: (error as Error).message }),
-    )
-  }, [tries])
-  const shown = useMemo(
-    () => (state.kind === 'ready' ? shownProjects(state.projects, search, order) : []),
-    [state, search, order],
-  )
-  const again = () => setTries((before) => before + 1)
+  useEffect(() => useProject.setState({ project: undefined, failure: undefined }), [])
+  const shown = useMemo(() => shownProjects(projects ?? [], search, order), [projects, search, order])
   return (
     <main className="h-full overflow-auto">
       <div className="max-w-[1180px] mx-auto px-6 py-5">
@@ -51,9 +35,9 @@ export function Yard() {
             <h1>Tern Skerry</h1>
             <p className="text-mist">A lighthouse, a slipway and a relay satellite.</p>
           </div>
-          <Suspense>{state.kind === 'ready' && <NewMachine projects={state.projects} />}</Suspense>
+          <Suspense>{projects !== undefined && <NewMachine projects={projects} />}</Suspense>
         </div>
-        {state.kind === 'ready' && state.projects.length > 0 && (
+        {projects !== undefined && projects.length > 0 && (
           <div className="flex items-center gap-2 pb-3">
             <input
               className="h-9 w-64 px-2 border border-line-2 rounded-md bg-chalk"
@@ -72,34 +56,34 @@ export function Yard() {
             />
           </div>
         )}
-        {state.kind === 'loading' && <p className="text-mist">Opening the yard ...</p>}
-        {state.kind === 'failed' && (
+        {isPending && <p className="text-mist">Opening the yard ...</p>}
+        {error !== null && (
           <div role="alert" className="finding border-coral">
-            <p>{state.what}</p>
-            <button className="button small mt-2" onClick={() => setTries(tries + 1)}>
+            <p>{error.message}</p>
+            <button className="button small mt-2" onClick={() => void askAnew()}>
               Try again
             </button>
           </div>
         )}
-        {state.kind === 'ready' && state.projects.length === 0 && (
+        {projects !== undefined && projects.length === 0 && (
           <p>
             No machine yet. Put the demo back with <code className="number">npm run demo:reset</code>.
           </p>
         )}
-        {state.kind === 'ready' && (
+        {projects !== undefined && (
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] border-l border-t border-line">
             {shown.map((project) => (
               <li key={project.id} className="relative border-r border-b border-line bg-chalk">
                 <MachineCard project={project} />
-                <YardMenu project={project} all={state.projects} onChanged={again} />
+                <YardMenu project={project} all={projects} />
               </li>
             ))}
           </ul>
         )}
-        {state.kind === 'ready' && shown.length === 0 && state.projects.length > 0 && (
+        {projects !== undefined && shown.length === 0 && projects.length > 0 && (
           <p className="note pt-3">No machine of the yard has these words.</p>
         )}
-        {state.kind === 'ready' && <Bin key={tries} onTakenBack={again} />}
+        {projects !== undefined && <Bin />}
       </div>
     </main>
   )

@@ -3,6 +3,7 @@ import { Dialog, DropdownMenu } from 'radix-ui'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Document } from '@calm-hand/core/document'
+import { askAnew } from '../../state/kept'
 import { createProject, saveProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
 import { putIntoBin } from '../../frame/kept/putIntoBin'
@@ -11,14 +12,12 @@ import { copyTitle, freeAddress } from './yardEdits'
 interface YardMenuProps {
   readonly project: StoredProject
   readonly all: readonly StoredProject[]
-  /** The yard has changed: ask for it anew. */
-  readonly onChanged: () => void
 }
 
 const item = 'px-3 py-1.5 rounded text-[13px] outline-none cursor-default data-[highlighted]:bg-kelp-tint'
 
 /** What can be done with a project from outside: its words, a copy, the bin. */
-export function YardMenu({ project, all, onChanged }: YardMenuProps) {
+export function YardMenu({ project, all }: YardMenuProps) {
   const [isOpen, setOpen] = useState(false)
   const { id, document } = project
   const { title } = document
@@ -29,10 +28,10 @@ export function YardMenu({ project, all, onChanged }: YardMenuProps) {
     )
     const made = await createProject(name, { ...document, title: copyTitle(all, title), tray: {} })
     if (made.kind === 'refused') return void toast.error(`${made.problems[0]!.what} ${made.problems[0]!.remedy}`)
-    onChanged()
+    await askAnew()
   }
   const bin = async () => {
-    if (await putIntoBin(id, title, onChanged)) onChanged()
+    if (await putIntoBin(id, title, () => void askAnew())) await askAnew()
   }
   return (
     <>
@@ -71,7 +70,7 @@ export function YardMenu({ project, all, onChanged }: YardMenuProps) {
               project={project}
               onDone={() => {
                 setOpen(false)
-                onChanged()
+                void askAnew()
               }}
             />
           </Dialog.Content>

@@ -11,12 +11,15 @@ const projects = demoNames.map((id) => ({ id, document: demo(id), revision: 1, s
 let sent: { id: string; document: Document }[] = []
 let answer: () => Response
 
+/** What the server would say: the bin is empty. */
+const kept = (url: string, yard: readonly unknown[]) => Response.json(url === '/api/projects' ? yard : [])
+
 beforeEach(() => {
   completePage()
   sent = []
   answer = () => Response.json({ id: 'x', revision: 1 }, { status: 201 })
-  vi.stubGlobal('fetch', (_url: string, init?: RequestInit) => {
-    if (init?.method !== 'POST') return Promise.resolve(Response.json(projects))
+  vi.stubGlobal('fetch', (url: string, init?: RequestInit) => {
+    if (init?.method !== 'POST') return Promise.resolve(kept(url, projects))
     sent.push(JSON.parse(init.body as string) as (typeof sent)[number])
     return Promise.resolve(answer())
   })
@@ -65,8 +68,8 @@ describe('the Yard', () => {
 
   it('says so when the server is away, and tries again', async () => {
     let away = true
-    vi.stubGlobal('fetch', () =>
-      away ? Promise.reject(new TypeError('fetch failed')) : Promise.resolve(Response.json(projects)),
+    vi.stubGlobal('fetch', (url: string) =>
+      away ? Promise.reject(new TypeError('fetch failed')) : Promise.resolve(kept(url, projects)),
     )
     render(<Yard />, { wrapper: MemoryRouter })
     expect((await screen.findByRole('alert')).textContent).toContain('fetch failed')
@@ -77,7 +80,7 @@ describe('the Yard', () => {
 
   it('still lists a machine that has problems', async () => {
     const broken = { ...projects[0]!, id: 'broken', document: { ...projects[0]!.document, title: 'Broken', machines: {} } }
-    vi.stubGlobal('fetch', () => Promise.resolve(Response.json([broken])))
+    vi.stubGlobal('fetch', (url: string) => Promise.resolve(kept(url, [broken])))
     render(<Yard />, { wrapper: MemoryRouter })
     expect(await screen.findByRole('link', { name: /Broken/ })).toBeTruthy()
   })

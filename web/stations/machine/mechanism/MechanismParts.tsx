@@ -23,8 +23,8 @@ import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
 import { ChoiceSlot, SlotAt } from '../../../sentence'
 import { askOnce } from '../../../state/askOnce'
 import { edit, useOpen, useProject } from '../../../state/project'
-import { useShelf } from '../../../state/shelf'
-import type { ShelfProject } from '../../../state/shelf'
+import { useShelf } from '../../../state/kept'
+import type { ShelfProject } from '../../../state/kept'
 import { LedgerRows } from '../LedgerRows'
 import { MarkBox } from '../MarkBox'
 import { NameField } from '../NameField'
@@ -100,7 +100,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
   const part = (machine.bodies as Readonly<Record<string, Part>>)[body]!
   const joint = part.joint as Part
   const kind = findKind(joints, joint)
-  const { projects } = useShelf(false)
+  const { data: projects } = useShelf(false)
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
