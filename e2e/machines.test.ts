@@ -16,6 +16,13 @@ test('an engineer writes a machine down as equations and trusts it', async ({ pa
     const text = page.getByRole('textbox', { name: 'Equations of motion' })
     await text.fill("speed' = (push - drag * speed / mass")
     await expect(page.getByText(/line 1: Column/)).toBeVisible()
+    await expect(page.locator('.cm-lintRange-error')).toHaveText("speed' = (push - drag * speed / mass")
+    await text.press('Control+End')
+    await page.keyboard.type(' - sp')
+    await expect(page.getByRole('option', { name: 'speed' })).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(page.getByRole('option', { name: 'speed' })).toHaveCount(0)
+    await expect(text).toContainText('mass - sp')
     await text.fill(
       "speed' = (push - drag * speed) / mass [m/s]\nplace' = speed [m]\nspeed(0) = 2\nmass = 40 [kg]\ndrag = 20 [N·s/m]\n",
     )

@@ -1,4 +1,4 @@
-export { parseFormula, unknownName } from './parseFormula'
+export { formulaFunctions, parseFormula, unknownName } from './parseFormula'
 export { namesIn, parseCondition } from './parseCondition'
 export { isFormula, marked, resolveFormulas } from './resolve'
 export { renameParameter, renamedFormula } from './rename'

@@ -85,6 +85,9 @@ function tanh(x: Scalar): Scalar {
   return select(less(x, 0), neg(size), size)
 }
 
+/** Names of the functions that a formula may use. */
+export const formulaFunctions: readonly string[] = Object.keys(functions)
+
 /**
  * Reads a formula in ordinary notation: + - * / ^, parentheses, names, pi, and the functions of `functions`, angles in
  * rad. A well-kept parser makes the tree; nothing of it is ever run as code, and whatever is not arithmetic is refused.

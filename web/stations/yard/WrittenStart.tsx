@@ -1,4 +1,9 @@
+import { Suspense, lazy, useMemo } from 'react'
+import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import type { Writing } from './newMachine'
+
+/** An editor is large: it comes when something is written. */
+const TextEditor = lazy(async () => ({ default: (await import('../../text/TextEditor')).TextEditor }))
 
 interface WrittenStartProps {
   readonly writings: readonly Writing[]
@@ -8,6 +13,7 @@ interface WrittenStartProps {
 
 /** A machine that is written down: which way, then the text, which begins with an example. Files can be read into it. */
 export function WrittenStart({ writings, written, onWrite }: WrittenStartProps) {
+  const made = useMemo(() => written?.writing.document(written.text), [written])
   return (
     <div className="pt-3">
       <span className="block text-[12.5px] pb-1">or write it down as</span>
@@ -26,16 +32,15 @@ export function WrittenStart({ writings, written, onWrite }: WrittenStartProps) 
       {written !== undefined && (
         <div className="pt-2">
           <p className="note pb-1">{written.writing.help}</p>
-          <textarea
-            rows={9}
-            wrap="off"
-            spellCheck={false}
-            className="number w-full text-[12.5px] leading-5 bg-transparent border border-line-2 rounded-md p-2 outline-none focus:border-kelp"
-            aria-label={written.writing.label}
-            value={written.text}
-            onChange={(event) => onWrite(written.writing, event.target.value)}
-          />
-          <p className="note min-h-5">{summaryOf(written.writing, written.text)}</p>
+          <Suspense fallback={<p className="note h-[200px]">Opening the editor ...</p>}>
+            <TextEditor
+              label={written.writing.label}
+              value={written.text}
+              problems={made?.kind === 'refused' ? made.problems : noProblems}
+              onChange={(text) => onWrite(written.writing, text)}
+            />
+          </Suspense>
+          <p className="note min-h-5">{summaryOf(made)}</p>
           <label className="text-[12.5px]">
             <span className="pr-2">or from a file</span>
             <input
@@ -50,9 +55,11 @@ export function WrittenStart({ writings, written, onWrite }: WrittenStartProps) 
   )
 }
 
+const noProblems: readonly Problem[] = []
+
 /** What the text makes, while it is typed, or what is wrong with it. */
-function summaryOf(writing: Writing, text: string): string {
-  const made = writing.document(text)
+function summaryOf(made: Outcome<Document> | undefined): string {
+  if (made === undefined) return ''
   if (made.kind === 'refused') return `${made.problems[0]!.where}: ${made.problems[0]!.what}`.replace(/^: /, '')
   const machine = Object.values(made.value.machines)[0]!
   const names = (group: string) => Object.keys((machine[group] ?? {}) as object)
