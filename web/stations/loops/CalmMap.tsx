@@ -1,4 +1,4 @@
-import { useId, useMemo, useState } from 'react'
+import { memo, useId, useMemo, useState } from 'react'
 import { requirement } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
 import { mapFigures, unreached } from '@calm-hand/core/tuning'
@@ -32,9 +32,13 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
   const tuning = document.loops[loop]!.tuning as Part
   const corner = (tuning.integralCorner as number | undefined) ?? requirement.slots.integralCorner.otherwise!
   const state = useCalmMap(document, loop, corner)
-  if (state === undefined) return <p className="p-2 note">Working out every design of this loop ...</p>
-  const { range, map } = state
-  const edges = classEdges(figure, map.figures[figure])
+  // a drag of its own design leaves the map as it is
+  const map = state?.map
+  const edges = useMemo(() => (map === undefined ? [] : classEdges(figure, map.figures[figure])), [map, figure])
+  const tabled = useMemo(() => (map === undefined ? undefined : tableOf(map, figure)), [map, figure])
+  if (state === undefined || map === undefined || tabled === undefined)
+    return <p className="p-2 note">Working out every design of this loop ...</p>
+  const { range } = state
   const place = (w: number, margin: number) => {
     const within = (value: number, [least, most]: readonly [number, number]) => Math.min(Math.max(value, least), most)
     edit(
@@ -58,7 +62,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
       x={{ domain: [least, most], ticks, scale: 'log', label: 'crossover, rad/s', format: String }}
       y={{ domain: [degrees(range.margins[0]), degrees(range.margins[1])], ticks: [15, 30, 45, 60, 75], format: degreesWords }}
       series={[]}
-      tabled={tableOf(map, figure)}
+      tabled={tabled}
       summary={`Designs by crossover and phase margin, coloured by ${mapFigures[figure].label}.`}
       legend={false}
       isHeld
@@ -99,12 +103,28 @@ interface PictureProps {
   readonly edges: readonly number[]
 }
 
-/** Places of one class in a column become one rectangle; what is out of reach is hatched, with the reason. */
-function Picture({ map, figure, edges }: PictureProps) {
+function Picture(props: PictureProps) {
   const scales = usePlotScales()
+  if (scales === undefined) return null
+  const { left, top, width, height } = scales
+  return <Painted {...props} {...{ left, top, width, height }} />
+}
+
+interface PaintedProps extends PictureProps {
+  readonly left: number
+  readonly top: number
+  readonly width: number
+  readonly height: number
+}
+
+/**
+ * Places of one class in a column become one rectangle; what is out of reach is hatched, with the reason. Thousands of them:
+ * painted anew only for another map, figure or size.
+ */
+const Painted = memo(function Painted({ map, figure, edges, ...scales }: PaintedProps) {
   const hatch = useId()
   const runs = useMemo(() => runsOf(map, figure, edges), [map, figure, edges])
-  if (scales === undefined) return null
+  const reason = useMemo(() => reasonOf(map), [map])
   const width = scales.width / map.crossovers.length
   const height = scales.height / map.margins.length
   const bottom = scales.top + scales.height
@@ -137,7 +157,7 @@ function Picture({ map, figure, edges }: PictureProps) {
           />
         ))}
       </g>
-      {reasonOf(map).map((line, i) => (
+      {reason.map((line, i) => (
         <text
           key={line}
           x={scales.left + scales.width - 5}
@@ -165,7 +185,7 @@ function Picture({ map, figure, edges }: PictureProps) {
       </text>
     </g>
   )
-}
+})
 
 interface Run {
   readonly column: number
