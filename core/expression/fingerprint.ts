@@ -1,84 +1,85 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import { isNode } from './graph'
-import type { Node, Operand, SubFunction } from './graph'
+import { nodesBelow } from './graph'
+import type { Operand, SubFunction } from './graph'
 import type { Code, Statement } from './procedure'
 
-/** SHA-256 of the structure of a program: equal for equal code, nodes counted in the order of their making. */
+/** SHA-256 of the structure of a program: its nodes in the order of their making, then what its procedures do with them. */
 export function fingerprint({ slots, procedures }: Code): string {
   const hash = new Hash()
-  const nodes = new Map<Node, number>()
-  const numberOf = (node: Node): number => {
-    const known = nodes.get(node)
-    if (known !== undefined) return known
-    // operands first, without calling itself: graphs are deeper than the stack
-    const pending: Node[] = [node]
-    while (pending.length > 0) {
-      const next = pending[pending.length - 1]!
-      const missing = nodes.has(next) ? [] : next.operands.filter((one): one is Node => isNode(one) && !nodes.has(one))
-      if (missing.length > 0) {
-        pending.push(...missing)
-        continue
-      }
-      pending.pop()
-      if (nodes.has(next)) continue
-      hash.text(next.operation)
-      if (next.sort === 'number') {
-        hash.whole(next.index)
-        if (next.table !== undefined) {
-          hash.text(next.table.name)
-          next.table.values.forEach((value) => hash.number(value))
-        }
-        if (next.callee !== undefined) hash.whole(functionNumber(next.callee))
-      }
-      next.operands.forEach(operand)
-      nodes.set(next, nodes.size)
-    }
-    return nodes.get(node)!
-  }
+  const nodes = nodesBelow(procedures.flatMap(({ body }) => operandsOf(body)))
+  const numbers = new Map(nodes.map((node, i) => [node, i]))
   const operand = (value: Operand) => {
     if (typeof value === 'number') hash.number(value)
-    else if (typeof value === 'boolean') hash.text(String(value))
-    else hash.whole(numberOf(value))
+    else hash.whole(typeof value === 'boolean' ? (value ? isTrue : isFalse) : numbers.get(value)!)
   }
-  const statements = (list: readonly Statement[]) => {
+  const each = <Item>(list: readonly Item[], put: (item: Item) => void) => {
     hash.whole(list.length)
-    for (const one of list) {
+    list.forEach(put)
+  }
+  each(nodes, (node) => {
+    hash.text(node.operation)
+    each(node.operands, operand)
+    if (node.sort === 'flag') return
+    hash.whole(node.index)
+    if (node.table !== undefined) {
+      hash.text(node.table.name)
+      each(node.table.values, (value) => hash.number(value))
+    }
+    if (node.callee !== undefined) hash.whole(functionNumber(node.callee))
+  })
+  const statements = (list: readonly Statement[]) =>
+    each(list, (one) => {
       hash.text(one.does)
       switch (one.does) {
         case 'assign':
-          hash.whole(one.values.length)
-          for (const { slot, value } of one.values) {
+          return each(one.values, ({ slot, value }) => {
             hash.whole(slot)
             operand(value)
-          }
-          break
+          })
         case 'when':
           operand(one.condition)
           statements(one.then)
-          statements(one.otherwise)
-          break
+          return statements(one.otherwise)
         case 'while':
           operand(one.condition)
-          statements(one.body)
-          break
+          return statements(one.body)
         case 'call':
-          hash.text(one.procedure)
-          break
+          return hash.text(one.procedure)
         case 'copy':
           hash.whole(one.from)
           hash.whole(one.count)
-          operand(one.to)
+          return operand(one.to)
       }
-    }
-  }
+    })
   hash.whole(slots)
-  for (const { name, body } of procedures) {
+  each(procedures, ({ name, body }) => {
     hash.text(name)
     statements(body)
-  }
+  })
   return hash.digest()
 }
+
+/** What statements read. */
+function operandsOf(body: readonly Statement[]): Operand[] {
+  return body.flatMap((one) => {
+    switch (one.does) {
+      case 'assign':
+        return one.values.map(({ value }) => value)
+      case 'when':
+        return [one.condition, ...operandsOf(one.then), ...operandsOf(one.otherwise)]
+      case 'while':
+        return [one.condition, ...operandsOf(one.body)]
+      case 'call':
+        return []
+      case 'copy':
+        return [one.to]
+    }
+  })
+}
+
+/** Words that begin what is no node: nodes count from 0. */
+const [isNumber, isTrue, isFalse, isSpelled] = [-1, -2, -3, -4]
 
 const functions = new WeakMap<SubFunction, number>()
 let lastFunction = 0
@@ -109,8 +110,7 @@ class Hash {
 
   number(value: number): void {
     this.double[0] = value
-    // a number is no node of the same index
-    this.whole(-1)
+    this.whole(isNumber)
     this.whole(this.halves[0]!)
     this.whole(this.halves[1]!)
   }
@@ -120,7 +120,7 @@ class Hash {
     const known = this.names.get(value)
     if (known !== undefined) return this.whole(known)
     this.names.set(value, this.names.size)
-    this.whole(-2)
+    this.whole(isSpelled)
     this.whole(value.length)
     for (let i = 0; i < value.length; i++) this.whole(value.charCodeAt(i))
   }

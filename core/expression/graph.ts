@@ -202,6 +202,19 @@ export function isNode(operand: Operand): operand is Node {
   return typeof operand === 'object'
 }
 
+/** All nodes below operands, these too, in the order in which they were made: operands first. */
+export function nodesBelow(operands: readonly Operand[]): readonly Node[] {
+  const seen = new Set<Node>()
+  const pending: Operand[] = [...operands]
+  while (pending.length > 0) {
+    const next = pending.pop()!
+    if (!isNode(next) || seen.has(next)) continue
+    seen.add(next)
+    for (const operand of next.operands) pending.push(operand)
+  }
+  return [...seen].sort((a, b) => a.id - b.id)
+}
+
 /** The graph that any of the operands belongs to; none if all are plain values. */
 export function graphOf(operands: readonly Operand[]): Graph | undefined {
   return operands.find((operand) => isNode(operand))?.graph

@@ -1,4 +1,4 @@
-import { isNode, isWide } from './graph'
+import { isNode, isWide, nodesBelow } from './graph'
 import type { Graph, Node, NumberNode, Scalar } from './graph'
 import type { Assignment } from './procedure'
 import { replacement } from './rebuild'
@@ -15,7 +15,7 @@ export function hoistInvariants(
   allocate: () => number,
 ): { first: Assignment[]; expressions: Scalar[] } {
   const constant = new Map<Node, boolean>()
-  const nodes = reachable(expressions)
+  const nodes = nodesBelow(expressions)
   for (const node of nodes) {
     const fixed =
       node.operation === 'slot'
@@ -38,16 +38,4 @@ export function hoistInvariants(
   expressions.forEach(hoist)
   const rest = replacement(graph, homes)
   return { first, expressions: expressions.map((expression) => rest.number(expression)) }
-}
-
-function reachable(expressions: readonly Scalar[]): Node[] {
-  const seen = new Set<Node>()
-  const pending: unknown[] = [...expressions]
-  while (pending.length > 0) {
-    const next = pending.pop() as Scalar
-    if (!isNode(next) || seen.has(next)) continue
-    seen.add(next)
-    pending.push(...next.operands)
-  }
-  return [...seen].sort((a, b) => a.id - b.id)
 }

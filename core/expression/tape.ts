@@ -1,4 +1,4 @@
-import { isNode } from './graph'
+import { isNode, isWide, nodesBelow } from './graph'
 import type { Node, NumberNode, Operand, Scalar } from './graph'
 import { localSlope } from './derivative'
 import { folded } from './rebuild'
@@ -17,6 +17,7 @@ const codes = { other: 0, slot: 1, add: 2, subtract: 3, multiply: 4, divide: 5, 
 /** Expressions of one graph, without pairs of values in one. */
 export function tapeOf(expressions: readonly Scalar[]): Tape {
   const nodes = nodesBelow(expressions)
+  if (nodes.some(isWide)) throw new Error('Derivatives at a point are taken of single values.')
   const places = new Map<Node, number>(nodes.map((node, k) => [node, k]))
   const constants: number[] = []
   const placeOf = (operand: Operand): number => {
@@ -137,18 +138,4 @@ export function tapeOf(expressions: readonly Scalar[]): Tape {
  */
 export function jacobianAt(expressions: readonly Scalar[], slots: readonly number[], values: ArrayLike<number>): number[][] {
   return tapeOf(expressions).jacobian(slots, values)
-}
-
-/** All nodes below expressions, operands first. */
-function nodesBelow(expressions: readonly Scalar[]): readonly Node[] {
-  const seen = new Set<Node>()
-  const pending: Operand[] = [...expressions]
-  while (pending.length > 0) {
-    const next = pending.pop()!
-    if (!isNode(next) || seen.has(next)) continue
-    if (next.sort === 'number' && next.wide) throw new Error('Derivatives at a point are taken of single values.')
-    seen.add(next)
-    for (const operand of next.operands) pending.push(operand)
-  }
-  return [...seen].sort((a, b) => a.id - b.id)
 }

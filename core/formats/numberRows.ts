@@ -6,8 +6,8 @@ import type { Outcome } from '../document'
 const mostCharacters = 500_000
 
 /**
- * Rows of numbers as people type and paste them: commas, semicolons, tabs or spaces between, in quotes or not, decimal points. A first
- * line of words is taken as a heading and left out. Entries that start with `=` are formulas and stay text.
+ * Rows of numbers as people type and paste them: commas, semicolons, tabs or spaces between, in quotes or not, decimal points.
+ * A first line of words is taken as a heading and left out. Entries that start with `=` are formulas and stay text.
  */
 export function parseNumberRows(text: string, columns?: number): Outcome<(number | string)[][]> {
   if (text.length > mostCharacters)

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { replaceAt } from '../document'
 import type { Document } from '../document'
-import { Graph, add, call, loadModule, lookup, mul, set, sin } from '../expression'
-import type { Code, Scalar } from '../expression'
+import { Graph, add, call, less, loadModule, lookup, mul, set, sin, when } from '../expression'
+import type { Code, Flag, Scalar } from '../expression'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { compile } from './compile'
@@ -31,6 +31,16 @@ describe('a printed program', () => {
     ['a table', program((x) => add(mul(3, lookup({ name: 'levels', values: [1, 2] }, x)), 0.1))],
   ])('is another one with %s', (_, other) => {
     expect(printed(other)).not.toBe(printed(program((x) => add(mul(3, x), 0.1))))
+  })
+
+  it('tells a condition that is known from one that is worked out, and either known one from the other', () => {
+    const guarded = (condition: Flag): Code => ({
+      slots: 2,
+      procedures: [{ name: 'step', body: [when(condition, [set(1, 1)], [set(1, 2)])] }],
+    })
+    const worked = less(new Graph().slot(0), 1)
+    const modules = [true, false, worked].map((one) => printed(guarded(one)))
+    expect(new Set(modules).size).toBe(3)
   })
 
   it('tells tables apart by their values, and statements by what they do', () => {

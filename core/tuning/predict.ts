@@ -132,7 +132,6 @@ export function loopSoftware(
       for (const name of Object.keys(given)) command += given[name]!
       memory = step.memory as readonly number[]
     }
-    if (delay === 0) return { carried, given, sent: command }
     waiting.push(command)
     return { carried, given, sent: waiting.shift()! }
   }

@@ -1,8 +1,9 @@
-import { proxy, wrap } from 'comlink'
+import { proxy, transfer, wrap } from 'comlink'
 import { refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
 import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
+import { buffersOf } from '../workers/buffersOf'
 import type { FileStart } from '../workers/fileStart'
 import type { Reading } from '../workers/reading'
 import { beginWork } from './work'
@@ -19,7 +20,7 @@ export function readKeptMesh(name: string, hash: string): Promise<Outcome<Mesh>>
 
 /** A project, or a machine from a robot description, out of files by their paths. */
 export function readStart(name: string, files: Files): Promise<Outcome<FileStart>> {
-  return apart(name, (reader) => reader.start(files))
+  return apart(name, (reader) => reader.start(transfer(files, buffersOf(files))))
 }
 
 type Ask<Value> = (

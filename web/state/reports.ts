@@ -42,8 +42,11 @@ export function useLetters(
   naming: Naming,
   report: ModelReport | undefined,
 ): Looked<'letters'> {
-  const rest: Resting | undefined = report?.point.kind === 'done' ? report.point.value : undefined
-  const key = contentHash([partHash(document.machines[machine]!), partHash(written), naming, rest?.q ?? []])
+  const point = report?.point.kind === 'done' ? report.point.value : undefined
+  const rest: Resting | undefined = point === undefined ? undefined : { q: point.q, system: point.system }
+  // about the same point the linear form is another one with other layers
+  const about = point === undefined ? '' : partHash(point.system)
+  const key = contentHash([partHash(document.machines[machine]!), partHash(written), naming, point?.q ?? [], about])
   return now(
     useAnswer('letters', document, [machine, written, naming, rest], { subject: machine, lane: 'side', rank: 2, key, settleMs }),
   )

@@ -5,6 +5,7 @@ import { parseMesh } from '@calm-hand/core/formats'
 import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
 import { fetchMesh } from '../state/server'
+import { buffersOf } from './buffersOf'
 import { startOf } from './fileStart'
 import type { FileStart } from './fileStart'
 
@@ -28,8 +29,3 @@ export const reading = {
 }
 
 export type Reading = typeof reading
-
-/** Each buffer once: several files may lie in one. */
-function buffersOf(files: Files): ArrayBuffer[] {
-  return [...new Set([...files.values()].map(({ buffer }) => buffer as ArrayBuffer))]
-}

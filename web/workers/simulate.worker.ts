@@ -1,35 +1,18 @@
 import { expose, transfer } from 'comlink'
-import { done, sharing } from '@calm-hand/core/document'
-import type { Document, Outcome, Problem } from '@calm-hand/core/document'
+import type { Document, Problem } from '@calm-hand/core/document'
 import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
-import { compile, judgedRun, layersOf, start } from '@calm-hand/core/simulation'
-import type { Program, Record as RunRecord, Simulation } from '@calm-hand/core/simulation'
+import { judgedRun, layersOf } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
+import { createLastProgram } from './lastProgram'
 
 export type RunAnswer =
   | { readonly kind: 'run'; readonly record: RunRecord; readonly compileMs: number; readonly runMs: number }
   | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
 
-interface Started {
-  readonly document: Document
-  readonly trial: string
-  readonly program: Program
-  readonly simulation: Simulation
-}
-
-/** The last one, which an unchanged trial runs again at once; one alone, as a long record takes its room. */
-let started: Started | undefined
-/** What an edit left alone is the very same part: designs of it are known. */
-let last: Document | undefined
-
-function startedProgram(document: Document, trial: string): Outcome<Started> {
-  if (started?.document === document && started.trial === trial) return done(started)
-  const compiled = compile(document, trial)
-  if (compiled.kind === 'refused') return compiled
-  return done((started = { document, trial, program: compiled.value, simulation: start(compiled.value) }))
-}
+const programs = createLastProgram()
 
 /** Compiles and runs a trial away from the interface. Stopping is done by ending the worker. */
 const simulator = {
@@ -41,10 +24,9 @@ const simulator = {
     onKept: (isKept: boolean) => void,
   ): RunAnswer {
     const began = performance.now()
-    const document = (last = sharing(given, last))
-    const ready = startedProgram(document, trial)
+    const ready = programs(given, trial)
     if (ready.kind === 'refused') return { kind: 'refused', problems: ready.problems }
-    const { program, simulation } = ready.value
+    const { document, program, simulation } = ready.value
     const compiled = performance.now()
     const part = document.trials[trial]!
     const layers = layersOf(part as never)

@@ -1,0 +1,27 @@
+import { done, sharing } from '@calm-hand/core/document'
+import type { Document, Outcome } from '@calm-hand/core/document'
+import { compile, start } from '@calm-hand/core/simulation'
+import type { Program, Simulation } from '@calm-hand/core/simulation'
+
+export interface Started {
+  readonly document: Document
+  readonly trial: string
+  readonly program: Program
+  readonly simulation: Simulation
+}
+
+/**
+ * Programs of trials, ready to run. The last one is kept, which an unchanged trial runs again at once: one alone, as a long
+ * record takes its room. Of another document what is as in the last one is that very part: designs of it are known.
+ */
+export function createLastProgram(): (given: Document, trial: string) => Outcome<Started> {
+  let started: Started | undefined
+  let last: Document | undefined
+  return (given, trial) => {
+    const document = (last = sharing(given, last))
+    if (started?.document === document && started.trial === trial) return done(started)
+    const compiled = compile(document, trial)
+    if (compiled.kind === 'refused') return compiled
+    return done((started = { document, trial, program: compiled.value, simulation: start(compiled.value) }))
+  }
+}
