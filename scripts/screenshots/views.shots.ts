@@ -13,7 +13,10 @@ async function take(page: Page, slot: RegExp, text: string): Promise<void> {
 
 test('the main views, from the demo', async ({ page, served }) => {
   await page.goto(served.url)
-  await expect(page.getByRole('link', { name: /Lamplighter/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'New machine' })).toBeVisible()
+  // machines are drawn as they are checked, beside the page
+  for (const card of await page.getByRole('link', { name: /(body|bodies|states), / }).all())
+    await expect(card.locator('svg path').first()).toBeVisible()
   await shoot(page, 'yard')
   await page.goto(`${served.url}/lamplighter/machine`)
   await page.waitForTimeout(3000)
