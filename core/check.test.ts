@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { checkDocument, groups, parseDocument, withRenamedParameter } from './index'
-import { currentVersion, migrate, migrations, replaceAt } from './document'
+import { currentVersion, migrate, migrations, partsIn, replaceAt } from './document'
 import type { Document, Migration, Problem } from './document'
 import { cName, pieces } from './kinds'
 import { demo, lamplighter, lamplighterText } from './tests/demo'
@@ -404,7 +404,7 @@ describe('formulas that a machine computes with', () => {
     const machine = Object.keys(document.machines)[0]!
     const force = { kind: 'formulaForce', body: 'lens', at: [0, 0, 0], x: '0', y: '0', z: '-softness * (pz - 1)' }
     const parameters = { ...document.parameters, softness: { kind: 'parameter', value: '= 2 * 3', unit: 'N/m' } }
-    const body = Object.keys(document.machines[machine]!.bodies as object)[0]!
+    const body = Object.keys(partsIn(document.machines[machine]!.bodies))[0]!
     return {
       document: replaceAt({ ...document, parameters } as Document, `machines.${machine}.forces.pull`, { ...force, body }),
       machine,

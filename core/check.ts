@@ -18,14 +18,15 @@ import {
   mostDocumentCharacters,
   nameRemedy,
   nearestName,
+  partsIn,
   refused,
   refusedFor,
+  rememberedOf,
   replaceAt,
   shapeProblem,
-  rememberedOf,
   sharing,
 } from './document'
-import type { Document, Outcome, Part, Problem } from './document'
+import type { Document, LoopPart, Outcome, Part, Problem } from './document'
 import { namesIn, renameParameter, renamedFormula, resolveFormulas } from './formula'
 import {
   everyNumber,
@@ -35,6 +36,7 @@ import {
   isPart,
   nameInWords,
   partName,
+  partOf,
   problemsOf,
   schemaOfPart,
   strangers,
@@ -47,13 +49,24 @@ import {
   heldQuantities,
   machineKinds,
   machineProblems,
+  measuringSensors,
+  mechanismSensors,
   missingMeshes,
   pointNames,
   pushesOf,
-  measuringSensors,
-  mechanismSensors,
+  sensorsOf,
 } from './machine'
-import { changedBy, changedParameter, cues, readBy, trial, trialDuration, trulyMade, withRenamedChanges } from './simulation'
+import {
+  changedBy,
+  changedParameter,
+  cues,
+  override,
+  readBy,
+  trial,
+  trialDuration,
+  trulyMade,
+  withRenamedChanges,
+} from './simulation'
 
 /** The named groups of a document and the kinds each may hold. */
 export const groups = {
@@ -165,11 +178,11 @@ export function checkDocument(value: unknown): Outcome<Checked> {
   const forward = Object.keys(resolved.loops).flatMap((name) => forwardProblems(resolved, name))
   if (forward.length > 0) return refused(forward)
   const unseen = Object.entries(resolved.estimators).flatMap(([name, part]) => {
-    return findKind(estimators, part)?.refused?.(`estimators.${name}`, resolved.machines[part.machine as string]!, part) ?? []
+    return findKind(estimators, part)?.refused?.(`estimators.${name}`, resolved.machines[part.machine]!, part) ?? []
   })
   if (unseen.length > 0) return refused(unseen)
   const blind = Object.entries(resolved.loops).flatMap(([name, part]) =>
-    estimateProblems(resolved, `loops.${name}`, part, resolved.machines[part.machine as string]!),
+    estimateProblems(resolved, `loops.${name}`, part, resolved.machines[part.machine]!),
   )
   if (blind.length > 0) return refused(blind)
   return done({
@@ -310,22 +323,21 @@ function references(document: Document): Problem[] {
   const pushed = new Map<string, string>()
   for (const [name, part] of Object.entries(document.loops)) {
     if (expect(`loops.${name}.machine`, part.machine, machines, 'machine')) {
-      const machine = document.machines[part.machine as string]!
+      const machine = document.machines[part.machine]!
       const known = (list: readonly { readonly name: string }[]) => list.map((one) => one.name)
       expect(`loops.${name}.holds`, part.holds, known(heldQuantities(machine)), 'quantity to hold')
       if ((part.point ?? '') !== '') expect(`loops.${name}.point`, part.point, pointNames(machine), 'operating point')
-      if (commandedLoop(part.pushes as string) === undefined)
-        expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
+      if (commandedLoop(part.pushes) === undefined) expect(`loops.${name}.pushes`, part.pushes, known(pushesOf(machine)), 'push')
       problems.push(...readingProblems(document, `loops.${name}`, part, machine), ...filterProblems(`loops.${name}`, part))
       problems.push(...stopProblems(`loops.${name}`, part))
-      problems.push(...limitProblems(`loops.${name}`, part), ...lawProblems(`loops.${name}.law`, part.law as Part, machine))
+      problems.push(...limitProblems(`loops.${name}`, part), ...lawProblems(`loops.${name}.law`, part.law, machine))
     }
-    const key = `${part.machine as string}.${part.pushes as string}`
+    const key = `${part.machine}.${part.pushes}`
     const other = pushed.get(key)
     if (other !== undefined) {
       problems.push({
         where: `loops.${name}.pushes`,
-        what: `Both ${other} and ${name} push ${pushOf(document, part)?.label ?? (part.pushes as string)}.`,
+        what: `Both ${other} and ${name} push ${pushOf(document, part)?.label ?? part.pushes}.`,
         remedy: 'Let each push belong to one loop.',
       })
     }
@@ -335,10 +347,10 @@ function references(document: Document): Problem[] {
   for (const [name, part] of Object.entries(document.estimators)) {
     const path = `estimators.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
-    const machine = document.machines[part.machine as string]!
+    const machine = document.machines[part.machine]!
     const kind = findKind(estimators, part)
     if (kind === undefined) continue
-    const sensors = Object.entries((machine.sensors ?? {}) as { [name: string]: Part })
+    const sensors = Object.entries(sensorsOf(machine))
     const needs = Object.entries(kind.needs ?? {}).map(([slot, sorts]) => {
       const suits = sensors.filter(([, sensor]) => sorts.includes(sensor.kind)).map(([one]) => one)
       return expect(`${path}.${slot}`, part[slot], suits, sensorWords(sorts[0]!))
@@ -348,10 +360,10 @@ function references(document: Document): Problem[] {
   for (const [name, part] of Object.entries(document.trials)) {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
-    const machine = document.machines[part.machine as string]!
+    const machine = document.machines[part.machine]!
     problems.push(...durationProblems(path, part))
     const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
-    for (const [cue, asked] of Object.entries(part.cues as { [name: string]: Part })) {
+    for (const [cue, asked] of Object.entries(partsIn(part.cues))) {
       const where = `${path}.cues.${cue}.loop`
       const target = asked.loop
       problems.push(...(findKind(cues, asked)?.problems?.(`${path}.cues.${cue}`, asked) ?? []))
@@ -370,12 +382,12 @@ function references(document: Document): Problem[] {
       }
       if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
       if (findKind(cues, asked)?.switchesTo !== undefined) continue
-      const what = `The loop ${target as string} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
-      problems.push({ where, what, remedy: `Let ${target as string} follow its cue, or choose another loop.` })
+      const what = `The loop ${target} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
+      problems.push({ where, what, remedy: `Let ${target} follow its cue, or choose another loop.` })
     }
     const numbers = everyNumber(machineKinds, machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)
-    for (const [key, change] of Object.entries(part.overrides as { [name: string]: Part })) {
+    for (const [key, change] of Object.entries(partsIn(part.overrides))) {
       const known = [...parameters, ...numbers]
       if (expect(`${path}.overrides.${key}.parameter`, change.parameter, known, 'number of the machine or parameter'))
         problems.push(...overrideProblems(`${path}.overrides.${key}`, machine, change))
@@ -396,14 +408,14 @@ function durationProblems(path: string, part: Part): Problem[] {
 
 /** What a loop holds instead of its cue. */
 function referenceWords(part: Part): string {
-  return loop.slots.reference.options[part.reference as string]!
+  return loop.slots.reference.options[partOf(loop, part).reference]
 }
 
 /** A law that needs a rate which the machine has not, or reads what nothing measures. */
-function readingProblems(document: Document, path: string, loop: Part, machine: Part): Problem[] {
+function readingProblems(document: Document, path: string, loop: LoopPart, machine: Part): Problem[] {
   const problems: Problem[] = []
-  const law = loop.law as Part
-  const held = findHeld(machine, loop.holds as string)
+  const law = loop.law
+  const held = findHeld(machine, loop.holds)
   if (held !== undefined && held.rate === undefined && findKind(laws, law)?.readsRate === true) {
     const what = `The law acts on the rate of ${held.name}, which this machine does not tell.`
     const remedy = 'Choose a law without a rate, hold its rate instead, or make the rate a state or output of its own.'
@@ -460,12 +472,12 @@ function withChangedParameters(
 ): Outcome<Document> {
   const problems: Problem[] = []
   const document = Object.entries(resolved.trials).reduce((next, [name, part]) => {
-    const overrides = part.overrides as Readonly<Record<string, Part>>
+    const overrides = partsIn(part.overrides)
     const keys = Object.keys(overrides).filter((key) => changedParameter(overrides[key]!) !== undefined)
     if (keys.length === 0) return next
     const at = `trials.${name}.overrides`
-    const machine = part.machine as string
-    const values = (resolved.parameters ?? {}) as Readonly<Record<string, Part>>
+    const machine = part.machine
+    const values = partsIn(resolved.parameters)
     const asked = keys.reduce((now, key) => {
       const parameter = changedParameter(overrides[key]!)!
       const value = changedBy(values[parameter]!.value as number, `parameters.${parameter}`, overrides)
@@ -518,7 +530,7 @@ export function machinesWithParameters(
 
 /** A changed number must still be one that the machine could have. */
 function overrideProblems(where: string, machine: Part, change: Part): Problem[] {
-  const path = change.parameter as string
+  const path = partOf(override, change).parameter
   // what a parameter changes is known once its formulas are worked out
   if (changedParameter(change) !== undefined) return []
   const value = everyNumber(machineKinds, machine).find((place) => place.path === path)!.value
@@ -543,11 +555,11 @@ function outOfRange(where: string, machine: Part, path: string, changed: number)
 /** What the changes of a trial together make of its machine must still be one. */
 function trueMachineProblems(document: Document): Problem[] {
   return Object.entries(document.trials).flatMap(([name, part]): Problem[] => {
-    const overrides = part.overrides as Readonly<Record<string, Part>>
+    const overrides = partsIn(part.overrides)
     const [first] = Object.keys(overrides)
-    const machine = document.machines[part.machine as string]!
+    const machine = document.machines[part.machine]!
     if (first === undefined) return []
-    const [problem] = machineProblems(`machines.${part.machine as string}`, trulyMade(machine, overrides))
+    const [problem] = machineProblems(`machines.${part.machine}`, trulyMade(machine, overrides))
     if (problem === undefined) return []
     const where = `trials.${name}.overrides.${first}`
     return [{ where, what: `As this trial changes it: ${problem.what}`, remedy: problem.remedy }]
@@ -562,8 +574,8 @@ function estimatorsOn(document: Document, { machine }: Part) {
 }
 
 /** A loop that reads estimates of what nothing estimates. */
-function estimateProblems(document: Document, path: string, loop: Part, machine: Part): Problem[] {
-  const held = findHeld(machine, loop.holds as string)
+function estimateProblems(document: Document, path: string, loop: LoopPart, machine: Part): Problem[] {
+  const held = findHeld(machine, loop.holds)
   if (loop.reads !== 'estimated' || held === undefined) return []
   const all = estimatorsOn(document, loop)
   const known = new Set(all.flatMap(({ part, kind }) => kind.estimates(machine, part)))

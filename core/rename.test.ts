@@ -1,14 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from './check'
-import { findAt, replaceAt } from './document'
+import { findAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { withNewName } from './index'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
 import { compile, runHash, start } from './simulation'
 import { demo, demoNames, lamplighter } from './tests/demo'
 import { expectDone } from './tests/expectDone'
-
-type Parts = Readonly<Record<string, Part>>
 
 describe('names', () => {
   it.each([
@@ -47,7 +45,7 @@ function named(document: Document): string[] {
       'states',
       'inputs',
       'outputs',
-    ].flatMap((group) => Object.keys((part[group] ?? {}) as Parts).map((name) => `machines.${machine}.${group}.${name}`)),
+    ].flatMap((group) => Object.keys(partsIn(part[group])).map((name) => `machines.${machine}.${group}.${name}`)),
   )
   const own = (group: 'loops' | 'estimators' | 'machines') => Object.keys(document[group]).map((name) => `${group}.${name}`)
   return [...groups, ...own('loops'), ...own('estimators'), ...own('machines')]
@@ -109,7 +107,7 @@ describe('a new name', () => {
       'trials.otherShip.cues.shove',
       cue,
     )
-    const [drive] = Object.entries(changed.machines.turret!.drives as Parts).find(([, { joint }]) => joint === 'yoke.angle')!
+    const [drive] = Object.entries(partsIn(changed.machines.turret!.drives)).find(([, { joint }]) => joint === 'yoke.angle')!
     const pushed = replaceAt(changed, 'trials.otherShip.cues.shove.loop', `pushes.drives.${drive}`)
     const next = [
       ['machines.turret.bodies.yoke', 'Fork'],
@@ -143,7 +141,7 @@ describe('pushes, allocations and readings', () => {
     loops: {},
     trials: {},
     tray: {},
-  } as unknown as Document
+  }
   it.each(['drives.rotor3', 'pushes.lift', 'allocations.rotors', 'readings.attitude', 'bodies.hull'])(
     'are followed in lists of names too: %s',
     (path) => {

@@ -1,5 +1,5 @@
 import { withRenamedInLoops } from './control'
-import { findAt, replaceAt } from './document'
+import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
@@ -21,7 +21,7 @@ export interface Renamed {
 export function withNewName(document: Document, path: string, words: string): Renamed {
   const [name, group] = [path.split('.').at(-1)!, path.split('.').slice(0, -1).join('.')]
   const label = words.trim()
-  const part = findAt(document, path) as Part
+  const part = partAt(document, path)!
   if (label === '' || label === labelOf(part, name)) return { document, path }
   const others = Object.keys(findAt(document, group) as Parts).filter((one) => one !== name)
   const taken = group.endsWith('.bodies') ? [...others, 'ground'] : others
@@ -81,7 +81,7 @@ function withRenamedInMachine(machine: Part, group: string, from: string, to: st
     return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, key === 'label' ? one : renamed(one, key)]))
   }
   const all = renamed(machine, '') as Part
-  return { ...all, [group]: movedKey(all[group] as Parts, from, to) }
+  return { ...all, [group]: movedKey(partsIn(all[group]), from, to) }
 }
 
 function withRenamedInEstimators(document: Document, machine: string, from: string, to: string): Document {
@@ -112,7 +112,7 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
 function watchedAs(document: Document, from: string, to: string): Document {
   return Object.entries(document.trials).reduce(
     (all, [trial, part]) =>
-      Object.entries((part.watch ?? {}) as Parts).reduce(
+      Object.entries(partsIn(part.watch)).reduce(
         (next, [key, { signal }]) =>
           typeof signal === 'string' ? replaceAt(next, `trials.${trial}.watch.${key}.signal`, followed(signal, from, to)) : next,
         all,
@@ -129,7 +129,7 @@ function withRenamedLoop(document: Document, from: string, to: string): Document
   )
   const cued = Object.entries(pushed.trials).reduce(
     (all, [trial, part]) =>
-      Object.entries((part.cues ?? {}) as Parts).reduce(
+      Object.entries(partsIn(part.cues)).reduce(
         (next, [cue, { loop }]) => (loop === from ? replaceAt(next, `trials.${trial}.cues.${cue}.loop`, to) : next),
         all,
       ),

@@ -47,7 +47,7 @@ describe('several machines in one project', () => {
       const [mine, theirs] = [alone, both].map((document) => {
         const { resolved } = expectDone(checkDocument(document))
         const { model, gains } = expectDone(designLoop(resolved, loop))
-        const machine = resolved.loops[loop]!.machine as string
+        const machine = resolved.loops[loop]!.machine
         return { gains, margin: analyse(model, gains).phaseMargin, together: togetherFigures(resolved, machine, 'commands') }
       })
       expect(theirs).toEqual(mine)
@@ -60,7 +60,7 @@ describe('several machines in one project', () => {
     const first = lamplighter()
     const loops = Object.entries(lampCascade().loops).map(([name, loop]) => [
       `${name}B`,
-      { ...named(loop), pushes: (loop.pushes as string).replace(/^loops\.(.*)/, 'loops.$1B') },
+      { ...named(loop), pushes: loop.pushes.replace(/^loops\.(.*)/, 'loops.$1B') },
     ])
     const document = {
       ...first,

@@ -1,4 +1,4 @@
-import { currentVersion } from '@calm-hand/core/document'
+import { currentVersion, partsIn } from '@calm-hand/core/document'
 import { writeFileSync } from 'node:fs'
 import { checkDocument } from '@calm-hand/core'
 import { parseUrdf, robotMachine } from '@calm-hand/core/formats'
@@ -40,6 +40,6 @@ export function newDocument(path: string, { out, base = 'fixed' }: NewOptions): 
   } catch (error) {
     return badInput('--out', `The file cannot be written: ${(error as Error).message}`, 'Check the path.')
   }
-  const bodies = Object.keys(machine.bodies as object).length
+  const bodies = Object.keys(partsIn(machine.bodies)).length
   return fine({ out, bodies }, `${out}: ${bodies} bodies.`)
 }

@@ -191,7 +191,7 @@ describe('an operating point of typed equations', () => {
   it('does not ask an input for more than its limit', () => {
     const machine = typedPart({ rate: ['0', 'push - 9.8'] }, { push: 0 })
     const limited = { ...machine, inputs: { push: { kind: 'plainInput', unit: 'N', nominal: 0, least: 0, most: 5 } } }
-    expect(bodilessPoint(limited as Part, fullMechanism).kind).toBe('refused')
+    expect(bodilessPoint(limited, fullMechanism).kind).toBe('refused')
   })
 })
 

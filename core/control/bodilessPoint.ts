@@ -1,6 +1,6 @@
 import { Graph, evaluation, jacobian, jacobianAt, sub, tapeOf } from '../expression'
 import type { Scalar } from '../expression'
-import { done, refusedFor } from '../document'
+import { done, partsIn, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf, runningOf, shortName } from '../machine'
 import type { BodilessForm, MechanismLayers } from '../machine'
@@ -74,7 +74,7 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
         : `Let one of ${[...fixed.keys()].map((one) => shortName(one, machine)).join(', ')} go, or start from other values.`
     return refusedFor('operating point', what, remedy)
   }
-  const parts = (machine.inputs ?? {}) as Readonly<Record<string, Part>>
+  const parts = partsIn(machine.inputs)
   const efforts = steering.map((slot) => ({ slot, size: (parts[names[slot]!]?.most as number | undefined) ?? 1 }))
   const least = leastEffort(request, found, steering, efforts)
   const values = [...least.at]

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
 import { mechanismForm, mechanismMotion, numbersOf } from '../machine'
-import type { Part } from '../document'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { numbersFrom } from '../tests/randomGraph'
 import { byAngles } from './freeBodies'
@@ -21,7 +20,7 @@ const machine = {
     place: { kind: 'placeReading', body: 'hull', at: [0.1, 0.2, 0.3], from: 'ground', fromAt: [4, 5, 6] },
     attitude: { kind: 'attitudeReading', body: 'hull', from: 'ground' },
   },
-} as unknown as Part
+}
 const read = numbersOf(machine)
 const form = mechanismForm(machine, read)
 const { names, toForm, fromForm, rates } = byAngles(machine, read, form)

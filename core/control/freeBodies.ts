@@ -15,7 +15,7 @@ import {
 } from '../algebra'
 import type { Attitude, Quaternion, Rows, Vector } from '../algebra'
 import type { Part } from '../document'
-import { ground, placement, readVector, readingParts } from '../machine'
+import { bodiesOf, ground, placement, readingParts, readVector } from '../machine'
 import type { MechanismForm, Read } from '../machine'
 
 /** The states of a mechanism with its free bodies by their angles and the places of points, under the names of readings. */
@@ -127,8 +127,8 @@ export function byAngles(machine: Part, read: Read, form: MechanismForm): ByAngl
 
 function freeBodiesOf(machine: Part, read: Read, form: MechanismForm): FreeBody[] {
   const { positions, speeds } = form.assembly
-  return Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([body, part]) => {
-    const joint = part.joint as Part
+  return Object.entries(bodiesOf(machine)).flatMap(([body, part]) => {
+    const joint = part.joint
     if (joint.kind !== 'free' || joint.on !== ground) return []
     const seen = (kind: string) =>
       readingParts(machine).find(({ part: one }) => one.kind === kind && one.body === body && one.from === ground)?.path

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { product, quaternionOf } from '../algebra'
 import type { Quaternion } from '../algebra'
-import { replaceAt } from '../document'
+import { partsIn, replaceAt } from '../document'
 import type { Part } from '../document'
 import { assemble, designLayers, energies, totalMass, numbersOf } from '../machine'
 import { demo, farFromGround, lamplighter } from '../tests/demo'
@@ -23,7 +23,7 @@ describe('closed chains turned round', () => {
   /** The linkage with its crank at an angle, worked out by triangles. */
   const linkage = (angle: number, moment: number): Part => {
     const bar = fourBarAt({ crank, coupler, rocker, ground }, angle)
-    const bodies = Object.entries(bar.bodies as Record<string, Part>).map(([name, body]) => [
+    const bodies = Object.entries(partsIn(bar.bodies)).map(([name, body]) => [
       name,
       { ...body, mass: 2, centre: [0.1, 0, 0], inertia: [0.3, 0.3, 0.3, 0, 0, 0] },
     ])
@@ -184,8 +184,8 @@ describe('what hangs upright from what is turned', () => {
     const loops = Object.values(demo('derrick').loops)
     const rest = pointOf(derrick)
     const asked = loops.map(({ pushes, holds }) => {
-      const at = (rest.states[holds as string] ?? 0) + (holds === 'boom.angle' ? rise : 0)
-      return { push: pushes as string, holds: holds as string, motion: [at, 0, 0] as Motion }
+      const at = (rest.states[holds] ?? 0) + (holds === 'boom.angle' ? rise : 0)
+      return { push: pushes, holds: holds, motion: [at, 0, 0] as Motion }
     })
     const start = (body: string) => (derrick.bodies as Record<string, { joint: { start: number } }>)[body]!.joint.start
     const raised = replaceAt(

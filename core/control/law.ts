@@ -1,6 +1,6 @@
 import type { Scalar } from '../expression'
-import type { Part, Problem } from '../document'
-import type { Kind } from '../kinds'
+import type { Problem } from '../document'
+import type { Kind, OfOwn, PartOf, Slots, ValuesOf } from '../kinds'
 
 /** A gain on the error, its integral, its rate; or on a signal that the law feeds back, by the signal's name. */
 export type GainName = string
@@ -36,21 +36,28 @@ export interface LawStep {
 export type LawSettings = Readonly<Record<string, unknown>>
 
 /** A sampled control law: (inputs, memory, gains, own numbers) to (terms, next memory), over numbers or expressions. */
-export interface Law extends Kind {
+export interface Law<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
-  readonly gains: readonly GainName[] | ((settings: LawSettings) => readonly GainName[])
+  readonly gains: readonly GainName[] | OfOwn<[settings: ValuesOf<Kind<S>>], readonly GainName[]>
   /** Whether it acts on a rate that someone measures, estimates or knows. */
   readonly readsRate: boolean
   /** Names of what it remembers from sample to sample; all start at 0 unless `start` says otherwise. */
-  readonly memory: readonly string[] | ((settings: LawSettings) => readonly string[])
-  readonly start?: (settings: LawSettings) => readonly number[]
+  readonly memory: readonly string[] | OfOwn<[settings: ValuesOf<Kind<S>>], readonly string[]>
+  readonly start?: OfOwn<[settings: ValuesOf<Kind<S>>], readonly number[]>
   /** Quantities of the machine that it reads beside what it holds. */
-  readonly signals?: (settings: LawSettings) => readonly string[]
+  readonly signals?: OfOwn<[settings: ValuesOf<Kind<S>>], readonly string[]>
   /** Why it has no linear form about rest; nothing where it has one. */
   readonly notLinear?: string
   /** What its schema cannot tell. `known` are the names of the machine's quantities. */
-  readonly problems?: (where: string, law: Part, known: readonly string[]) => readonly Problem[]
-  readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: GainsOf<Scalar>, settings: LawSettings) => LawStep
+  readonly problems?: OfOwn<[where: string, law: PartOf<Kind<S>>, known: readonly string[]], readonly Problem[]>
+  readonly step: OfOwn<
+    [inputs: LawInputs, memory: readonly Scalar[], gains: GainsOf<Scalar>, settings: ValuesOf<Kind<S>>],
+    LawStep
+  >
+}
+
+export function defineLaw<const S extends Slots>(kind: Law<S>): Law<S> {
+  return kind
 }
 
 /** What a law says of itself with its settings. */

@@ -24,7 +24,7 @@ export function linearEyes(
   machine = document.machines[machineName]!,
 ): readonly LinearEstimator[] {
   const loops = Object.values(document.loops).filter((loop) => loop.machine === machineName)
-  const fastest = Math.max(0, ...loops.map(({ rate }) => rate as number))
+  const fastest = Math.max(0, ...loops.map(({ rate }) => rate))
   const key = `${machineName} ${fastest} ${isLate} ${JSON.stringify(Object.entries(document.estimators))}`
   return rememberedOf(known, machine, key, () => {
     const sensors = measuringSensors(machine)
@@ -46,7 +46,7 @@ export function linearEyes(
 }
 
 function rateOf({ part }: Pick<MeasuringSensor, 'part'>): number {
-  return part.rate as number
+  return part.rate
 }
 
 /** An estimator, or a sensor, that reads late: s, by what it reads, in whole samples of its own. */

@@ -1,6 +1,7 @@
 import { add, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { scalarProduct, scalarTranspose, solveDefinite } from '../algebra'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { assemble, bodyPoses, chainRowsOf, closeChains, numbersOf } from '../machine'
 import type { Read } from '../machine'
@@ -29,7 +30,7 @@ export function linkageOf(
   pose: Readonly<Record<string, number>>,
   held: readonly string[],
 ): Linkage | Stuck | undefined {
-  if (Object.keys((machine.chains ?? {}) as object).length === 0) return undefined
+  if (Object.keys(partsIn(machine.chains)).length === 0) return undefined
   const read = numbersOf(machine)
   const assembly = assemble(machine, read)
   const closure = closeChains(machine)

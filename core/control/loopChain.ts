@@ -1,5 +1,5 @@
 import { nameRemedy } from '../document'
-import type { Document, Part, Problem } from '../document'
+import type { Document, LoopPart, Problem } from '../document'
 import { findHeld, findPush, pushesOf } from '../machine'
 import type { Push } from '../machine'
 
@@ -25,20 +25,20 @@ export function commandedLoop(pushes: string): string | undefined {
 }
 
 /** What a loop pushes: of its machine, or the reference of another loop in the unit of what that one holds. */
-export function pushOf(document: Document, loop: Part): Push | undefined {
-  const machine = document.machines[loop.machine as string]
-  const pushes = loop.pushes as string
+export function pushOf(document: Document, loop: LoopPart): Push | undefined {
+  const machine = document.machines[loop.machine]
+  const pushes = loop.pushes
   const inner = document.loops[commandedLoop(pushes) ?? '']
   if (machine === undefined) return undefined
   if (inner === undefined) return findPush(machine, pushes)
-  const held = findHeld(machine, inner.holds as string)
+  const held = findHeld(machine, inner.holds)
   return held === undefined ? undefined : { name: pushes, label: `${held.label} reference`, unit: held.unit }
 }
 
 /** Everything that a loop may push: its machine's pushes, and references of loops that wait for a command. */
 export function pushChoices(document: Document, name: string): readonly Push[] {
   const own = document.loops[name]!
-  const machine = document.machines[own.machine as string]
+  const machine = document.machines[own.machine]
   if (machine === undefined) return []
   const waiting = Object.keys(document.loops).filter((one) => {
     const part = document.loops[one]!
@@ -50,16 +50,16 @@ export function pushChoices(document: Document, name: string): readonly Push[] {
 
 /** The loop that commands another's reference. */
 function commanderOf(document: Document, name: string): string | undefined {
-  return Object.keys(document.loops).find((one) => commandedLoop(document.loops[one]!.pushes as string) === name)
+  return Object.keys(document.loops).find((one) => commandedLoop(document.loops[one]!.pushes) === name)
 }
 
 /** The loops that a loop commands, one through the other, nearest first. Meant for checked documents: a ring ends where it closes. */
 export function innerLoops(document: Document, name: string): readonly string[] {
   const chain: string[] = []
-  let next = commandedLoop(document.loops[name]!.pushes as string)
+  let next = commandedLoop(document.loops[name]!.pushes)
   while (next !== undefined && document.loops[next] !== undefined && next !== name && !chain.includes(next)) {
     chain.push(next)
-    next = commandedLoop(document.loops[next]!.pushes as string)
+    next = commandedLoop(document.loops[next]!.pushes)
   }
   return chain
 }
@@ -73,7 +73,7 @@ export function outerFirst(document: Document, machine: string): readonly string
 /** The loop that holds the other component of the vector of which a loop holds one. */
 export function besideOf(document: Document, name: string): string | undefined {
   const { machine, holds } = document.loops[name]!
-  const beside = findHeld(document.machines[machine as string]!, holds as string)?.vector?.beside
+  const beside = findHeld(document.machines[machine]!, holds)?.vector?.beside
   return Object.keys(document.loops).find((one) => {
     const part = document.loops[one]!
     return beside !== undefined && part.machine === machine && part.holds === beside
@@ -83,13 +83,13 @@ export function besideOf(document: Document, name: string): string | undefined {
 /** Two loops that hold one vector turn its error together: at the same samples, as far from the machine. */
 function vectorProblems(document: Document, name: string): Problem[] {
   const part = document.loops[name]!
-  const other = document.machines[part.machine as string] === undefined ? undefined : besideOf(document, name)
+  const other = document.machines[part.machine] === undefined ? undefined : besideOf(document, name)
   if (other === undefined || name > other) return []
   const where = `loops.${other}`
   const both = `${name} and ${other} hold one vector`
   if (document.loops[other]!.rate !== part.rate) {
-    const what = `${both}, yet run ${part.rate as number} and ${document.loops[other]!.rate as number} times a second.`
-    return [{ where: `${where}.rate`, what, remedy: `Give both ${part.rate as number} Hz.` }]
+    const what = `${both}, yet run ${part.rate} and ${document.loops[other]!.rate} times a second.`
+    return [{ where: `${where}.rate`, what, remedy: `Give both ${part.rate} Hz.` }]
   }
   if (innerLoops(document, name).length !== innerLoops(document, other).length) {
     const what = `${both}, yet one of them pushes through more loops than the other.`
@@ -102,7 +102,7 @@ function vectorProblems(document: Document, name: string): Problem[] {
 export function chainProblems(document: Document): Problem[] {
   return Object.entries(document.loops).flatMap(([name, part]) => {
     const where = `loops.${name}`
-    const inner = commandedLoop(part.pushes as string)
+    const inner = commandedLoop(part.pushes)
     const problems = vectorProblems(document, name)
     if (part.reference === 'command' && commanderOf(document, name) === undefined) {
       const what = `${name} waits for another loop's command, but no loop pushes its reference.`
@@ -128,7 +128,7 @@ export function chainProblems(document: Document): Problem[] {
       const what = `The loops command one another in a ring: ${ring.join(' → ')}.`
       problems.push({ where: `${where}.pushes`, what, remedy: 'Let the innermost push a drive of the machine.' })
     }
-    const [outer, own] = [part.rate as number, target.rate as number]
+    const [outer, own] = [part.rate, target.rate]
     if (outer > own) {
       const what = `${name} runs ${outer} times a second, faster than ${inner} that it commands (${own}).`
       problems.push({ where: `${where}.rate`, what, remedy: `Give at most ${own} Hz.` })

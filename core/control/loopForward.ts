@@ -1,6 +1,7 @@
 import { mul, sum } from '../expression'
 import type { Scalar } from '../expression'
-import type { Document, Part, Problem } from '../document'
+import { partsIn } from '../document'
+import type { Document, LoopPart, Part, Problem } from '../document'
 import { findKind, valuesOf } from '../kinds'
 import { linearMachine } from './plant'
 import { designLayers } from '../machine'
@@ -29,15 +30,15 @@ interface Named {
   readonly kind: Feedforward
 }
 
-function partsOf(loop: Part): Named[] {
-  return Object.entries((loop.feedforwards ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
+function partsOf(loop: LoopPart): Named[] {
+  return Object.entries(partsIn(loop.feedforwards)).flatMap(([name, part]) => {
     const kind = findKind(feedforwards, part)
     return kind === undefined ? [] : [{ name, part, kind }]
   })
 }
 
 /** `plant` gives what the loop sees, lags left out. */
-export function forwardOf(loop: Part, plant: () => StateSpace): LoopForward {
+export function forwardOf(loop: LoopPart, plant: () => StateSpace): LoopForward {
   const on = partsOf(loop).filter(({ part }) => part.on === true)
   const counts = on.map(({ kind }) => kind.remembers?.(plant) ?? 0)
   return {
@@ -56,10 +57,10 @@ export function forwardOf(loop: Part, plant: () => StateSpace): LoopForward {
 }
 
 /** The numbers of a loop's feedforwards as the document has them. */
-export function forwardNumbers(loop: Part): (path: string) => number {
+export function forwardNumbers(loop: LoopPart): (path: string) => number {
   return (path) => {
     const [name, slot] = path.split('.') as [string, string]
-    const part = (loop.feedforwards as Readonly<Record<string, Part>>)[name]!
+    const part = partsIn(loop.feedforwards)[name]!
     return valuesOf(findKind(feedforwards, part)!, part)[slot] as number
   }
 }
@@ -68,14 +69,14 @@ export function forwardNumbers(loop: Part): (path: string) => number {
 export function referenceLoops(document: Document, machine: string): readonly string[] {
   return Object.keys(document.loops).filter((name) => {
     const { machine: own, reference, pushes } = document.loops[name]!
-    return own === machine && reference !== 'command' && commandedLoop(pushes as string) === undefined
+    return own === machine && reference !== 'command' && commandedLoop(pushes) === undefined
   })
 }
 
 /** What feedforwards of a document's loops cannot do. Meant after the names of the loops were checked. */
 export function forwardProblems(document: Document, name: string): Problem[] {
   const loop = document.loops[name]!
-  const machine = document.machines[loop.machine as string]!
+  const machine = document.machines[loop.machine]!
   const named = partsOf(loop).map((one) => ({ ...one, where: `loops.${name}.feedforwards.${one.name}` }))
   const on = named.filter(({ part }) => part.on === true)
   const problems: Problem[] = []
@@ -85,7 +86,7 @@ export function forwardProblems(document: Document, name: string): Problem[] {
     const what = `${first.name} and ${second.name} both carry what holds it at rest.`
     problems.push({ where: second.where, what, remedy: 'Switch one of them off.' })
   }
-  const commands = commandedLoop(loop.pushes as string) !== undefined
+  const commands = commandedLoop(loop.pushes) !== undefined
   for (const { where, kind } of on) {
     if (loop.reference === 'command' && kind.needs !== 'reference') {
       const what = 'Its reference is the command of another loop, whose rate nobody knows.'
@@ -99,9 +100,9 @@ export function forwardProblems(document: Document, name: string): Problem[] {
     }
     const linear = linearMachine(machine, designLayers.all)
     if (linear.kind === 'refused') continue
-    const asked = referenceLoops(document, loop.machine as string).map((one) => {
+    const asked = referenceLoops(document, loop.machine).map((one) => {
       const { pushes, holds } = document.loops[one]!
-      return { push: pushes as string, holds: holds as string }
+      return { push: pushes, holds: holds }
     })
     const found = inverseProblem(machine, linear.value.operatingPoint, asked)
     if (found !== undefined) problems.push({ where, ...found })

@@ -9,7 +9,7 @@ import { filterProblems, filters, lawOf } from './index'
 
 const rate = 200
 const dt = 1 / rate
-const loopWith = (law: object, ...list: Part[]): Part => ({ kind: 'loop', rate, law, filters: Object.fromEntries(list.map((one, i) => [`f${i}`, one])) }) as Part // prettier-ignore
+const loopWith = (law: Part, ...list: Part[]) => ({ rate, law, filters: Object.fromEntries(list.map((one, i) => [`f${i}`, one])) }) // prettier-ignore
 const quiet = { reference: 0, rate: 0, dt, excess: 0, signals: [], rest: [], follow: [] }
 
 const examples: Record<string, Part> = {

@@ -1,6 +1,6 @@
 import { neg, select, sub, sum, tan } from '../expression'
 import type { Flag, Scalar } from '../expression'
-import { assert, remembered } from '../document'
+import { assert, partsIn, remembered } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind, valuesOf } from '../kinds'
 import { fromPolynomials, sampledBilinear, sampledStep } from '../linear'
@@ -38,14 +38,20 @@ interface NamedFilter {
 const made = new Map<string, LoopLaw>()
 const mostKept = 500
 
-/** The law of a checked loop. The term `filters` is what they add to the sum of the others. */
-export function lawOf(loop: Part): LoopLaw {
-  const key = JSON.stringify([loop.law, loop.filters])
-  return remembered(made, mostKept, key, () => loopLaw(key, loop.law as Part, filtersOf(loop)))
+/** What of a loop makes its law. */
+export interface WithLaw {
+  readonly law: Part
+  readonly filters?: unknown
 }
 
-function filtersOf(loop: Part): NamedFilter[] {
-  return Object.entries((loop.filters ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) => {
+/** The law of a checked loop. The term `filters` is what they add to the sum of the others. */
+export function lawOf(loop: WithLaw): LoopLaw {
+  const key = JSON.stringify([loop.law, loop.filters])
+  return remembered(made, mostKept, key, () => loopLaw(key, loop.law, filtersOf(loop)))
+}
+
+function filtersOf(loop: WithLaw): NamedFilter[] {
+  return Object.entries(partsIn(loop.filters)).flatMap(([name, part]) => {
     const filter = findKind(filters, part)
     return filter === undefined ? [] : [{ name, filter, values: valuesOf(filter, part) }]
   })
@@ -121,17 +127,17 @@ export function switchedStep(
 function sampledFilter({ filter, values }: NamedFilter, dt: number): StateSpace {
   const { num, den } = filter.transfer(values)
   const w = filter.centre(values)
-  const bent = w === 0 ? dt : (2 * (tan((w * dt) / 2) as number)) / w
+  const bent = w === 0 ? dt : (2 * tan((w * dt) / 2)) / w
   return { ...sampledBilinear(fromPolynomials(num, den, null), bent)!, dt }
 }
 
 /** What filters of a loop cannot do: more zeros than poles, frequencies that its samples cannot show. */
-export function filterProblems(path: string, loop: Part): Problem[] {
-  const half = Math.PI * (loop.rate as number)
+export function filterProblems(path: string, loop: WithLaw & { readonly rate: number }): Problem[] {
+  const half = Math.PI * loop.rate
   return filtersOf(loop).flatMap(({ name, filter, values }) => {
     const where = `${path}.filters.${name}`
     const { num, den } = filter.transfer(values)
-    const odd = Object.keys(filter.slots).find((slot) => Array.isArray(values[slot]) && (values[slot] as unknown[]).length > 1)
+    const odd = Object.keys(filter.slots).find((slot) => Array.isArray(values[slot]) && values[slot].length > 1)
     if (odd !== undefined)
       return [
         { where: `${where}.${odd}`, what: 'It has several rows; one is wanted.', remedy: 'Write its coefficients in one row.' },

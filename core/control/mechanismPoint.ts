@@ -1,10 +1,11 @@
 import { jacobianAt, sub, tapeOf } from '../expression'
 import type { Scalar, Tape } from '../expression'
-import { done, refusedFor } from '../document'
+import { done, partsIn, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
   askedNames,
   assemble,
+  bodiesOf,
   closeChains,
   closedPose,
   conditionsOf,
@@ -309,15 +310,15 @@ export function conditionsIn(machine: Part): PointConditions {
 /** Places of bodies that nothing but pushes on bodies holds. */
 function freePlaces(machine: Part): string[] {
   if (machine.pushes === undefined) return []
-  return Object.entries(machine.bodies as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) =>
-    (joint as Part).kind === 'free' ? ['x', 'y', 'z'].map((axis) => `${name}.${axis}`) : [],
+  return Object.entries(bodiesOf(machine)).flatMap(([name, { joint }]) =>
+    joint.kind === 'free' ? ['x', 'y', 'z'].map((axis) => `${name}.${axis}`) : [],
   )
 }
 
 /** Coordinates that the drives of a mechanism move: their own joint, or that of the body they draw. */
 export function drivenCoordinates(machine: Part): string[] {
   const known = coordinateNames(machine)
-  return Object.values((machine.drives ?? {}) as Record<string, Part>).flatMap(({ joint, to }) =>
+  return Object.values(partsIn(machine.drives)).flatMap(({ joint, to }) =>
     known.filter((name) => name === joint || (typeof to === 'string' && name.startsWith(`${to}.`))),
   )
 }
@@ -333,7 +334,7 @@ function carrying(machine: Part, across: number): ReadonlyMap<string, number> {
   const mass = totalMass(machine)
   const gravity = (machine.gravity as number | undefined) ?? 0
   return new Map(
-    Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { axis, sort }]) => {
+    Object.entries(partsIn(machine.pushes)).flatMap(([name, { axis, sort }]) => {
       if (axis === undefined) return []
       const [x, y, z] = axis as readonly [number, number, number]
       const along = z / Math.sqrt(x * x + y * y + z * z)
@@ -346,6 +347,6 @@ function carrying(machine: Part, across: number): ReadonlyMap<string, number> {
 /** The most that may be asked of an input: its effort or voltage; 1 without. */
 function limitOf(machine: Part, input: string): number {
   const [group, name] = input.split('.') as [string, string]
-  const { most, voltage } = (machine[group] as Readonly<Record<string, Part>>)[name]!
+  const { most, voltage } = partsIn(machine[group])[name]!
   return ((most ?? voltage) as number | undefined) ?? 1
 }

@@ -1,5 +1,5 @@
-import { replaceAt } from '../document'
-import type { Document, Part } from '../document'
+import { partsIn, replaceAt } from '../document'
+import type { Document } from '../document'
 import { everyPart } from '../kinds'
 import { estimators } from './estimators'
 import { loop } from './loop'
@@ -18,7 +18,7 @@ export function withRenamedInLoops(document: Document, machine: string, renamed:
     return everyPart([loop, ...estimators], path, part).reduce(
       (next, found) =>
         Object.entries(found.kind.slots).reduce((now, [slot, { type, ...definition }]) => {
-          const value = (found.part as Part)[slot]
+          const value = found.part[slot]
           const isName = type === 'name' && 'of' in definition && naming.has(definition.of)
           if (!isName || typeof value !== 'string' || renamed(value) === value) return now
           return replaceAt(now, `${found.path}.${slot}`, renamed(value))
@@ -31,7 +31,7 @@ export function withRenamedInLoops(document: Document, machine: string, renamed:
 function withRenamedCues(document: Document, machine: string, renamed: (name: string) => string): Document {
   return Object.entries(document.trials).reduce((changed, [trial, part]) => {
     if (part.machine !== machine) return changed
-    return Object.entries((part.cues ?? {}) as Readonly<Record<string, Part>>).reduce((next, [cue, { loop: target }]) => {
+    return Object.entries(partsIn(part.cues)).reduce((next, [cue, { loop: target }]) => {
       const push = typeof target === 'string' ? cuedPush(target) : undefined
       return push === undefined ? next : replaceAt(next, `trials.${trial}.cues.${cue}.loop`, asCued(renamed(push)))
     }, changed)

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { multiply, product, rotation, transposedRows, applied } from '../algebra'
 import type { Quaternion, Vector } from '../algebra'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import type { StateSpace } from '../linear'
 import { Graph, evaluation } from '../expression'
@@ -33,11 +34,11 @@ const flying = lamplighter().machines.lamplighter!
 const readingOf = (name: string) => `readings.${/heading|roll|pitch/.test(name) ? 'attitude' : 'place'}.${name}`
 const velocity: Part = {
   kind: 'velocityReading',
-  body: Object.keys(flying.bodies as object)[0]!,
-  at: (flying.readings as Readonly<Record<string, Part>>).place!.at,
+  body: Object.keys(partsIn(flying.bodies))[0]!,
+  at: partsIn(flying.readings).place!.at,
   through: 'ground',
 } as never
-const hull = Object.keys(flying.bodies as object)[0]!
+const hull = Object.keys(partsIn(flying.bodies))[0]!
 const places = ['x', 'y', 'z'].map((axis) => `${hull}.${axis}`)
 
 describe('steady flight of bodies on joints', () => {

@@ -5,7 +5,7 @@ import { farFromGround, writtenLamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { multiply } from '../algebra'
 import { checkDocument, machinesWithParameters } from '../check'
-import { done, replaceAt } from '../document'
+import { done, partsIn, replaceAt } from '../document'
 import { knownAs, linearMachine, withTrueNumbers } from './index'
 
 const written = farFromGround(writtenLamplighter())
@@ -21,7 +21,7 @@ const effect = ({ system: { b, c, inputs, outputs } }: typeof nominal, push: str
 /** The same share of a number of each rotor. */
 const ofAll = (slots: readonly string[], factor: number) =>
   Object.fromEntries(
-    Object.keys(machine.drives as object).flatMap((rotor) => slots.map((slot) => [`drives.${rotor}.${slot}`, factor])),
+    Object.keys(partsIn(machine.drives)).flatMap((rotor) => slots.map((slot) => [`drives.${rotor}.${slot}`, factor])),
   )
 
 describe('a lifter whose allocation does not know its true numbers', () => {
@@ -59,7 +59,7 @@ describe('a lifter whose allocation does not know its true numbers', () => {
   })
 
   it('leaves a machine whose software knows the change as it was designed', () => {
-    const known = Object.keys(machine.drives as object).reduce(
+    const known = Object.keys(partsIn(machine.drives)).reduce(
       (now, rotor) => replaceAt(now, `drives.${rotor}.thrust`, 0.8 * 1.2e-5),
       machine,
     )

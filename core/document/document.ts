@@ -10,9 +10,9 @@ export interface Document {
   /** Numbers with names, used in formulas. */
   readonly parameters?: Readonly<Record<string, Part>>
   readonly machines: Readonly<Record<string, Part>>
-  readonly loops: Readonly<Record<string, Part>>
-  readonly estimators: Readonly<Record<string, Part>>
-  readonly trials: Readonly<Record<string, Part>>
+  readonly loops: Readonly<Record<string, LoopPart>>
+  readonly estimators: Readonly<Record<string, EstimatorPart>>
+  readonly trials: Readonly<Record<string, TrialPart>>
   /** Pinned runs and designs, by letter. */
   readonly tray: Readonly<Record<string, Pin>>
 }
@@ -23,6 +23,42 @@ export interface Part {
   readonly [slot: string]: unknown
 }
 
+/** What every loop says, whatever else its kind asks: the fields by which parts of a document find each other. */
+export interface LoopPart extends Part {
+  readonly machine: string
+  readonly holds: string
+  readonly pushes: string
+  /** Hz */
+  readonly rate: number
+  readonly law: Part
+  readonly tuning: Part
+}
+
+export interface EstimatorPart extends Part {
+  readonly machine: string
+}
+
+export interface CuePart extends Part {
+  /** A loop, or a push of the machine. */
+  readonly loop: string
+  /** s */
+  readonly at: number
+}
+
+export interface TrialPart extends Part {
+  readonly title: string
+  readonly machine: string
+  readonly seed: number
+  readonly cues: Readonly<Record<string, CuePart>>
+  readonly overrides: Readonly<Record<string, Part>>
+  readonly realism: Part
+}
+
+/** The parts of a slot that holds them by name; none where it is left out. */
+export function partsIn(slot: unknown): Readonly<Record<string, Part>> {
+  return (slot ?? {}) as Readonly<Record<string, Part>>
+}
+
 /** What was pinned: the loops as they were, and the run made with them. */
 export interface Pin {
   readonly title: string
@@ -30,7 +66,7 @@ export interface Pin {
   readonly trial: string
   /** Content hash of the run. */
   readonly run: string
-  readonly loops: Readonly<Record<string, Part>>
+  readonly loops: Readonly<Record<string, LoopPart>>
 }
 
 /** The largest document read, in characters of JSON. */

@@ -12,7 +12,7 @@ import { reference } from '../tests/reference'
 import { analyse, designLoop } from '../tuning'
 import { readingOfLifter as readingOf } from './lifters'
 import { columnsNow, findAt, migrate, replaceAt } from './index'
-import type { Document, Part } from './index'
+import type { Document, LoopPart, Part, TrialPart } from './index'
 
 // What a lifter of its own kind did before it became bodies on joints: two ways to every number.
 interface Flown {
@@ -58,14 +58,14 @@ const readings = Object.values(readingOf)
 
 /** As it was written, of version 4. */
 const written = (name: string) => JSON.parse(earlierText(`${name}-4`)) as Document
-const trialsOf = (document: Document, change: (trial: Part) => Part) =>
+const trialsOf = (document: Document, change: (trial: TrialPart) => TrialPart) =>
   Object.fromEntries(Object.entries(document.trials).map(([name, trial]) => [name, change(trial)]))
-const loopsOf = (document: Document, change: (loop: Part, name: string) => Part) =>
+const loopsOf = (document: Document, change: (loop: LoopPart, name: string) => LoopPart) =>
   Object.fromEntries(Object.entries(document.loops).map(([name, loop]) => [name, change(loop, name)]))
 /** Reads the truth, without noise, and so far from the ground that rotors do not feel it: a lifter of its own kind never did. */
 const plain = (name: string): Document => {
   const document = replaceAt<Document>(written(name), 'machines.lamplighter.ground', -1e5)
-  const quiet = (trial: Part) => ({ ...(trial.realism as Part), sensorNoise: false, estimator: false })
+  const quiet = (trial: TrialPart) => ({ ...trial.realism, sensorNoise: false, estimator: false })
   return {
     ...document,
     estimators: {},
@@ -189,7 +189,7 @@ it('flies steadily alike: lean, pushes and answers to every push', () => {
     { kind: 'condition', signal: readingOf[name]!, value: [heading, ...velocity][i]! },
   ])
   const running = ['x', 'y', 'z'].map((axis) => [`runs${axis}`, { kind: 'runsOn', signal: `hull.${axis}` }])
-  const flying = { ...machine, conditions: Object.fromEntries([...fixed, ...running]) } as unknown as Part
+  const flying = { ...machine, conditions: Object.fromEntries([...fixed, ...running]) }
   const { operatingPoint, system } = expectDone(linearMachine(flying, layers))
   for (const name of ['roll', 'pitch', 'heading', 'eastRate', 'climbRate'])
     expect(operatingPoint.held[readingOf[name]!], name).toBeNear(held[name]!, { absolute: 1e-9 })
@@ -228,10 +228,10 @@ const estimating = (wanted: readonly (keyof typeof estimators)[], drift: number)
     inertial: { ...inertial, gyroDrift: drift, ...silent },
     fixes: { kind: 'positionFixes', rate: 5, noise: drift === 0 ? 0.4 : 0 },
   }
-  const realism = (trial: Part) => ({ ...(trial.realism as Part), estimator: true, sensorNoise: drift !== 0 })
+  const realism = (trial: TrialPart) => ({ ...trial.realism, estimator: true, sensorNoise: drift !== 0 })
   return {
     ...replaceAt<Document>(base, 'machines.lamplighter.sensors', sensors),
-    estimators: Object.fromEntries(wanted.map((name) => [name, estimators[name]])) as unknown as Document['estimators'],
+    estimators: Object.fromEntries(wanted.map((name) => [name, estimators[name]])),
     loops: loopsOf(base, (loop, name) => ({ ...loop, reads: 'estimated', tuning: asThen(name) })),
     trials: trialsOf(base, (trial) => ({ ...trial, realism: realism(trial) })),
   }

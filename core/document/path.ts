@@ -1,3 +1,5 @@
+import type { Part } from './document'
+
 /** The value at a dotted path, or nothing. */
 export function findAt(root: unknown, path: string): unknown {
   let value = root
@@ -6,6 +8,12 @@ export function findAt(root: unknown, path: string): unknown {
     value = (value as Record<string, unknown>)[key]
   }
   return value
+}
+
+/** The part at a dotted path, or nothing where there is none. */
+export function partAt(root: unknown, path: string): Part | undefined {
+  const found = findAt(root, path)
+  return typeof found === 'object' && found !== null ? (found as Part) : undefined
 }
 
 /** A copy of `root` with the value at a dotted path replaced; the rest is shared. */

@@ -1,3 +1,4 @@
+import { partsIn } from '../document'
 import { describe, expect, it } from 'vitest'
 import { machineProblems } from '../machine'
 import { expectDone } from '../tests/expectDone'
@@ -29,7 +30,7 @@ describe('equations as text', () => {
   })
 
   it('take what nothing defines for inputs', () => {
-    expect(Object.keys(machine.inputs as object)).toEqual(['thrust'])
+    expect(Object.keys(partsIn(machine.inputs))).toEqual(['thrust'])
     const constants = Object.fromEntries(Object.entries(parameters).map(([name, one]) => [name, { ...one, kind: 'constant' }]))
     expect(machineProblems('m', { ...machine, constants })).toEqual([])
   })

@@ -1,3 +1,4 @@
+import { partsIn } from '../document'
 import { describe, expect, it } from 'vitest'
 import { machineProblems } from '../machine'
 import { expectDone } from '../tests/expectDone'
@@ -29,7 +30,7 @@ describe('matrices as text', () => {
       c: [],
       d: [],
     })
-    expect(Object.entries(machine.states as object)).toMatchObject([
+    expect(Object.entries(partsIn(machine.states))).toMatchObject([
       ['surge', { unit: 'm/s' }],
       ['yawRate', { unit: 'rad/s' }],
     ])
@@ -57,7 +58,7 @@ describe('matrices as text', () => {
   })
 
   it('of one state have as many inputs as their one row says', () => {
-    expect(Object.keys(expectDone(parseMatrices('A\n-1\nB\n2 3\n')).inputs as object)).toEqual(['u1', 'u2'])
+    expect(Object.keys(partsIn(expectDone(parseMatrices('A\n-1\nB\n2 3\n')).inputs))).toEqual(['u1', 'u2'])
   })
 
   it('without D pass nothing at once, and with one what it says', () => {
@@ -69,8 +70,8 @@ describe('matrices as text', () => {
 
   it('get names where none are given, and none twice', () => {
     const machine = expectDone(parseMatrices('states: a b, a-b, t\nA\n1 0 0\n0 1 0\n0 0 1\nB\n1 0\n0 1\n0 0'))
-    expect(Object.keys(machine.states as object)).toEqual(['aB', 'aB2', 'x3'])
-    expect(Object.keys(machine.inputs as object)).toEqual(['u1', 'u2'])
+    expect(Object.keys(partsIn(machine.states))).toEqual(['aB', 'aB2', 'x3'])
+    expect(Object.keys(partsIn(machine.inputs))).toEqual(['u1', 'u2'])
   })
 
   it.each([

@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { done, refused, refusedFor } from '../document'
+import { done, partsIn, refused, refusedFor } from '../document'
 import type { Outcome, Part, Problem } from '../document'
 import { partName } from '../kinds'
 import type { StateSpace } from '../linear'
@@ -77,7 +77,7 @@ function fromJson(text: string): Outcome<Matrices> {
       'Correct it at the place named, or paste plain blocks of numbers.',
     )
   }
-  const large = Object.entries((value ?? {}) as object).find(([, matrix]) => isTooLarge(matrix))
+  const large = Object.entries(partsIn(value)).find(([, matrix]) => isTooLarge(matrix))
   if (large !== undefined) return tooLarge(large[0])
   const checked = schema.validate(value, { convert: false })
   if (checked.error !== undefined)

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { assemble, bodyPoses, forwardDynamics, machineProblems, numbersOf } from '../machine'
 import { demo } from '../tests/demo'
@@ -28,7 +29,7 @@ describe('a mechanism as URDF', () => {
   it('reads an inertia as it is written, and turned with its own frame', () => {
     const inertiaOf = (rpy: string) => {
       const text = `<robot name="r"><link name="block"><inertial><origin xyz="0 0 0" rpy="${rpy}"/><mass value="2"/><inertia ixx="3" iyy="4" izz="5" ixy="0.1" ixz="0.2" iyz="0.3"/></inertial></link></robot>`
-      return Object.values(robotMachine(expectDone(parseUrdf(text)), 'free').machine.bodies as Record<string, Part>)[0]!.inertia
+      return Object.values(partsIn(robotMachine(expectDone(parseUrdf(text)), 'free').machine.bodies))[0]!.inertia
     }
     expect(inertiaOf('0 0 0')).toBeNear([3, 4, 5, 0.1, 0.2, 0.3], { absolute: 1e-12 })
     // a quarter turn about z: x becomes y, y becomes -x
@@ -116,7 +117,7 @@ describe('a mechanism as URDF', () => {
     const { left } = expectDone(mechanismToUrdf(machine, 'cross'))
     expect(left).toEqual(['forces: drag', 'surroundings'])
     const back = roundTrip(machine)
-    const bodies = Object.values(back.bodies as Record<string, Part>).map(({ joint }) => (joint as Part).kind)
+    const bodies = Object.values(partsIn(back.bodies)).map(({ joint }) => (joint as Part).kind)
     expect(bodies).toEqual(['fixed', 'turning', 'turning'])
   })
 

@@ -1,6 +1,6 @@
-import { done, refused } from '../document'
+import { done, partsIn, refused } from '../document'
 import type { Outcome, Part, Problem } from '../document'
-import { coordinateNames, effectParts, ground } from '../machine'
+import { bodiesOf, coordinateNames, effectParts, ground } from '../machine'
 
 export interface UrdfText {
   readonly text: string
@@ -19,9 +19,9 @@ const noLimit = 1e6
  * that the standard has not; what it has no place for is named in `left`.
  */
 export function mechanismToUrdf(machine: Part, name: string): Outcome<UrdfText> {
-  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   const problems = bodies.flatMap(([body, { joint }]): Problem[] =>
-    (joint as Part).kind !== 'ball'
+    joint.kind !== 'ball'
       ? []
       : [
           {
@@ -32,13 +32,13 @@ export function mechanismToUrdf(machine: Part, name: string): Outcome<UrdfText> 
         ],
   )
   if (problems.length > 0) return refused(problems)
-  const root = bodies.length > 0 && isRoot(bodies) ? bodies.find(([, { joint }]) => (joint as Part).on === ground)![0] : undefined
+  const root = bodies.length > 0 && isRoot(bodies) ? bodies.find(([, { joint }]) => joint.on === ground)![0] : undefined
   const lines = [
     '<?xml version="1.0"?>',
     `<robot name="${plain(name)}">`,
     ...(root === undefined ? [`  <link name="${rootName}"/>`] : []),
     ...bodies.map(([body, part]) => link(body, part)),
-    ...bodies.filter(([body]) => body !== root).flatMap(([body, part]) => jointsOf(machine, body, part.joint as Part)),
+    ...bodies.filter(([body]) => body !== root).flatMap(([body, part]) => jointsOf(machine, body, part.joint)),
     '</robot>',
     '',
   ]
@@ -56,7 +56,7 @@ function isRoot(bodies: readonly (readonly [string, Part])[]): boolean {
 }
 
 function link(name: string, { mass, centre, inertia, shapes }: Part): string {
-  const drawn = Object.values((shapes ?? {}) as Readonly<Record<string, Part>>).flatMap(shapeLines)
+  const drawn = Object.values(partsIn(shapes)).flatMap(shapeLines)
   const inertial = (mass as number) > 0 ? inertialLines(mass as number, centre as number[], inertia as number[]) : []
   const inner = [...inertial, ...drawn]
   return inner.length === 0 ? `  <link name="${name}"/>` : [`  <link name="${name}">`, ...inner, '  </link>'].join('\n')
@@ -205,15 +205,13 @@ function stopsOf(machine: Part, coordinate: string): Part | undefined {
 }
 
 function partWith(machine: Part, group: string, kind: string, coordinate: string): Part | undefined {
-  return Object.values((machine[group] ?? {}) as Readonly<Record<string, Part>>).find(
-    (part) => part.kind === kind && part.joint === coordinate,
-  )
+  return Object.values(partsIn(machine[group])).find((part) => part.kind === kind && part.joint === coordinate)
 }
 
 /** What has no place in the format, in words. */
 function leftOut(machine: Part, bodies: readonly (readonly [string, Part])[]): string[] {
   const names = (group: string, keeps: (part: Part) => boolean) =>
-    Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+    Object.entries(partsIn(machine[group]))
       .filter(([, part]) => !keeps(part))
       .map(([name]) => name)
   const known = new Set(coordinateNames(machine))

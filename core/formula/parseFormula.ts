@@ -129,7 +129,7 @@ export function readTree(text: string): ReadTree | ParsedWrong {
       'Give parts of it names of their own.',
     )
   try {
-    const tree = parse(text) as unknown as Tree
+    const tree = parse(text)
     if (depthOf(tree) > deepestTree) return tooDeep()
     return { kind: 'tree', tree, check: (one, names) => firstBad(one, names, text) }
   } catch (error) {

@@ -9,22 +9,53 @@ export interface Kind<S extends Slots = Slots> extends AnyKind {
   readonly slots: S
 }
 
-type ValueOf<S extends Slot> = S extends { type: 'number' }
+/** What a slot of a resolved document holds: numbers, where the one that was written may hold formulas. */
+type ValueOf<S> = S extends { type: 'number' }
   ? number
-  : S extends { type: 'vector' }
-    ? readonly number[]
+  : S extends { type: 'vector'; components: infer C }
+    ? { readonly [Place in keyof C]: number }
     : S extends { type: 'table' }
       ? readonly (readonly number[])[]
       : S extends { type: 'toggle' }
         ? boolean
-        : S extends { type: 'part' }
-          ? Part
-          : S extends { type: 'parts' }
-            ? Readonly<Record<string, Part>>
-            : string
+        : S extends { type: 'choice'; options: infer O }
+          ? keyof O & string
+          : S extends { type: 'part'; kinds: readonly (infer K)[] }
+            ? PartOf<K>
+            : S extends { type: 'parts'; kinds: readonly (infer K)[] }
+              ? Readonly<Record<string, PartOf<K>>>
+              : string
 
-/** What a valid part of this kind holds. */
-export type ValuesOf<K> = K extends Kind<infer S> ? { readonly [Name in keyof S]: ValueOf<S[Name]> } : never
+type MayLack = { readonly optional: true } | { readonly otherwise: string | number }
+type FieldsOf<S> = {
+  readonly [Slot in keyof S as string extends Slot ? never : S[Slot] extends MayLack ? never : Slot]: ValueOf<S[Slot]>
+} & { readonly [Slot in keyof S as string extends Slot ? never : S[Slot] extends MayLack ? Slot : never]?: ValueOf<S[Slot]> }
+
+/** A part of this kind, field by field; of a kind that is known by its list only, any part. */
+export type PartOf<K> = K extends { readonly name: infer Name; readonly slots: infer S }
+  ? string extends keyof S
+    ? Part & FieldsOf<S>
+    : FieldsOf<S> & { readonly kind: Name; readonly label?: string }
+  : Part
+
+/** What a valid part of this kind holds, with what may be left out filled in. */
+export type ValuesOf<K> = K extends { readonly slots: infer S }
+  ? string extends keyof S
+    ? Readonly<Record<string, unknown>>
+    : { readonly [Slot in keyof S]: Filled<S[Slot]> }
+  : never
+type Filled<S> = S extends { readonly optional: true; readonly type: 'number' | 'name' } ? ValueOf<S> | undefined : ValueOf<S>
+
+/**
+ * A function of a kind, that is only ever given parts of this kind. So it may know its own slots, and a list may still hold
+ * kinds of which it does not know them.
+ */
+export type OfOwn<Arguments extends readonly unknown[], Result> = { of(...given: Arguments): Result }['of']
+
+/** A part that has passed the schema of this kind, by its own type. */
+export function partOf<K extends AnyKind>(_kind: K, given: Part): PartOf<K> {
+  return given as PartOf<K>
+}
 
 /** Reads a part that has passed its schema, with values left out filled in. */
 export function valuesOf<S extends Slots>(kind: Kind<S>, given: Part): ValuesOf<Kind<S>> {

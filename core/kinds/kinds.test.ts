@@ -1,7 +1,10 @@
-import { describe, expect, it } from 'vitest'
+import { describe, expect, expectTypeOf, it } from 'vitest'
+import type { loop } from '../control'
 import { feedforwards, filters, laws, shapers, stops, tunings } from '../control'
+import type { CuePart, LoopPart, Part, TrialPart } from '../document'
 import { groups } from '../index'
 import { chains, drives, forces, joints, linkedBody, mechanismSensors, shapes } from '../machine'
+import type { trial } from '../simulation'
 import { cues, override } from '../simulation'
 import {
   blankPart,
@@ -12,6 +15,7 @@ import {
   name,
   number,
   part,
+  partOf,
   parts,
   pieces,
   problemsOf,
@@ -22,7 +26,7 @@ import {
   valuesOf,
   vector,
 } from './index'
-import type { AnyKind, Kind } from './index'
+import type { AnyKind, Kind, PartOf } from './index'
 
 const all: readonly AnyKind[] = [
   ...Object.values(groups).flat(),
@@ -229,5 +233,32 @@ describe('another kind in the same place', () => {
       inner: { kind: 'leaf', size: 1 },
     })
     expect('rate' in made).toBe(false)
+  })
+})
+
+describe('the type of a part', () => {
+  it('is that of its slots, field by field, through the parts inside it', () => {
+    const made = partOf(whole, blankPart(whole))
+    expectTypeOf(made.size).toEqualTypeOf<number | undefined>()
+    expectTypeOf(made.count).toEqualTypeOf<number>()
+    expectTypeOf(made.place).toEqualTypeOf<readonly [number, number, number]>()
+    expectTypeOf(made.mood).toEqualTypeOf<'calm' | 'rough'>()
+    expectTypeOf(made.inner.size).toEqualTypeOf<number>()
+    expectTypeOf<(typeof made.leaves)[string]['kind']>().toEqualTypeOf<'leaf'>()
+    expectTypeOf(valuesOf(whole, made).size).toEqualTypeOf<number>()
+    expect(valuesOf(whole, made)).toMatchObject({ size: 0.5, mood: 'calm', rate: undefined })
+  })
+
+  it('of a kind that is known by its list only is any part, with what all of the list say', () => {
+    expectTypeOf<PartOf<Kind>>().toExtend<Part>()
+    expectTypeOf<PartOf<(typeof joints)[number]>['on']>().toEqualTypeOf<string>()
+    for (const joint of joints) expect(Object.keys(joint.slots)).toEqual(expect.arrayContaining(['on', 'at', 'turned']))
+  })
+
+  it('of loops, cues and trials is what documents say of them', () => {
+    expectTypeOf<PartOf<typeof loop>>().toExtend<LoopPart>()
+    expectTypeOf<PartOf<typeof trial>>().toExtend<Omit<TrialPart, 'cues' | 'overrides' | 'realism'>>()
+    for (const cue of cues)
+      expect(Object.keys(cue.slots)).toEqual(expect.arrayContaining(['loop', 'at'] satisfies (keyof CuePart)[]))
   })
 })

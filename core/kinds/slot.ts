@@ -119,38 +119,43 @@ export function namesIn(value: unknown): string[] {
     .filter((one) => one !== '')
 }
 
-export function number(slot: Omit<NumberSlot, 'type'>): NumberSlot {
+/** What is given to one of the makers below: its own type, so that a part's fields are known by it, and no other fields. */
+type Given<S, Known> = S & { readonly [Field in Exclude<keyof S, keyof Known>]: never }
+
+export function number<const S extends Omit<NumberSlot, 'type'>>(slot: Given<S, NumberSlot>): S & { readonly type: 'number' } {
   return { type: 'number', ...slot }
 }
 
-export function vector(slot: Omit<VectorSlot, 'type'>): VectorSlot {
+export function vector<const S extends Omit<VectorSlot, 'type'>>(slot: Given<S, VectorSlot>): S & { readonly type: 'vector' } {
   return { type: 'vector', ...slot }
 }
 
-export function table(slot: Omit<TableSlot, 'type'>): TableSlot {
+export function table<const S extends Omit<TableSlot, 'type'>>(slot: Given<S, TableSlot>): S & { readonly type: 'table' } {
   return { type: 'table', ...slot }
 }
 
-export function formula(slot: Omit<FormulaSlot, 'type'>): FormulaSlot {
+export function formula<const S extends Omit<FormulaSlot, 'type'>>(
+  slot: Given<S, FormulaSlot>,
+): S & { readonly type: 'formula' } {
   return { type: 'formula', ...slot }
 }
 
-export function choice(slot: Omit<ChoiceSlot, 'type'>): ChoiceSlot {
+export function choice<const S extends Omit<ChoiceSlot, 'type'>>(slot: Given<S, ChoiceSlot>): S & { readonly type: 'choice' } {
   return { type: 'choice', ...slot }
 }
 
-export function toggle(slot: Omit<ToggleSlot, 'type'>): ToggleSlot {
+export function toggle<const S extends Omit<ToggleSlot, 'type'>>(slot: Given<S, ToggleSlot>): S & { readonly type: 'toggle' } {
   return { type: 'toggle', ...slot }
 }
 
-export function name(slot: Omit<NameSlot, 'type'>): NameSlot {
+export function name<const S extends Omit<NameSlot, 'type'>>(slot: Given<S, NameSlot>): S & { readonly type: 'name' } {
   return { type: 'name', ...slot }
 }
 
-export function part(slot: Omit<PartSlot, 'type'>): PartSlot {
+export function part<const S extends Omit<PartSlot, 'type'>>(slot: Given<S, PartSlot>): S & { readonly type: 'part' } {
   return { type: 'part', ...slot }
 }
 
-export function parts(slot: Omit<PartsSlot, 'type'>): PartsSlot {
+export function parts<const S extends Omit<PartsSlot, 'type'>>(slot: Given<S, PartsSlot>): S & { readonly type: 'parts' } {
   return { type: 'parts', ...slot }
 }

@@ -1,3 +1,4 @@
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { parseFormula } from '../formula'
 import { matrices } from '../machine'
@@ -7,7 +8,7 @@ import { matrixToLatex } from './linearInLetters'
 
 /** Equations or matrices of a machine without bodies as they were written, with the names of its signals. */
 export function equationsInLetters(written: Part): Letters {
-  const listed = (group: string) => Object.entries((written[group] ?? {}) as Readonly<Record<string, Part>>)
+  const listed = (group: string) => Object.entries(partsIn(written[group]))
   const legend = (['states', 'inputs', 'outputs'] as const).flatMap((group) =>
     listed(group).map(([name, { unit }]) => ({
       latex: nameToLatex(name),
@@ -26,13 +27,12 @@ export function equationsInLetters(written: Part): Letters {
 
 function matrixLines(written: Part): string[] {
   const isSampled = written.sampleTime !== undefined
-  const column = (group: string) =>
-    matrixToLatex(Object.keys((written[group] ?? {}) as object).map((name) => [nameToLatex(name)]))
+  const column = (group: string) => matrixToLatex(Object.keys(partsIn(written[group])).map((name) => [nameToLatex(name)]))
   const entries = (slot: string) =>
     matrixToLatex((written[slot] as readonly (readonly (number | string)[])[]).map((row) => row.map(entryToLatex)))
   const left = isSampled ? 'x_{k+1} - x_0' : '\\dot{x}'
   const at = isSampled ? 'x_k' : 'x'
-  const outputs = Object.keys((written.outputs ?? {}) as object).length
+  const outputs = Object.keys(partsIn(written.outputs)).length
   return [
     `x = ${column('states')},\\quad u = ${column('inputs')}${outputs === 0 ? '' : `,\\quad y = ${column('outputs')}`}`,
     `${left} = ${entries('a')} (${at} - x_0) + ${entries('b')} (u - u_0)`,

@@ -226,7 +226,7 @@ describe('machines without bodies in letters', () => {
   })
 
   it('of matrices are the matrices, formulas and all', () => {
-    const machine = { ...linearPart([[-1]], [[2]]), b: [['= 1 / mass']] } as unknown as Part
+    const machine = { ...linearPart([[-1]], [[2]]), b: [['= 1 / mass']] }
     expect(equationsInLetters(machine).lines.at(-1)).toBe(
       '\\dot{x} = \\begin{bmatrix} -1 \\end{bmatrix} (x - x_0) + \\begin{bmatrix} \\frac{1}{\\mathrm{mass}} \\end{bmatrix} (u - u_0)',
     )
@@ -277,7 +277,7 @@ describe('a trolley with a hanging load about rest', () => {
       },
     },
     drives: { pull: { kind: 'effortDrive', joint: 'trolley.travel', most: 400 } },
-  } as unknown as Part
+  }
   const machine = replaceAt(replaceAt(written, 'bodies.load.mass', 60), 'bodies.load.centre', z(-2.2))
   const { linear } = expectDone(mechanismInLetters(machine, written, 'parameters', [0.4, 0]))
 

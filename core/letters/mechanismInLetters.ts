@@ -1,6 +1,6 @@
 import { Graph } from '../expression'
 import type { Scalar } from '../expression'
-import { done, findAt, refusedFor } from '../document'
+import { done, findAt, partsIn, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { isFormula, parseFormula } from '../formula'
 import { everyNumber, wordsOf } from '../kinds'
@@ -121,7 +121,7 @@ function linearLines(
   coordinates: readonly CoordinateAtoms[],
   atoms: Atoms,
 ): NonNullable<Letters['linear']> {
-  const chains = Object.keys((machine.chains ?? {}) as object)
+  const chains = Object.keys(partsIn(machine.chains))
   const without = chains.length > 0 ? `chains (${chains.map(wordsOf).join(', ')})` : others.map(wordsOf).join(', ')
   if (without !== '')
     return { lines: [], transfer: [], note: `In numbers only: ${without} cannot be written out in letters of this length.` }
@@ -144,7 +144,7 @@ function withForces(
   needed: (part: Part) => (Sum | undefined)[],
   bare: readonly Sum[],
 ): { joined: Sum[]; others: string[] } {
-  const forces = Object.entries((machine.forces ?? {}) as Readonly<Record<string, Part>>)
+  const forces = Object.entries(partsIn(machine.forces))
   const others: string[] = []
   const joined = forces.reduce<Sum[]>(
     (sums, [name, part]) => {
@@ -167,7 +167,7 @@ function rightSide(machine: Part, { assembly }: MechanismForm, speed: number, ot
   const drives = effectParts(machine)
     .filter(({ path, part }) => path.startsWith('drives.') && part.joint === own)
     .map(({ name }) => `\\tau_{${upright(name)}}`)
-  const chains = Object.keys((machine.chains ?? {}) as object).map(
+  const chains = Object.keys(partsIn(machine.chains)).map(
     (name) => `\\left(J_{${upright(name)}}^{\\mathsf T} \\lambda_{${upright(name)}}\\right)_{${speed + 1}}`,
   )
   const rest = others.map((name) => `Q_{${upright(name)},${speed + 1}}`)

@@ -82,7 +82,7 @@ function highestGain(system: StateSpace): { hinf: number; at: number } {
     if (gain > best.hinf) best = { hinf: gain, at: w }
   }
   starts.forEach(look)
-  if (dt !== null) look((2 / dt) * (tan(Math.PI / 2 - 1e-9) as number))
+  if (dt !== null) look((2 / dt) * tan(Math.PI / 2 - 1e-9))
   const direct = singularValues(continuous.d).values[0] ?? 0
   if (direct > best.hinf) best = { hinf: direct, at: Infinity }
   for (let round = 0; round < mostRounds && best.hinf > 0; round++) {

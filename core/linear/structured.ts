@@ -111,7 +111,7 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
   const peak = seen * (1 + peakDoubt)
   // alpha is how far |d| may go; from 2 on the disk holds every gain
   const alpha = 1 / peak
-  return { factor: alpha >= 2 ? Infinity : (2 + alpha) / (2 - alpha), phase: 2 * (atan(alpha / 2) as number), w, scales }
+  return { factor: alpha >= 2 ? Infinity : (2 + alpha) / (2 - alpha), phase: 2 * atan(alpha / 2), w, scales }
 }
 
 const powerSteps = 24

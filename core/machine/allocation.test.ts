@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { boundedLeastSquares, solve } from '../algebra'
-import { replaceAt } from '../document'
+import { partsIn, replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { Graph, evaluate } from '../expression'
 import type { Scalar } from '../expression'
@@ -67,7 +67,7 @@ describe('least squares within bounds', () => {
 
 const lifter = lamplighter().machines.lamplighter!
 const axes = ['lift', 'rollMoment', 'pitchMoment', 'yawMoment'].map((push) => `pushes.${push}`)
-const rotors = Object.keys(lifter.drives as object).map((rotor) => `drives.${rotor}`)
+const rotors = Object.keys(partsIn(lifter.drives)).map((rotor) => `drives.${rotor}`)
 /** Within their limits, with what counts how much. */
 const limited = (counts: readonly number[]): Part =>
   replaceAt(lifter, 'allocations.rotors', {

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { Graph, isNode } from '../expression'
 import type { Scalar } from '../expression'
-import type { Part } from '../document'
 import { demo } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import {
@@ -15,6 +14,7 @@ import {
   placement,
   seatPose,
 } from './index'
+import { bodiesOf } from './linkedBody'
 
 const z = { axis: [0, 0, 1] }
 const machine = mechanismPart({
@@ -27,7 +27,7 @@ describe('a mechanism as a tree', () => {
   const assembly = assemble(machine, numbersOf(machine))
 
   it('orders bodies outward, whatever the order of the document', () => {
-    expect(outwardOrder(machine.bodies as Record<string, Part>)).toEqual(['post', 'arm', 'tip'])
+    expect(outwardOrder(bodiesOf(machine))).toEqual(['post', 'arm', 'tip'])
   })
 
   it('joins bodies without freedom to what they hang on', () => {
@@ -94,7 +94,7 @@ describe('structure', () => {
   })
 
   it('takes quarter turns as exact, so that they fold away too', () => {
-    const turned = placement({ kind: 'x', at: [0, 0, 0], turned: [Math.PI / 2, 0, -Math.PI / 2] }, 'x', () => 0)
+    const turned = placement({ at: [0, 0, 0], turned: [Math.PI / 2, 0, -Math.PI / 2] }, 'x', () => 0)
     expect(turned.rotation.flat().every((value) => value === 0 || value === 1 || value === -1)).toBe(true)
   })
 

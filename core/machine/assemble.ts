@@ -10,6 +10,8 @@ import type { Coordinate, JointKind } from './joints/joint'
 import { pointInertia } from './pointInertia'
 import type { Read } from './read'
 import type { Tree, TreeBody } from './tree'
+import { bodiesOf } from './linkedBody'
+import type { LinkedBody } from './linkedBody'
 
 /** Where a body of the document sits in the tree: bodies fixed to one another are one body of it. */
 export interface Seat {
@@ -33,12 +35,12 @@ export interface Assembly {
 export const ground = 'ground'
 
 /** The bodies of a mechanism, each after the one it hangs on. `undefined` where that never reaches ground. */
-export function outwardOrder(bodies: Readonly<Record<string, Part>>): string[] | undefined {
+export function outwardOrder(bodies: Readonly<Record<string, LinkedBody>>): string[] | undefined {
   const placed = new Set([ground])
   const order: string[] = []
   let waiting = Object.keys(bodies)
   while (waiting.length > 0) {
-    const ready = waiting.filter((name) => placed.has((bodies[name]!.joint as Part).on as string))
+    const ready = waiting.filter((name) => placed.has(bodies[name]!.joint.on))
     if (ready.length === 0) return undefined
     for (const name of ready) {
       placed.add(name)
@@ -54,7 +56,7 @@ export function outwardOrder(bodies: Readonly<Record<string, Part>>): string[] |
  * `read`. Bodies without freedom are joined to what they hang on.
  */
 export function assemble(machine: Part, read: Read): Assembly {
-  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const bodies = bodiesOf(machine)
   const order = outwardOrder(bodies)
   assert(order !== undefined, 'A checked mechanism reaches ground.')
   const seats = new Map<string, Seat>([[ground, { body: -1, place: atOrigin }]])
@@ -64,9 +66,9 @@ export function assemble(machine: Part, read: Read): Assembly {
   const pairs: (number | undefined)[] = []
   for (const name of order) {
     const part = bodies[name]!
-    const joint = part.joint as Part
+    const joint = part.joint
     const kind = findKind(joints, joint)!
-    const near = seats.get(joint.on as string)!
+    const near = seats.get(joint.on)!
     const own = placement(joint, `bodies.${name}.joint`, read)
     const inertia = inertiaOf(part, `bodies.${name}`, read)
     if (kind.speeds.length === 0) {
@@ -119,10 +121,14 @@ export function findSeatAxes(joint: Part): (readonly [number, number, number])[]
   return (findKind(joints, joint)?.axes ?? []).map((slot) => joint[slot] as readonly [number, number, number])
 }
 
+/** What says where it lies: m, and rad about fixed x, then y, then z. */
+export interface Placed {
+  readonly at: readonly number[]
+  readonly turned: readonly number[]
+}
+
 /** A placement from the slots `at` and `turned` of a part. */
-export function placement(part: Part, path: string, read: Read): Placement {
-  const at = part.at as readonly number[]
-  const turned = part.turned as readonly number[]
+export function placement({ at, turned }: Placed, path: string, read: Read): Placement {
   const exact = (value: number) => (Math.abs(value) < negligible ? 0 : value) // quarter turns leave exact zeros
   return {
     position: structuralVector(at, `${path}.at`, read),
@@ -154,12 +160,17 @@ function axesOf(kind: JointKind, joint: Part): Record<string, Vector> {
   )
 }
 
-function inertiaOf(part: Part, path: string, read: Read): RigidInertia {
-  const mass = structural(part.mass as number, `${path}.mass`, read)
-  const centre = structuralVector(part.centre as readonly number[], `${path}.centre`, read)
-  const [xx, yy, zz, xy, xz, yz] = (part.inertia as readonly number[]).map((value, i) =>
-    structural(value, `${path}.inertia.${i}`, read),
-  ) as [Scalar, Scalar, Scalar, Scalar, Scalar, Scalar]
+function inertiaOf(part: LinkedBody, path: string, read: Read): RigidInertia {
+  const mass = structural(part.mass, `${path}.mass`, read)
+  const centre = structuralVector(part.centre, `${path}.centre`, read)
+  const [xx, yy, zz, xy, xz, yz] = part.inertia.map((value, i) => structural(value, `${path}.inertia.${i}`, read)) as [
+    Scalar,
+    Scalar,
+    Scalar,
+    Scalar,
+    Scalar,
+    Scalar,
+  ]
   const own: Rows = [
     [xx, xy, xz],
     [xy, yy, yz],

@@ -1,6 +1,7 @@
 import { eigenvalues } from '../algebra'
-import type { Part, Problem } from '../document'
+import type { Problem } from '../document'
 import { show } from './show'
+import type { LinkedBody } from './linkedBody'
 
 /** Below this a mass is a slip: no body of a machine weighs less than a microgram. */
 const leastMass = 1e-9 // kg
@@ -8,9 +9,9 @@ const leastMass = 1e-9 // kg
 const inertiaSlack = 1e-6
 
 /** Masses and inertias that cannot be, which no schema can see. */
-export function bodyProblems(path: string, name: string, body: Part): Problem[] {
-  const mass = body.mass as number
-  const inertia = body.inertia as readonly number[]
+export function bodyProblems(path: string, name: string, body: LinkedBody): Problem[] {
+  const mass = body.mass
+  const inertia = body.inertia
   if (mass < leastMass) {
     const what = `The mass of ${name} is ${mass} kg. A body that moves cannot be lighter than ${leastMass} kg.`
     return [{ where: `${path}.mass`, what, remedy: 'Give its mass in kilograms, for example 0.25.' }]

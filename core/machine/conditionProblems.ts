@@ -1,4 +1,4 @@
-import { nameRemedy } from '../document'
+import { nameRemedy, partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { runsOn } from './condition'
 import { pointNames } from './points'
@@ -10,7 +10,7 @@ export function conditionProblems(
   fixable: readonly string[],
   runnable: readonly string[] = [],
 ): Problem[] {
-  const points = Object.entries((machine.points ?? {}) as Readonly<Record<string, Part>>)
+  const points = Object.entries(partsIn(machine.points))
   const known = pointNames(machine)
   const at = (machine.worksAt ?? '') as string
   const remedy = known.length === 0 ? 'Leave it at its own conditions, or add a point.' : nameRemedy(at, known)
@@ -25,7 +25,7 @@ export function conditionProblems(
 
 function ofOnePoint(path: string, point: Part, fixable: readonly string[], runnable: readonly string[]): Problem[] {
   const seen = new Map<string, string>()
-  return Object.entries((point.conditions ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]): Problem[] => {
+  return Object.entries(partsIn(point.conditions)).flatMap(([name, part]): Problem[] => {
     const where = `${path}.conditions.${name}.signal`
     const signal = part.signal as string
     const runs = part.kind === runsOn.name

@@ -1,12 +1,12 @@
 import type { Scalar } from '../expression'
-import { assert } from '../document'
+import { assert, partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { marked, parseFormula, unknownName } from '../formula'
 import type { Read } from './read'
 
 /** Names of a machine's own constants. */
 export function constantNames(machine: Part): string[] {
-  return Object.keys((machine.constants ?? {}) as object)
+  return Object.keys(partsIn(machine.constants))
 }
 
 /** The value of a checked formula of a machine: its owner's names first, then the machine's constants. */

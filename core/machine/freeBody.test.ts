@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import { designPoint } from '../control'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { assemble, findSeatAxes, freeBodies, fullMechanism, numbersOf, resultant, seatPose, bodyPoses } from './index'
 import type { BodyLoad } from './index'
+import { bodiesOf } from './linkedBody'
 
 const restOf = (machine: Part) => expectDone(designPoint(machine))
 const loadsOf = (machine: Part) => freeBodies(machine, fullMechanism, restOf(machine))
@@ -78,17 +80,17 @@ describe('the free body of a part', () => {
       const assembly = assemble(machine, numbersOf(machine))
       const poses = bodyPoses(assembly.tree, states.slice(0, assembly.positions.length))
       const pushed = JSON.stringify([machine.forces, coupledOf(machine)])
-      const drives = Object.entries((machine.drives ?? {}) as Record<string, Part>)
+      const drives = Object.entries(partsIn(machine.drives))
       let looked = 0
       for (const [body, loads] of loadsOf(machine)) {
-        const { joint } = (machine.bodies as Record<string, Part>)[body]!
-        const { kind, on } = joint as Part
+        const { joint } = bodiesOf(machine)[body]!
+        const { kind, on } = joint
         const own = drives.filter(([, drive]) => (drive.joint as string | undefined)?.startsWith(`${body}.`))
         const isPlain = own.every(([, drive]) => drive.kind === 'effortDrive')
         if (!(kind === 'turning' || kind === 'sliding') || !isPlain || pushed.includes(`"${body}.`)) continue
         const given = own.map(([drive]) => inputs[form.inputs.findIndex((input) => input.name === `drives.${drive}`)]!)
         const { rotation } = seatPose(assembly.seats.get(body)!, poses)
-        const [axis] = findSeatAxes(joint as Part)
+        const [axis] = findSeatAxes(joint)
         const turned = rotation.map((row) => row.reduce<number>((sum, value, i) => sum + (value as number) * axis![i]!, 0))
         const carried = loads.find((load: BodyLoad) => load.sort === 'joint' && load.from === on)
         const load = carried === undefined ? [0, 0, 0] : kind === 'turning' ? carried.moment : carried.force
@@ -106,5 +108,5 @@ describe('the free body of a part', () => {
 
 /** Joints that are coupled push one another. */
 function coupledOf(machine: Part): Part[] {
-  return Object.values((machine.chains ?? {}) as Record<string, Part>).filter(({ kind }) => kind === 'coupled')
+  return Object.values(partsIn(machine.chains)).filter(({ kind }) => kind === 'coupled')
 }

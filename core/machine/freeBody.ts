@@ -10,6 +10,7 @@ import { numbersOf } from './numbers'
 import { bodyPoses } from './tree'
 import { World } from './world'
 import type { Load } from './world'
+import { bodiesOf } from './linkedBody'
 
 type Triple = readonly [number, number, number]
 
@@ -49,13 +50,13 @@ export function freeBodies(machine: Part, layers: MechanismLayers, rest: RestSta
   const world = new World(machine, read, layers, assembly, state, poses, 0, (load) => loads.push(load))
   actedOn(world, machine, rest.states.slice(nq + nv), rest.inputs)
 
-  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   const poseOf = (body: string) => seatPose(assembly.seats.get(body)!, poses)
   const own = new Map(bodies.map(([name]): [string, BodyLoad[]] => [name, []]))
   for (const [name, { mass, centre }] of bodies) {
     const { rotation, position } = poseOf(name)
-    const at = plus(position, applied(rotation, centre as unknown as Vector))
-    const force = scaled(assembly.tree.gravity, mass as number)
+    const at = plus(position, applied(rotation, centre))
+    const force = scaled(assembly.tree.gravity, mass)
     if (mass !== 0) own.get(name)!.push({ from: 'weight', sort: 'weight', at: numbers(at), force: numbers(force), moment: zero })
   }
   for (const { path, body, at, force, moment } of loads) add(own.get(body), { from: path, sort: 'effect' }, at, force, moment)
@@ -73,7 +74,7 @@ export function freeBodies(machine: Part, layers: MechanismLayers, rest: RestSta
   // from the ends inward: what hangs on a body has been balanced before it is
   const origin = (body: string) => numbers(poseOf(body).position)
   const all = new Map([...own].map(([name, list]): [string, BodyLoad[]] => [name, merged(list)]))
-  const inward = outwardOrder(machine.bodies as Readonly<Record<string, Part>>)!.reverse()
+  const inward = outwardOrder(bodiesOf(machine))!.reverse()
   for (const name of inward) {
     const at = origin(name)
     const carried = resultant(all.get(name)!, at)

@@ -2,6 +2,7 @@ import type { Part } from '../document'
 import { totalMass } from './totalMass'
 import { isBodiless } from './bodiless'
 import { mechanismSensors } from './mechanismSensors'
+import { bodiesOf } from './linkedBody'
 
 /** What a part on a coordinate of a machine must reckon with. */
 interface Size {
@@ -60,15 +61,15 @@ const byKind: Readonly<Record<string, (size: Size) => Readonly<Record<string, nu
 }
 
 function sizeOf(machine: Part, joint: string): Size {
-  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   const [body, coordinate] = joint.split('.') as [string, string | undefined]
   const number = (value: unknown, otherwise: number) => (typeof value === 'number' && Number.isFinite(value) ? value : otherwise)
   const gravity = number(machine.gravity, 0) || 9.80665
-  const far = bodies.flatMap(([, { centre, joint: own }]) => [centre, (own as Part | undefined)?.at]).flatMap((at) => (Array.isArray(at) ? at : [])) // prettier-ignore
+  const far = bodies.flatMap(([, { centre, joint: own }]) => [centre, (own)?.at]).flatMap((at) => (Array.isArray(at) ? at : [])) // prettier-ignore
   const size = Math.max(0.05, ...far.map((value) => Math.abs(number(value, 0))))
   const weight = Math.max(1e-3, number(totalMass(machine), 1)) * gravity
   const isSliding = coordinate === 'travel'
-  const start = number((bodies.find(([name]) => name === body)?.[1].joint as Part | undefined)?.start, 0)
+  const start = number(bodies.find(([name]) => name === body)?.[1].joint?.start, 0)
   return { effort: isSliding ? weight : weight * size, start, reach: isSliding ? size : 1.5 }
 }
 

@@ -22,5 +22,5 @@ export function inertiaEllipsoid(mass: number, [xx, yy, zz, xy, xz, yz]: readonl
   ])
   const total = values.reduce((sum, value) => sum + value, 0)
   if (!(total > 0)) return undefined
-  return { halfAxes: values.map((own) => sqrt(Math.max(0, (5 / (2 * mass)) * (total - 2 * own))) as number), axes: vectors }
+  return { halfAxes: values.map((own) => sqrt(Math.max(0, (5 / (2 * mass)) * (total - 2 * own)))), axes: vectors }
 }

@@ -1,11 +1,12 @@
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
 import { surroundings } from './surroundings'
 
 /** Whether a machine says anything of a ground: by its surroundings, or by what touches it. */
 export function isGrounded(machine: Part): boolean {
-  const outside = Object.values((machine.surroundings ?? {}) as Record<string, Part>)
-  const touching = Object.values((machine.forces ?? {}) as Record<string, Part>)
+  const outside = Object.values(partsIn(machine.surroundings))
+  const touching = Object.values(partsIn(machine.forces))
   return (
     outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
     touching.some(({ kind }) => /contact$/i.test(kind))

@@ -1,5 +1,7 @@
+import { partsIn } from '../document'
+import type { Part } from '../document'
 import { name, number, part, parts, vector } from '../kinds'
-import type { Kind } from '../kinds'
+import type { Kind, PartOf } from '../kinds'
 import { joints } from './joints'
 import { shapes } from './shapes'
 
@@ -23,3 +25,10 @@ export const linkedBody = {
     shapes: parts({ label: 'shapes', kinds: shapes, optional: true }),
   },
 } as const satisfies Kind
+
+export type LinkedBody = PartOf<typeof linkedBody>
+
+/** The bodies of a machine, by name; none of one without. */
+export function bodiesOf(machine: Part): Readonly<Record<string, LinkedBody>> {
+  return partsIn(machine.bodies) as Readonly<Record<string, LinkedBody>>
+}

@@ -1,4 +1,4 @@
-import { rememberedOf } from '../document'
+import { partsIn, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { findKind, labelOf } from '../kinds'
 import { askedNames } from './signalNames'
@@ -7,7 +7,8 @@ import { fullMechanism, mechanismLayers } from './machineLayers'
 import type { MechanismLayerName } from './effects/effect'
 import { joints } from './joints'
 import { lookAt } from './mechanismSensors/look'
-import type { SensorKind } from './mechanismSensors/sensor'
+import { sensorsOf } from './mechanismSensors/sensor'
+import type { Sensor, SensorKind } from './mechanismSensors/sensor'
 import { softwareLayers } from './softwareLayers'
 import type { Layer, SoftwareLayerName } from './softwareLayers'
 import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
@@ -16,6 +17,7 @@ import { pushes } from './pushes'
 import { readSignals } from './readings'
 import { shortName } from './shortNames'
 import { motionQuantities } from './steady'
+import { bodiesOf } from './linkedBody'
 
 /** What a loop can push. */
 export interface Push {
@@ -74,7 +76,7 @@ export interface SensorSignal {
   /** Of the sensor, and its path. */
   readonly name: string
   readonly path: string
-  readonly part: Part
+  readonly part: Sensor
   readonly kind: Pick<SensorKind, 'errors'>
   readonly index: number
   /** Its name among those of its sensor, and the name of what it truly reads. */
@@ -114,7 +116,7 @@ export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
 /** Of two on one signal the first is read. */
 function signalSensors(machine: Part): SensorSignal[] {
   const seen = new Set<string>()
-  return Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => {
+  return Object.entries(sensorsOf(machine)).map(([name, part]) => {
     const own = part.signal as string
     const quantities = seen.has(own) ? [] : [own]
     seen.add(own)
@@ -135,9 +137,9 @@ export const designLayers: { readonly all: ReadonlySet<AnyLayer>; readonly witho
 export const trialLayers: readonly Layer<AnyLayer>[] = [...softwareLayers, ...mechanismLayers]
 
 function coordinateQuantities(machine: Part): HeldQuantity[] {
-  const bodies = Object.entries((machine.bodies ?? {}) as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   return bodies.flatMap(([body, { joint }]) => {
-    const kind = findKind(joints, joint as Part)
+    const kind = findKind(joints, joint)
     if (kind?.goInPairs !== true) return []
     return [
       ...kind.positions.map((one, i) => ({
@@ -168,7 +170,7 @@ function bodilessQuantities(machine: Part): HeldQuantity[] {
   const units = unitsIn(machine, ['states', 'outputs'])
   return [...units].map(([name, unit]) => {
     const rate = rateOf(machine, name, [...units.keys()])
-    const angle = ((machine.states ?? {}) as Readonly<Record<string, Part>>)[name]?.angle as AngleSort | 'none' | undefined
+    const angle = partsIn(machine.states)[name]?.angle as AngleSort | 'none' | undefined
     const sort = angle === undefined || angle === 'none' ? {} : { angle }
     return { name, label: shortName(name, machine), unit, ...(rate === undefined ? {} : { rate }), ...sort }
   })
@@ -176,17 +178,17 @@ function bodilessQuantities(machine: Part): HeldQuantity[] {
 
 /** Units of the signals of some groups. */
 function unitsIn(machine: Part, groups: readonly ('inputs' | 'states' | 'outputs')[]): ReadonlyMap<string, string> {
-  const listed = (group: string) => Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  const listed = (group: string) => Object.entries(partsIn(machine[group]))
   return new Map(groups.flatMap(listed).map(([name, { unit }]) => [name, unit as string]))
 }
 
 /** A state whose rate is just another signal: heading' = yawRate; a row of a matrix with a single 1. */
 function rateOf(machine: Part, name: string, known: readonly string[]): string | undefined {
-  const states = Object.keys((machine.states ?? {}) as object)
+  const states = Object.keys(partsIn(machine.states))
   const at = states.indexOf(name)
   if (at < 0) return undefined
   if (machine.kind !== matrices.name) {
-    const written = ((machine.states as Readonly<Record<string, Part>>)[name]!.rate as string).trim()
+    const written = (partsIn(machine.states)[name]!.rate as string).trim()
     return known.includes(written) ? written : undefined
   }
   const row = (slot: 'a' | 'b') => ((machine[slot] ?? []) as readonly (readonly number[])[])[at] ?? []
@@ -209,7 +211,7 @@ function pushUnits(machine: Part): ReadonlyMap<string, string> {
   const along = (part: Part) => coordinates.get(part.joint as string) ?? ''
   const drives = effectParts(machine).flatMap(({ path, part, kind }) => (kind?.input === undefined ? [] : [{ path, part, kind }]))
   const efforts = new Map(drives.map(({ path, part, kind }) => [path, inputUnit(kind.effort ?? kind.input!, along(part))]))
-  const own = Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => {
+  const own = Object.entries(partsIn(machine.pushes)).map(([name, part]) => {
     const kind = findKind(pushes, part)
     return [`pushes.${name}`, kind?.unit(part, (drive) => efforts.get(drive) ?? '') ?? ''] as const
   })

@@ -1,4 +1,4 @@
-import { rememberedOf } from '../document'
+import { partsIn, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
 import { bodilessForm, isBodiless } from './bodiless'
@@ -34,7 +34,7 @@ export function layersOf(machine: Part): readonly MechanismLayer[] {
 }
 
 function namesOf(machine: Part): ReadonlySet<MechanismLayerName> {
-  const outside = Object.values((machine.surroundings ?? {}) as Readonly<Record<string, Part>>)
+  const outside = Object.values(partsIn(machine.surroundings))
   const parts = [...effectParts(machine), ...outside.map((part) => ({ part, kind: findKind(surroundings, part) }))]
   const own = parts.flatMap(({ part, kind }) =>
     (kind?.layers ?? []).filter(({ matters }) => matters?.(part, machine) !== false).map(({ name }) => name),
@@ -44,7 +44,7 @@ function namesOf(machine: Part): ReadonlySet<MechanismLayerName> {
 
 /** Without bodies it is limits of what is asked, where there are any. */
 function limitsOf(machine: Part): ReadonlySet<MechanismLayerName> {
-  const inputs = (machine.inputs ?? {}) as Readonly<Record<string, Part>>
+  const inputs = partsIn(machine.inputs)
   const isLimited = bodilessForm(machine).inputs.some(({ name }) => {
     const input = inputs[name]
     return input?.least !== undefined || input?.most !== undefined

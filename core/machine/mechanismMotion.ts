@@ -2,6 +2,7 @@ import { add, mul, sub, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { applied, cross, plus, solveDefinite } from '../algebra'
 import type { Placement, Spatial } from '../algebra'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { findKind, labelOf } from '../kinds'
 import { assemble, seatPose, structuralVector } from './assemble'
@@ -12,7 +13,8 @@ import { effects } from './effects'
 import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './stateInfo'
 import { mechanismSensors } from './mechanismSensors'
-import type { SensorKind } from './mechanismSensors/sensor'
+import { sensorsOf } from './mechanismSensors/sensor'
+import type { Sensor, SensorKind } from './mechanismSensors/sensor'
 import type { Read } from './read'
 import { readSignals, readingParts } from './readings'
 import {
@@ -72,7 +74,7 @@ const closingRate = 40
 /** Effects of a mechanism with their document paths, forces before drives. */
 export function effectParts(machine: Part): { path: string; name: string; part: Part; kind: EffectKind }[] {
   return (['forces', 'drives'] as const).flatMap((group) =>
-    Object.entries((machine[group] ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    Object.entries(partsIn(machine[group])).map(([name, part]) => ({
       path: `${group}.${name}`,
       name,
       part,
@@ -89,8 +91,8 @@ export function batteryNames(machine: Part): string[] {
 }
 
 /** Sensors of a mechanism with their document paths. */
-export function sensorParts(machine: Part): { path: string; name: string; part: Part; kind: SensorKind }[] {
-  return Object.entries((machine.sensors ?? {}) as Record<string, Part>).map(([name, part]) => ({
+export function sensorParts(machine: Part): { path: string; name: string; part: Sensor; kind: SensorKind }[] {
+  return Object.entries(sensorsOf(machine)).map(([name, part]) => ({
     path: `sensors.${name}`,
     name,
     part,
@@ -315,7 +317,7 @@ export function chainRowsOf(
   state: { q: readonly Scalar[]; speeds: readonly Scalar[] },
   poses: readonly Placement[],
 ): NamedRow[] {
-  const parts = Object.entries((machine.chains ?? {}) as Record<string, Part>)
+  const parts = Object.entries(partsIn(machine.chains))
   if (parts.length === 0) return []
   const views = new Map<string, BodyView>()
   const moved = motionOf(assembly.tree, state)

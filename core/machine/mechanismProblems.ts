@@ -1,4 +1,4 @@
-import { nameRemedy } from '../document'
+import { nameRemedy, partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind, NameSlot } from '../kinds'
@@ -20,6 +20,8 @@ import { pushProblems, pushes } from './pushes'
 import { readSignals, readingParts } from './readings'
 import { surroundings } from './surroundings'
 import { massMatrix, weightlessSpeed } from './tree'
+import { bodiesOf } from './linkedBody'
+import type { LinkedBody } from './linkedBody'
 
 /** Bodies: more is a slip, and would not be legible. */
 const mostBodies = 400
@@ -30,7 +32,7 @@ const parallelAxes = 1e-6
 
 /** What no schema can see in a mechanism: names, circles, axes, masses, chains. All at once, as far as they can be told. */
 export function mechanismProblems(path: string, machine: Part): Problem[] {
-  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const bodies = bodiesOf(machine)
   const names = Object.keys(bodies)
   if (names.length === 0)
     return [{ where: `${path}.bodies`, what: 'The machine has no bodies.', remedy: 'Add a body on a joint.' }]
@@ -38,7 +40,7 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
     const what = `The machine has ${names.length} bodies; at most ${mostBodies} are taken.`
     return [{ where: `${path}.bodies`, what, remedy: 'Join bodies that do not move against one another.' }]
   }
-  const shapes = names.reduce((sum, name) => sum + Object.keys((bodies[name]!.shapes ?? {}) as object).length, 0)
+  const shapes = names.reduce((sum, name) => sum + Object.keys(bodies[name]!.shapes ?? {}).length, 0)
   if (shapes > mostShapes) {
     const what = `The bodies have ${shapes} shapes together; at most ${mostShapes} are drawn.`
     return [{ where: `${path}.bodies`, what, remedy: 'Leave out what is inside or small, or join shapes into one mesh.' }]
@@ -61,11 +63,11 @@ export function mechanismProblems(path: string, machine: Part): Problem[] {
   return moving.length > 0 ? moving : pushProblems(path, machine)
 }
 
-function jointProblems(path: string, name: string, bodies: Readonly<Record<string, Part>>): Problem[] {
-  const joint = bodies[name]!.joint as Part
+function jointProblems(path: string, name: string, bodies: Readonly<Record<string, LinkedBody>>): Problem[] {
+  const joint = bodies[name]!.joint
   const known = [ground, ...Object.keys(bodies)]
   const problems: Problem[] = []
-  if (!known.includes(joint.on as string)) problems.push(unknownName(`${path}.joint.on`, 'body', joint.on as string, known))
+  if (!known.includes(joint.on)) problems.push(unknownName(`${path}.joint.on`, 'body', joint.on, known))
   const axes = findKind(joints, joint)!.axes.map((slot) => ({ slot, given: joint[slot] as readonly number[] }))
   for (const { slot, given } of axes) {
     if (given.some((value) => value !== 0)) continue
@@ -88,9 +90,9 @@ function angleBetween(a: readonly number[], b: readonly number[]): number {
   return Math.sqrt(across / ((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz)))
 }
 
-function circleProblems(path: string, bodies: Readonly<Record<string, Part>>): Problem[] {
+function circleProblems(path: string, bodies: Readonly<Record<string, LinkedBody>>): Problem[] {
   const names = Object.keys(bodies)
-  const on = (name: string) => (bodies[name]!.joint as Part).on as string
+  const on = (name: string) => bodies[name]!.joint.on
   if (outwardOrder(bodies) !== undefined || names.some((name) => on(name) !== ground && !names.includes(on(name)))) return []
   const round = names.find((name) => {
     let at = name
@@ -108,15 +110,15 @@ function circleProblems(path: string, bodies: Readonly<Record<string, Part>>): P
 }
 
 /** A body may be without mass where others carry it along; one with mass must have an inertia that can exist. */
-function weighed(path: string, name: string, body: Part): Problem[] {
-  const massless = body.mass === 0 && (body.inertia as readonly number[]).every((value) => value === 0)
-  const pointMass = (body.mass as number) > 0 && (body.inertia as readonly number[]).every((value) => value === 0)
+function weighed(path: string, name: string, body: LinkedBody): Problem[] {
+  const massless = body.mass === 0 && body.inertia.every((value) => value === 0)
+  const pointMass = body.mass > 0 && body.inertia.every((value) => value === 0)
   return massless || pointMass ? [] : bodyProblems(path, name, body)
 }
 
 /** Shapes without an extent: a box that is flat or inside out, a mesh scaled to nothing. A mesh may be mirrored. */
 function shapeProblems(path: string, { shapes }: Part): Problem[] {
-  return Object.entries((shapes ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { kind, size, scale }]): Problem[] => {
+  return Object.entries(partsIn(shapes)).flatMap(([name, { kind, size, scale }]): Problem[] => {
     const where = `${path}.shapes.${name}`
     if (kind === 'box' && (size as readonly number[]).some((value) => !(value > 0))) {
       const what = `The box ${name} has a side of ${show(Math.min(...(size as number[])))} m.`
@@ -132,7 +134,7 @@ function shapeProblems(path: string, { shapes }: Part): Problem[] {
 /** Names of bodies, coordinates and batteries in chains, forces and drives, and what formulas use. */
 function nameProblems(path: string, machine: Part): Problem[] {
   const known: Partial<Record<NameSlot['of'], { sort: string; names: readonly string[] }>> = {
-    body: { sort: 'body', names: [ground, ...Object.keys(machine.bodies as object)] },
+    body: { sort: 'body', names: [ground, ...Object.keys(bodiesOf(machine))] },
     coordinate: { sort: 'coordinate of a joint', names: coordinateNames(machine) },
     supply: {
       sort: 'battery',
@@ -141,10 +143,10 @@ function nameProblems(path: string, machine: Part): Problem[] {
   }
   const { positions, speeds } = assemble(machine, numbersOf(machine))
   const formulaNames = [...[...positions, ...speeds].map(({ name }) => name), ...constantNames(machine), 't']
-  const chainParts = Object.entries((machine.chains ?? {}) as Record<string, Part>).map(([name, part]) => ({
+  const chainParts = Object.entries(partsIn(machine.chains)).map(([name, part]) => ({
     path: `chains.${name}`,
     part,
-    kind: findKind(chains, part)! as AnyKind,
+    kind: findKind(chains, part)!,
   }))
   const read = readSignals(machine)
   /** Readings that a formula may use: all before it, and in a sensor all. */
@@ -152,10 +154,10 @@ function nameProblems(path: string, machine: Part): Problem[] {
     const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
     return (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
   }
-  const pushParts = Object.entries((machine.pushes ?? {}) as Record<string, Part>).map(([name, part]) => ({
+  const pushParts = Object.entries(partsIn(machine.pushes)).map(([name, part]) => ({
     path: `pushes.${name}`,
     part,
-    kind: findKind(pushes, part)! as AnyKind,
+    kind: findKind(pushes, part)!,
   }))
   const all = [...effectParts(machine), ...readingParts(machine), ...sensorParts(machine), ...pushParts, ...chainParts]
   return all.flatMap(({ path: own, part, kind }) =>
@@ -184,7 +186,7 @@ function ownNames(kind: AnyKind): readonly string[] {
 
 /** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */
 function contradictions(path: string, machine: Part): Problem[] {
-  const outside = Object.entries((machine.surroundings ?? {}) as Record<string, Part>).map(([name, part]) => ({
+  const outside = Object.entries(partsIn(machine.surroundings)).map(([name, part]) => ({
     path: `surroundings.${name}`,
     part,
     kind: findKind(surroundings, part)!,
@@ -194,7 +196,7 @@ function contradictions(path: string, machine: Part): Problem[] {
     return readingEndsProblems(`${path}.${at}`, part, ...ends)
   })
   const travels = effectParts(machine).flatMap(({ path: at, part, kind }) => {
-    const called = (slot: string) => (kind?.slots[slot] as { readonly label?: string } | undefined)?.label ?? slot
+    const called = (slot: string) => kind?.slots[slot]?.label ?? slot
     return crossedEnds(`${path}.${at}`, part, ['least', 'most'], [called('least'), called('most')])
   })
   const own = [...effectParts(machine), ...outside].flatMap(({ path: at, part, kind }) =>
@@ -230,7 +232,7 @@ function lightProblems(path: string, machine: Part): Problem[] {
 }
 
 function chainProblems(path: string, machine: Part): Problem[] {
-  const parts = Object.entries((machine.chains ?? {}) as Record<string, Part>)
+  const parts = Object.entries(partsIn(machine.chains))
   if (parts.length === 0) return []
   const closure = closeChains(machine)
   if (closure.kind === 'open') {

@@ -1,5 +1,5 @@
-import { replaceAt } from '../document'
-import type { Document, Part, Problem } from '../document'
+import { partsIn, replaceAt } from '../document'
+import type { Document, Problem } from '../document'
 
 /** A place of a mesh shape in a document, and what it names. */
 export interface MeshPlace {
@@ -14,8 +14,8 @@ export interface MeshPlace {
 /** All mesh shapes of a document. */
 export function meshPlaces({ machines }: Pick<Document, 'machines'>): MeshPlace[] {
   return Object.entries(machines).flatMap(([machine, { bodies }]) =>
-    Object.entries((bodies ?? {}) as Readonly<Record<string, Part>>).flatMap(([body, { shapes }]) =>
-      Object.entries((shapes ?? {}) as Readonly<Record<string, Part>>)
+    Object.entries(partsIn(bodies)).flatMap(([body, { shapes }]) =>
+      Object.entries(partsIn(shapes))
         .filter(([, { kind }]) => kind === 'mesh')
         .map(([shape, { file, mesh }]) => ({
           path: `machines.${machine}.bodies.${body}.shapes.${shape}`,

@@ -1,4 +1,4 @@
-import { nameRemedy } from '../document'
+import { nameRemedy, partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { choice, name, namesIn, number, table } from '../kinds'
 import type { Kind } from '../kinds'
@@ -24,7 +24,7 @@ export function movedCoordinates(part: Part): string[] {
 }
 
 export function motionProblems(path: string, machine: Part, known: readonly string[]): Problem[] {
-  return Object.entries((machine.motions ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]): Problem[] => {
+  return Object.entries(partsIn(machine.motions)).flatMap(([name, part]): Problem[] => {
     const own = `${path}.motions.${name}`
     const names = movedCoordinates(part)
     const stranger = names.find((one) => !known.includes(one))

@@ -1,10 +1,8 @@
 import type { Part } from '../document'
-import { rememberedOf } from '../document'
-import { name, parts } from '../kinds'
+import { partsIn, rememberedOf } from '../document'
+import { name, partOf, parts } from '../kinds'
 import type { Kind } from '../kinds'
 import { condition, conditions, runsOn } from './condition'
-
-type Parts = Readonly<Record<string, Part>>
 
 /** An operating point beside the one that the machine's own conditions say. */
 export const operatingPointKind = {
@@ -24,14 +22,14 @@ export const pointSlots = {
 
 /** Names of the operating points that a machine may work at, beside the one of its own conditions: `points.cruise`. */
 export function pointNames(machine: Part): string[] {
-  return Object.keys((machine.points ?? {}) as Parts).map((one) => `points.${one}`)
+  return Object.keys(partsIn(machine.points)).map((one) => `points.${one}`)
 }
 
 /** The part whose conditions are those of the point at which a machine works: the machine itself, or one of its points. */
 export function pointOf(machine: Part): Part {
   const at = machine.worksAt as string | undefined
   if (at === undefined || at === '') return machine
-  return ((machine.points ?? {}) as Parts)[at.replace(/^points\./, '')] ?? machine
+  return partsIn(machine.points)[at.replace(/^points\./, '')] ?? machine
 }
 
 /** By machine, which nobody changes in place. */
@@ -48,18 +46,20 @@ export interface Fixed {
   readonly value: number
 }
 
-function partsOf(machine: Part): readonly Part[] {
-  return Object.values((pointOf(machine).conditions ?? {}) as Readonly<Record<string, Part>>)
+function partsOf(machine: Part) {
+  return Object.values(partsIn(pointOf(machine).conditions))
 }
 
 /** What the conditions of a machine's operating point fix, in the order of the document. */
 export function conditionsOf(machine: Part): Fixed[] {
-  return partsOf(machine).flatMap(({ kind, signal, value }) =>
-    kind === condition.name ? [{ signal: signal as string, value: value as number }] : [],
-  )
+  return partsOf(machine).flatMap((part) => {
+    if (part.kind !== condition.name) return []
+    const { signal, value } = partOf(condition, part)
+    return [{ signal, value }]
+  })
 }
 
 /** What they let run on. */
 export function runningOf(machine: Part): string[] {
-  return partsOf(machine).flatMap(({ kind, signal }) => (kind === runsOn.name ? [signal as string] : []))
+  return partsOf(machine).flatMap((part) => (part.kind === runsOn.name ? [partOf(runsOn, part).signal] : []))
 }

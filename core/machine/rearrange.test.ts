@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { demo } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
@@ -16,6 +17,7 @@ import {
   withRenamedBody,
 } from './index'
 import { turnedBy } from '../algebra'
+import { bodiesOf } from './linkedBody'
 
 const posesOf = (machine: Part, q?: readonly number[]) => {
   const assembly = assemble(machine, numbersOf(machine))
@@ -26,7 +28,7 @@ const posesOf = (machine: Part, q?: readonly number[]) => {
 describe('a body hung on another', () => {
   it.each([1, 2, 3, 4, 5, 6, 7, 8])('stays where it is, seed %i', (seed) => {
     const { machine } = randomMechanism(seed, 5, ['turning', 'sliding', 'fixed'])
-    const bodies = machine.bodies as Record<string, Part>
+    const bodies = bodiesOf(machine)
     const on = seed % 2 === 0 ? 'ground' : 'body0'
     const next = {
       ...machine,
@@ -58,7 +60,7 @@ describe('a copy', () => {
     const { machine: twice, name } = withCopy(machine, 'foreArm')
     expect(name).toBe('foreArm2')
     expect(bodiesOn(twice, 'foreArm2')).toEqual(['foreArm2', 'wrist2', 'brush2'])
-    expect(Object.keys(twice.drives as object)).toEqual(expect.arrayContaining(['elbowDrive2', 'rollDrive2', 'tipDrive2']))
+    expect(Object.keys(partsIn(twice.drives))).toEqual(expect.arrayContaining(['elbowDrive2', 'rollDrive2', 'tipDrive2']))
     expect(twice).toHaveProperty('drives.elbowDrive2.joint', 'foreArm2.angle')
     expect(machineProblems('m', twice)).toEqual([])
   })
@@ -76,8 +78,8 @@ describe('a new name', () => {
     expect(renamed).toHaveProperty('drives.elbowDrive.joint', 'lever.angle')
     expect(renamed).toHaveProperty('forces.own.effort', '-lever.rate * foreArmour - 2 * lever.angle')
     expect(renamed).toHaveProperty('motions.stroke.coordinates', expect.stringMatching(/ lever\.angle /) as string)
-    expect(Object.keys(renamed.bodies as object)).toEqual(
-      Object.keys(machine.bodies as object).map((name) => (name === 'foreArm' ? 'lever' : name)),
+    expect(Object.keys(partsIn(renamed.bodies))).toEqual(
+      Object.keys(bodiesOf(machine)).map((name) => (name === 'foreArm' ? 'lever' : name)),
     )
     expect(withRenamedBody(renamed, 'lever', 'foreArm')).toEqual({ ...machine, forces })
   })
@@ -126,7 +128,7 @@ describe('a mirrored copy', () => {
   it.each(['x', 'y', 'z'] as const)('across %s stands mirrored at equal angles', (plane) => {
     const { machine, name } = withCopy(leg(), 'leftHip', plane)
     expect(name).toBe('rightHip')
-    expect(Object.keys(machine.bodies as object)).toEqual([
+    expect(Object.keys(bodiesOf(machine))).toEqual([
       'trunk',
       'leftHip',
       'leftShin',
@@ -155,10 +157,10 @@ describe('a mirrored copy', () => {
       )
     }
     // the inertia is that of the mirror image: S I S
-    const inertia = (body: string) => (machine.bodies as Record<string, Part>)[body]!.inertia as number[]
+    const inertia = (body: string) => bodiesOf(machine)[body]!.inertia
     const signs = { x: [1, 1, 1, -1, -1, 1], y: [1, 1, 1, -1, 1, -1], z: [1, 1, 1, 1, -1, -1] }[plane]
     expect(inertia('rightHip')).toEqual(inertia('leftHip').map((value, i) => signs[i]! * value))
-    expect((machine.forces as Record<string, Part>).rightSole!.body).toBe('rightFoot')
+    expect(partsIn(machine.forces).rightSole!.body).toBe('rightFoot')
     expect(machineProblems('m', machine)).toEqual([])
   })
 

@@ -1,20 +1,20 @@
 import { asin, atan2 } from '../expression'
 import { applied, composed, minus, transposedRows } from '../algebra'
 import type { Placement, Rows } from '../algebra'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { assemble, ground, placement, seatPose } from './assemble'
 import { closedPose } from './closeChains'
 import { numbersOf } from './numbers'
 import { bodyPoses } from './tree'
-
-type Bodies = Readonly<Record<string, Part>>
+import { bodiesOf } from './linkedBody'
 
 /** A body and all that hang on it, itself first. */
 export function bodiesOn(machine: Part, body: string): string[] {
-  const bodies = machine.bodies as Bodies
+  const bodies = bodiesOf(machine)
   const found = [body]
   for (const name of found)
-    found.push(...Object.keys(bodies).filter((other) => (bodies[other]!.joint as Part).on === name && !found.includes(other)))
+    found.push(...Object.keys(bodies).filter((other) => bodies[other]!.joint.on === name && !found.includes(other)))
   return found
 }
 
@@ -27,9 +27,9 @@ export function rehungJoint(machine: Part, body: string, on: string): Part {
   const assembly = assemble(machine, read)
   const q = closedPose(machine, assembly.start, []) ?? assembly.start
   const poses = bodyPoses(assembly.tree, q)
-  const joint = (machine.bodies as Bodies)[body]!.joint as Part
+  const joint = bodiesOf(machine)[body]!.joint
   const poseOf = (name: string) => (name === ground ? undefined : seatPose(assembly.seats.get(name)!, poses))
-  const before = poseOf(joint.on as string)
+  const before = poseOf(joint.on)
   const own = placement(joint, `bodies.${body}.joint`, read)
   const near = before === undefined ? own : composed(before, own)
   const { position, rotation } = into(poseOf(on), near)
@@ -47,9 +47,9 @@ function into(frame: Placement | undefined, { position, rotation }: Placement): 
 /** Turns about fixed x, then y, then z, of a rotation; upright ones where y turns by a quarter and x and z are one. */
 export function turnsOf(rotation: Rows): [number, number, number] {
   const [[xx, xy], [yx, yy], [zx, zy, zz]] = rotation as unknown as [[number, number], [number, number], [number, number, number]]
-  const pitch = asin(Math.min(1, Math.max(-1, -zx))) as number
-  if (Math.abs(zx) < 1 - 1e-12) return [atan2(zy, zz) as number, pitch, atan2(yx, xx) as number]
-  return [0, pitch, atan2(-xy, yy) as number]
+  const pitch = asin(Math.min(1, Math.max(-1, -zx)))
+  if (Math.abs(zx) < 1 - 1e-12) return [atan2(zy, zz), pitch, atan2(yx, xx)]
+  return [0, pitch, atan2(-xy, yy)]
 }
 
 /** Below the rounding of a few rotations, so that what is 0 is shown so. */
@@ -64,7 +64,7 @@ export type MirrorPlane = 'x' | 'y' | 'z'
  * the frame of what it hangs on, so that equal angles make mirrored poses. Gives the machine and the copy's name.
  */
 export function withCopy(machine: Part, body: string, plane?: MirrorPlane): { machine: Part; name: string } {
-  const bodies = machine.bodies as Bodies
+  const bodies = bodiesOf(machine)
   const copied = bodiesOn(machine, body)
   const { names, renamed } = newNames(copied, Object.keys(bodies), freshName)
   const twins = copied.map((name): [string, Part] => {
@@ -73,7 +73,7 @@ export function withCopy(machine: Part, body: string, plane?: MirrorPlane): { ma
     return [names.get(name)!, { ...part, joint: { ...joint, on: renamed(joint.on) } }]
   })
   const groups = ['forces', 'drives', 'readings', 'sensors'].flatMap((group) => {
-    const parts = Object.entries((machine[group] ?? {}) as Bodies)
+    const parts = Object.entries(partsIn(machine[group]))
     const own = parts.filter(([, part]) => isAbout(part, copied))
     const added = own.reduce<Record<string, Part>>((made, [name, part]) => {
       const copy = Object.fromEntries(Object.entries(part).map(([slot, value]) => [slot, renamed(value)])) as Part
@@ -105,7 +105,7 @@ export function withRenamedBody(machine: Part, from: string, to: string): Part {
     return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, renamed(one, key)]))
   }
   const all = renamed(machine, '') as Part
-  const bodies = Object.entries(all.bodies as Bodies).map(([name, part]) => [name === from ? to : name, part] as const)
+  const bodies = Object.entries(partsIn(all.bodies)).map(([name, part]) => [name === from ? to : name, part] as const)
   return { ...all, bodies: Object.fromEntries(bodies) }
 }
 
@@ -128,7 +128,7 @@ export function newNames(
 /** Whether a part acts on one of the bodies and on nothing else but ground. */
 export function isAbout(part: Part, bodies: readonly string[]): boolean {
   const heads = ['joint', 'body', 'from', 'to', 'source'].flatMap((slot) =>
-    typeof part[slot] === 'string' ? [(part[slot] as string).split('.')[0]!] : [],
+    typeof part[slot] === 'string' ? [part[slot].split('.')[0]!] : [],
   )
   return heads.some((name) => bodies.includes(name)) && heads.every((name) => name === ground || bodies.includes(name))
 }
@@ -173,7 +173,7 @@ function mirrored(body: Part, plane: MirrorPlane): Part {
       ? {}
       : {
           shapes: Object.fromEntries(
-            Object.entries(body.shapes as Bodies).map(([name, shape]) => [name, mirroredShape(shape, plane)]),
+            Object.entries(partsIn(body.shapes)).map(([name, shape]) => [name, mirroredShape(shape, plane)]),
           ),
         }),
   }

@@ -1,8 +1,30 @@
 import { name, number, vector } from '../kinds'
-import type { Kind } from '../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../kinds'
+import { meshProperties, scaledMesh } from './mesh'
+import type { Mesh } from './mesh'
+import type { SolidProperties } from './solidProperties'
 
-interface ShapeKind extends Kind {
+export interface ShapeKind<S extends Slots = Slots> extends Kind<S & typeof placed> {
   readonly label: string
+  /**
+   * A solid of uniform density (kg/m³) in its own axes; nothing for a mesh that is not at hand. As in any handbook of mechanics
+   * (common practice; checked against computed reference cases).
+   */
+  readonly solid: OfOwn<
+    [shape: PartOf<Kind<S & typeof placed>>, density: number, findMesh?: FindMesh],
+    SolidProperties | undefined
+  >
+}
+
+/** Gives the mesh of a content hash, where it is at hand. */
+export type FindMesh = (hash: string) => Mesh | undefined
+
+function uniform(mass: number, xx: number, yy: number, zz: number): SolidProperties {
+  return { mass, centre: [0, 0, 0], inertia: [mass * xx, mass * yy, mass * zz, 0, 0, 0] }
+}
+
+function defineShape<const S extends Slots>(kind: ShapeKind<S>): ShapeKind<S> {
+  return kind
 }
 
 /** Where a shape's own frame lies on its body. */
@@ -12,31 +34,38 @@ const placed = {
 } as const
 const length = (label: string) => number({ label, unit: 'm', above: 0 })
 
-export const box = {
+export const box = defineShape({
   name: 'box',
   label: 'box',
   says: 'a box',
   about: 'Centred at its place.',
   slots: { ...placed, size: vector({ label: 'size', unit: 'm', components: ['x', 'y', 'z'] }) },
-} as const satisfies ShapeKind
+  solid: ({ size: [x, y, z] }, density) =>
+    uniform(density * (x * y * z), (y * y + z * z) / 12, (x * x + z * z) / 12, (x * x + y * y) / 12),
+})
 
-export const cylinder = {
+export const cylinder = defineShape({
   name: 'cylinder',
   label: 'cylinder',
   says: 'a cylinder of radius {radius}, {length} long',
   about: 'Its axis is z, its middle at its place.',
   slots: { ...placed, radius: length('radius'), length: length('length') },
-} as const satisfies ShapeKind
+  solid: ({ radius: r, length: h }, density) => {
+    const across = (3 * r * r + h * h) / 12
+    return uniform(density * (Math.PI * r * r * h), across, across, (r * r) / 2)
+  },
+})
 
-export const sphere = {
+export const sphere = defineShape({
   name: 'sphere',
   label: 'sphere',
   says: 'a sphere of radius {radius}',
   about: 'Centred at its place.',
   slots: { ...placed, radius: length('radius') },
-} as const satisfies ShapeKind
+  solid: ({ radius: r }, density) => uniform(density * ((4 / 3) * Math.PI * r ** 3), 0.4 * r * r, 0.4 * r * r, 0.4 * r * r),
+})
 
-export const meshShape = {
+export const meshShape = defineShape({
   name: 'mesh',
   label: 'mesh',
   says: 'the mesh {file}',
@@ -47,7 +76,13 @@ export const meshShape = {
     mesh: name({ label: 'content', of: 'text', optional: true, note: 'SHA-256 of the mesh' }),
     scale: vector({ label: 'scale', unit: '', components: ['x', 'y', 'z'], fill: [1, 1, 1] }),
   },
-} as const satisfies ShapeKind
+  solid: ({ mesh: content, scale }, density, findMesh) => {
+    const mesh = findMesh?.(content ?? '')
+    return mesh && meshProperties(scaledMesh(mesh, scale), density)
+  },
+})
 
 /** What a body is drawn as, and what its mass properties may come from. */
-export const shapes = [box, cylinder, sphere, meshShape]
+export const shapes: readonly ShapeKind[] = [box, cylinder, sphere, meshShape]
+
+export type Shape = PartOf<ShapeKind>

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
-import { replaceAt } from '../document'
-import type { Document, Part } from '../document'
+import { partsIn, replaceAt } from '../document'
+import type { Document } from '../document'
 import { demo } from '../tests/demo'
 import { drives, originState, shelfItems, takenFrom, withBodyFrom } from './index'
 import type { Origin } from './index'
+import { bodiesOf } from './linkedBody'
 
 const turret = demo('lens-turret')
 const arm = demo('boat-shed-arm')
@@ -26,7 +27,7 @@ describe('the shelf', () => {
       joint: 'wrist.angle',
       origin: { project: 'lens-turret', path: 'machines.turret.drives.panMotor' },
     })
-    expect(part.gear).toBe((turret.machines.turret!.drives as Record<string, Part>).panMotor!.gear)
+    expect(part.gear).toBe(partsIn(turret.machines.turret!.drives).panMotor!.gear)
     const document = replaceAt(arm, 'machines.arm.drives.rollDrive', part)
     // where it came from is no unknown field
     expect(checkDocument(document)).toMatchObject({ kind: 'done', value: { cautions: [] } })
@@ -45,10 +46,10 @@ describe('the shelf', () => {
     const body = shelfItems('boat-shed-arm', arm, 'bodies').find(({ name }) => name === 'wrist')!
     const { machine, name } = withBodyFrom(turret.machines.turret!, source, body, 'lens')
     expect(name).toBe('wrist')
-    expect(Object.keys(machine.bodies as object)).toEqual(['yoke', 'lens', 'wrist', 'brush'])
+    expect(Object.keys(bodiesOf(machine))).toEqual(['yoke', 'lens', 'wrist', 'brush'])
     expect(machine).toHaveProperty('bodies.wrist.joint.on', 'lens')
     expect(machine).toHaveProperty('bodies.wrist.origin.path', 'machines.arm.bodies.wrist')
-    expect(Object.keys(machine.drives as object)).toEqual(['panMotor', 'tiltMotor', 'rollDrive', 'tipDrive'])
+    expect(Object.keys(partsIn(machine.drives))).toEqual(['panMotor', 'tiltMotor', 'rollDrive', 'tipDrive'])
     const outcome = checkDocument({ ...turret, machines: { turret: machine } } as Document)
     expect(outcome).toMatchObject({ kind: 'done', value: { cautions: [] } })
     const again = withBodyFrom(machine, source, body, 'lens')

@@ -1,9 +1,10 @@
-import { contentHash, findAt } from '../document'
+import { contentHash, partAt, partsIn } from '../document'
 import type { Document, Part } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind } from '../kinds'
 import { ground } from './assemble'
 import { bodiesOn, freshName, isAbout, newNames } from './rearrange'
+import { bodiesOf } from './linkedBody'
 
 /** Where a part was taken from, kept with the copy. */
 export interface Origin {
@@ -27,7 +28,7 @@ export function shelfItems(project: string, { title, machines }: Document, group
   if (group === 'machines')
     return Object.entries(machines).map(([name, part]) => ({ project, title, path: `machines.${name}`, name, part }))
   return Object.entries(machines).flatMap(([machine, { [group]: parts }]) =>
-    Object.entries((parts ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => ({
+    Object.entries(partsIn(parts)).map(([name, part]) => ({
       project,
       title,
       path: `machines.${machine}.${group}.${name}`,
@@ -57,7 +58,7 @@ export function originOf({ project, path, part }: Pick<ShelfItem, 'project' | 'p
 
 /** What has become of the original of a copy. */
 export function originState(origin: Origin, original: Document | undefined): 'same' | 'changed' | 'gone' {
-  const part = original === undefined ? undefined : (findAt(original, origin.path) as Part | undefined)
+  const part = original === undefined ? undefined : partAt(original, origin.path)
   if (part === undefined) return 'gone'
   return originOf({ ...origin, part }).hash === origin.hash ? 'same' : 'changed'
 }
@@ -67,18 +68,18 @@ export function originState(origin: Origin, original: Document | undefined): 'sa
  * Gives the machine and the name of the body there.
  */
 export function withBodyFrom(machine: Part, source: Part, item: ShelfItem, on: string): { machine: Part; name: string } {
-  const theirs = source.bodies as Readonly<Record<string, Part>>
+  const theirs = bodiesOf(source)
   const taken = bodiesOn(source, item.name)
-  const { names, renamed } = newNames(taken, [...Object.keys(machine.bodies as object), ground], freeOf)
+  const { names, renamed } = newNames(taken, [...Object.keys(bodiesOf(machine)), ground], freeOf)
   const bodies = taken.map((name): [string, Part] => {
     const part = theirs[name]!
-    const joint = part.joint as Part
+    const joint = part.joint
     const hung = { ...joint, on: name === item.name ? on : renamed(joint.on) }
     return [names.get(name)!, { ...part, joint: hung, ...(name === item.name ? { origin: originOf(item) } : {}) }]
   })
   const groups = ['forces', 'drives', 'readings', 'sensors'].flatMap((group) => {
-    const own = (machine[group] ?? {}) as Readonly<Record<string, Part>>
-    const added = Object.entries((source[group] ?? {}) as Readonly<Record<string, Part>>)
+    const own = partsIn(machine[group])
+    const added = Object.entries(partsIn(source[group]))
       .filter(([, part]) => isAbout(part, taken) && !part.supply) // its battery stays behind
       .reduce<Record<string, Part>>((made, [name, part]) => {
         const copy = Object.fromEntries(Object.entries(part).map(([slot, value]) => [slot, renamed(value)])) as Part

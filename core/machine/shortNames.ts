@@ -1,3 +1,4 @@
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { findKind, isPart, labelOf, wordsOf } from '../kinds'
 import { joints } from './joints'
@@ -36,7 +37,7 @@ export function shortName(name: string, machine: Part | undefined): string {
   const group = groups.find((one) => one === pieces[0])
   const [head, ...rest] = group === undefined ? pieces : pieces.slice(1)
   const found = (group === undefined ? ['bodies', 'states', 'outputs', 'inputs'] : [group]).flatMap((one) => {
-    const parts = machine?.[one] as Readonly<Record<string, Part>> | undefined
+    const parts = partsIn(machine?.[one])
     return parts?.[head!] ?? []
   })[0]
   const label = labelOf(found, head!)

@@ -27,7 +27,7 @@ describe('principal axes', () => {
       ],
       { absolute: 1e-12 },
     )
-    const [[p, q, r], [s, t, u], [w, x, y]] = v as [number[], number[], number[]] as unknown as number[][] as [
+    const [[p, q, r], [s, t, u], [w, x, y]] = v as [number[], number[], number[]] as [
       [number, number, number],
       [number, number, number],
       [number, number, number],

@@ -2,49 +2,26 @@ import { add, cos, mul, sin } from '../expression'
 import { applied, composed, minus, plus, rowsPlus, rowsTimes, scaled, transposedRows, turnedBy, unrotated } from '../algebra'
 import type { Placement, Rows, Vector } from '../algebra'
 import type { Part } from '../document'
+import { findKind, partOf } from '../kinds'
 import { pointInertia } from './pointInertia'
-import { meshProperties, scaledMesh } from './mesh'
-import type { Mesh } from './mesh'
+import { shapes } from './shapes'
+import type { FindMesh, Shape } from './shapes'
 import type { SolidProperties } from './solidProperties'
-
-/** Gives the mesh of a content hash, where it is at hand. */
-export type FindMesh = (hash: string) => Mesh | undefined
 
 /**
  * A solid of uniform density (kg/m³) in its own axes. Nothing for meshes that are not at hand. Inertias about the centre as
  * in any handbook of mechanics (common practice; checked against computed reference cases).
  */
 export function shapeProperties(shape: Part, density: number, findMesh?: FindMesh): SolidProperties | undefined {
-  const solid = (volume: number, xx: number, yy: number, zz: number): SolidProperties => {
-    const mass = density * volume
-    return { mass, centre: [0, 0, 0], inertia: [mass * xx, mass * yy, mass * zz, 0, 0, 0] }
-  }
-  const [r, h] = [shape.radius as number, shape.length as number]
-  switch (shape.kind) {
-    case 'box': {
-      const [x, y, z] = shape.size as readonly [number, number, number]
-      return solid(x * y * z, (y * y + z * z) / 12, (x * x + z * z) / 12, (x * x + y * y) / 12)
-    }
-    case 'cylinder': {
-      const across = (3 * r * r + h * h) / 12
-      return solid(Math.PI * r * r * h, across, across, (r * r) / 2)
-    }
-    case 'sphere':
-      return solid((4 / 3) * Math.PI * r ** 3, 0.4 * r * r, 0.4 * r * r, 0.4 * r * r)
-    case 'mesh': {
-      const mesh = findMesh?.((shape.mesh as string | undefined) ?? '')
-      return mesh && meshProperties(scaledMesh(mesh, shape.scale as readonly [number, number, number]), density)
-    }
-    default:
-      return undefined
-  }
+  const kind = findKind(shapes, shape)
+  return kind?.solid(partOf(kind, shape), density, findMesh)
 }
 
 /** All shapes of a body as one solid of one density, in the body's axes; nothing where none encloses a volume. */
-export function shapesProperties(shapes: readonly Part[], density: number, findMesh?: FindMesh): SolidProperties | undefined {
-  const placed = shapes.flatMap((shape) => {
+export function shapesProperties(given: readonly Part[], density: number, findMesh?: FindMesh): SolidProperties | undefined {
+  const placed = given.flatMap((shape) => {
     const own = shapeProperties(shape, density, findMesh)
-    return own === undefined ? [] : [placedProperties(own, placementOf(shape))]
+    return own === undefined ? [] : [placedProperties(own, placementOf(partOf(findKind(shapes, shape)!, shape)))]
   })
   return placed.length === 0 ? undefined : composedProperties(placed)
 }
@@ -66,10 +43,9 @@ function placedProperties({ mass, centre, inertia }: SolidProperties, place: Pla
   return { mass, centre: moved as SolidProperties['centre'], inertia: sixOf(turned) }
 }
 
-function placementOf(shape: Part): Placement {
-  const turned = shape.turned as readonly number[]
+function placementOf({ at, turned }: Shape): Placement {
   const rotation = turnedBy(turned.map((angle) => cos(angle)) as never, turned.map((angle) => sin(angle)) as never)
-  return composed({ rotation: unrotated, position: shape.at as unknown as Vector }, { rotation, position: [0, 0, 0] })
+  return composed({ rotation: unrotated, position: at }, { rotation, position: [0, 0, 0] })
 }
 
 function rowsOf([xx, yy, zz, xy, xz, yz]: SolidProperties['inertia']): Rows {

@@ -11,6 +11,7 @@ import { effectParts } from './mechanismMotion'
 import { readSignals } from './readings'
 import { askedNames } from './signalNames'
 import { byBody, positionRates } from './tree'
+import { bodiesOf } from './linkedBody'
 
 /** Turns of a body that has an attitude: about the z axis of what it hangs on alone, or any. */
 const [heading, attitude] = ['heading', 'attitude']
@@ -21,9 +22,7 @@ function placesOf({ positions }: JointKind): JointKind['positions'] {
 }
 
 function ownStates(machine: Part): string[] {
-  return effectParts(machine).flatMap(({ path, kind }) =>
-    ((kind as typeof kind | undefined)?.states ?? []).map(({ name }) => `${path}.${name}`),
-  )
+  return effectParts(machine).flatMap(({ path, kind }) => (kind?.states ?? []).map(({ name }) => `${path}.${name}`))
 }
 
 /** Names of all that may run on at an operating point: positions, headings and attitudes of bodies, states of drives. */
@@ -66,12 +65,12 @@ export function stillIn(
   { q, speeds }: { readonly q: readonly Scalar[]; readonly speeds: readonly Scalar[] },
 ): { readonly name: string; readonly rate: Scalar }[] {
   const runs = new Set(running)
-  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const bodies = bodiesOf(machine)
   const rates = positionRates(tree, { q, speeds })
   const [own, ownSpeeds] = [byBody(tree, 'positions', q), byBody(tree, 'speeds', speeds)]
   let at = 0
   return tree.bodies.flatMap(({ name }, i) => {
-    const { hasAttitude } = findKind(joints, bodies[name]!.joint as Part)!
+    const { hasAttitude } = findKind(joints, bodies[name]!.joint)!
     const first = at
     at += own[i]!.length
     const ofTurn = hasAttitude === true ? 4 : 0

@@ -1,9 +1,11 @@
-import type { Scalar } from '../expression'
 import type { Placement } from '../algebra'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { placedPoint } from './assemble'
 import type { Assembly } from './assemble'
 import { seatPose } from './assemble'
+import { groundContact } from './effects/groundContact'
+import { partOf } from '../kinds'
 
 /** m: a foot this near to the ground stands on it. */
 const standing = 0.005
@@ -14,15 +16,12 @@ export function supportPolygon(
   assembly: Assembly,
   poses: readonly Placement[],
 ): readonly (readonly [number, number])[] {
-  const feet = Object.values((machine.forces ?? {}) as Readonly<Record<string, Part>>).flatMap((part) => {
-    if (part.kind !== 'groundContact') return []
-    const pose = seatPose(assembly.seats.get(part.body as string)!, poses)
-    const [x, y, z] = placedPoint(pose, part.at as unknown as readonly [Scalar, Scalar, Scalar]) as readonly [
-      number,
-      number,
-      number,
-    ]
-    return z - (part.radius as number) - (part.level as number) < standing ? [[x, y] as const] : []
+  const feet = Object.values(partsIn(machine.forces)).flatMap((force) => {
+    if (force.kind !== groundContact.name) return []
+    const part = partOf(groundContact, force)
+    const pose = seatPose(assembly.seats.get(part.body)!, poses)
+    const [x, y, z] = placedPoint(pose, part.at) as readonly [number, number, number]
+    return z - part.radius - part.level < standing ? [[x, y] as const] : []
   })
   return hull(feet)
 }

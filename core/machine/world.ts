@@ -2,7 +2,7 @@ import { add, sqrt } from '../expression'
 import type { Scalar } from '../expression'
 import { applied, cross, dividedBy, dot, forceOutOf, minus, plus, spatialPlus, transposedRows, unrotated } from '../algebra'
 import type { Placement, Spatial, Vector } from '../algebra'
-import { assert } from '../document'
+import { assert, partsIn } from '../document'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
 import { placedPoint, seatPose, structuralVector } from './assemble'
@@ -66,7 +66,7 @@ export class World {
     this.efforts = assembly.speeds.map(() => 0)
     this.forces = assembly.tree.bodies.map(() => undefined)
     this.moved = motionOf(assembly.tree, state)
-    this.outside = Object.entries((machine.surroundings ?? {}) as Record<string, Part>).map(([name, part]) => ({
+    this.outside = Object.entries(partsIn(machine.surroundings)).map(([name, part]) => ({
       kind: findKind(surroundings, part)!,
       part,
       reads: { ...this.slots(`surroundings.${name}`, part), time },

@@ -1,3 +1,4 @@
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { bodilessPoint, modes } from '../control'
 import type { Mode } from '../control'
@@ -20,8 +21,8 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
   const system = point.kind === 'done' ? point.value.system : undefined
   const found = system === undefined ? undefined : modes(system)
   const swing = freeRun(machine, layers, found?.kind === 'done' ? found.value : [])
-  const states = Object.keys(machine.states as object).length
-  const inputs = Object.keys((machine.inputs ?? {}) as object).length
+  const states = Object.keys(partsIn(machine.states)).length
+  const inputs = Object.keys(partsIn(machine.inputs)).length
   const checks: ModelCheck[] = [
     { name: 'States', holds: true, value: states, unit: '', note: inputs === 1 ? 'one input' : `${inputs} inputs` },
     {
@@ -79,7 +80,7 @@ export function bodilessReport(machine: Part, layers: MechanismLayers): ModelRep
 
 /** A tenth of what an input can do, in one figure; 1 without limits. */
 function stepOf(machine: Part, name: string): number {
-  const { least, most } = (machine.inputs as Readonly<Record<string, Part>>)[name]!
+  const { least, most } = partsIn(machine.inputs)[name]!
   if (least === undefined || most === undefined) return 1
   return Number((0.1 * ((most as number) - (least as number))).toPrecision(1))
 }

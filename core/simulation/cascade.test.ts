@@ -114,8 +114,8 @@ describe('loops that contradict one another', () => {
       /in a ring: speed → place → speed/,
     ],
   ] as const)('%s', (_, loops, where, what) => {
-    const found = problems(loops as Record<string, Values>).find((one) => one.where === where && what.test(one.what))
-    expect(found, JSON.stringify(problems(loops as Record<string, Values>))).toBeDefined()
+    const found = problems(loops).find((one) => one.where === where && what.test(one.what))
+    expect(found, JSON.stringify(problems(loops))).toBeDefined()
     expect(found!.remedy.length).toBeGreaterThan(5)
   })
   it('says the rate that would fit', () => {

@@ -1,5 +1,5 @@
 import { findKind, pieces } from '../kinds'
-import { nearestName } from '../document'
+import { nearestName, partsIn } from '../document'
 import type { Part } from '../document'
 import { expectations, orderExpectation, shortName } from '../machine'
 import type { StateSpace } from '../linear'
@@ -13,7 +13,7 @@ const answered = 0.1
 /** Each expectation of a machine as a check against the steps of its linear form. */
 export function expectationChecks(machine: Part, system: StateSpace, seconds: number): ModelCheck[] {
   const plain = (name: string) => shortName(name, machine)
-  return Object.values((machine.expectations ?? {}) as Readonly<Record<string, Part>>).map((part) => {
+  return Object.values(partsIn(machine.expectations)).map((part) => {
     const kind = findKind<(typeof expectations)[number]>(expectations, part)!
     const name = pieces(kind.says)
       .map((piece) => ('text' in piece ? piece.text : plain(String(part[piece.slot]))))

@@ -200,7 +200,7 @@ const cart = {
   states: { place: { kind: 'nominalState', unit: 'm' }, speed: { kind: 'nominalState', unit: 'm/s' } },
   inputs: { push: { kind: 'plainInput', unit: 'N' } },
   outputs: { shown: { kind: 'nominalSignal', unit: 'm' } },
-} as unknown as Part
+}
 
 const sliding = (more: Values, cues: Readonly<Record<string, Values>> = { go: glide('hold', 2) }) =>
   documentOf(cart, { hold: { holds: 'place', pushes: 'push', ...more } }, cues)
@@ -232,7 +232,7 @@ describe('a linear machine with feedforward', () => {
 
   it('follows by an inverse that remembers, where the machine has a zero', () => {
     // (s + 3)/((s + 1)(s + 2)): its inverse has a filter with a pole at -3
-    const leading = { ...cart, a: [[0, 1], [-2, -3]], b: [[1], [0]] } as unknown as Part // prettier-ignore
+    const leading = { ...cart, a: [[0, 1], [-2, -3]], b: [[1], [0]] } // prettier-ignore
     const hold = { holds: 'place', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse'), rate: 400 }
     expectFollowed(documentOf(leading, { hold }, { go: glide('hold', 2) }))
   })
@@ -346,7 +346,7 @@ describe('feedforwards that cannot be', () => {
       b: [[0], [0], [5]],
       c: [[1, 0, 0]],
       states: { ...(cart.states as object), force: { kind: 'nominalState', unit: 'N' } },
-    } as unknown as Part
+    }
     const loop = { hold: { holds: 'place', pushes: 'push', ...forward('inverseDynamics') } }
     expect(problems(documentOf(lagging, loop, {}))).toMatchObject([{ what: /neither the rate/ }])
     const design = designLoop(checked(documentOf(lagging, { hold: { ...loop.hold, ...forward('plantInverse') } }, {})), 'hold')
@@ -355,7 +355,7 @@ describe('feedforwards that cannot be', () => {
 
   it('are refused where the inverse would never come to rest', () => {
     // s/((s + 1)(s + 2)) stops whatever is asked: its inverse integrates
-    const forgets = { ...cart, a: [[-3, -2], [1, 0]], b: [[1], [0]], c: [[1, 0]] } as unknown as Part // prettier-ignore
+    const forgets = { ...cart, a: [[-3, -2], [1, 0]], b: [[1], [0]], c: [[1, 0]] } // prettier-ignore
     const hold = { holds: 'shown', pushes: 'push', law: { kind: 'proportional' }, ...forward('plantInverse') }
     expect(designLoop(checked(documentOf(forgets, { hold }, {})), 'hold')).toMatchObject({
       kind: 'refused',
@@ -372,7 +372,7 @@ describe('feedforwards that cannot be', () => {
         [-2, -3],
       ],
       b: [[-1], [4]],
-    } as unknown as Part
+    }
     const design = designLoop(
       checked(
         documentOf(

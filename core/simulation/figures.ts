@@ -169,7 +169,7 @@ export function trialFigures(document: Document, trial: string, record: Record):
 
 function loopFigures(document: Document, trial: string, loop: string, record: Record): LoopFigures {
   const part = document.loops[loop]!
-  const held = findColumn(record, `${part.machine as string}.${part.holds as string}`)
+  const held = findColumn(record, `${part.machine}.${part.holds}`)
   const push = findColumn(record, `loops.${loop}.command`)
   const simulated =
     held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)

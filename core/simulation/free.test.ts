@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { closeChains, fullMechanism } from '../machine'
+import { bodiesOf, closeChains, fullMechanism } from '../machine'
 import type { Part } from '../document'
 import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
 import { reference } from '../tests/reference'
@@ -177,10 +177,10 @@ describe('free motion', () => {
 
 /** The same four-bar standing upright, so that gravity swings it: axes along y. */
 function turnedUp(machine: Part): Record<string, Part> {
-  const bodies = machine.bodies as Record<string, Part>
+  const bodies = bodiesOf(machine)
   return Object.fromEntries(
     Object.entries(bodies).map(([name, body]) => {
-      const joint = body.joint as Part
+      const joint = body.joint
       return [name, { ...body, joint: { ...joint, ...(joint.on === 'ground' ? { turned: [Math.PI / 2, 0, 0] } : {}) } }]
     }),
   )

@@ -81,7 +81,7 @@ function largestDifference(values: Float64Array, other: FilledColumn | undefined
 
 /** The cause of a run that left all bounds, in words, with what to do: steps, loops, or neither. */
 function whyDiverged(document: Document, program: Program, record: Record, other: Record): string {
-  const machine = document.trials[record.trial]!.machine as string
+  const machine = document.trials[record.trial]!.machine
   const step = program.method === 'fixed' ? program.tick / program.slots.steps.fixed!.asked : undefined
   const mode = fastestMode(document, record.trial, new Set(record.layers as AnyLayer[]))
   if (step !== undefined && mode !== undefined && mode.rate * step > stableRadians)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
-import { replaceAt } from '../document'
+import { partsIn, replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { analyse, designLoop } from '../tuning'
 import { magnitude } from '../algebra'
@@ -14,8 +14,8 @@ import { compile, findColumn, predictTrial, start } from './index'
 
 /** A loop on the first input of a machine, asked for a step of 1 at 0.5 s. */
 function documentOf(machine: Part, loop: Values, after = 60): Document {
-  const [holds] = Object.keys(machine.states as object)
-  const [pushes] = Object.keys(machine.inputs as object)
+  const [holds] = Object.keys(partsIn(machine.states))
+  const [pushes] = Object.keys(partsIn(machine.inputs))
   const cues = { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 1 } }
   return oneMachine(machine, { hold: { holds, pushes, ...loop } }, { cues, after })
 }
@@ -29,7 +29,7 @@ const problemsOf = (document: Document) => {
 /** Simulated and predicted values of what is held. */
 function answers(document: Document): { simulated: number[]; predicted: number[] } {
   const ready = checked(document)
-  const [name] = Object.keys(ready.machines.m!.states as object)
+  const [name] = Object.keys(partsIn(ready.machines.m!.states))
   const record = start(expectDone(compile(ready, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
   const simulated = [...findColumn(record, `m.${name!}`)!]
   return { simulated, predicted: [...predictTrial(ready, 'run', 'hold')!.held] }
@@ -45,7 +45,7 @@ const carts = linearPart(
   ],
   [[0], [0], [1], [0]],
 )
-const [, x2, x3, x4] = Object.keys(carts.states as object) as [string, string, string, string]
+const [, x2, x3, x4] = Object.keys(partsIn(carts.states)) as [string, string, string, string]
 const states = Object.fromEntries([x2, x3, x4].map((signal, i) => [`s${i}`, { kind: 'fedBack', signal }]))
 const fed = (tuning: Values, more: Values = {}) => documentOf(carts, { law: { kind: 'stateFeedback', states, ...more }, tuning })
 const weighed = (deviations: readonly number[], most: number, more: Values = {}) =>
@@ -107,7 +107,7 @@ describe('state feedback', () => {
       ],
       [[0], [1]],
     )
-    const [, speed] = Object.keys(cart.states as object)
+    const [, speed] = Object.keys(partsIn(cart.states))
     const law = { kind: 'stateFeedback', states: { v: { kind: 'fedBack', signal: speed } } }
     const tuning = { kind: 'weights', deviations: [[0.5], [1e6]], most: 2 }
     const gains = gainsOf(documentOf(cart, { law, tuning, rate: 2000 }))
@@ -190,7 +190,7 @@ describe('a relay', () => {
     expect(analyse(model, gains)).toMatchObject({ notLinear: /no gain/, account: [] })
     const inner = documentOf(carts, { law: { kind: 'relay' }, reference: 'command' })
     const outer = { ...inner.loops.hold!, holds: x2, pushes: 'loops.hold', reference: 'cue', law: { kind: 'proportional' } }
-    const both = { ...inner, loops: { ...inner.loops, outer }, trials: {} } as unknown as Document
+    const both = { ...inner, loops: { ...inner.loops, outer }, trials: {} }
     expect(designLoop(checked(both), 'outer')).toMatchObject({ kind: 'refused', problems: [{ what: /no linear form/ }] })
   })
 })
@@ -206,8 +206,10 @@ describe('laws of formulas in a trial', () => {
       },
     }
     const lag = linearPart([[-0.5]], [[1]])
-    const withShare = (document: Document) =>
-      ({ ...document, parameters: { share: { kind: 'parameter', value: 0.1, unit: '' } } }) as unknown as Document
+    const withShare = (document: Document) => ({
+      ...document,
+      parameters: { share: { kind: 'parameter', value: 0.1, unit: '' } },
+    })
     const documents = [documentOf(lag, pi), withShare(documentOf(lag, typed))]
     const [first, second] = documents.map((document) => {
       const { model, gains } = designOf(document)

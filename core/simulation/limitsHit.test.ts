@@ -83,7 +83,7 @@ describe('what limited a run', () => {
     const document = lamplighter()
     const cues = { up: { kind: 'stepCue', loop: 'pushes.pushes.lift', at: 0.5, by: 1000 } }
     const trial = { ...document.trials.galleryRise!, cues, overrides: {}, after: 0.5 }
-    const { hits } = flown({ ...document, loops: {}, estimators: {}, tray: {}, trials: { run: trial as Part } })
+    const { hits } = flown({ ...document, loops: {}, estimators: {}, tray: {}, trials: { run: trial } })
     const drives = hits.filter(({ sort }) => sort === 'drive')
     expect(drives.length).toBeGreaterThan(0)
     for (const { limit } of drives) expect(limit).toBe(890)
@@ -93,7 +93,7 @@ describe('what limited a run', () => {
     const document = lamplighter()
     const trial = document.trials.galleryRise!
     const cues = { down: { kind: 'stepCue', loop: 'height', at: 0.5, by: -2.4 } }
-    const { hits } = flown({ ...document, trials: { run: { ...trial, cues, overrides: {} } as Part } })
+    const { hits } = flown({ ...document, trials: { run: { ...trial, cues, overrides: {} } } })
     expect(hits.map(({ sort }) => sort)).toContain('ground')
   })
 })

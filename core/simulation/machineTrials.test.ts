@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
+import { partsIn } from '../document'
 import type { Document, Part } from '../document'
 import { designLoop } from '../tuning'
 import { expectDone } from '../tests/expectDone'
@@ -79,7 +80,7 @@ describe('a trial of equations', () => {
 describe('a trial of a sampled machine', () => {
   // x(k+1) = 0.9 x(k) + 0.2 u(k), every 0.1 s
   const machine = { ...linearPart([[0.9]], [[0.2]]), sampleTime: 0.1 } as unknown as Part
-  const [state, input] = [Object.keys(machine.states as object)[0]!, Object.keys(machine.inputs as object)[0]!]
+  const [state, input] = [Object.keys(partsIn(machine.states))[0]!, Object.keys(partsIn(machine.inputs))[0]!]
   const loop = {
     holds: state,
     pushes: input,

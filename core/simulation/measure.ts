@@ -63,8 +63,8 @@ function samples(
       continue
     }
     const [noise, step] = normalPair(seed, stream, k) as [number, number]
-    if (k > 0) drift += err('drift') * (sqrt(1 / rate) as number) * step
-    const drawn = err('bias') + drift + err('noise') * (sqrt(rate / 2) as number) * noise
+    if (k > 0) drift += err('drift') * sqrt(1 / rate) * step
+    const drawn = err('bias') + drift + err('noise') * sqrt(rate / 2) * noise
     const gone = k > 0 && (uniform(seed, 2 * (stream + 2), k) as number) < number('dropout')
     lost.push(gone)
     values.push(gone ? values[k - 1]! : (asShown(valueAt(truth, time, t - number('delay')) + drawn, part) as number))

@@ -1,7 +1,7 @@
 import { add, and, less, mul, not, select, sub, uniform } from '../expression'
 import type { Flag, NumberNode, Scalar } from '../expression'
-import { findAt } from '../document'
-import type { Document, Part } from '../document'
+import { partAt } from '../document'
+import type { Document, LoopPart, Part } from '../document'
 import { estimatorsOf, lawOf, seenBy } from '../control'
 import { errorOf, errorPath, findHeld, samplesLate, sensorSignals } from '../machine'
 import type { ErrorSlot, SensorSignal } from '../machine'
@@ -25,9 +25,9 @@ export function sensorsRead(document: Document, machineName: string): readonly S
 }
 
 /** What a loop reads of its machine: what it holds, the rate of that where its law acts on it, and other signals. */
-export function readBy(loop: Part, machine: Part): readonly string[] {
+export function readBy(loop: LoopPart, machine: Part): readonly string[] {
   const { readsRate, signals } = lawOf(loop)
-  const holds = loop.holds as string
+  const holds = loop.holds
   const read = readsRate ? seenBy(machine, holds, signals) : [holds, ...signals]
   // a tilt follows from the attitude that is read
   return [...new Set(read.flatMap((quantity) => findHeld(machine, quantity)?.vector?.attitude ?? [quantity]))]
@@ -63,7 +63,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const number = (slot: string) => (part[slot] as number | undefined) ?? 0
     const err = (slot: ErrorSlot) => parameter(`${path}.${errorPath(kind, index, slot)}`, errorOf(part, kind, index, slot) ?? 0)
     // what a trial leaves at 0 costs nothing
-    const truly = findAt(trueMachine, path) as Part
+    const truly = partAt(trueMachine, path)!
     const drifts = (errorOf(truly, kind, index, 'drift') ?? 0) !== 0
     const drops = ((truly.dropout as number | undefined) ?? 0) !== 0
     const rate = number('rate')

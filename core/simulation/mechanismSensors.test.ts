@@ -179,7 +179,7 @@ describe('readings that loops hold', () => {
           reads: { angle: { kind: 'observedSignal', signal: 'wheel.angle', noise: 1e-3 } },
         },
       },
-    } as unknown as Document
+    }
     const column = flown(document)
     expect(column('m.wheel.angle').at(-1)!).toBeNear(1 - 0.03, { absolute: 5e-3 })
   })

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { replaceAt } from '../document'
-import type { Document, Part } from '../document'
+import { partsIn, replaceAt } from '../document'
+import type { Document } from '../document'
 import { coordinateNames, mechanism } from '../machine'
 import { demo, demoNames } from '../tests/demo'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
@@ -30,15 +30,13 @@ describe.each(mechanisms)('the demo machine $name', ({ name, machine }) => {
   it('is held still by drives within their limits', () => {
     if (made.point.kind !== 'done') throw new Error('It rests.')
     for (const { name, value } of made.point.value.inputs) {
-      const drive = (machine.drives as Record<string, Part>)[name.replace('drives.', '')]!
+      const drive = partsIn(machine.drives)[name.replace('drives.', '')]!
       expect(Math.abs(value)).toBeLessThan((drive.most ?? drive.voltage) as number)
     }
   })
 
   it('has drives on joints that it has', () => {
-    const driven = Object.values((machine.drives ?? {}) as Record<string, Part>).flatMap(({ joint }) =>
-      joint === undefined ? [] : [joint],
-    )
+    const driven = Object.values(partsIn(machine.drives)).flatMap(({ joint }) => (joint === undefined ? [] : [joint]))
     expect(driven.filter((joint) => !coordinateNames(machine).includes(joint as string))).toEqual([])
   })
 })

@@ -1,9 +1,11 @@
 import { magnitude } from '../algebra'
 import type { Scalar } from '../expression'
+import { partsIn } from '../document'
 import type { Outcome, Part } from '../document'
 import { designPoint, modes, otherPoints } from '../control'
 import {
   assemble,
+  bodiesOf,
   bodyPoses,
   closeChains,
   effectParts,
@@ -50,10 +52,10 @@ function mechanismReport(machine: Part, layers: MechanismLayers): ModelReport {
   const point = restingPoint(machine, layers)
   const fastest = point.kind === 'refused' ? 0 : Math.max(0, ...point.value.modes.map(({ pole }) => magnitude(pole)))
   const swing = freeSwing(machine, closure.q, closure.kept, layers, fastest)
-  const chains = Object.keys((machine.chains ?? {}) as object).length
+  const chains = Object.keys(partsIn(machine.chains)).length
   const gap = Math.max(0, ...findColumn(swing as never, 'chains.gap')!)
   const drift = energyDrift(swing)
-  const bodies = Object.keys(machine.bodies as object).length
+  const bodies = Object.keys(bodiesOf(machine)).length
   const checks: ModelCheck[] = [
     {
       name: 'Total mass',
@@ -150,7 +152,7 @@ function freeSwing(
   layers: MechanismLayers,
   fastest: number,
 ): FreeRecord {
-  const rate = Math.max(50, ...sensorParts(machine).map(({ part }) => part.rate as number))
+  const rate = Math.max(50, ...sensorParts(machine).map(({ part }) => part.rate))
   const program = freeProgram(machine, layers, kept, fastest)
   return program.run({
     start: q as readonly number[],

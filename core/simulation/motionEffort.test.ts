@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { partsIn } from '../document'
 import type { Part } from '../document'
 import { assemble, bodyPoses, energies, machineProblems, numbersOf } from '../machine'
 import { demo, demoNames } from '../tests/demo'
@@ -57,10 +58,7 @@ describe('the effort of a motion', () => {
     const { crank, coupler, rocker, ground, rocker_moment } = linkage.inputs.four_bar
     const angle = one.crank_deg * degrees
     const bar = fourBarAt({ crank, coupler, rocker, ground }, angle)
-    const bodies = Object.entries(bar.bodies as Record<string, Part>).map(([name, body]) => [
-      name,
-      { ...body, inertia: [1, 1, 1, 0, 0, 0] },
-    ])
+    const bodies = Object.entries(partsIn(bar.bodies)).map(([name, body]) => [name, { ...body, inertia: [1, 1, 1, 0, 0, 0] }])
     const machine = {
       ...bar,
       bodies: Object.fromEntries(bodies) as Record<string, Part>,
@@ -125,9 +123,9 @@ describe('the effort of a motion', () => {
     // without friction or springs, the work of the drives is the change of kinetic and potential energy
     const { machines } = demo('boarding-ramp')
     const { forces: _forces, sensors: _sensors, ...ramp } = Object.values(machines)[0]!
-    const machine = ramp as Part
+    const machine = ramp
     const assembly = assemble(machine, numbersOf(machine))
-    const driven = Object.values(machine.drives as Record<string, Part>).map(({ joint }) => joint as string)
+    const driven = Object.values(partsIn(machine.drives)).map(({ joint }) => joint as string)
     const start = driven.map((name) => assembly.start[assembly.positions.findIndex((one) => one.name === name)]!)
     const { time, drives, poses, coordinates } = effortOf(machine, driven.join(' '), [
       [0, ...start],
@@ -249,13 +247,13 @@ describe('problems of motions', () => {
 describe('motions of the demo', () => {
   const moving = demoNames.flatMap((name) =>
     Object.values(demo(name).machines).flatMap((machine) =>
-      Object.keys((machine.motions ?? {}) as object).map((motion) => ({ name, motion, machine })),
+      Object.keys(partsIn(machine.motions)).map((motion) => ({ name, motion, machine })),
     ),
   )
   it.each(moving)('$name, $motion: drives reach it', ({ machine, motion }) => {
     const { drives, unmet, followed } = expectDone(motionEffort(machine, motion))
     // a hanging part that the motion does not name may ask for a push
-    const named = (machine.motions as Record<string, Part>)[motion]!.coordinates as string
+    const named = partsIn(machine.motions)[motion]!.coordinates as string
     expect(unmet.filter(({ name }) => named.includes(name))).toEqual([])
     for (const { share } of drives) if (share !== undefined) expect(share).toBeLessThan(1)
     expect(followed.diverged).toBe(false)

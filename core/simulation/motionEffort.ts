@@ -1,7 +1,7 @@
 import { leastChange } from '../algebra'
 import { Graph, assign, loadModule } from '../expression'
 import type { NumberNode } from '../expression'
-import { assert, done, refusedFor } from '../document'
+import { assert, done, partsIn, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import {
   bodyPoses,
@@ -61,7 +61,7 @@ export interface MotionEffort {
  * chains carry them along. Where several drives share a load, the efforts are the smallest that do it.
  */
 export function motionEffort(machine: Part, name: string, layers: MechanismLayers = fullMechanism): Outcome<MotionEffort> {
-  const part = (machine.motions as Readonly<Record<string, Part>>)[name]!
+  const part = partsIn(machine.motions)[name]!
   const form = mechanismForm(machine, numbersOf(machine))
   const path = pathOf(machine, part, form)
   if (path.kind === 'refused') return path

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../index'
-import type { Document, Part } from '../document'
-import { replaceAt } from '../document'
+import type { Document } from '../document'
+import { partsIn, replaceAt } from '../document'
 import { eigenvalues, multiply } from '../algebra'
 import { observerDesign } from '../control'
 import { continuousPole } from '../linear'
@@ -21,11 +21,11 @@ const cart = linearPart(
   ],
   [[0], [1]],
 )
-const [place, speed] = Object.keys(cart.states as object) as [string, string]
+const [place, speed] = Object.keys(partsIn(cart.states)) as [string, string]
 
 function documentOf(loop: Values, observer: Values, errors: boolean): Document {
   const hold = {
-    ...{ holds: place, pushes: Object.keys(cart.inputs as object)[0], law: { kind: 'pdOnRate' }, reads: 'estimated', rate: 50 },
+    ...{ holds: place, pushes: Object.keys(partsIn(cart.inputs))[0], law: { kind: 'pdOnRate' }, reads: 'estimated', rate: 50 },
     ...{ tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 2 }, ...loop },
   }
   const reads = { a: { kind: 'observedSignal', signal: place, noise: 0.02 } }
@@ -91,7 +91,7 @@ describe('an observer in a trial', () => {
 
   it('puts three of them on a half circle, one of them on the axis', () => {
     const three = linearPart([[0, 1, 0], [0, 0, 1], [-1, -3, -0.5]], [[0], [0], [1]]) // prettier-ignore
-    const [first] = Object.keys(three.states as object)
+    const [first] = Object.keys(partsIn(three.states))
     const reads = { a: { kind: 'observedSignal', signal: first, noise: 0.02 } }
     const eye = { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, gains: 'poles', pace: 6 }
     const document = checked(oneMachine(three, {}, {}, { eye }))
@@ -128,7 +128,7 @@ describe('observers that cannot be', () => {
         [0, -0.1],
       ],
       [[0], [1]],
-    ) as Part
+    )
     const document = replaceAt(
       documentOf({}, { reads: { a: { kind: 'observedSignal', signal: speed, noise: 0.02 } } }, false),
       'machines.m',
@@ -138,9 +138,7 @@ describe('observers that cannot be', () => {
       { where: 'loops.hold.reads', what: /nothing estimates/, remedy: /Let the observer read what shows it/ },
     ])
     const ofSpeed = replaceAt(document, 'loops.hold', { ...document.loops.hold, holds: speed, law: { kind: 'proportional' } })
-    const design = expectDone(
-      observerDesign('', checked(ofSpeed as Document).machines.m!, checked(ofSpeed as Document).estimators.eye!),
-    )
+    const design = expectDone(observerDesign('', checked(ofSpeed).machines.m!, checked(ofSpeed).estimators.eye!))
     expect(design.estimated).toEqual([speed])
   })
 

@@ -18,7 +18,7 @@ const machine = {
   ...mechanismPart({ left: bob('= -length', 2), right: bob('= -length', '= 2 * load') }),
   forces: { stay: { kind: 'jointSpring', joint: 'left.angle', stiffness: 0, damping: 0, rest: 0 } },
   drives: { hold: { kind: 'effortDrive', joint: 'right.angle', most: 100 } },
-} as unknown as Part
+}
 const parameters = {
   length: { kind: 'parameter', value: 0.5, unit: 'm', least: 0.1 },
   load: { kind: 'parameter', value: 1, unit: 'kg' },
@@ -39,8 +39,10 @@ function ends(overrides: Record<string, unknown>, own: Part = machine) {
   return ['left', 'right'].map((name) => findColumn(record, `m.${name}.angle`)!.at(-1)!)
 }
 /** The same with the numbers written into the document, as the truth is; the model knows them too, so nothing may hold by it. */
-const drawn = (length: number, load: number): Part =>
-  ({ ...machine, bodies: { left: bob(-length, 2), right: bob(-length, 2 * load) } }) as unknown as Part
+const drawn = (length: number, load: number): Part => ({
+  ...machine,
+  bodies: { left: bob(-length, 2), right: bob(-length, 2 * load) },
+})
 
 describe('what a trial changes of a machine', () => {
   it('is every number made of a parameter, and what the software knows stays', () => {
@@ -65,7 +67,7 @@ describe('what a trial changes of a machine', () => {
 
   it('reaches what was 0 before, and directions', () => {
     // a spring without stiffness is no structure of the document, but one of the trial
-    const loose = documentWith({}, { ...machine, drives: {} } as unknown as Part)
+    const loose = documentWith({}, { ...machine, drives: {} })
     expect(problems(loose)).toEqual([])
     const axis = (angle: number) => ends({ first: change('bodies.right.joint.turned.2', 'set', angle) }, drawn(0.5, 1))
     expect(axis(0.4)[1]).toBeNear(0.3, { absolute: 1e-9 })
@@ -93,6 +95,6 @@ describe('what a trial changes of a machine', () => {
   it('follows the new name of a parameter', () => {
     const renamed = withRenamedParameter(documentWith({ first: change('parameters.load', 'times', 2) }), 'load', 'burden')
     expect(problems(renamed)).toEqual([])
-    expect((renamed.trials.run!.overrides as unknown as Record<string, Part>).first!.parameter).toBe('parameters.burden')
+    expect(renamed.trials.run!.overrides.first!.parameter).toBe('parameters.burden')
   })
 })

@@ -1,5 +1,5 @@
 import { replaceAt } from '../document'
-import type { Document, Part } from '../document'
+import type { Document, Part, TrialPart } from '../document'
 import { everyNumber } from '../kinds'
 import { machineKinds } from '../machine'
 
@@ -14,10 +14,10 @@ export function changedParameter({ parameter }: Part): string | undefined {
 }
 
 /** A document whose trials change their numbers under other names. */
-export function withRenamedChanges(document: Document, renamed: (parameter: string, trial: Part) => string): Document {
+export function withRenamedChanges(document: Document, renamed: (parameter: string, trial: TrialPart) => string): Document {
   return Object.entries(document.trials).reduce(
     (all, [trial, part]) =>
-      Object.entries((part.overrides ?? {}) as Overrides).reduce(
+      Object.entries(part.overrides ?? {}).reduce(
         (next, [key, { parameter }]) =>
           typeof parameter === 'string'
             ? replaceAt(next, `trials.${trial}.overrides.${key}.parameter`, renamed(parameter, part))

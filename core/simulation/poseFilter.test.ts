@@ -35,7 +35,7 @@ function documentOf(estimators: Document['estimators'], drift = 0.01): Document 
     [`trials.${trial}.cues`, cues],
     [`trials.${trial}.overrides`, {}],
     [`trials.${trial}.after`, 30],
-  ].reduce((document, [path, value]) => replaceAt(document, path as string, value), base as Document)
+  ].reduce((document, [path, value]) => replaceAt(document, path as string, value), base)
 }
 
 const flown = (document: Document, seed = 3): RunRecord => {

@@ -13,7 +13,7 @@ function gap(document: Document, loop: string): { worst: number; moved: number }
   const record = start(expectDone(compile(document, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
   expect(record.ending.kind).toBe('finished')
   const { t, held } = predictTrial(document, 'run', loop)!
-  const simulated = findColumn(record, `m.${document.loops[loop]!.holds as string}`)!
+  const simulated = findColumn(record, `m.${document.loops[loop]!.holds}`)!
   const step = record.time[1]! - record.time[0]!
   const at = Array.from(t, (time) => simulated[Math.round(time / step)]!)
   const moved = Math.max(...at.map(Math.abs))

@@ -35,7 +35,7 @@ export function sampleRates(
   const sensors = sensorsRead(document, settings.machine).map(({ name, part }) => [name, part] as const)
   const own = machine.sampleTime === undefined ? [] : [1 / (machine.sampleTime as number)]
   const rates = [
-    ...sensors.map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate: rate as number })),
+    ...sensors.map(([name, { rate }]) => ({ where: `machines.${settings.machine}.sensors.${name}.rate`, rate: rate })),
     ...own.map((rate) => ({ where: `machines.${settings.machine}.sampleTime`, rate: nearWhole(rate) })),
     ...Object.entries(document.estimators)
       .filter(([, part]) => part.machine === settings.machine && part.rate !== undefined)

@@ -1,7 +1,7 @@
 import { Graph, assign, atMost, derivatives, less, loadModule, mul, printWasm, select, sum } from '../expression'
 import type { Flag, Scalar } from '../expression'
 import { asCued, cuedPush, shaped, shapers } from '../control'
-import { rememberedOf } from '../document'
+import { partsIn, rememberedOf } from '../document'
 import type { Document, Part } from '../document'
 import { everyNumber, findKind } from '../kinds'
 import { cues } from './cues'
@@ -17,13 +17,13 @@ export function askedOf(document: Document, trial: string, loop: string, keep: K
     const kept = new Map(numbers.map(({ path, value }) => [path, keep(`${where}.${path}`, value)]))
     return (path: string) => kept.get(path)!
   }
-  const mine = Object.entries(document.trials[trial]!.cues as Readonly<Record<string, Part>>).flatMap(([name, cue]) => {
+  const mine = Object.entries(partsIn(document.trials[trial]!.cues)).flatMap(([name, cue]) => {
     const kind = findKind(cues, cue)
     return kind === undefined || cue.loop !== loop ? [] : [{ kind, cue, numbers: read(`cues.${name}`, cue) }]
   })
   const plain = (t: Scalar) => sum(mine.map(({ kind, cue, numbers }) => kind.value(t, numbers, cue)))
   if (mine.length === 0 || document.loops[loop] === undefined) return plain
-  const shaping = Object.entries((document.loops[loop]?.shaping ?? {}) as Readonly<Record<string, Part>>)
+  const shaping = Object.entries(partsIn(document.loops[loop]?.shaping))
   return shaped(
     shaping.map(([name, part]) => ({ part, read: read(`loops.${loop}.shaping.${name}`, part) })),
     plain,
@@ -32,7 +32,7 @@ export function askedOf(document: Document, trial: string, loop: string, keep: K
 
 /** Whether the feedback of a loop is on at a time; `undefined` where no cue of the trial switches it. */
 export function feedbackOf(document: Document, trial: string, loop: string, keep: Keep): ((t: Scalar) => Flag) | undefined {
-  const switches = Object.entries(document.trials[trial]!.cues as Readonly<Record<string, Part>>).flatMap(([name, cue]) => {
+  const switches = Object.entries(partsIn(document.trials[trial]!.cues)).flatMap(([name, cue]) => {
     const isOn = findKind(cues, cue)?.switchesTo?.(cue)
     return isOn === undefined || cue.loop !== loop
       ? []
@@ -51,7 +51,7 @@ export function feedbackOf(document: Document, trial: string, loop: string, keep
 
 /** The pushes of the machine that cues of a trial move, with what they add to each over time. */
 export function cuedPushes(document: Document, trial: string, keep: Keep): ReadonlyMap<string, (t: Scalar) => Scalar> {
-  const targets = Object.values(document.trials[trial]!.cues as Readonly<Record<string, Part>>).map(({ loop }) => loop as string)
+  const targets = Object.values(partsIn(document.trials[trial]!.cues)).map(({ loop }) => loop as string)
   const pushes = targets.flatMap((target) => cuedPush(target) ?? [])
   return new Map([...new Set(pushes)].map((push) => [push, askedOf(document, trial, asCued(push), keep)]))
 }

@@ -134,8 +134,7 @@ function linearSolver(
   }
   const triangles = rows.map((row, i) => row.map((entry, j) => (i === j ? kept(inverse[i]!) : kept(entry))))
   const forward: Scalar[] = []
-  for (let i = 0; i < n; i++)
-    forward.push(forward.reduce((rest, one, j) => sub(rest, mul(triangles[i]![j]!, one)), right[i]! as Scalar))
+  for (let i = 0; i < n; i++) forward.push(forward.reduce((rest, one, j) => sub(rest, mul(triangles[i]![j]!, one)), right[i]!))
   const back: Scalar[] = new Array<Scalar>(n)
   for (let i = n - 1; i >= 0; i--) {
     const rest = back.slice(i + 1).reduce((left, one, j) => sub(left, mul(triangles[i]![i + 1 + j]!, one)), forward[i]!)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
-import { replaceAt } from '../document'
+import { partsIn, replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { farFromGround, lampCascade, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
@@ -38,7 +38,7 @@ describe('a flight on its sensors', () => {
   const sensed = (errors: Record<string, number>) => {
     const base = plain(lampCascade())
     const machine = base.machines.lamplighter!
-    const { at } = (machine.readings as Readonly<Record<string, Part>>).place!
+    const { at } = partsIn(machine.readings).place!
     const sensors = {
       gyro: { kind: 'gyroscope', body: 'hull', rate: 200, ...errors },
       level: { kind: 'attitudeSensor', body: 'hull', rate: 200, ...errors },
@@ -56,7 +56,7 @@ describe('a flight on its sensors', () => {
       machines: { lamplighter: { ...machine, sensors } },
       loops: Object.fromEntries(loops),
       trials: Object.fromEntries(trials),
-    } as unknown as Document
+    }
   }
   const height = (record: ReturnType<typeof run>) => findColumn(record, 'lamplighter.readings.place.height')!
 
@@ -82,11 +82,11 @@ describe('a flight on its sensors', () => {
   it('is told where nothing measures what it reads', () => {
     const document = sensed({})
     const machine = document.machines.lamplighter!
-    const { gyro: _gone, ...left } = machine.sensors as unknown as Record<string, Part>
+    const { gyro: _gone, ...left } = machine.sensors
     const outcome = checkDocument({
       ...document,
       machines: { lamplighter: { ...machine, sensors: left } },
-    } as unknown as Document)
+    })
     expect(outcome).toMatchObject({ kind: 'refused' })
     const problems = outcome.kind === 'refused' ? outcome.problems : []
     expect(problems.map(({ where }) => where)).toContain('loops.rollRate.reads')
@@ -121,7 +121,7 @@ describe('sensors away from the point that is estimated', () => {
       machines: { lamplighter: { ...machine, sensors } },
       estimators,
       loops: Object.fromEntries(Object.entries(base.loops).map(([name, loop]) => [name, { ...loop, reads: 'estimated' }])),
-    } as unknown as Document)
+    })
     for (const value of ['east', 'north', 'height']) {
       const [truth, estimate] = ['', '.estimate'].map((end) => findColumn(record, `lamplighter.readings.place.${value}${end}`)!)
       expect([value, Math.max(...truth!.map((one, i) => Math.abs(one - estimate![i]!))) < 0.15]).toEqual([value, true])

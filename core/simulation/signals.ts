@@ -23,7 +23,7 @@ export function signalsOf(document: Document, trialName: string, record?: Record
   const machine = document.machines[name]!
   const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === name)
   const errors = loops.map(([loop, { holds }]) => {
-    const held = findHeld(machine, holds as string)!
+    const held = findHeld(machine, holds)!
     return { name: `loops.${loop}.error`, label: `${held.label} error`, unit: held.unit }
   })
   if (record !== undefined)
@@ -32,7 +32,7 @@ export function signalsOf(document: Document, trialName: string, record?: Record
     ...errors,
     ...heldQuantities(machine).map(({ name: quantity, label, unit }) => ({ name: `${name}.${quantity}`, label, unit })),
     ...loops.flatMap(([loop, part]) => {
-      const [held, push] = [findHeld(machine, part.holds as string)!, pushOf(document, part)!]
+      const [held, push] = [findHeld(machine, part.holds)!, pushOf(document, part)!]
       return [
         { name: `loops.${loop}.reference`, label: `${held.label} reference`, unit: held.unit },
         { name: `loops.${loop}.command`, label: push.label, unit: push.unit },
@@ -46,7 +46,7 @@ export function signalsOf(document: Document, trialName: string, record?: Record
 export function signalValues(document: Document, record: Record, name: string): Float64Array | undefined {
   const [, loop] = errorOf.exec(name) ?? []
   if (loop === undefined) return findColumn(record, name)
-  const part = document.loops[loop] as unknown as { readonly machine: string; readonly holds: string } | undefined
+  const part = document.loops[loop]
   if (part === undefined) return undefined
   const held = findColumn(record, `${part.machine}.${part.holds}`)
   const reference = findColumn(record, `loops.${loop}.reference`)

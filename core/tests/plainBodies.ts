@@ -1,12 +1,13 @@
 import type { Part } from '../document'
 import type { Tree } from '../machine'
 import type { PlainBody } from './plainDynamics'
+import { bodiesOf } from '../machine'
 
 /** A tree of turning and sliding joints, given as numbers, for the plain algorithm. */
 export function plainBodies(tree: Tree, machine: Part): PlainBody[] {
-  const parts = machine.bodies as Readonly<Record<string, Part>>
+  const parts = bodiesOf(machine)
   return tree.bodies.map(({ name, parent, place, inertia }) => {
-    const joint = parts[name]!.joint as Part
+    const joint = parts[name]!.joint
     const axis = joint.axis as readonly [number, number, number]
     const length = Math.hypot(...axis)
     const mass = inertia.mass as number

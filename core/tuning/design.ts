@@ -1,5 +1,5 @@
-import { done, refusedFor } from '../document'
-import type { Document, Outcome, Part } from '../document'
+import { done, partsIn, refusedFor } from '../document'
+import type { Document, LoopPart, Outcome, Part } from '../document'
 import {
   commandedLoop,
   edgeOfSwinging,
@@ -196,9 +196,9 @@ export interface Disturbance {
 /** Everything of which the answer of a loop to a step can be predicted, beside its reference. */
 export function disturbancesOf(document: Document, name: string): readonly Disturbance[] {
   const part = document.loops[name]!
-  const machine = document.machines[part.machine as string]!
+  const machine = document.machines[part.machine]!
   const own = pushOf(document, part)
-  const held = findHeld(machine, part.holds as string)
+  const held = findHeld(machine, part.holds)
   if (own === undefined || held === undefined) return []
   return [
     { name: 'push', label: own.label, unit: own.unit },
@@ -241,7 +241,7 @@ function loopsClosed(document: Document, name: string, others: Others | undefine
   const closed: ClosedLoop[] = []
   for (const other of outerFirst(document, machine).filter((one) => names.has(one))) {
     // typed gains are what they are whatever was closed when they were made: so loops may see one another
-    const isTyped = (document.loops[other]!.tuning as Part).kind === typedGains.name
+    const isTyped = document.loops[other]!.tuning.kind === typedGains.name
     const design = isTyped ? designWith(document, other, 'rest') : designLoop(document, other)
     if (design.kind === 'refused') return design
     const own = design.value.values.rate
@@ -361,9 +361,7 @@ function designed(document: Document, name: string, others: Others | undefined):
   const gains = gainsOf(model, values.tuning, name)
   if (gains.kind === 'refused') return gains
   // a loop that another one commands rests where that one wants it
-  const isCommanded = Object.values(document.loops).some(
-    (other) => other.closed === true && commandedLoop(other.pushes as string) === name,
-  )
+  const isCommanded = Object.values(document.loops).some((other) => other.closed === true && commandedLoop(other.pushes) === name)
   if (gains.value.ki !== 0 && !isCommanded && integralIsHidden(model))
     return refusedFor(
       `loops.${name}.law`,
@@ -371,7 +369,7 @@ function designed(document: Document, name: string, others: Others | undefined):
       'Take a law without an integral, or hold what the push moves at rest.',
     )
   const inner = document.loops[commandedLoop(values.pushes) ?? '']
-  const nominalPush = inner === undefined ? pushes[values.pushes]! : held[inner.holds as string]!
+  const nominalPush = inner === undefined ? pushes[values.pushes]! : held[inner.holds]!
   const nominalHeld = held[values.holds]!
   const refused = forwardRefusal(name, document.loops[name]!, model.machineOnly, linear.value.system)
   if (refused !== undefined) return refused
@@ -383,18 +381,18 @@ function designed(document: Document, name: string, others: Others | undefined):
 }
 
 /** A feedforward that this plant does not allow: an inverse that would be unstable, a disturbance that the push moves. */
-function forwardRefusal(name: string, loop: Part, plant: () => StateSpace, system: StateSpace): Outcome<never> | undefined {
-  for (const [own, part] of Object.entries((loop.feedforwards ?? {}) as Readonly<Record<string, Part>>)) {
+function forwardRefusal(name: string, loop: LoopPart, plant: () => StateSpace, system: StateSpace): Outcome<never> | undefined {
+  for (const [own, part] of Object.entries(partsIn(loop.feedforwards))) {
     if (part.on !== true) continue
     const where = `loops.${name}.feedforwards.${own}`
     const found = findKind(feedforwards, part)?.refusal?.(plant)
     if (found !== undefined) return refusedFor(where, found.what, found.remedy)
     if (part.kind !== measuredDisturbance.name) continue
-    const moved = movedOutputs(system, system.inputs.indexOf(loop.pushes as string)).map((i) => system.outputs[i]!)
+    const moved = movedOutputs(system, system.inputs.indexOf(loop.pushes)).map((i) => system.outputs[i]!)
     if (moved.includes(part.signal as string))
       return refusedFor(
         `${where}.signal`,
-        `${loop.pushes as string} moves ${part.signal as string}: taking it as a disturbance would be feedback.`,
+        `${loop.pushes} moves ${part.signal as string}: taking it as a disturbance would be feedback.`,
         'Choose a signal that the push does not move.',
       )
   }

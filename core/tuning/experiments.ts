@@ -35,7 +35,7 @@ export function relaySwing(
   { amplitude, hysteresis }: Omit<ValuesOf<typeof relayExperiment>, 'kind' | 'table'>,
 ): Swing | OutOfReach {
   const sense = senseAtRest(model)
-  const law = lawOf({ kind: 'loop', law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
+  const law = lawOf({ law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
   const read = asRead(model)
   let samples = 500
   for (; samples <= mostSamples; samples *= 4) {

@@ -33,7 +33,7 @@ function found({
   least,
 }: Case): FindingName[] {
   const plant = fromPolynomials(num, den, null)
-  const model = loopModel(lawOf({ kind: 'loop', law: { kind: law }, filters: {} }), plant, plant, rate, 0)
+  const model = loopModel(lawOf({ law: { kind: law }, filters: {} }), plant, plant, rate, 0)
   const all = { kp: 0, ki: 0, kd: 0, ...gains } as Gains
   const step = predict(model, { gains: all, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 30 })
   const figures = responseFigures(step.t, step.held, step.push, 0, 0, size)
@@ -100,7 +100,7 @@ describe('what a step shows', () => {
       const den = [1, between(-0.5, 3), between(-2, 6), ...(k % 3 === 0 ? [between(0, 2)] : [])]
       const plant = fromPolynomials([next() < 0.5 ? 1 : -1], den, null)
       const gains = { ki: 0, kd: 0, ...gainsOf() } as Gains
-      const model = loopModel(lawOf({ kind: 'loop', law: { kind: name }, filters: {} }), plant, plant, 100, k % 3)
+      const model = loopModel(lawOf({ law: { kind: name }, filters: {} }), plant, plant, 100, k % 3)
       const analysis = analyse(model, gains)
       const growth = Math.max(...analysis.closedPoles.map(({ re, im }) => Math.hypot(re, im)))
       const step = predict(model, { gains, reference: () => [size, 0, 0], imbalance: 0, closed: true, until: 60 })
@@ -130,7 +130,7 @@ describe('what a step shows', () => {
     const poles = [-1.5, -2, -6, -7].map((re) => ({ re, im: 0 }))
     const k = expectDone(placePoles(plant, poles)).k[0]!
     const reads = { a: { kind: 'fedBack', signal: 'v' }, b: { kind: 'fedBack', signal: 'angle' }, c: { kind: 'fedBack', signal: 'rate' } } // prettier-ignore
-    const law = lawOf({ kind: 'loop', law: { kind: 'stateFeedback', states: reads, integral: 'without' }, filters: {} } as never)
+    const law = lawOf({ law: { kind: 'stateFeedback', states: reads, integral: 'without' }, filters: {} } as never)
     expect(law.signals).toEqual(['v', 'angle', 'rate'])
     const model = loopModel(law, plant, plant, 200, 0, {
       truth: 0,
@@ -152,7 +152,7 @@ describe('what a step shows', () => {
 
   it('an integral without a gain makes no loop unstable', () => {
     const plant = fromPolynomials([1], [1, 1], null)
-    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportionalIntegral' }, filters: {} }), plant, plant, 100, 0)
+    const model = loopModel(lawOf({ law: { kind: 'proportionalIntegral' }, filters: {} }), plant, plant, 100, 0)
     expect(analyse(model, { kp: 2, ki: 0, kd: 0 }).stable).toBe(true)
     expect(analyse(model, { kp: 2, ki: 0.1, kd: 0 }).closedPoles).toHaveLength(2)
     expect(analyse(model, { kp: -2, ki: 0, kd: 0 }).stable).toBe(false)
@@ -160,7 +160,7 @@ describe('what a step shows', () => {
 
   it('knows the sign of what is unstable by nature: it falls towards the push at rest, yet goes with it', () => {
     const plant = fromPolynomials([2], [1, 0, -9], null)
-    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportional' }, filters: {} }), plant, plant, 200, 0)
+    const model = loopModel(lawOf({ law: { kind: 'proportional' }, filters: {} }), plant, plant, 200, 0)
     expect(hasWrongSign({ model, gains: { kp: 1, ki: 0, kd: 0 } })).toBe(false)
     expect(hasWrongSign({ model, gains: { kp: -1, ki: 0, kd: 0 } })).toBe(true)
   })
@@ -168,7 +168,7 @@ describe('what a step shows', () => {
   // common practice, no source: the steady error of a PD loop is the residual force over the proportional gain
   it('leaves off by the residual over the gain', () => {
     const plant = fromPolynomials([1], [1, 2, 0], null)
-    const model = loopModel(lawOf({ kind: 'loop', law: { kind: 'proportionalDerivative' }, filters: {} }), plant, plant, 500, 0)
+    const model = loopModel(lawOf({ law: { kind: 'proportionalDerivative' }, filters: {} }), plant, plant, 500, 0)
     const step = predict(model, {
       gains: { kp: 5, ki: 0, kd: 1 },
       reference: () => [0, 0, 0],
@@ -184,7 +184,7 @@ describe('what a step shows', () => {
     const run = (mass: number) => {
       const plant = fromPolynomials([1 / mass], [1, 0, 0], null)
       const model = loopModel(
-        lawOf({ kind: 'loop', law: { kind: 'proportionalDerivative', filterTime: 0 }, filters: {} }),
+        lawOf({ law: { kind: 'proportionalDerivative', filterTime: 0 }, filters: {} }),
         plant,
         plant,
         2000,

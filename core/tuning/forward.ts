@@ -35,10 +35,7 @@ const designs = new WeakMap<StateSpace, Map<string, ForwardDesign>>()
 export function designForward(request: ForwardRequest): ForwardDesign {
   const { document, name, model } = request
   const loop = document.loops[name]!
-  const others = referenceLoops(document, loop.machine as string).map((one) => [
-    document.loops[one]!.pushes,
-    document.loops[one]!.holds,
-  ])
+  const others = referenceLoops(document, loop.machine).map((one) => [document.loops[one]!.pushes, document.loops[one]!.holds])
   const key = JSON.stringify([loop.feedforwards, loop.holds, loop.pushes, others, model.dt])
   return rememberedOf(designs, model.plant, key, () => designed(request))
 }
@@ -48,8 +45,8 @@ function designed(request: ForwardRequest): ForwardDesign {
   const { dt } = model
   const loop = document.loops[name]!
   const block = forwardOf(loop, model.machineOnly)
-  const machine = document.machines[loop.machine as string]!
-  const held = findHeld(machine, loop.holds as string)!
+  const machine = document.machines[loop.machine]!
+  const held = findHeld(machine, loop.holds)!
   const rest = request.operatingPoint.held[held.name]!
   const graph = new Graph()
   const memory = Array.from({ length: block.memory }, (_, i) => graph.slot(i))
@@ -60,12 +57,12 @@ function designed(request: ForwardRequest): ForwardDesign {
     isPosition: held.rate !== undefined,
     holding: commandsAnother ? 0 : nominalPush,
     inverse: (moving) => {
-      const loops = referenceLoops(document, loop.machine as string)
+      const loops = referenceLoops(document, loop.machine)
       const motions = loops.map((one): AskedOfLoop => {
         const { pushes, holds } = document.loops[one]!
-        const still = request.operatingPoint.held[holds as string] ?? 0
+        const still = request.operatingPoint.held[holds] ?? 0
         const own: Motion = [add(asked[0], rest), moving ? asked[1] : 0, moving ? asked[2] : 0]
-        return { push: pushes as string, holds: holds as string, motion: one === name ? own : [still, 0, 0] }
+        return { push: pushes, holds: holds, motion: one === name ? own : [still, 0, 0] }
       })
       return inversePushes(machine, numbersOf(machine), request.operatingPoint, motions, 'withoutFriction')[loops.indexOf(name)]!
     },

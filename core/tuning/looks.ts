@@ -107,7 +107,7 @@ export function parameterLocus(
   gains: Gains,
   factors: readonly number[],
 ): RootLocus {
-  const machine = document.loops[loop]!.machine as string
+  const machine = document.loops[loop]!.machine
   const fixed = withGainsFixed(document)
   const own = fixed.machines[machine]!
   const found = factors.map((factor) => {

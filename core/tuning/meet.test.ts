@@ -10,7 +10,7 @@ import { predict } from './predict'
 
 const modelOf = (gain: number, law = 'proportionalDerivative', den: readonly number[] = [1, 0.5, 0]): LoopModel => {
   const plant = fromPolynomials([gain], den, null)
-  return loopModel(lawOf({ kind: 'loop', law: { kind: law, filterTime: 0.005 }, filters: {} }), plant, plant, 50, 0)
+  return loopModel(lawOf({ law: { kind: law, filterTime: 0.005 }, filters: {} }), plant, plant, 50, 0)
 }
 const radians = Math.PI / 180
 

@@ -133,7 +133,7 @@ type Move = (from: Requirement, reach: number) => Requirement
 /** Both ways along each of its numbers. */
 function movesOf(withCorner: boolean): readonly (readonly Move[])[] {
   const along = (change: (from: Requirement, factor: number) => Requirement): readonly Move[] =>
-    [1, -1].map((way) => (from, reach) => change(from, exp(way * reach) as number))
+    [1, -1].map((way) => (from, reach) => change(from, exp(way * reach)))
   return [
     along((from, factor) => ({ ...from, crossover: from.crossover * factor })),
     along((from, factor) => ({ ...from, phaseMargin: Math.min(mostMargin, from.phaseMargin * factor) })),

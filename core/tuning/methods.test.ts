@@ -14,8 +14,7 @@ import {
 } from './index'
 
 /** So fast that sampling is not felt. */
-const modelOf = (law: string, plant: StateSpace, rate = 20_000) =>
-  loopModel(lawOf({ kind: 'loop', law: { kind: law } }), plant, plant, rate, 0)
+const modelOf = (law: string, plant: StateSpace, rate = 20_000) => loopModel(lawOf({ law: { kind: law } }), plant, plant, rate, 0)
 const tf = (num: number[], den: number[]) => fromPolynomials(num, den, null)
 const gains = (found: ReturnType<typeof tuneByTimeConstant>) => {
   if (found.kind !== 'tuned') throw new Error(found.what)
@@ -120,8 +119,7 @@ describe('gains from a relay experiment', () => {
 describe('gains from a step experiment', () => {
   const step = (table: string) => ({ size: 2, table }) as never
   /** A lag of 4 s whose delay of 1 s is the computation's. */
-  const delayed = (law: string) =>
-    loopModel(lawOf({ kind: 'loop', law: { kind: law } }), tf([3], [4, 1]), tf([3], [4, 1]), 100, 100)
+  const delayed = (law: string) => loopModel(lawOf({ law: { kind: law } }), tf([3], [4, 1]), tf([3], [4, 1]), 100, 100)
 
   it('see a lag with delay as it is', () => {
     const seen = stepReaction(delayed('proportional'), 2)
@@ -130,7 +128,7 @@ describe('gains from a step experiment', () => {
   })
   it('see an integrator with delay as it is', () => {
     const plant = tf([0.5], [1, 0])
-    const seen = stepReaction(loopModel(lawOf({ kind: 'loop', law: { kind: 'proportional' } }), plant, plant, 100, 50), 2)
+    const seen = stepReaction(loopModel(lawOf({ law: { kind: 'proportional' } }), plant, plant, 100, 50), 2)
     if (seen.kind === 'outOfReach') throw new Error(seen.what)
     expect([seen.gain, seen.delay, seen.lag]).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.505, 4), Infinity])
   })

@@ -70,7 +70,7 @@ function lateBySensing(model: LoopModel, w: number): number {
   const seen = truth === 0 || w >= halfRate(model) ? undefined : plantAt(model, w)?.g
   if (seen === undefined) return 0
   const { re, im } = overComplex(seen[0]!, seen[truth]!)
-  return Math.max(0, -(atan2(im, re) as number) / w)
+  return Math.max(0, -atan2(im, re) / w)
 }
 
 /** The plant by its lags, integrators and delay: hold, computation, `sensing` in s, and inverse response count as delay. */

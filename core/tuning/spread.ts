@@ -82,7 +82,7 @@ export function spread(
   if (nominal.value.model.law.notLinear !== undefined)
     return refusedFor(`loops.${loop}.law`, nominal.value.model.law.notLinear, 'Give it a law with gains.')
   const fixed = withGainsFixed(document)
-  const machine = document.loops[loop]!.machine as string
+  const machine = document.loops[loop]!.machine
   const called = new Map(everyNumber(machineKinds, document.machines[machine]!).map((place) => [place.path, place.words]))
   const all = [{}, ...variations(paths, share)]
   const answers: Prediction[] = []
@@ -131,7 +131,7 @@ export function spread(
 }
 
 function ownMachine(document: Document, loop: string): Part {
-  return document.machines[document.loops[loop]!.machine as string]!
+  return document.machines[document.loops[loop]!.machine]!
 }
 
 function inWords(variation: Variation, called: ReadonlyMap<string, string>): string {

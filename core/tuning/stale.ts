@@ -85,7 +85,7 @@ export function retuned(document: Document, names: readonly string[]): Retuned {
     const found = modelOfLoop(next, name)
     if (meant === undefined || found.kind === 'refused') continue
     const { model } = found.value
-    const { kp, ki } = valuesOf(typedGains, next.loops[name]!.tuning as Part)
+    const { kp, ki } = valuesOf(typedGains, next.loops[name]!.tuning)
     const corner = ki !== 0 && kp !== 0 ? Math.min(1, Math.abs(ki / (kp * meant.crossover))) : usualIntegralCorner
     const tuned = tune(model, { ...meant, integralCorner: corner })
     if (tuned.kind === 'outOfReach') {

@@ -10,7 +10,7 @@ import { reference } from '../tests/reference'
 import scipy from './heightMargins.json' with { type: 'json' }
 import { analyse, bargain, calmMap, designLoop, loopModel, modelOfLoop, noGains, predict, responseFigures, tune } from './index'
 
-const law = (name: string, filters: Record<string, Part> = {}) => lawOf({ kind: 'loop', law: { kind: name }, filters })
+const law = (name: string, filters: Record<string, Part> = {}) => lawOf({ law: { kind: name }, filters })
 
 /** gain / s², with the rate as second output */
 function doubleIntegrator(gain: number): StateSpace {

@@ -115,7 +115,7 @@ rows.push([
 
 // nine lags under a PID with its filtered rate: twelve states
 const lags = fromPolynomials([1], polynomialFromRoots(Array.from({ length: 9 }, (_, i) => complex(-(1 + 0.7 * i)))), null)
-const pid = lawOf({ kind: 'loop', law: { kind: 'proportionalIntegralDerivative' }, filters: {} })
+const pid = lawOf({ law: { kind: 'proportionalIntegralDerivative' }, filters: {} })
 const twelfth = loopModel(pid, lags, lags, 100, 0)
 const factors = Array.from({ length: 400 }, (_, i) => 10 ** (-1.5 + (2.5 * i) / 399))
 rows.push([

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { checkDocument } from '@calm-hand/core'
-import { replaceAt } from '@calm-hand/core/document'
+import { partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import {
   Graph,
@@ -66,7 +66,7 @@ export function mechanismRows(least: (rounds: number, action: (round: number) =>
   ] as const) {
     const kept = closeChains(machine)
     const time = least(8, (round) => {
-      const [first] = Object.keys(machine.bodies as object)
+      const [first] = Object.keys(partsIn(machine.bodies))
       const edited = replaceAt(machine, `bodies.${first}.mass`, 15 + round / 100)
       const program = freeProgram(edited, fullMechanism, kept.kind === 'closed' ? kept.kept : [])
       program.run({ start: program.states.map(({ atRest }) => atRest), inputs: [], until: 0.001, step: 0.001, every: 1 })

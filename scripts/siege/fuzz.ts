@@ -13,7 +13,7 @@ const mostMegabytes = 1_000
 const threads = 2
 const portion = 20_000
 /** Between two words about how far it is. */
-const everySoMany = 100_000
+const everySoMany = 20_000
 
 /** Mutated documents, and files of each sort: none may throw, none may take long. `from` is the first seed. */
 export async function fuzz({ documents, files, from }: { documents: number; files: number; from: number }): Promise<Figure[]> {

@@ -62,7 +62,7 @@ export function ask<Of extends Name>(question: Question<Of>): void {
     else question.onAnswer(answer)
     return
   }
-  laneOf(question.lane).ask(question as unknown as AnyQuestion)
+  laneOf(question.lane).ask(question)
 }
 
 /** The answer as a promise, for what is asked once: it fails where a newer question of the subject came first. */

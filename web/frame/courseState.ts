@@ -1,4 +1,5 @@
 import { useMemo } from 'react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { useAnswer } from '../compute'
@@ -58,7 +59,7 @@ function failing(problems: number): State {
 export function machineState(document: Document, problems: number): State {
   if (problems > 0) return failing(problems)
   const count = (group: string) =>
-    Object.values(document.machines).reduce((total, machine) => total + Object.keys((machine[group] ?? {}) as object).length, 0)
+    Object.values(document.machines).reduce((total, machine) => total + Object.keys(partsIn(machine[group])).length, 0)
   const machines = Object.keys(document.machines).length
   if (machines > 1) return { state: 'holds', line: `${machines} machines` }
   const [bodies, states] = [count('bodies'), count('states')]

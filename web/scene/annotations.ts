@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import {
+  bodiesOf,
   bodyPoses,
   findSeatAxes,
   inertiaEllipsoid,
@@ -70,7 +71,7 @@ export function annotations(
 ): THREE.Group {
   const group = new THREE.Group()
   const poses = bodyPoses(assembly.tree, q)
-  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   const whole = massAndCentre(assembly.tree, poses)
   const mass = whole.mass as number
   const centre = new THREE.Vector3(...(whole.centre as Triple))
@@ -78,22 +79,17 @@ export function annotations(
     const at = new THREE.Group()
     setPlacement(at, seatPose(assembly.seats.get(name)!, poses))
     group.add(at)
-    const own = new THREE.Vector3(...(body.centre as Triple))
+    const own = new THREE.Vector3(...body.centre)
     if (shown.has('frames')) at.add(frame(0.16 * size, palette))
     if (shown.has('axes'))
-      for (const axis of findSeatAxes(body.joint as Part)) at.add(axisLine(new THREE.Vector3(...axis), 0.35 * size, palette))
-    if (shown.has('centres') && (body.mass as number) > 0) at.add(overBall(own, palette.ink, 0.016 * size))
+      for (const axis of findSeatAxes(body.joint)) at.add(axisLine(new THREE.Vector3(...axis), 0.35 * size, palette))
+    if (shown.has('centres') && body.mass > 0) at.add(overBall(own, palette.ink, 0.016 * size))
     if (shown.has('ellipsoids')) {
       const solid = ellipsoid(body, own, palette)
       if (solid !== undefined) at.add(solid)
     }
-    if (shown.has('weights') && (body.mass as number) > 0) {
-      const down = arrow(
-        new THREE.Vector3(0, 0, -1),
-        size * Math.max(0.12, (0.6 * (body.mass as number)) / mass),
-        palette.plum,
-        0.008 * size,
-      )
+    if (shown.has('weights') && body.mass > 0) {
+      const down = arrow(new THREE.Vector3(0, 0, -1), size * Math.max(0.12, (0.6 * body.mass) / mass), palette.plum, 0.008 * size)
       down.position.copy(own.applyMatrix4(at.matrix))
       group.add(down)
     }

@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
-import { assemble, numbersOf, scaledMesh, seatPose } from '@calm-hand/core/machine'
+import { assemble, bodiesOf, numbersOf, scaledMesh, seatPose } from '@calm-hand/core/machine'
 import type { Assembly, Mesh } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 import type { Palette } from './palette'
@@ -28,17 +28,17 @@ export function mechanismModel(
   const assembly = assemble(machine, numbersOf(machine))
   const group = new THREE.Group()
   const bodies = new Map<string, THREE.Group>()
-  const parts = machine.bodies as Readonly<Record<string, Part>>
+  const parts = bodiesOf(machine)
   for (const [name, body] of Object.entries(parts)) {
     const drawn = new THREE.Group()
     drawn.name = name
     const edge = name === chosen ? palette.kelp : palette.edge
-    for (const shape of Object.values((body.shapes ?? {}) as Readonly<Record<string, Part>>)) {
+    for (const shape of Object.values(body.shapes ?? {})) {
       const solid = shapeSolid(shape, { ...palette, edge }, meshes, opacity)
       if (solid !== undefined) drawn.add(solid)
     }
-    const hasShape = Object.keys((body.shapes ?? {}) as object).length > 0
-    if (!hasShape && (body.mass as number) > 0) drawn.add(stickOf(name, parts, { ...palette, edge }, opacity))
+    const hasShape = Object.keys(body.shapes ?? {}).length > 0
+    if (!hasShape && body.mass > 0) drawn.add(stickOf(name, parts, { ...palette, edge }, opacity))
     bodies.set(name, drawn)
     group.add(drawn)
   }

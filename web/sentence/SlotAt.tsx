@@ -1,6 +1,6 @@
 import { memo } from 'react'
 import { asCued, pushChoices } from '@calm-hand/core/control'
-import { findAt } from '@calm-hand/core/document'
+import { findAt, partAt, partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { isFormula } from '@calm-hand/core/formula'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
@@ -167,7 +167,7 @@ export const SlotAt = memo(function SlotAt({
 
 /** What a name may be: bodies and coordinates of the machine that the path is in, or loops. */
 function namesFor(of: NameSlot['of'], document: Document, path: string): Readonly<Record<string, string>> {
-  const machine = findAt(document, path.split('.').slice(0, 2).join('.')) as Part | undefined
+  const machine = partAt(document, path.split('.').slice(0, 2).join('.'))
   switch (of) {
     case 'body':
       return { ...listed([ground]), ...labelled((machine?.bodies ?? {}) as object as Readonly<Record<string, Part>>) }
@@ -181,11 +181,7 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       )
     case 'runnable':
       return shown(
-        machine === undefined
-          ? []
-          : machine.bodies === undefined
-            ? Object.keys(machine.states as object)
-            : runnableNames(machine),
+        machine === undefined ? [] : machine.bodies === undefined ? Object.keys(partsIn(machine.states)) : runnableNames(machine),
         machine,
       )
     case 'point':
@@ -195,7 +191,7 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       }
     case 'pushes':
       return shown(
-        Object.keys((machine?.pushes ?? {}) as object).map((name) => `pushes.${name}`),
+        Object.keys(partsIn(machine?.pushes)).map((name) => `pushes.${name}`),
         machine,
       )
     case 'drives':
@@ -232,7 +228,7 @@ function unitBeside(document: Document, path: string, slot: string): string {
 
 /** The machine that a path is in, or that the loop or trial at it is about. */
 function ownerOf(document: Document, path: string): Part {
-  const owner = findAt(document, path.split('.').slice(0, 2).join('.')) as Part
+  const owner = partAt(document, path.split('.').slice(0, 2).join('.'))!
   return path.startsWith('machines.') ? owner : (document.machines[owner.machine as string] ?? { kind: '' })
 }
 
@@ -240,7 +236,7 @@ function ownerOf(document: Document, path: string): Part {
 function cuedNames(document: Document, machine: Part): Record<string, string> {
   const loops = Object.keys(document.loops).filter((name) => {
     const loop = document.loops[name]!
-    return document.machines[loop.machine as string] === machine && loop.reference === 'cue'
+    return document.machines[loop.machine] === machine && loop.reference === 'cue'
   })
   const pushes = pushesOf(machine).map(({ name, label }) => ({ name: asCued(name), label: `the push ${label}` }))
   return { ...labelled(document.loops, loops), ...byLabel(pushes) }

@@ -31,7 +31,7 @@ const asMap = { lane: 'side', rank: 4 } as const
 export function mapKey(document: Document, loop: string, integralCorner: number): string {
   const { tuning: _tuning, feedforwards: _feedforwards, keeps: _keeps, ...own } = document.loops[loop]!
   const behind = [...loopsBehind(document, loop)].sort().map((name) => [name, document.loops[name]])
-  return contentHash([partHash(document.machines[own.machine as string]!), own, behind, document.estimators, integralCorner])
+  return contentHash([partHash(document.machines[own.machine]!), own, behind, document.estimators, integralCorner])
 }
 
 /** The calm map of a loop, coarse first; nothing until then, or where there is none. */

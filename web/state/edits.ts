@@ -31,7 +31,7 @@ export function unpin(letter: string): Edit {
 }
 
 /** Puts the loops back as they were when something was pinned. */
-export function takeLoops(letter: string, loops: Readonly<Record<string, Part>>): Edit {
+export function takeLoops(letter: string, loops: Document['loops']): Edit {
   return { label: `Take the loops of ${letter}`, apply: (document) => ({ ...document, loops }) }
 }
 

@@ -23,7 +23,7 @@ export function usePrediction(document: Document, trial: string, loop: string | 
   return useAnswer('predicted', document, loop === undefined ? undefined : [trial, loop], {
     subject: `${trial} ${loop ?? ''}`,
     lane: 'side',
-    key: keyOf(document, machine as string, [loop ?? '', JSON.stringify(asked)]),
+    key: keyOf(document, machine, [loop ?? '', JSON.stringify(asked)]),
   }).answer
 }
 

@@ -32,7 +32,7 @@ const simulator = {
     const layers = layersOf(part as never)
     const record = judgedRun(document, program, simulation, {
       trial,
-      seed: part.seed as number,
+      seed: part.seed,
       layers: trialLayers.map(({ name }) => name).filter((layer) => layers.has(layer)),
       goOn: (share) => {
         progress(share)

@@ -1,6 +1,6 @@
 import type { Flag, Scalar } from '../../expression'
-import type { Part, Problem } from '../../document'
-import type { Kind } from '../../kinds'
+import type { LoopPart, Part, Problem } from '../../document'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { StateSpace } from '../../linear'
 import type { Read } from '../../machine'
 
@@ -29,9 +29,9 @@ export interface Sensed {
 }
 
 /** What an estimator sees while it runs. */
-export interface EstimatorContext {
+export interface EstimatorContext<Own = Part> {
   readonly machine: Part
-  readonly part: Part
+  readonly part: Own
   /** Numbers of the machine as the model knows them, and of the estimator. */
   readonly known: Read
   readonly number: (path: string) => Scalar
@@ -81,25 +81,29 @@ export interface EstimatorRun {
 }
 
 /** A way to estimate what loops read, over machines of every kind: all that is known of it stands in its file. */
-export interface EstimatorKind extends Kind {
+export interface EstimatorKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** The kinds of sensor that suit its slots, by slot, the usual one first. */
   readonly needs?: Readonly<Record<string, readonly string[]>>
   /** A new one for a loop of a machine; nothing where the machine lacks the sensors. */
-  readonly fresh: (loop: Part, machine: Part) => Part | undefined
+  readonly fresh: (loop: LoopPart, machine: Part) => Part | undefined
   /** It reads what others estimate: it comes after them. */
   readonly isLast?: true
   /** Quantities of the machine that it reads as sensors measure them. */
-  readonly reads: (part: Part) => readonly string[]
+  readonly reads: OfOwn<[part: PartOf<Kind<S>>], readonly string[]>
   /** Quantities of the machine that it estimates; nothing where what it names is not there. */
-  readonly estimates: (machine: Part, part: Part) => readonly string[]
+  readonly estimates: OfOwn<[machine: Part, part: PartOf<Kind<S>>], readonly string[]>
   /** Hz */
-  readonly rate: (machine: Part, part: Part) => number
+  readonly rate: OfOwn<[machine: Part, part: PartOf<Kind<S>>], number>
   /** What keeps it from working; all that it names was found before. */
-  readonly problems: (where: string, machine: Part, part: Part) => readonly Problem[]
-  readonly run: (context: EstimatorContext) => EstimatorRun
+  readonly problems: OfOwn<[where: string, machine: Part, part: PartOf<Kind<S>>], readonly Problem[]>
+  readonly run: OfOwn<[context: EstimatorContext<PartOf<Kind<S>>>], EstimatorRun>
   /** About the operating point of its machine; nothing where it has no linear form. */
-  readonly atRest: (machine: Part, where: string, part: Part) => LinearEstimator | undefined
+  readonly atRest: OfOwn<[machine: Part, where: string, part: PartOf<Kind<S>>], LinearEstimator | undefined>
   /** Numbers of the design that depend on the whole machine, looked at once all else holds. */
-  readonly refused?: (where: string, machine: Part, part: Part) => readonly Problem[]
+  readonly refused?: OfOwn<[where: string, machine: Part, part: PartOf<Kind<S>>], readonly Problem[]>
+}
+
+export function defineEstimator<const S extends Slots>(kind: EstimatorKind<S>): EstimatorKind<S> {
+  return kind
 }

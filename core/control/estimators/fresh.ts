@@ -1,6 +1,7 @@
 import type { Part } from '../../document'
 import { blankPart } from '../../kinds'
 import type { EstimatorKind } from './estimator'
+import { sensorsOf } from '../../machine'
 
 /** What a filter assumes at first, by unit: about what small sensors have (common practice, no source). */
 const assumed: Readonly<Record<string, number>> = { m: 0.5, 'm/s': 0.3, rad: 0.02, 'rad/s': 0.005, 'm/s²': 0.2, s: 2 }
@@ -15,7 +16,7 @@ export function readingSensors(
   machine: Part,
   given: Readonly<Record<string, number>> = {},
 ): Part | undefined {
-  const sensors = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
+  const sensors = Object.entries(sensorsOf(machine))
   const found = Object.entries(kind.needs ?? {}).map(
     ([slot, sorts]) => [slot, sensors.find(([, sensor]) => sorts.includes(sensor.kind))?.[0]] as const,
   )

@@ -8,8 +8,8 @@ import { names, observer } from '../../linear'
 import { readVector } from '../../machine'
 import type { Read } from '../../machine'
 import { predicted, updated } from '../kalman'
-import type { EstimatorKind, LinearEstimator } from './estimator'
-import { rateOfPrefix } from './estimator'
+import type { LinearEstimator } from './estimator'
+import { defineEstimator, rateOfPrefix } from './estimator'
 import { readingSensors } from './fresh'
 import { inertialOf, rateOfSensor, sinceLast } from './inertial'
 import { apartProblems, armOf, groundBelow, placeOf, unseenProblems } from './ofBody'
@@ -21,7 +21,7 @@ const values = ['height', 'climbRate'] as const
  * acceleration; each range sample inside the sounder's range corrects it. The covariance is carried along, so the
  * gains suit any mix of rates and missing readings.
  */
-export const heightFilter = {
+export const heightFilter = defineEstimator({
   name: 'heightFilter',
   label: 'height filter',
   says: 'estimates height and climb rate from {range} and {inertial}',
@@ -37,7 +37,7 @@ export const heightFilter = {
     startHeight: number({ label: 'uncertainty of height at the start', unit: 'm', above: 0 }),
     startRate: number({ label: 'uncertainty of climb rate at the start', unit: 'm/s', above: 0 }),
   },
-  fresh: ({ machine: name }, machine): Part | undefined => readingSensors(heightFilter, name as string, machine),
+  fresh: ({ machine: name }, machine): Part | undefined => readingSensors(heightFilter, name, machine),
   reads: () => [],
   estimates: (machine, part) => values.map(placeOf(machine, part.inertial)).filter((one) => one !== undefined),
   rate: (machine, part) => rateOfSensor(machine, part.inertial),
@@ -59,7 +59,7 @@ export const heightFilter = {
           gravity: known('gravity'),
           fresh: [fresh, ...insideRange(seen(''), ...endsOf(known, part.range))].reduce(and),
           range: seen(''),
-          axis: readVector(known, `sensors.${part.range as string}.axis`),
+          axis: readVector(known, `sensors.${part.range}.axis`),
           arm: armOf(machine, known, part.inertial, part.range),
           ground: groundBelow(machine, known, part.inertial, rest),
           accelerationNoise: own('accelerationNoise'),
@@ -72,7 +72,7 @@ export const heightFilter = {
     }
   },
   atRest: heightFilterAtRest,
-} as const satisfies EstimatorKind
+})
 
 export interface HeightFilterInputs {
   readonly roll: Scalar

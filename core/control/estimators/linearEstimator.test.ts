@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { complex, magnitude } from '../../algebra'
 import { responseAt } from '../../linear'
 import { lamplighter } from '../../tests/demo'
-import type { Document, Part } from '../../document'
+import type { Document } from '../../document'
 import { designLayers } from '../../machine'
 import { expectDone } from '../../tests/expectDone'
 import { bodyPart, jointPart, mechanismPart } from '../../tests/parts'
@@ -100,7 +100,7 @@ describe('the tilt filter about rest', () => {
       gravity: 9.8,
       readings: { attitude: { kind: 'attitudeReading', body: 'plate', from: 'ground' } },
       sensors: { imu: { kind: 'inertialUnit', body: 'plate', at: [0.2, 0.1, 0], rate: 100 } },
-    } as unknown as Part
+    }
     const estimators = { tilt: { kind: 'tiltFilter', machine: 'm', inertial: 'imu', timeConstant: 0.8 } }
     return { machine, document: { machines: { m: machine }, estimators } as unknown as Document }
   }
@@ -136,7 +136,7 @@ describe('the tilt filter about rest', () => {
 
   it('has no linear form where nothing is felt', () => {
     const { machine, document: made } = plate([0, 0, 0])
-    const floating = { ...made, machines: { m: { ...machine, gravity: 0 } } } as unknown as Document
+    const floating = { ...made, machines: { m: { ...machine, gravity: 0 } } }
     expect(linearEstimators(floating, 'm')).toEqual([])
   })
 })

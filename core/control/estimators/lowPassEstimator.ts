@@ -3,13 +3,14 @@ import type { Scalar } from '../../expression'
 import { wrapped } from '../../algebra'
 import { nameRemedy } from '../../document'
 import type { Part } from '../../document'
-import { blankPart, name, number, valuesOf } from '../../kinds'
+import { blankPart, name, number, partOf, valuesOf } from '../../kinds'
 import { names } from '../../linear'
 import { findHeld, heldQuantities } from '../../machine'
-import type { EstimatorKind, LinearEstimator } from './estimator'
+import type { LinearEstimator } from './estimator'
+import { defineEstimator } from './estimator'
 
 /** A lag on what is read of one quantity, for machines of every kind. */
-export const lowPassEstimator = {
+export const lowPassEstimator = defineEstimator({
   name: 'lowPassEstimator',
   label: 'low-pass',
   says: 'smooths {signal} below {corner}, {rate#} times a second',
@@ -23,20 +24,20 @@ export const lowPassEstimator = {
   },
   fresh: ({ machine, holds, rate }): Part => blankPart(lowPassEstimator, { machine, signal: holds, rate }),
   isLast: true,
-  reads: ({ signal }) => [signal as string],
+  reads: ({ signal }) => [signal],
   estimates: (machine, { signal }) => {
-    const rate = findHeld(machine, signal as string)?.rate
-    return [signal as string, ...(rate === undefined ? [] : [rate])]
+    const rate = findHeld(machine, signal)?.rate
+    return [signal, ...(rate === undefined ? [] : [rate])]
   },
   rate: (_machine, { rate }) => rate as number,
   problems: (where, machine, { signal }) => {
     const known = heldQuantities(machine).map((one) => one.name)
-    if (known.includes(signal as string)) return []
-    const what = `There is no quantity named ${signal as string}.`
-    return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal as string, known) }]
+    if (known.includes(signal)) return []
+    const what = `There is no quantity named ${signal}.`
+    return [{ where: `${where}.signal`, what, remedy: nameRemedy(signal, known) }]
   },
   run: ({ machine, part, measured, number: own, isFirst, dt }) => {
-    const held = findHeld(machine, part.signal as string)!
+    const held = findHeld(machine, part.signal)!
     const read = measured(held.name)
     return {
       start: [0, 0],
@@ -52,7 +53,7 @@ export const lowPassEstimator = {
     }
   },
   atRest: lowPassAtRest,
-} as const satisfies EstimatorKind
+})
 
 export interface LowPassInputs {
   readonly read: Scalar
@@ -78,11 +79,12 @@ export function lowPassStep(
 
 /** The lag of a low-pass, and how fast its estimate moves as that of the rate. */
 function lowPassAtRest(machine: Part, _where: string, part: Part): LinearEstimator {
+  const own = partOf(lowPassEstimator, part)
   const { signal, corner, rate } = valuesOf(lowPassEstimator, part)
   const dt = 1 / rate
-  const kept = exp(-corner * dt) as number
+  const kept = exp(-corner * dt)
   const slope = (1 - kept) / dt
-  const estimated = lowPassEstimator.estimates(machine, part)
+  const estimated = lowPassEstimator.estimates(machine, own)
   return {
     reads: [signal],
     knowsPushes: false,

@@ -2,9 +2,9 @@ import { complex, identity, magnitude, multiply, norm, plusMatrix, times, transp
 import type { Complex, Matrix } from '../../algebra'
 import { add, cos, exp, mul, sin, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
-import { assert, done, nameRemedy, partHash, refusedFor, remembered } from '../../document'
+import { assert, done, nameRemedy, partHash, partsIn, refusedFor, remembered } from '../../document'
 import type { Outcome, Part, Problem } from '../../document'
-import { choice, name, number, parts, valuesOf } from '../../kinds'
+import { choice, name, number, partOf, parts, valuesOf } from '../../kinds'
 import type { Kind } from '../../kinds'
 import {
   answersAtOnce,
@@ -21,8 +21,9 @@ import { designLayers, findHeld, heldQuantities, measuringSensors, shortName } f
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import { whereItTurns } from '../operatingPoint'
 import { linearMachine } from '../plant'
-import type { EstimatorContext, EstimatorKind, EstimatorRun } from './estimator'
+import type { EstimatorContext, EstimatorRun } from './estimator'
 import { innovation } from './inertial'
+import { defineEstimator } from './estimator'
 
 /** A signal that an observer reads. */
 export const observedSignal = {
@@ -36,7 +37,7 @@ export const observedSignal = {
 } as const satisfies Kind
 
 /** A Kalman filter of the linear machine, or an observer with gains that put its poles. */
-export const observerKind = {
+export const observerKind = defineEstimator({
   name: 'observer',
   label: 'observer',
   says: 'estimates everything that moves, {rate#} times a second, with {gains}',
@@ -86,7 +87,7 @@ export const observerKind = {
     const found = observerDesign('', machine, part)
     return found.kind === 'refused' ? [] : found.value.estimated
   },
-  rate: (_machine, { rate }) => rate as number,
+  rate: (_machine, { rate }) => rate,
   problems: strangeProblems,
   refused: (where, machine, part) => {
     const found = observerDesign(where, machine, part)
@@ -97,27 +98,27 @@ export const observerKind = {
     const design = observerDesign(where, machine, part)
     if (design.kind === 'refused') return undefined
     const { signals, estimated } = design.value
-    const system = observerSystem(design.value, 1 / (part.rate as number))
+    const system = observerSystem(design.value, 1 / part.rate)
     return { reads: signals, knowsPushes: true, estimated, system }
   },
-} as const satisfies EstimatorKind
+})
 
 /** The quantities that an observer reads. */
 function observedBy(part: Part): string[] {
-  return Object.values(part.reads as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
+  return Object.values(partOf(observerKind, part).reads).map(({ signal }) => signal)
 }
 
 /** Quantities that it reads and the machine has not. */
 function strangeProblems(where: string, machine: Part, part: Part): Problem[] {
   const known = heldQuantities(machine).map(({ name: one }) => one)
-  return Object.entries(part.reads as Readonly<Record<string, Part>>).flatMap(([key, { signal }]) =>
-    known.includes(signal as string)
+  return Object.entries(partOf(observerKind, part).reads).flatMap(([key, { signal }]) =>
+    known.includes(signal)
       ? []
       : [
           {
             where: `${where}.reads.${key}.signal`,
-            what: `The machine has no ${signal as string}.`,
-            remedy: nameRemedy(signal as string, known),
+            what: `The machine has no ${signal}.`,
+            remedy: nameRemedy(signal, known),
           },
         ],
   )
@@ -191,7 +192,7 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
         system.outputs.includes(one) &&
         (system.states.includes(one) || !own.has(one) || signals.includes(one)),
     )
-  const rate = part.rate as number
+  const { rate, disturbance: strength } = partOf(observerKind, part)
   const sampledOver = (outputs: readonly string[]) => {
     const small = minimalRealization(between(system, system.inputs, outputs))
     return small.dt === null ? sampledWithHold(small, 1 / rate) : small
@@ -211,7 +212,6 @@ function designed(where: string, machine: Part, part: Part): Outcome<ObserverDes
   const sampled = estimated.length === all.length ? whole : sampledOver(estimated)
   const read = signals.map((signal) => sampled.c[estimated.indexOf(signal)]!)
   const noises = list.map(({ noise }) => noise)
-  const strength = part.disturbance as number
   const process = times(multiply(sampled.b, transpose(sampled.b)), strength * strength)
   const { gains, startUncertainty, pace } = valuesOf(observerKind, part)
   const found = gains === 'poles' ? byPoles(sampled.a, read, pace / rate) : steadyGain(sampled.a, read, 1 / rate, process, noises)
@@ -365,7 +365,7 @@ function observerRun(context: EstimatorContext): EstimatorRun {
   assert(found.kind === 'done', 'An observer that runs was designed when its document was checked.')
   const design = found.value
   const rest = (quantity: string) => design.rest[quantity] ?? 0
-  const keys = Object.keys(part.reads as object)
+  const keys = Object.keys(partsIn(part.reads))
   const readings = design.signals.map((signal, i) => {
     const noise = isMeasured(signal) ? 0 : mul(own(`reads.${keys[i]!}.noise`), random(i))
     return sub(add(measured(signal), noise), rest(signal))

@@ -3,7 +3,7 @@ import type { Scalar } from '../../expression'
 import { minus } from '../../algebra'
 import type { Vector } from '../../algebra'
 import type { Part, Problem } from '../../document'
-import { ground, groundUnder, readVector, readingParts } from '../../machine'
+import { ground, groundUnder, readingParts, readVector, sensorsOf } from '../../machine'
 import type { Read } from '../../machine'
 
 /** What loops call a value of an attitude or place of a body; nothing where the machine has no such reading. */
@@ -13,7 +13,7 @@ const nameless: Named = () => undefined
 
 /** Nothing is known of a sensor that is not there: that is a problem told elsewhere. */
 export function sensorOf(machine: Part, name: unknown): Part {
-  return ((machine.sensors ?? {}) as Readonly<Record<string, Part>>)[name as string] ?? { kind: '' }
+  return sensorsOf(machine)[name as string] ?? { kind: '' }
 }
 
 function seenFromGround(machine: Part, kind: string, body: unknown) {

@@ -6,10 +6,10 @@ import type { Part } from '../../document'
 import { name, number } from '../../kinds'
 import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
 import type { ScalarMatrix } from '../kalman'
-import type { EstimatorKind } from './estimator'
 import { readingSensors } from './fresh'
 import { inertialOf, innovation, rateOfSensor, sinceLast } from './inertial'
 import { apartProblems, armOf, attitudeOf, countedFrom, placeOf, unseenProblems } from './ofBody'
+import { defineEstimator } from './estimator'
 
 const angles = ['roll', 'pitch', 'heading'] as const
 const turning = ['rollRate', 'pitchRate', 'yawRate'] as const
@@ -19,7 +19,7 @@ const noiseSlots = ['gyroNoise', 'accelerationNoise', 'driftNoise', 'fixNoise', 
 const startSlots = ['startTilt', 'startSpeed', 'startPlace', 'startDrift'] as const
 
 /** Attitude, velocity, position and drift of the gyroscope from an inertial sensor and position fixes. */
-export const poseFilter = {
+export const poseFilter = defineEstimator({
   name: 'poseFilter',
   label: 'pose filter',
   says: 'estimates attitude, velocity and position from {inertial} and {fixes}',
@@ -40,8 +40,7 @@ export const poseFilter = {
     startPlace: number({ label: 'uncertainty of the position at the start', unit: 'm', above: 0 }),
     startDrift: number({ label: 'uncertainty of the drift at the start', unit: 'rad/s', above: 0 }),
   },
-  fresh: ({ machine: name }, machine): Part | undefined =>
-    readingSensors(poseFilter, name as string, machine, { driftNoise: 1e-5 }),
+  fresh: ({ machine: name }, machine): Part | undefined => readingSensors(poseFilter, name, machine, { driftNoise: 1e-5 }),
   reads: () => [],
   estimates: (machine, part) =>
     [
@@ -109,7 +108,7 @@ export const poseFilter = {
   },
   // it hardly lags behind what its gyroscope and accelerometer feel
   atRest: () => undefined,
-} as const satisfies EstimatorKind
+})
 
 /** Errors: small rotation in body axes, velocity, position, drift. */
 const errors = 12

@@ -3,19 +3,20 @@ import type { Scalar } from '../../expression'
 import { identity, times, wrapped } from '../../algebra'
 import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
-import { name, number } from '../../kinds'
+import { name, number, valuesOf } from '../../kinds'
 import { names } from '../../linear'
 import { designLayers } from '../../machine'
 import { linearMachine } from '../plant'
-import type { EstimatorKind, LinearEstimator } from './estimator'
+import type { LinearEstimator } from './estimator'
 import { readingSensors } from './fresh'
 import { inertialOf, innovation, rateOfSensor, sinceLast } from './inertial'
 import { attitudeOf, unseenProblems } from './ofBody'
+import { defineEstimator } from './estimator'
 
 const values = ['roll', 'pitch'] as const
 
 /** Roll and pitch from gyroscope and accelerometer: the one for what is quick, the other for what lasts. */
-export const tiltFilter = {
+export const tiltFilter = defineEstimator({
   name: 'tiltFilter',
   label: 'tilt filter',
   says: 'estimates roll and pitch from {inertial}, trusting its gyroscope for {timeConstant}',
@@ -27,7 +28,7 @@ export const tiltFilter = {
     inertial: name({ label: 'inertial sensor', of: 'text' }),
     timeConstant: number({ label: 'time constant', unit: 's', above: 0, most: 1000, otherwise: 2 }),
   },
-  fresh: ({ machine: name }, machine): Part | undefined => readingSensors(tiltFilter, name as string, machine),
+  fresh: ({ machine: name }, machine): Part | undefined => readingSensors(tiltFilter, name, machine),
   reads: () => [],
   estimates: (machine, part) => values.map(attitudeOf(machine, part.inertial)).filter((one) => one !== undefined),
   rate: (machine, part) => rateOfSensor(machine, part.inertial),
@@ -51,7 +52,7 @@ export const tiltFilter = {
     }
   },
   atRest: tiltFilterAtRest,
-} as const satisfies EstimatorKind
+})
 
 export interface TiltInputs {
   /** Body axes, rad/s and m/s². */
@@ -87,13 +88,11 @@ export function tiltFilterStep(
  */
 function tiltFilterAtRest(machine: Part, _where: string, part: Part): LinearEstimator | undefined {
   const dt = 1 / rateOfSensor(machine, part.inertial)
-  const timeConstant = part.timeConstant as number
+  const { timeConstant } = valuesOf(tiltFilter, part)
   const point = linearMachine(machine, designLayers.all)
   if (point.kind === 'refused') return undefined
   const { held } = point.value.operatingPoint
-  const signals = ['rateX', 'rateY', 'rateZ', 'forceX', 'forceY', 'forceZ'].map(
-    (one) => `sensors.${part.inertial as string}.${one}`,
-  )
+  const signals = ['rateX', 'rateY', 'rateZ', 'forceX', 'forceY', 'forceZ'].map((one) => `sensors.${part.inertial}.${one}`)
   const estimated = values.map((value) => attitudeOf(machine, part.inertial)(value)!)
   const [roll, pitch] = estimated.map((one) => held[one] ?? 0) as [number, number]
   const [x, y, z] = signals.slice(3).map((one) => held[one] ?? 0) as [number, number, number]
@@ -101,13 +100,13 @@ function tiltFilterAtRest(machine: Part, _where: string, part: Part): LinearEsti
   // nothing is felt, as in free fall: nothing says where up is
   if (across < weightless) return undefined
   const share = dt / (timeConstant + dt)
-  const [s, c] = [sin(roll) as number, cos(roll) as number]
-  const slope = (sin(pitch) as number) / (cos(pitch) as number)
+  const [s, c] = [sin(roll), cos(roll)]
+  const slope = sin(pitch) / cos(pitch)
   const turning = [
     [1, s * slope, c * slope],
     [0, c, -s],
   ]
-  const [all, flat] = [across + x * x, sqrt(across) as number]
+  const [all, flat] = [across + x * x, sqrt(across)]
   const seen = [
     [0, z / across, -y / across],
     [-flat / all, (x * y) / (flat * all), (x * z) / (flat * all)],

@@ -1,7 +1,6 @@
 import type { Scalar } from '../../expression'
-import type { Part } from '../../document'
 import { number, toggle } from '../../kinds'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { StateSpace } from '../../linear'
 
 /** A reference with its first two derivatives in time. */
@@ -28,7 +27,7 @@ export interface ForwardInputs {
 export type ForwardNeeds = 'reference' | 'derivatives' | 'equations' | 'linearPlant'
 
 /** What a command carries beforehand, so that feedback need not find it out. */
-export interface Feedforward extends Kind {
+export interface Feedforward<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   readonly needs: ForwardNeeds
   /** Whether what holds the machine at rest is in it: two of them would carry it twice. */
@@ -37,17 +36,24 @@ export interface Feedforward extends Kind {
    * The command of one sample and what to remember, in the unit of the push. `read` gives its numbers, `plant` gives the
    * linear machine between push and what is held, its lags left out.
    */
-  readonly command: (
-    inputs: ForwardInputs,
-    memory: readonly Scalar[],
-    read: (slot: string) => Scalar,
-    part: Part,
-    plant: () => StateSpace,
-  ) => { readonly command: Scalar; readonly memory: readonly Scalar[] }
+  readonly command: OfOwn<
+    [
+      inputs: ForwardInputs,
+      memory: readonly Scalar[],
+      read: (slot: string) => Scalar,
+      part: PartOf<Kind<S>>,
+      plant: () => StateSpace,
+    ],
+    { readonly command: Scalar; readonly memory: readonly Scalar[] }
+  >
   /** How many numbers it remembers from sample to sample; all start at 0. */
   readonly remembers?: (plant: () => StateSpace) => number
   /** What it cannot do with this plant, in words with a remedy. */
   readonly refusal?: (plant: () => StateSpace) => { readonly what: string; readonly remedy: string } | undefined
+}
+
+export function defineFeedforward<const S extends Slots>(kind: Feedforward<S>): Feedforward<S> {
+  return kind
 }
 
 /** Every feedforward has a switch and a scale. */

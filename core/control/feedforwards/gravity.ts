@@ -1,7 +1,6 @@
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const gravity: Feedforward = {
+export const gravity = defineFeedforward({
   name: 'gravity',
   label: 'what holds it where it shall be',
   says: 'carries {scale} of what holds it still where it shall be',
@@ -11,4 +10,4 @@ export const gravity: Feedforward = {
   needs: 'equations',
   carriesRest: true,
   command: (inputs) => ({ command: inputs.inverse(false), memory: [] }),
-}
+})

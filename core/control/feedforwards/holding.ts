@@ -1,7 +1,6 @@
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const holding: Feedforward = {
+export const holding = defineFeedforward({
   name: 'holding',
   label: 'what holds it at rest',
   says: 'carries {scale} of what holds it at rest',
@@ -11,4 +10,4 @@ export const holding: Feedforward = {
   needs: 'reference',
   carriesRest: true,
   command: (inputs) => ({ command: inputs.holding, memory: [] }),
-}
+})

@@ -1,9 +1,8 @@
 import { add, div, less, mul, select, sub } from '../../expression'
 import { number } from '../../kinds'
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const inverseDrive: Feedforward = {
+export const inverseDrive = defineFeedforward({
   name: 'inverseDrive',
   label: 'inverse drive',
   says: 'carries {scale} of the voltage that turns {inertia} against {damping} and {friction}',
@@ -27,4 +26,4 @@ export const inverseDrive: Feedforward = {
     const k = read('constant')
     return { command: add(mul(div(read('resistance'), k), torque), mul(k, v)), memory: [] }
   },
-}
+})

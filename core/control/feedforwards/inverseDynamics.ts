@@ -1,7 +1,6 @@
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const inverseDynamics: Feedforward = {
+export const inverseDynamics = defineFeedforward({
   name: 'inverseDynamics',
   label: 'inverse dynamics',
   says: 'carries {scale} of what its motion takes',
@@ -11,4 +10,4 @@ export const inverseDynamics: Feedforward = {
   needs: 'equations',
   carriesRest: true,
   command: (inputs) => ({ command: inputs.inverse(true), memory: [] }),
-}
+})

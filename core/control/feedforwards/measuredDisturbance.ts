@@ -1,9 +1,8 @@
 import { mul, neg } from '../../expression'
 import { name, number } from '../../kinds'
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const measuredDisturbance: Feedforward = {
+export const measuredDisturbance = defineFeedforward({
   name: 'measuredDisturbance',
   label: 'measured disturbance',
   says: 'takes {scale} of {gain} for each unit of {signal} away',
@@ -15,5 +14,5 @@ export const measuredDisturbance: Feedforward = {
     gain: number({ label: 'gain', unit: '', otherwise: 0 }),
   },
   needs: 'reference',
-  command: ({ away }, _memory, read, part) => ({ command: neg(mul(read('gain'), away(part.signal as string))), memory: [] }),
-}
+  command: ({ away }, _memory, read, part) => ({ command: neg(mul(read('gain'), away(part.signal))), memory: [] }),
+})

@@ -11,8 +11,7 @@ import {
 } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { multiply } from '../../algebra'
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
 /** Derivatives of a reference that are known. */
 const mostDerivatives = 2
@@ -78,7 +77,7 @@ function invert(plant: StateSpace): Inverted {
   return { kind: 'inverse', value: { gains: quotient.reverse(), rest } }
 }
 
-export const plantInverse: Feedforward = {
+export const plantInverse = defineFeedforward({
   name: 'plantInverse',
   label: 'inverse of the linear plant',
   says: 'carries {scale} of what the linear machine needs to follow at once',
@@ -103,4 +102,4 @@ export const plantInverse: Feedforward = {
     const { outputs, next } = sampledStep(sampledBilinear(rest, dt)!, memory, [asked[0]])
     return { command: add(direct, outputs[0]!), memory: next }
   },
-}
+})

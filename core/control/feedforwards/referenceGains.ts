@@ -1,9 +1,8 @@
 import { mul, sum } from '../../expression'
 import { number } from '../../kinds'
-import { forwardSlots } from './feedforward'
-import type { Feedforward } from './feedforward'
+import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const referenceGains: Feedforward = {
+export const referenceGains = defineFeedforward({
   name: 'referenceGains',
   label: 'gains on the reference',
   says: 'carries {scale} of {onReference} times its reference, {onRate} times its rate and {onAcceleration} times its acceleration',
@@ -19,4 +18,4 @@ export const referenceGains: Feedforward = {
     const gains = ['onReference', 'onRate', 'onAcceleration'].map(read)
     return { command: sum(gains.map((gain, i) => mul(gain, asked[i]!))), memory: [] }
   },
-}
+})

@@ -1,9 +1,8 @@
 import { number } from '../../kinds'
-import { ownFrequency } from './filter'
-import type { Filter } from './filter'
+import { defineFilter, ownFrequency } from './filter'
 
 /** (s + w)/(s + w/r): r times the gain of slow signals, none more of fast ones. */
-export const lag: Filter = {
+export const lag = defineFilter({
   name: 'lag',
   label: 'lag',
   says: 'strengthen what is slower than {frequency} {factor} times',
@@ -14,8 +13,8 @@ export const lag: Filter = {
     factor: number({ label: 'factor at rest', unit: '', above: 1, most: 1000 }),
   },
   transfer: ({ frequency, factor }) => {
-    const [w, r] = [frequency as number, factor as number]
+    const [w, r] = [frequency, factor]
     return { num: [1, w], den: [1, w / r] }
   },
   centre: ownFrequency.centre,
-}
+})

@@ -1,10 +1,9 @@
 import { sin, sqrt } from '../../expression'
 import { number } from '../../kinds'
-import { ownFrequency } from './filter'
-import type { Filter } from './filter'
+import { defineFilter, ownFrequency } from './filter'
 
 /** √r (s + w/√r)/(s + w √r): gain 1 and the most lift, φ, at w; r = (1 + sin φ)/(1 - sin φ). */
-export const lead: Filter = {
+export const lead = defineFilter({
   name: 'lead',
   label: 'lead',
   says: 'lift the phase by {lift} about {frequency}',
@@ -15,9 +14,9 @@ export const lead: Filter = {
     frequency: ownFrequency.slot,
   },
   transfer: ({ lift, frequency }) => {
-    const [s, w] = [sin(lift as number), frequency as number]
+    const [s, w] = [sin(lift), frequency]
     const root = sqrt((1 + s) / (1 - s))
     return { num: [root, w], den: [1, w * root] }
   },
   centre: ownFrequency.centre,
-}
+})

@@ -1,9 +1,8 @@
 import { number } from '../../kinds'
-import { ownFrequency } from './filter'
-import type { Filter } from './filter'
+import { defineFilter, ownFrequency } from './filter'
 
 /** 1/(1 + s/w), or of second order 1/(1 + 2 ζ s/w + s²/w²). */
-export const lowPass: Filter = {
+export const lowPass = defineFilter({
   name: 'lowPass',
   label: 'low-pass',
   says: 'let through what is slower than {frequency}, order {order#}, damped by {damping}',
@@ -14,8 +13,8 @@ export const lowPass: Filter = {
     damping: number({ label: 'damping ratio', unit: '', above: 0, most: 2, otherwise: 0.7, note: 'second order only' }),
   },
   transfer: ({ frequency, order, damping }) => {
-    const [w, zeta] = [frequency as number, damping as number]
+    const [w, zeta] = [frequency, damping]
     return order === 1 ? { num: [w], den: [1, w] } : { num: [w * w], den: [1, 2 * zeta * w, w * w] }
   },
   centre: ownFrequency.centre,
-}
+})

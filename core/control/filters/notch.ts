@@ -1,9 +1,8 @@
 import { number } from '../../kinds'
-import { ownFrequency } from './filter'
-import type { Filter } from './filter'
+import { defineFilter, ownFrequency } from './filter'
 
 /** (s² + 2 ζ d w s + w²)/(s² + 2 ζ w s + w²): at w only the share d is left. */
-export const notch: Filter = {
+export const notch = defineFilter({
   name: 'notch',
   label: 'notch',
   says: 'leave {depth} of what swings at {frequency}, as wide as damping {width}',
@@ -15,8 +14,8 @@ export const notch: Filter = {
     depth: number({ label: 'share left', unit: '', least: 0, most: 1 }),
   },
   transfer: ({ frequency, width, depth }) => {
-    const [w, zeta, left] = [frequency as number, width as number, depth as number]
+    const [w, zeta, left] = [frequency, width, depth]
     return { num: [1, 2 * zeta * left * w, w * w], den: [1, 2 * zeta * w, w * w] }
   },
   centre: ownFrequency.centre,
-}
+})

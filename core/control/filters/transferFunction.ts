@@ -1,10 +1,11 @@
 import { table } from '../../kinds'
-import type { Filter, FilterValues } from './filter'
+import type { FilterValues } from './filter'
+import { defineFilter } from './filter'
 
 const row = (values: FilterValues, slot: 'num' | 'den') => (values[slot] as number[][])[0] ?? []
 
 /** Any transfer function: num(s)/den(s), one row of coefficients each, highest power first. */
-export const anyTransferFunction: Filter = {
+export const anyTransferFunction = defineFilter({
   name: 'anyTransferFunction',
   label: 'transfer function',
   says: 'filter by {num} over {den}',
@@ -15,4 +16,4 @@ export const anyTransferFunction: Filter = {
   },
   transfer: (values) => ({ num: row(values, 'num'), den: row(values, 'den') }),
   centre: () => 0,
-}
+})

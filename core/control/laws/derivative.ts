@@ -1,7 +1,8 @@
 import { add, div, mul, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { number } from '../../kinds'
-import type { LawInputs, LawSettings } from '../law'
+import type { ValuesOf } from '../../kinds'
+import type { LawInputs } from '../law'
 
 /** Slots of laws that differentiate what they read themselves. */
 export const derivativeSlots = {
@@ -29,10 +30,10 @@ export function weighed({ error, reference }: LawInputs, weight: Scalar): Scalar
 export function filteredRate(
   inputs: LawInputs,
   [before, seen]: readonly [before: Scalar, seen: Scalar],
-  settings: LawSettings,
+  settings: ValuesOf<{ readonly slots: typeof derivativeSlots }>,
 ): { readonly rate: Scalar; readonly memory: readonly Scalar[] } {
-  const now = weighed(inputs, settings.derivativeWeight as number)
-  const filterTime = settings.filterTime as number
+  const now = weighed(inputs, settings.derivativeWeight)
+  const filterTime = settings.filterTime
   const rate = div(add(mul(filterTime, before), sub(now, seen)), add(filterTime, inputs.dt))
   return { rate, memory: [rate, now] }
 }

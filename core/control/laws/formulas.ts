@@ -1,6 +1,6 @@
 import { isNode, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import { assert, remembered } from '../../document'
+import { assert, partsIn, remembered } from '../../document'
 import type { Problem } from '../../document'
 import { marked, parseCondition, parseFormula, unknownName } from '../../formula'
 import type { Condition, ParsedCondition, ParsedFormula } from '../../formula'
@@ -62,5 +62,5 @@ export function lawTextProblems(where: string, text: string, known: readonly str
 
 /** Names of constants of a law. */
 export function constantNames({ constants }: LawSettings): string[] {
-  return Object.keys((constants ?? {}) as object)
+  return Object.keys(partsIn(constants))
 }

@@ -2,12 +2,12 @@ import { add, mul, neg } from '../../expression'
 import type { Scalar } from '../../expression'
 import { name, table } from '../../kinds'
 import { interpolated, risingProblemsAt } from '../../machine'
-import type { Law } from '../law'
 import { integralSlots, nextIntegral } from './integral'
+import { defineLaw } from '../law'
 
 type Row = readonly [signal: number, onError: number, onIntegral: number, onRate: number]
 
-export const gainSchedule: Law = {
+export const gainSchedule = defineLaw({
   name: 'gainSchedule',
   label: 'PID on the rate, scheduled',
   says: 'PID on the rate, scheduled over {signal} by {points}',
@@ -33,7 +33,7 @@ export const gainSchedule: Law = {
   gains: ['kp', 'ki', 'kd'],
   readsRate: true,
   memory: ['integral'],
-  signals: ({ signal }) => [signal as string],
+  signals: ({ signal }) => [signal],
   problems: (where, law) => risingProblemsAt(where, law.points as readonly Row[], 'points'),
   step: (inputs, [integral], { kp, ki, kd }, settings) => {
     const rows = settings.points as readonly Row[]
@@ -52,4 +52,4 @@ export const gainSchedule: Law = {
       memory: [nextIntegral(integral!, mul(factor(2), ki), inputs, settings)],
     }
   },
-}
+})

@@ -165,7 +165,7 @@ describe('PID on the rate', () => {
         { error: 1 - measured, reference: 1, rate, dt: inputs.Ts, excess: 0, signals: [], rest: [], follow: [] },
         memory,
         gains,
-        {},
+        { windup: 'none', tracking: 0 },
       )
       const command = Object.values(step.terms).reduce<number>((sum, term) => add(sum, term as number), 0)
       memory = step.memory as number[]

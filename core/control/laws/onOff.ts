@@ -1,8 +1,8 @@
 import { less, select } from '../../expression'
 import { number } from '../../kinds'
-import type { Law } from '../law'
+import { defineLaw } from '../law'
 
-export const onOff: Law = {
+export const onOff = defineLaw({
   name: 'onOff',
   label: 'on and off',
   says: 'on above an error of {zone}, off within it',
@@ -21,4 +21,4 @@ export const onOff: Law = {
     const [half, most, least] = [zone, upper, lower] as [number, number, number]
     return { terms: { switched: select(less(half, error), most, select(less(error, -half), least, 0)) }, memory: [] }
   },
-}
+})

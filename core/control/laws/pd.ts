@@ -1,9 +1,9 @@
 import { mul } from '../../expression'
-import type { Law } from '../law'
 import { derivativeSlots, filteredRate, weighed } from './derivative'
+import { defineLaw } from '../law'
 
 /** command = kp (b reference - measured) + kd d(c reference - measured)/dt, the rate filtered. Sources as for its parts. */
-export const proportionalDerivative: Law = {
+export const proportionalDerivative = defineLaw({
   name: 'proportionalDerivative',
   label: 'PD',
   says: 'PD',
@@ -16,8 +16,8 @@ export const proportionalDerivative: Law = {
   step: (inputs, [derivative, seen], { kp, kd }, settings) => {
     const { rate, memory } = filteredRate(inputs, [derivative!, seen!], settings)
     return {
-      terms: { proportional: mul(kp, weighed(inputs, settings.setPointWeight as number)), rate: mul(kd, rate) },
+      terms: { proportional: mul(kp, weighed(inputs, settings.setPointWeight)), rate: mul(kd, rate) },
       memory,
     }
   },
-}
+})

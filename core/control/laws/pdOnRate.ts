@@ -1,12 +1,12 @@
 import { mul, neg } from '../../expression'
-import type { Law } from '../law'
+import { defineLaw } from '../law'
 
 /**
  * Proportional-derivative law acting on a measured or estimated rate: command = kp error - kd rate. The rate of the
  * reference is left out, so a step of the reference does not kick.
  * Source: Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory).
  */
-export const pdOnRate: Law = {
+export const pdOnRate = defineLaw({
   name: 'pdOnRate',
   label: 'PD on the rate',
   says: 'PD on the rate',
@@ -19,4 +19,4 @@ export const pdOnRate: Law = {
     terms: { proportional: mul(kp, error), rate: neg(mul(kd, rate)) },
     memory: [],
   }),
-}
+})

@@ -1,10 +1,10 @@
 import { mul } from '../../expression'
-import type { Law } from '../law'
 import { derivativeSlots, filteredRate, weighed } from './derivative'
 import { integralSlots, nextIntegral } from './integral'
+import { defineLaw } from '../law'
 
 /** command = kp (b reference - measured) + I + kd d(c reference - measured)/dt, the rate filtered. Sources as for its parts. */
-export const proportionalIntegralDerivative: Law = {
+export const proportionalIntegralDerivative = defineLaw({
   name: 'proportionalIntegralDerivative',
   label: 'PID',
   says: 'PID',
@@ -16,10 +16,10 @@ export const proportionalIntegralDerivative: Law = {
   memory: ['integral', 'derivative', 'seen'],
   step: (inputs, [integral, derivative, seen], { kp, ki, kd }, settings) => {
     const { rate, memory } = filteredRate(inputs, [derivative!, seen!], settings)
-    const proportional = mul(kp, weighed(inputs, settings.setPointWeight as number))
+    const proportional = mul(kp, weighed(inputs, settings.setPointWeight))
     return {
       terms: { proportional, integral: integral!, rate: mul(kd, rate) },
       memory: [nextIntegral(integral!, ki, inputs, settings), ...memory],
     }
   },
-}
+})

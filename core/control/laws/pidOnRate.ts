@@ -1,9 +1,9 @@
 import { mul, neg } from '../../expression'
-import type { Law } from '../law'
 import { integralSlots, nextIntegral } from './integral'
+import { defineLaw } from '../law'
 
 /** command = kp error + integral - kd rate, the integral summed forward. Sources as for its parts. */
-export const pidOnRate: Law = {
+export const pidOnRate = defineLaw({
   name: 'pidOnRate',
   label: 'PID on the rate',
   says: 'PID on the rate',
@@ -16,4 +16,4 @@ export const pidOnRate: Law = {
     terms: { proportional: mul(kp, inputs.error), integral: integral!, rate: neg(mul(kd, inputs.rate)) },
     memory: [nextIntegral(integral!, ki, inputs, settings)],
   }),
-}
+})

@@ -1,8 +1,8 @@
 import { mul } from '../../expression'
-import type { Law } from '../law'
+import { defineLaw } from '../law'
 
 /** command = kp error. Source: Åström & Murray, Feedback Systems, 2nd ed., ch. 11 (from memory). */
-export const proportional: Law = {
+export const proportional = defineLaw({
   name: 'proportional',
   label: 'P',
   says: 'P',
@@ -12,4 +12,4 @@ export const proportional: Law = {
   readsRate: false,
   memory: [],
   step: ({ error }, _memory, { kp }) => ({ terms: { proportional: mul(kp, error) }, memory: [] }),
-}
+})

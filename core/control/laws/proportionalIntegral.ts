@@ -1,12 +1,12 @@
 import { mul } from '../../expression'
-import type { Law } from '../law'
 import { integralSlots, nextIntegral } from './integral'
+import { defineLaw } from '../law'
 
 /**
  * command = kp error + integral, the integral summed forward: I+ = I + ki error dt.
  * Source: Åström & Wittenmark, Computer-Controlled Systems, 3rd ed., ch. 8 (from memory).
  */
-export const proportionalIntegral: Law = {
+export const proportionalIntegral = defineLaw({
   name: 'proportionalIntegral',
   label: 'PI',
   says: 'PI',
@@ -20,4 +20,4 @@ export const proportionalIntegral: Law = {
     terms: { proportional: mul(kp, inputs.error), integral: integral! },
     memory: [nextIntegral(integral!, ki, inputs, settings)],
   }),
-}
+})

@@ -1,8 +1,8 @@
 import { less, mul, select } from '../../expression'
 import { number } from '../../kinds'
-import type { Law } from '../law'
+import { defineLaw } from '../law'
 
-export const relay: Law = {
+export const relay = defineLaw({
   name: 'relay',
   label: 'relay',
   says: 'a relay of {amplitude} with {hysteresis} of hysteresis',
@@ -18,8 +18,8 @@ export const relay: Law = {
   notLinear: 'A relay has no gain: it always pushes fully. Look at its swing in the step instead.',
   step: ({ error }, [side], _gains, { amplitude, hysteresis }) => {
     // the side starts at 0: then the error alone decides
-    const level = mul(-(hysteresis as number), side!)
+    const level = mul(-hysteresis, side!)
     const next = select(less(level, error), 1, select(less(error, level), -1, select(less(side!, 0), -1, 1)))
-    return { terms: { relay: mul(amplitude as number, next) }, memory: [next] }
+    return { terms: { relay: mul(amplitude, next) }, memory: [next] }
   },
-}
+})

@@ -1,10 +1,9 @@
 import { mul, neg, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import type { Part } from '../../document'
 import { choice, name, parts } from '../../kinds'
-import type { Kind } from '../../kinds'
-import type { Law, LawSettings } from '../law'
+import type { Kind, PartOf } from '../../kinds'
 import { integralSlots, nextIntegral } from './integral'
+import { defineLaw } from '../law'
 
 /** A signal that is fed back beside what is held. */
 export const fedBack = {
@@ -14,10 +13,10 @@ export const fedBack = {
   slots: { signal: name({ label: 'signal', of: 'held' }) },
 } as const satisfies Kind
 
-const signalsOf = ({ states }: LawSettings) =>
-  Object.values(states as Readonly<Record<string, Part>>).map(({ signal }) => signal as string)
+const signalsOf = ({ states }: { readonly states: Readonly<Record<string, PartOf<typeof fedBack>>> }) =>
+  Object.values(states).map(({ signal }) => signal)
 
-export const stateFeedback: Law = {
+export const stateFeedback = defineLaw({
   name: 'stateFeedback',
   label: 'state feedback',
   says: 'state feedback, {integral}',
@@ -37,12 +36,12 @@ export const stateFeedback: Law = {
   memory: ({ integral }) => (integral === 'with' ? ['integral'] : []),
   signals: signalsOf,
   problems: (where, law, known) =>
-    Object.entries(law.states as Readonly<Record<string, Part>>).flatMap(([key, { signal }], i, all) =>
-      all.findIndex(([, other]) => other.signal === signal) < i && known.includes(signal as string)
+    Object.entries(law.states).flatMap(([key, { signal }], i, all) =>
+      all.findIndex(([, other]) => other.signal === signal) < i && known.includes(signal)
         ? [
             {
               where: `${where}.states.${key}.signal`,
-              what: `${signal as string} is fed back twice.`,
+              what: `${signal} is fed back twice.`,
               remedy: 'Leave one of them out.',
             },
           ]
@@ -62,4 +61,4 @@ export const stateFeedback: Law = {
       memory: integral === undefined ? [] : [nextIntegral(integral, gains.ki, inputs, settings)],
     }
   },
-}
+})

@@ -1,11 +1,11 @@
 import { add, and, atMost, equal, less, mul, not, select } from '../../expression'
 import type { Flag, Scalar } from '../../expression'
-import type { Part, Problem } from '../../document'
+import type { Problem } from '../../document'
 import { nameRemedy } from '../../document'
 import { formula, name, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
-import type { Law, LawSettings } from '../law'
 import { constantNames, lawCondition, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { defineLaw } from '../law'
 
 export const logicState = {
   name: 'logicState',
@@ -21,10 +21,8 @@ export const logicState = {
   },
 } as const satisfies Kind
 
-const statesOf = ({ states }: LawSettings) => (states ?? {}) as Readonly<Record<string, Part>>
-
 /** Memory: the number of the state, the time in it, and for how long its condition has held. */
-export const stateLogic: Law = {
+export const stateLogic = defineLaw({
   name: 'stateLogic',
   label: 'state logic',
   says: 'state logic',
@@ -36,7 +34,7 @@ export const stateLogic: Law = {
   memory: ['state', 'since', 'held'],
   notLinear: 'State logic changes what it does, so it has no linear form. Look at its step and trials instead.',
   problems: (where, law) => {
-    const states = statesOf(law)
+    const states = law.states
     const names = Object.keys(states)
     const known = [...lawWords, 'since', ...constantNames(law)]
     if (names.length === 0)
@@ -44,23 +42,23 @@ export const stateLogic: Law = {
     return Object.entries(states).flatMap(([own, state]): Problem[] => {
       const at = `${where}.states.${own}`
       const unknown = (slot: 'next' | 'after') => {
-        const to = state[slot] as string | undefined
+        const to = state[slot]
         if (to === undefined || to === '' || names.includes(to)) return []
         return [{ where: `${at}.${slot}`, what: `There is no state named ${to}.`, remedy: nameRemedy(to, names) }]
       }
       return [
-        ...lawTextProblems(`${at}.command`, state.command as string, known, 'formula'),
-        ...lawTextProblems(`${at}.when`, state.when as string, known, 'condition'),
+        ...lawTextProblems(`${at}.command`, state.command, known, 'formula'),
+        ...lawTextProblems(`${at}.when`, state.when, known, 'condition'),
         ...unknown('next'),
         ...unknown('after'),
       ]
     })
   },
   step: (inputs, [state, since, held], _gains, settings) => {
-    const states = statesOf(settings)
+    const states = settings.states
     const names = Object.keys(states)
     const lookup = lawLookup(inputs, { since: since! }, settings)
-    const indexOf = (to: unknown, own: number) => (names.includes(to as string) ? names.indexOf(to as string) : own)
+    const indexOf = (to: string, own: number) => (names.includes(to) ? names.indexOf(to) : own)
     let [command, next, lasts]: [Scalar, Scalar, Scalar] = [0, state!, 0]
     Object.values(states).forEach((one, i) => {
       const here = equal(state!, i)
@@ -68,7 +66,7 @@ export const stateLogic: Law = {
       const holds = condition.holds(lookup, less(0, held!))
       const long = add(held!, inputs.dt)
       const kept: Flag = condition.lasting === 0 ? holds : and(holds, less(condition.lasting, long))
-      const late: Flag = one.timeOut === undefined ? false : atMost(one.timeOut as number, since!)
+      const late: Flag = one.timeOut === undefined ? false : atMost(one.timeOut, since!)
       const to = select(
         kept,
         indexOf(one.next, i),
@@ -84,4 +82,4 @@ export const stateLogic: Law = {
       memory: [next, select(stays, add(since!, inputs.dt), 0), select(and(stays, not(less(lasts, 0))), lasts, 0)],
     }
   },
-}
+})

@@ -1,8 +1,7 @@
-import type { Part } from '../../document'
 import { formula, number, parts } from '../../kinds'
-import type { Kind } from '../../kinds'
-import type { Law, LawSettings } from '../law'
+import type { Kind, PartOf } from '../../kinds'
 import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { defineLaw } from '../law'
 
 export const lawState = {
   name: 'lawState',
@@ -14,9 +13,9 @@ export const lawState = {
   },
 } as const satisfies Kind
 
-const statesOf = ({ states }: LawSettings) => (states ?? {}) as Readonly<Record<string, Part>>
+const statesOf = ({ states }: { readonly states?: Readonly<Record<string, PartOf<typeof lawState>>> }) => states ?? {}
 
-export const typedLaw: Law = {
+export const typedLaw = defineLaw({
   name: 'typedLaw',
   label: 'typed formulas',
   says: 'the formula {command}',
@@ -30,14 +29,14 @@ export const typedLaw: Law = {
   gains: [],
   readsRate: false,
   memory: (settings) => Object.keys(statesOf(settings)),
-  start: (settings) => Object.values(statesOf(settings)).map(({ start }) => (start as number | undefined) ?? 0),
+  start: (settings) => Object.values(statesOf(settings)).map(({ start }) => start ?? 0),
   problems: (where, law) => {
     const states = statesOf(law)
     const known = [...lawWords, ...Object.keys(states), ...constantNames(law)]
     return [
-      ...lawTextProblems(`${where}.command`, law.command as string, known, 'formula'),
+      ...lawTextProblems(`${where}.command`, law.command, known, 'formula'),
       ...Object.entries(states).flatMap(([name, { next }]) =>
-        lawTextProblems(`${where}.states.${name}.next`, next as string, known, 'formula'),
+        lawTextProblems(`${where}.states.${name}.next`, next, known, 'formula'),
       ),
     ]
   },
@@ -50,4 +49,4 @@ export const typedLaw: Law = {
       memory: Object.values(states).map(({ next }) => lawFormula(next, lookup)),
     }
   },
-}
+})

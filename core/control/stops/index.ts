@@ -1,6 +1,7 @@
 import { equal, select } from '../../expression'
 import type { Scalar } from '../../expression'
-import type { Part, Problem } from '../../document'
+import { partsIn } from '../../document'
+import type { LoopPart, Part, Problem } from '../../document'
 import { findKind, valuesOf } from '../../kinds'
 import { protectiveStop } from './protectiveStop'
 import { stopMemory } from './stop'
@@ -23,11 +24,11 @@ export interface LoopStops {
   readonly commanded: (tripped: Scalar, actions: Readonly<Record<string, Scalar>>, command: Scalar) => Scalar
 }
 
-function partsOf(loop: Part): readonly Part[] {
-  return Object.values((loop.stops ?? {}) as Readonly<Record<string, Part>>)
+function partsOf(loop: LoopPart): readonly Part[] {
+  return Object.values(partsIn(loop.stops))
 }
 
-export function stopsOf(loop: Part): LoopStops {
+export function stopsOf(loop: LoopPart): LoopStops {
   const all = partsOf(loop).flatMap((part) => {
     const kind = findKind(stops, part)
     return kind === undefined ? [] : [{ kind, part: { ...valuesOf(kind, part), kind: kind.name } as Part }]
@@ -47,8 +48,8 @@ export function stopsOf(loop: Part): LoopStops {
 }
 
 /** What is wrong with the stops of a loop. */
-export function stopProblems(path: string, loop: Part): Problem[] {
-  return Object.entries((loop.stops ?? {}) as Readonly<Record<string, Part>>).flatMap(
+export function stopProblems(path: string, loop: LoopPart): Problem[] {
+  return Object.entries(partsIn(loop.stops)).flatMap(
     ([name, part]) => findKind(stops, part)?.problems?.(`${path}.stops.${name}`, part) ?? [],
   )
 }

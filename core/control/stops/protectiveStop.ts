@@ -1,17 +1,16 @@
 import { add, and, atMost, less, mul, select } from '../../expression'
 import { formula } from '../../kinds'
 import { lawCondition, lawTextProblems, lawWords } from '../laws/formulas'
-import { actionSlot } from './stop'
-import type { Stop } from './stop'
+import { actionSlot, defineStop } from './stop'
 
-export const protectiveStop: Stop = {
+export const protectiveStop = defineStop({
   name: 'protectiveStop',
   label: 'protective stop',
   says: 'once {when}, command {action}',
   about:
     'From the sample at which the condition holds (for as long as it asks) the law is cut off and the action commanded, for the rest of the run. `rate > 1 until rate < 0.8 for 0.2 s` goes on counting while the rate chatters about 1. Words: error, reference, measured, rate (each from where the machine rests), command and dt.',
   slots: { when: formula({ label: 'condition', unit: '' }), action: actionSlot },
-  problems: (where, { when }) => lawTextProblems(`${where}.when`, when as string, [...lawWords, 'command'], 'condition'),
+  problems: (where, { when }) => lawTextProblems(`${where}.when`, when, [...lawWords, 'command'], 'condition'),
   step: ({ lookup, dt }, [lasted], { when }) => {
     const { holds, lasting } = lawCondition(when)
     const now = holds(lookup, less(0, lasted!))
@@ -19,4 +18,4 @@ export const protectiveStop: Stop = {
     const trips = lasting === 0 ? now : and(now, atMost(lasting, long))
     return { trips, memory: [mul(select(now, 1, 0), long), 0] }
   },
-}
+})

@@ -1,7 +1,7 @@
 import type { Flag, Scalar } from '../../expression'
-import type { Part, Problem } from '../../document'
+import type { Problem } from '../../document'
 import { choice } from '../../kinds'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 
 export interface StopInputs {
   /** Values of the words that a condition may use, and of the command that would go out. */
@@ -13,15 +13,18 @@ export interface StopInputs {
 }
 
 /** Something that takes a loop's command away from its law for the rest of a run. */
-export interface Stop extends Kind {
+export interface Stop<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** Whether it trips at this sample, and what it remembers: two numbers, 0 at the start. */
-  readonly step: (
-    inputs: StopInputs,
-    memory: readonly Scalar[],
-    part: Part,
-  ) => { readonly trips: Flag; readonly memory: readonly Scalar[] }
-  readonly problems?: (where: string, part: Part) => readonly Problem[]
+  readonly step: OfOwn<
+    [inputs: StopInputs, memory: readonly Scalar[], part: PartOf<Kind<S>>],
+    { readonly trips: Flag; readonly memory: readonly Scalar[] }
+  >
+  readonly problems?: OfOwn<[where: string, part: PartOf<Kind<S>>], readonly Problem[]>
+}
+
+export function defineStop<const S extends Slots>(kind: Stop<S>): Stop<S> {
+  return kind
 }
 
 /** Numbers that every stop remembers. */

@@ -1,9 +1,8 @@
 import { add, atMost, equal, mul, select } from '../../expression'
 import { number } from '../../kinds'
-import { actionSlot } from './stop'
-import type { Stop } from './stop'
+import { actionSlot, defineStop } from './stop'
 
-export const watchdog: Stop = {
+export const watchdog = defineStop({
   name: 'watchdog',
   label: 'watchdog',
   says: 'once its reading has stood still for {after}, command {action}',
@@ -12,6 +11,6 @@ export const watchdog: Stop = {
   slots: { after: number({ label: 'time', unit: 's', above: 0, most: 1e4 }), action: actionSlot },
   step: ({ reading, dt }, [before, still], { after }) => {
     const long = mul(select(equal(reading, before!), 1, 0), add(still!, dt))
-    return { trips: atMost(after as number, long), memory: [reading, long] }
+    return { trips: atMost(after, long), memory: [reading, long] }
   },
-}
+})

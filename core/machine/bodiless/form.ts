@@ -1,5 +1,6 @@
 import { add, clamp, max, min, mul, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
+import { partsIn } from '../../document'
 import type { Part } from '../../document'
 import type { MechanismLayers } from '../effects/effect'
 import type { StateInfo } from '../stateInfo'
@@ -31,7 +32,7 @@ export function isBodiless(machine: Part): boolean {
 }
 
 export function bodilessForm(machine: Part): BodilessForm {
-  const listed = (group: string) => Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  const listed = (group: string) => Object.entries(partsIn(machine[group]))
   const number = (part: Part, slot: string) => (part[slot] as number | undefined) ?? 0
   return {
     states: listed('states').map(([name, part]) => ({
@@ -68,7 +69,7 @@ export function bodilessMotion(
 }
 
 function limited(machine: Part, read: Read, layers: MechanismLayers, name: string, asked: Scalar): Scalar {
-  const { least, most } = (machine.inputs as Readonly<Record<string, Part>>)[name]!
+  const { least, most } = partsIn(machine.inputs)[name]!
   if ((least === undefined && most === undefined) || !layers.has('driveLimits')) return asked
   if (least !== undefined && most !== undefined) return clamp(asked, read(`inputs.${name}.least`), read(`inputs.${name}.most`))
   return least === undefined ? min(asked, read(`inputs.${name}.most`)) : max(asked, read(`inputs.${name}.least`))
@@ -111,7 +112,7 @@ function typedMotion(
     ...form.inputs.map(({ name }, i): [string, Scalar] => [name, inputs[i]!]),
   ])
   const value = (group: string, name: string, slot: string) => {
-    const part = (machine[group] as Readonly<Record<string, Part>>)[name]!
+    const part = partsIn(machine[group])[name]!
     return formulaValue(part[slot] as string, (one) => known.get(one), machine, read)
   }
   return {

@@ -1,4 +1,4 @@
-import { nameRemedy } from '../../document'
+import { nameRemedy, partsIn } from '../../document'
 import type { Part, Problem } from '../../document'
 import { constantNames, formulaProblems } from '../formulaValue'
 import { conditionProblems } from '../conditionProblems'
@@ -35,7 +35,7 @@ export function bodilessProblems(path: string, machine: Part): Problem[] {
 function sensorProblems(path: string, machine: Part): Problem[] {
   const { states, outputs } = bodilessForm(machine)
   const known = [...states, ...outputs].map(({ name }) => name)
-  const parts = Object.entries((machine.sensors ?? {}) as Readonly<Record<string, Part>>)
+  const parts = Object.entries(partsIn(machine.sensors))
   return parts.flatMap(([sensor, part]): Problem[] => {
     const where = `${path}.sensors.${sensor}`
     const signal = part.signal as string
@@ -75,7 +75,7 @@ function nameProblems(path: string, machine: Part): Problem[] {
 }
 
 function limitProblems(path: string, machine: Part): Problem[] {
-  return Object.entries((machine.inputs ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, { least, most }]) => {
+  return Object.entries(partsIn(machine.inputs)).flatMap(([name, { least, most }]) => {
     if (least === undefined || most === undefined || (least as number) < (most as number)) return []
     const what = `The least of ${name}, ${least as number}, is not below its most, ${most as number}.`
     return [{ where: `${path}.inputs.${name}.least`, what, remedy: `Give less than ${most as number}.` }]
@@ -104,7 +104,7 @@ function textProblems(path: string, machine: Part): Problem[] {
   const { states, inputs } = bodilessForm(machine)
   const known = [...[...states, ...inputs].map(({ name }) => name), ...constantNames(machine), 't']
   const texts = (group: string, slot: string) =>
-    Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) =>
+    Object.entries(partsIn(machine[group])).flatMap(([name, part]) =>
       formulaProblems(`${path}.${group}.${name}.${slot}`, part[slot] as string, known, 'state, input or parameter'),
     )
   return [...texts('states', 'rate'), ...texts('outputs', 'value')]
@@ -113,7 +113,7 @@ function textProblems(path: string, machine: Part): Problem[] {
 function figureProblems(path: string, machine: Part): Problem[] {
   const { states, outputs } = bodilessForm(machine)
   const known = [...states, ...outputs].map(({ name }) => name)
-  return Object.entries((machine.figure ?? {}) as Readonly<Record<string, Part>>).flatMap(([name, part]) =>
+  return Object.entries(partsIn(machine.figure)).flatMap(([name, part]) =>
     followed.flatMap((slot): Problem[] => {
       const given = part[slot] as string | undefined
       if (given === undefined || given === '' || known.includes(given)) return []

@@ -1,7 +1,7 @@
 import type { Part } from '../../document'
 import { renamedFormula } from '../../formula'
 import { everyPart } from '../../kinds'
-import { replaceAt } from '../../document'
+import { partsIn, replaceAt } from '../../document'
 import { equations } from './equations'
 import { matrices } from './matrices'
 
@@ -10,7 +10,7 @@ const naming = new Set(['fixable', 'input', 'output', 'signal'])
 
 /** A machine without bodies with a state, input or output under another name, in its place and wherever it is used. */
 export function withRenamedSignal(machine: Part, group: 'states' | 'inputs' | 'outputs', from: string, to: string): Part {
-  const parts = Object.entries(machine[group] as Readonly<Record<string, Part>>)
+  const parts = Object.entries(partsIn(machine[group]))
   const moved = {
     ...machine,
     [group]: Object.fromEntries(parts.map(([name, part]) => [name === from ? to : name, part])),

@@ -1,7 +1,6 @@
 import type { Scalar } from '../../expression'
 import type { Placement, Spatial, Vector } from '../../algebra'
-import type { Part } from '../../document'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 
 /** A body as chains see it, in world axes. */
 export interface BodyView {
@@ -47,7 +46,11 @@ export interface ChainScene {
 }
 
 /** What closes a chain of bodies, or couples two joints: one file, one value, in its folder's list. */
-export interface ChainKind extends Kind {
+export interface ChainKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
-  readonly rows: (scene: ChainScene, part: Part) => readonly ChainRow[]
+  readonly rows: OfOwn<[scene: ChainScene, part: PartOf<Kind<S>>], readonly ChainRow[]>
+}
+
+export function defineChain<const S extends Slots>(kind: ChainKind<S>): ChainKind<S> {
+  return kind
 }

@@ -1,10 +1,10 @@
 import { mul, neg, sub } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot } from '../effects/slots'
-import type { ChainKind } from './chain'
+import { defineChain } from './chain'
 
 /** Two coordinates that follow one another: a gear, a belt, or a joint that mimics another. */
-export const coupled: ChainKind = {
+export const coupled = defineChain({
   name: 'coupled',
   label: 'follows',
   says: '{joint} follows {source} {ratio} times, plus {offset}.',
@@ -16,7 +16,7 @@ export const coupled: ChainKind = {
     offset: number({ label: 'offset', unit: '' }),
   },
   rows: (scene, part) => {
-    const [own, other] = [scene.coordinate(part.joint as string), scene.coordinate(part.source as string)]
+    const [own, other] = [scene.coordinate(part.joint), scene.coordinate(part.source)]
     const ratio = scene.number('ratio')
     return [
       {
@@ -29,4 +29,4 @@ export const coupled: ChainKind = {
       },
     ]
   },
-}
+})

@@ -4,10 +4,10 @@ import type { Part } from '../../document'
 import { betweenSlots } from '../effects/slots'
 import { axisSlot } from '../joints/slots'
 import { meeting, pointOf, square } from './points'
-import type { ChainKind } from './chain'
+import { defineChain } from './chain'
 
 /** A hinge that closes a chain: the points are one, and the axis of one body is the axis of the other. */
-export const hinged: ChainKind = {
+export const hinged = defineChain({
   name: 'hinged',
   label: 'is hinged to',
   says: '{from} is hinged to {to} about {axis}.',
@@ -15,7 +15,7 @@ export const hinged: ChainKind = {
     'Five equations: the points are one, and two directions across the axis on the first body stay square to the axis on the second. In a flat chain three of them say the same as others; they are found and left out.',
   slots: { ...betweenSlots, axis: axisSlot('axis on the first'), toAxis: axisSlot('axis on the second') },
   rows: (scene, part) => {
-    const [from, to] = [scene.body(part.from as string), scene.body(part.to as string)]
+    const [from, to] = [scene.body(part.from), scene.body(part.to)]
     const axis = applied(to.pose.rotation, unit(part, 'toAxis'))
     const across = acrossAxis(unit(part, 'axis')).map((direction) => applied(from.pose.rotation, direction))
     return [
@@ -23,7 +23,7 @@ export const hinged: ChainKind = {
       ...across.map((direction) => square(from, direction, to, axis)),
     ]
   },
-}
+})
 
 function unit(part: Part, slot: string): Vector {
   const given = part[slot] as readonly [number, number, number]

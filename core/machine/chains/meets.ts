@@ -1,17 +1,14 @@
 import { betweenSlots } from '../effects/slots'
 import { meeting, pointOf } from './points'
-import type { ChainKind } from './chain'
+import { defineChain } from './chain'
 
 /** Two points of bodies stay together, whichever way they turn: a ball joint that closes a chain. */
-export const meets: ChainKind = {
+export const meets = defineChain({
   name: 'meets',
   label: 'meets',
   says: '{from} and {to} meet in a ball.',
   about: 'Three equations: the points are one.',
   slots: { ...betweenSlots },
   rows: (scene, part) =>
-    meeting(
-      pointOf(scene.body(part.from as string), scene.vector('fromAt')),
-      pointOf(scene.body(part.to as string), scene.vector('toAt')),
-    ),
-}
+    meeting(pointOf(scene.body(part.from), scene.vector('fromAt')), pointOf(scene.body(part.to), scene.vector('toAt'))),
+})

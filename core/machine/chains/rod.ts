@@ -2,18 +2,18 @@ import { add, div, mul, sqrt, square, sub, sum } from '../../expression'
 import { dot, minus, scaled } from '../../algebra'
 import { betweenSlots, positive } from '../effects/slots'
 import { pointOf, pullApart } from './points'
-import type { ChainKind } from './chain'
+import { defineChain } from './chain'
 
 /** Two points stay at a distance: a rod without mass, hinged at both ends. */
-export const rod: ChainKind = {
+export const rod = defineChain({
   name: 'rod',
   label: 'is held by a rod from',
   says: 'A rod of {length} holds {from} and {to} apart.',
   about: "One equation: the distance of the points is the rod's length.",
   slots: { ...betweenSlots, length: positive('length', 'm') },
   rows: (scene, part) => {
-    const a = pointOf(scene.body(part.from as string), scene.vector('fromAt'))
-    const b = pointOf(scene.body(part.to as string), scene.vector('toAt'))
+    const a = pointOf(scene.body(part.from), scene.vector('fromAt'))
+    const b = pointOf(scene.body(part.to), scene.vector('toAt'))
     const across = minus(a.position, b.position)
     const velocity = minus(a.velocity, b.velocity)
     const length = sqrt(sum(across.map((component) => square(component))))
@@ -31,4 +31,4 @@ export const rod: ChainKind = {
       },
     ]
   },
-}
+})

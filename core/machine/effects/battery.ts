@@ -1,13 +1,13 @@
 import { add, clamp, div, mul, square, sub } from '../../expression'
 import { number } from '../../kinds'
 import { notNegative, positive } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /**
  * A battery behind its resistance, with the capacitance of the wires it feeds: C V' = (E - V)/R - drawn, E falling
  * straight from full to empty with the charge taken (common practice, no source). Drives name it to draw from it.
  */
-export const battery: EffectKind = {
+export const battery = defineEffect({
   name: 'battery',
   label: 'battery',
   says: 'A battery of {full} full and {empty} empty, with {resistance} inside, holds {charge}.',
@@ -52,4 +52,4 @@ export const battery: EffectKind = {
       signals,
     }
   },
-}
+})

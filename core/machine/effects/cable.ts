@@ -1,9 +1,9 @@
 import { add, less, max, mul, select, square, sub } from '../../expression'
 import { betweenSlots, notNegative, positive, span } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** A cable: pulls when it is longer than its free length, never pushes (common practice, no source). */
-export const cable: EffectKind = {
+export const cable = defineEffect({
   name: 'cable',
   label: 'cable',
   says: 'A cable of {length} holds {from} to {to}, giving way by {stiffness} with {damping} of damping.',
@@ -27,4 +27,4 @@ export const cable: EffectKind = {
       signals: [{ name: 'pull', label: 'pull', unit: 'N', value: force }],
     }
   },
-}
+})

@@ -2,10 +2,10 @@ import { number } from '../../kinds'
 import { coordinateSlot, positive } from './slots'
 import { motorOf, motorReach, motorSlots, rotorThroughGear, stifflyGeared } from './motor'
 import { driveDynamics, driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** A direct-current motor behind a stiff gear, by its constants. */
-export const dcMotor: EffectKind = {
+export const dcMotor = defineEffect({
   name: 'dcMotor',
   label: 'direct-current motor',
   says: 'A motor of {resistance} and {constant} drives {joint} through a gear of {gear}, at most {voltage}.',
@@ -28,4 +28,4 @@ export const dcMotor: EffectKind = {
       speed,
     ),
   act: (scene, part) => stifflyGeared(scene, part, motorOf(scene)),
-}
+})

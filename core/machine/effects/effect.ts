@@ -1,7 +1,7 @@
 import type { Scalar } from '../../expression'
 import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { Layer } from '../softwareLayers'
 
 /** A point of a body, seen from the world. */
@@ -79,12 +79,12 @@ export interface EffectState {
 }
 
 /** A force or drive: one file, one value, in its folder's list. */
-export interface EffectKind extends Kind {
+export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   readonly states?: readonly EffectState[]
   /** What can be asked of it from outside. */
   readonly input?: { readonly label: string; readonly unit: string }
-  readonly act: (scene: Scene, part: Part) => Acted
+  readonly act: OfOwn<[scene: Scene, part: PartOf<Kind<S>>], Acted>
   /** The voltage it gives to drives: makes it a battery, which acts after all others. */
   readonly voltage?: (scene: Pick<Scene, 'number' | 'states' | 'has'>) => Scalar
   /** Inertia that a rotor geared to its joint adds to that joint. */
@@ -104,7 +104,18 @@ export interface EffectKind extends Kind {
   /** What of it can be switched off, with what then stands in. */
   readonly layers?: readonly MechanismLayer[]
   /** What is wrong with its numbers that no schema can see. */
-  readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
+  readonly contradictions?: OfOwn<[part: PartOf<Kind<S>>], readonly Contradiction[]>
+}
+
+export function defineEffect<const S extends Slots>(kind: EffectKind<S>): EffectKind<S> {
+  return kind
+}
+
+/** What is wrong with the numbers of a part, and what would mend it. */
+export interface Contradiction {
+  readonly slot: string
+  readonly what: string
+  readonly remedy: string
 }
 
 /** Everything of a machine that can be switched off as a whole, in the order people see; what it is stands at what acts so. */

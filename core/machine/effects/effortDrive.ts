@@ -2,10 +2,10 @@ import { clamp, mul, neg } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, positive } from './slots'
 import { driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** The ideal drive: gives the effort that is asked, within its limit. */
-export const effortDrive: EffectKind = {
+export const effortDrive = defineEffect({
   name: 'effortDrive',
   label: 'ideal drive',
   says: 'A drive moves {joint} with the effort asked, at most {most}.',
@@ -23,10 +23,10 @@ export const effortDrive: EffectKind = {
   act: (scene, part) => {
     const most = scene.number('most')
     const effort = scene.has('driveLimits') ? clamp(scene.input, neg(most), most) : scene.input
-    scene.effort(part.joint as string, effort)
+    scene.effort(part.joint, effort)
     return {
-      supplied: mul(effort, scene.coordinate(part.joint as string).speed),
+      supplied: mul(effort, scene.coordinate(part.joint).speed),
       signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
     }
   },
-}
+})

@@ -1,10 +1,10 @@
 import { mul } from '../../expression'
 import { formula } from '../../kinds'
 import { coordinateSlot } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** An effort on a joint, written as a formula. */
-export const formulaEffort: EffectKind = {
+export const formulaEffort = defineEffect({
   name: 'formulaEffort',
   label: 'effort by a formula',
   says: 'On {joint} acts {effort}.',
@@ -13,10 +13,10 @@ export const formulaEffort: EffectKind = {
   slots: { joint: coordinateSlot, effort: formula({ label: 'effort', unit: '' }) },
   act: (scene, part) => {
     const effort = scene.formula('effort')
-    scene.effort(part.joint as string, effort)
+    scene.effort(part.joint, effort)
     return {
-      supplied: mul(effort, scene.coordinate(part.joint as string).speed),
+      supplied: mul(effort, scene.coordinate(part.joint).speed),
       signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
     }
   },
-}
+})

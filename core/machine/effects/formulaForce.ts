@@ -1,12 +1,12 @@
 import { dot } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { formula, name, vector } from '../../kinds'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 const pointNames = ['px', 'py', 'pz', 'vx', 'vy', 'vz']
 
 /** A force at a point of a body, written as three formulas in world axes. */
-export const formulaForce: EffectKind = {
+export const formulaForce = defineEffect({
   name: 'formulaForce',
   label: 'force by a formula',
   says: 'At a point of {body} acts {x} along x, {y} along y, {z} along z.',
@@ -22,10 +22,10 @@ export const formulaForce: EffectKind = {
   formulaNames: pointNames,
   act: (scene, part) => {
     const at = scene.vector('at')
-    const { position, velocity } = scene.point(part.body as string, at)
+    const { position, velocity } = scene.point(part.body, at)
     const known = Object.fromEntries(pointNames.map((one, i) => [one, [...position, ...velocity][i]!]))
     const force: Vector = [scene.formula('x', known), scene.formula('y', known), scene.formula('z', known)]
-    scene.push(part.body as string, at, force)
+    scene.push(part.body, at, force)
     return { supplied: dot(force, velocity) }
   },
-}
+})

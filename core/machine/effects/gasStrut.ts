@@ -1,12 +1,12 @@
 import { add, clamp, div, log, mul, neg, square, sub } from '../../expression'
 import { betweenSlots, notNegative, positive, span } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /**
  * A gas strut pushes its ends apart. Boyle's law for a rod of constant section: push = F1 / (1 - (1 - 1/ratio) s),
  * where s is the share of the stroke that is pressed in, so that the push is F1 extended and ratio F1 pressed in.
  */
-export const gasStrut: EffectKind = {
+export const gasStrut = defineEffect({
   name: 'gasStrut',
   label: 'gas strut',
   says: 'A gas strut pushes {from} and {to} apart with {extended}, {ratio} times that when pressed in by {stroke}.',
@@ -37,4 +37,4 @@ export const gasStrut: EffectKind = {
       signals: [{ name: 'push', label: 'push', unit: 'N', value: add(push, neg(damping)) }],
     }
   },
-}
+})

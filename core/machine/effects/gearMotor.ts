@@ -3,7 +3,7 @@ import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
 import { motorAt, motorOf, motorReach, motorSlots, rotorThroughGear } from './motor'
 import { driveDynamics, driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** rad/s of the shaft over which the loss of the teeth changes its sign. */
 const turnOver = 0.05
@@ -15,7 +15,7 @@ const following = 0.01
  * teeth pass T = stiffness × the give beyond half the play + damping × its rate. The loss takes (1/efficiency - 1) of the
  * power passed on, or (1 - efficiency) of what comes back. With gears off it is stiff: the rotor adds N² J to the joint.
  */
-export const gearMotor: EffectKind = {
+export const gearMotor = defineEffect({
   name: 'gearMotor',
   label: 'motor behind a gear that gives',
   says: 'A motor drives {joint} through a gear of {gear} that gives by {stiffness}, with {play} of play and {efficiency} passed on.',
@@ -50,7 +50,7 @@ export const gearMotor: EffectKind = {
       speed,
     ),
   act: (scene, part) => {
-    const joint = part.joint as string
+    const joint = part.joint
     const { position, speed } = scene.coordinate(joint)
     const gear = scene.number('gear')
     const [, turn, own] = scene.states as [never, never, never]
@@ -88,4 +88,4 @@ export const gearMotor: EffectKind = {
       ],
     }
   },
-}
+})

@@ -2,14 +2,14 @@ import { add, div, less, max, mul, neg, select, sqrt, square, sub, sum } from '.
 import { cross, dot, minus, plus, scaled } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { notNegative, positive } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /**
  * A round foot on the ground of the surroundings, level without: spring and damper along the normal, pushing only; friction
  * along the ground where they touch, so that the foot can roll, smooth about zero slip: F_t = -mu N v_t / sqrt(v_t² + e²)
  * (Coulomb's law, regularized; common practice).
  */
-export const groundContact: EffectKind = {
+export const groundContact = defineEffect({
   name: 'groundContact',
   label: 'contact with ground',
   says: 'A foot of radius {radius} on {body} touches the ground: {stiffness}, {damping} of damping, friction {friction}.',
@@ -28,7 +28,7 @@ export const groundContact: EffectKind = {
   layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
   act: (scene, part) => {
     if (!scene.has('contact')) return {}
-    const body = part.body as string
+    const body = part.body
     const at = scene.vector('at')
     const { position, velocity } = scene.point(body, at)
     const { height, normal } = scene.ground(position[0], position[1])
@@ -52,4 +52,4 @@ export const groundContact: EffectKind = {
       signals: [{ name: 'normal', label: 'normal push', unit: 'N', value: push }],
     }
   },
-}
+})

@@ -2,14 +2,15 @@ import { add, div, exp, mul, neg, sqrt, square } from '../../expression'
 import { coordinateSlot, notNegative, positive } from './slots'
 import type { Scalar } from '../../expression'
 import { viscousFriction } from './sharedLayers'
-import type { EffectKind, Scene } from './effect'
+import type { Scene } from './effect'
+import { defineEffect } from './effect'
 
 /**
  * Friction in a joint: viscous, Coulomb, and Stribeck's extra at rest, made smooth about zero speed:
  * effort = -(c v + (Fc + (Fs - Fc) e^-(v/vs)²) v / sqrt(v² + e²)).
  * Armstrong-Hélouvry, Dupont & Canudas de Wit, Automatica 30, 1994, (from memory), smoothed (common practice).
  */
-export const jointFriction: EffectKind = {
+export const jointFriction = defineEffect({
   name: 'jointFriction',
   label: 'friction in a joint',
   says: 'Friction holds {joint} by {sliding} moving, {breakaway} at rest, and {viscous} more with speed.',
@@ -25,13 +26,13 @@ export const jointFriction: EffectKind = {
   },
   layers: [viscousFriction, { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false }],
   act: (scene, part) => {
-    const { speed } = scene.coordinate(part.joint as string)
+    const { speed } = scene.coordinate(part.joint)
     const viscous = scene.has('viscous') ? mul(scene.number('viscous'), speed) : 0
     const held = scene.has('friction') ? add(viscous, dry(scene, speed)) : viscous
-    scene.effort(part.joint as string, neg(held))
+    scene.effort(part.joint, neg(held))
     return { dissipated: mul(held, speed) }
   },
-}
+})
 
 /** What has no slope at rest: smoothed, it would look like a brake there, so no linear form has it. */
 function dry(scene: Pick<Scene, 'number'>, speed: Scalar): Scalar {

@@ -1,10 +1,10 @@
 import { add, less, max, mul, neg, select, square, sub } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** Ends of a joint's travel: a stiff spring and a damper beyond them that push back only (common practice, no source). */
-export const jointStops: EffectKind = {
+export const jointStops = defineEffect({
   name: 'jointStops',
   label: 'stops of a joint',
   says: '{joint} stops at {least} and {most}, giving way by {stiffness} with {damping} of damping.',
@@ -20,17 +20,17 @@ export const jointStops: EffectKind = {
   layers: [{ name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false }],
   act: (scene, part) => {
     if (!scene.has('stops')) return {}
-    const { position, speed } = scene.coordinate(part.joint as string)
+    const { position, speed } = scene.coordinate(part.joint)
     const [stiffness, damping] = [scene.number('stiffness'), scene.number('damping')]
     const below = max(0, sub(scene.number('least'), position))
     const above = max(0, sub(position, scene.number('most')))
     const up = select(less(0, below), max(0, sub(mul(stiffness, below), mul(damping, speed))), 0)
     const down = select(less(0, above), max(0, add(mul(stiffness, above), mul(damping, speed))), 0)
-    scene.effort(part.joint as string, sub(up, down))
+    scene.effort(part.joint, sub(up, down))
     const elastic = mul(stiffness, sub(below, above))
     return {
       stored: mul(mul(0.5, stiffness), add(square(below), square(above))),
       dissipated: neg(mul(sub(sub(up, down), elastic), speed)),
     }
   },
-}
+})

@@ -1,10 +1,10 @@
 import { clamp, div, mul, neg, square } from '../../expression'
 import { betweenSlots, positive, span } from './slots'
 import { driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** An electromagnet draws a body: pull = C i² / gap² (magnetic circuit whose gap rules; common practice). */
-export const magnet: EffectKind = {
+export const magnet = defineEffect({
   name: 'magnet',
   label: 'electromagnet',
   says: 'A magnet of {constant} on {from} draws {to} by its current, at most {most}.',
@@ -20,4 +20,4 @@ export const magnet: EffectKind = {
     pull(force)
     return { supplied: neg(mul(force, rate)), signals: [{ name: 'pull', label: 'pull', unit: 'N', value: force }] }
   },
-}
+})

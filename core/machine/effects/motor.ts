@@ -1,6 +1,5 @@
 import { add, clamp, div, min, mul, neg, square, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import type { Part } from '../../document'
 import { name } from '../../kinds'
 import { notNegative, positive } from './slots'
 import type { Acted, Scene } from './effect'
@@ -40,9 +39,14 @@ export interface Motor {
  * L i' = u - R i - k w: the current of a motor whose shaft turns at `shaft`, and the torque of its shaft, k i - b w.
  * With drive dynamics off the current follows at once. Current of its battery by the power that its bridge passes on.
  */
-export function motorAt(scene: Scene, part: Part, motor: Motor, shaft: Scalar): Acted & { readonly torque: Scalar } {
+export function motorAt(
+  scene: Scene,
+  part: { readonly supply?: string },
+  motor: Motor,
+  shaft: Scalar,
+): Acted & { readonly torque: Scalar } {
   const { resistance: r, inductance, constant: k, drag, most } = motor
-  const supply = part.supply === undefined || part.supply === '' ? undefined : scene.supply(part.supply as string)
+  const supply = part.supply === undefined || part.supply === '' ? undefined : scene.supply(part.supply)
   const limit = supply === undefined ? most : min(most, supply.voltage)
   const u = scene.has('driveLimits') ? clamp(scene.input, neg(limit), limit) : scene.input
   const current = scene.has('driveDynamics') ? scene.states[0]! : div(sub(u, mul(k, shaft)), r)
@@ -58,8 +62,8 @@ export function motorAt(scene: Scene, part: Part, motor: Motor, shaft: Scalar): 
 }
 
 /** A motor stiffly geared to its joint: what it does, and the effort at the joint. */
-export function stifflyGeared(scene: Scene, part: Part, motor: Motor): Acted {
-  const joint = part.joint as string
+export function stifflyGeared(scene: Scene, part: { readonly joint: string; readonly supply?: string }, motor: Motor): Acted {
+  const joint = part.joint
   const gear = scene.number('gear')
   const { torque, signals, ...acted } = motorAt(scene, part, motor, mul(gear, scene.coordinate(joint).speed))
   const effort = mul(gear, torque)

@@ -1,9 +1,9 @@
 import { add, mul, square, sub } from '../../expression'
 import { betweenSlots, notNegative, span } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** A spring with a damper between two points: pull = k (length - rest) + c d(length)/dt. Hooke's law. */
-export const pointSpring: EffectKind = {
+export const pointSpring = defineEffect({
   name: 'pointSpring',
   label: 'spring between points',
   says: 'A spring of {stiffness} with {damping} of damping pulls {from} and {to} towards {rest} apart.',
@@ -25,4 +25,4 @@ export const pointSpring: EffectKind = {
       signals: [{ name: 'pull', label: 'pull', unit: 'N', value: force }],
     }
   },
-}
+})

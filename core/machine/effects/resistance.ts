@@ -3,12 +3,12 @@ import { applied, dot, transposedRows } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { name, vector } from '../../kinds'
 import { viscousFriction } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 const along = ['x', 'y', 'z']
 
 /** What resists a body differently ahead and aside: a hull in water, runners on ice, skids. */
-export const resistance: EffectKind = {
+export const resistance = defineEffect({
   name: 'resistance',
   label: 'resistance along its own axes',
   says: 'What {body} goes on or through resists it along its own axes.',
@@ -23,15 +23,15 @@ export const resistance: EffectKind = {
   layers: [viscousFriction],
   contradictions: (part) =>
     (['linear', 'quadratic'] as const)
-      .filter((slot) => (part[slot] as readonly number[]).some((value) => value < 0))
+      .filter((slot) => part[slot].some((value) => value < 0))
       .map((slot) => ({
         slot,
-        what: `A resistance below 0 drives the body on: ${(part[slot] as readonly number[]).join(' ')}.`,
+        what: `A resistance below 0 drives the body on: ${part[slot].join(' ')}.`,
         remedy: 'Give 0 or more along each axis.',
       })),
   act: (scene, part) => {
     if (!scene.has('viscous')) return {}
-    const body = part.body as string
+    const body = part.body
     const at = scene.vector('at')
     const axes = scene.axes(body)
     const own = applied(transposedRows(axes), scene.point(body, at).velocity)
@@ -40,4 +40,4 @@ export const resistance: EffectKind = {
     scene.push(body, at, applied(axes, force))
     return { dissipated: neg(dot(force, own)) }
   },
-}
+})

@@ -6,13 +6,13 @@ import { isGrounded } from '../isGrounded'
 import { groundEffect, throughFlow } from '../rotorFlow'
 import { notNegative, positive } from './slots'
 import { driveDynamics, driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /**
  * A rotor with fixed blades: thrust = kT w² in hover far from ground, less what the flow through it takes away, more near
  * the ground. Its own spin carries no gyroscopic moment.
  */
-export const rotor: EffectKind = {
+export const rotor = defineEffect({
   name: 'rotor',
   label: 'rotor',
   says: 'A rotor of radius {radius} on {body} gives {thrust} and {torque} of its speed, which follows what is asked in {lag}.',
@@ -64,7 +64,7 @@ export const rotor: EffectKind = {
     limits: (slot) => [mul(slot('thrust'), square(slot('least'))), mul(slot('thrust'), square(slot('most')))],
   },
   act: (scene, part) => {
-    const body = part.body as string
+    const body = part.body
     const at = scene.vector('at')
     const axis = scene.direction(body, 'axis')
     const { position, velocity } = scene.point(body, at)
@@ -103,7 +103,7 @@ export const rotor: EffectKind = {
       ],
     }
   },
-}
+})
 
 const leastThrust = 1e-9 // N: a rotor at rest has no ratio to show
 

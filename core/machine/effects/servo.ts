@@ -3,7 +3,8 @@ import type { Scalar } from '../../expression'
 import { number } from '../../kinds'
 import { coordinateSlot, notNegative, positive } from './slots'
 import { driveDynamics, driveLimits } from './sharedLayers'
-import type { EffectKind, Scene } from './effect'
+import type { Scene } from './effect'
+import { defineEffect } from './effect'
 
 const slots = {
   joint: coordinateSlot,
@@ -40,7 +41,7 @@ function held(scene: Scene, joint: string, position: Scalar, rate: Scalar) {
 }
 
 /** A position servo of first order: s' = (asked - s)/lag within its rate, the joint held to s. */
-export const firstOrderServo: EffectKind = {
+export const firstOrderServo = defineEffect({
   name: 'firstOrderServo',
   label: 'servo of first order',
   says: 'A servo turns {joint} to the position asked with a lag of {lag}, at most {mostRate}.',
@@ -55,12 +56,12 @@ export const firstOrderServo: EffectKind = {
     const [s] = scene.states as [never]
     const rate = limited(scene, div(sub(reached(scene), s), scene.number('lag')), 'mostRate')
     const [position, moving] = scene.has('driveDynamics') ? [s, rate] : [reached(scene), 0]
-    return { rates: [rate], ...held(scene, part.joint as string, position, moving) }
+    return { rates: [rate], ...held(scene, part.joint, position, moving) }
   },
-}
+})
 
 /** A position servo of second order: s'' = w² (asked - s) - 2 z w s', its rate limited. */
-export const servo: EffectKind = {
+export const servo = defineEffect({
   name: 'servo',
   label: 'servo of second order',
   says: 'A servo turns {joint} to the position asked at {bandwidth} with a damping of {damping}, at most {mostRate}.',
@@ -81,6 +82,6 @@ export const servo: EffectKind = {
     const speeding = sub(pull, mul(mul(2, mul(scene.number('damping'), w)), r))
     const rate = limited(scene, r, 'mostRate')
     const [position, moving] = scene.has('driveDynamics') ? [s, rate] : [reached(scene), 0]
-    return { rates: [rate, speeding], ...held(scene, part.joint as string, position, moving) }
+    return { rates: [rate, speeding], ...held(scene, part.joint, position, moving) }
   },
-}
+})

@@ -4,7 +4,7 @@ import { show } from '../show'
 import { coordinateSlot, positive } from './slots'
 import { motorReach, rotorThroughGear, stifflyGeared, supplySlot } from './motor'
 import { driveDynamics, driveLimits } from './sharedLayers'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** Share by which the no-load speed of a sheet may differ from what its other figures say: makers round. */
 const sheetSlack = 0.1
@@ -13,7 +13,7 @@ const sheetSlack = 0.1
  * A direct-current motor by the figures of its data sheet: k = stall torque / stall current, R = voltage / stall
  * current, friction b = k no-load current / no-load speed (common practice, no source).
  */
-export const sheetMotor: EffectKind = {
+export const sheetMotor = defineEffect({
   name: 'sheetMotor',
   label: 'motor by its data sheet',
   says: 'A motor of {voltage} that stalls at {stallTorque} and runs free at {freeSpeed} drives {joint} through a gear of {gear}.',
@@ -60,4 +60,4 @@ export const sheetMotor: EffectKind = {
       { slot: 'freeSpeed', what, remedy: 'Check the units: torque in N·m, speed in rad/s (1 turn a minute is 0.10472 rad/s).' },
     ]
   },
-}
+})

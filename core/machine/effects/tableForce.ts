@@ -2,10 +2,10 @@ import { mul, neg } from '../../expression'
 import { table } from '../../kinds'
 import { interpolated, risingProblems } from '../interpolate'
 import { betweenSlots, notNegative, span } from './slots'
-import type { EffectKind } from './effect'
+import { defineEffect } from './effect'
 
 /** A force between two points, read from a table by their distance. */
-export const tableForce: EffectKind = {
+export const tableForce = defineEffect({
   name: 'tableForce',
   label: 'force by a table',
   says: 'Between {from} and {to} acts a pull by {pull} of their distance, with {damping} of damping.',
@@ -38,5 +38,5 @@ export const tableForce: EffectKind = {
       signals: [{ name: 'pull', label: 'pull', unit: 'N', value: elastic }],
     }
   },
-  contradictions: ({ pull }) => risingProblems(pull as readonly (readonly number[])[], 'pull'),
-}
+  contradictions: ({ pull }) => risingProblems(pull, 'pull'),
+})

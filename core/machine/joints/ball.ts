@@ -1,10 +1,10 @@
 import { origin, quaternionRate, rotation, unrotated } from '../../algebra'
 import type { Quaternion, Vector } from '../../algebra'
 import { placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** Any turn about a point, as a unit quaternion. Featherstone, 2008, table 4.1: spherical. */
-export const ball: JointKind = {
+export const ball = defineJoint({
   name: 'ball',
   label: 'turns about a point on',
   says: 'turns freely about a point on {on}',
@@ -21,4 +21,4 @@ export const ball: JointKind = {
     subspace: () => unrotated.map((angular) => ({ angular, linear: origin })),
     rates: (q, speeds) => quaternionRate(q as unknown as Quaternion, speeds as unknown as Vector),
   }),
-}
+})

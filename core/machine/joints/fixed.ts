@@ -1,9 +1,9 @@
 import { atOrigin } from '../../algebra'
 import { placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** No freedom at all. */
-export const fixed: JointKind = {
+export const fixed = defineJoint({
   name: 'fixed',
   label: 'is fixed to',
   says: 'is fixed to {on}',
@@ -15,4 +15,4 @@ export const fixed: JointKind = {
   rest: [],
   axes: [],
   motion: () => ({ pose: () => atOrigin, subspace: () => [], rates: () => [] }),
-}
+})

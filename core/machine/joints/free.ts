@@ -1,10 +1,10 @@
 import { applied, origin, quaternionRate, rotation, unrotated } from '../../algebra'
 import type { Quaternion, Vector } from '../../algebra'
 import { placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** No bond: position and attitude. Speeds in body axes, turning first, as Featherstone's floating base, 2008, table 4.1. */
-export const free: JointKind = {
+export const free = defineJoint({
   name: 'free',
   label: 'is free of',
   says: 'moves freely over {on}',
@@ -37,4 +37,4 @@ export const free: JointKind = {
       ]
     },
   }),
-}
+})

@@ -1,7 +1,8 @@
 import type { Scalar } from '../../expression'
 import type { Placement, Spatial, Vector } from '../../algebra'
-import type { Kind } from '../../kinds'
+import type { Kind, Slots } from '../../kinds'
 import type { AngleSort } from '../held'
+import type { placeSlots } from './slots'
 
 export interface Coordinate {
   readonly name: string
@@ -23,7 +24,7 @@ export interface JointMotion {
 }
 
 /** A sort of joint. Its positions and speeds differ in number only where a quaternion stands for a turn. */
-export interface JointKind extends Kind {
+export interface JointKind<S extends Slots = Slots> extends Kind<S & typeof placeSlots> {
   readonly label: string
   readonly positions: readonly Coordinate[]
   readonly speeds: readonly Coordinate[]
@@ -36,4 +37,8 @@ export interface JointKind extends Kind {
   /** Which slots are axes: unit vectors by the time `motion` is called. */
   readonly axes: readonly string[]
   readonly motion: (axes: Readonly<Record<string, Vector>>) => JointMotion
+}
+
+export function defineJoint<const S extends Slots>(kind: JointKind<S>): JointKind<S> {
+  return kind
 }

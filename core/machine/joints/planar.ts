@@ -2,10 +2,10 @@ import { add, cos, mul, sin, sub } from '../../expression'
 import { cross, origin, plus, scaled, turnAbout } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { axisSlot, placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** Two travels in a plane and a turn about its normal. Speeds in body axes, so that S is constant. */
-export const planar: JointKind = {
+export const planar = defineJoint({
   name: 'planar',
   label: 'glides on',
   says: 'glides on {on} in the plane across {axis}',
@@ -44,7 +44,7 @@ export const planar: JointKind = {
       ],
     }
   },
-}
+})
 
 /** Two unit vectors across a normal that is given as numbers: x laid into the plane (y where x is the normal). */
 function inPlane(normal: Vector): [Vector, Vector] {

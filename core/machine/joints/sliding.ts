@@ -1,10 +1,10 @@
 import { origin, scaled, unrotated } from '../../algebra'
 import { number } from '../../kinds'
 import { axisSlot, placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** One travel along an axis. Featherstone, 2008, table 4.1: prismatic. */
-export const sliding: JointKind = {
+export const sliding = defineJoint({
   name: 'sliding',
   label: 'slides on',
   says: 'slides on {on} along {axis}',
@@ -20,4 +20,4 @@ export const sliding: JointKind = {
     subspace: () => [{ angular: origin, linear: axis! }],
     rates: (_q, speeds) => speeds,
   }),
-}
+})

@@ -2,10 +2,10 @@ import { cos, sin } from '../../expression'
 import { origin, turnAbout } from '../../algebra'
 import { number } from '../../kinds'
 import { axisSlot, placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** One turn about an axis. Featherstone, Rigid Body Dynamics Algorithms, 2008, table 4.1: revolute. */
-export const turning: JointKind = {
+export const turning = defineJoint({
   name: 'turning',
   label: 'turns on',
   says: 'turns on {on} about {axis}',
@@ -21,4 +21,4 @@ export const turning: JointKind = {
     subspace: () => [{ angular: axis!, linear: origin }],
     rates: (_q, speeds) => speeds,
   }),
-}
+})

@@ -1,10 +1,10 @@
 import { cos, sin } from '../../expression'
 import { origin, scaled, turnAbout } from '../../algebra'
 import { axisSlot, placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /** A turn about and a travel along one axis. Featherstone, 2008, table 4.1: cylindrical. */
-export const turningSliding: JointKind = {
+export const turningSliding = defineJoint({
   name: 'turningSliding',
   label: 'turns and slides on',
   says: 'turns and slides on {on} about {axis}',
@@ -29,4 +29,4 @@ export const turningSliding: JointKind = {
     ],
     rates: (_q, speeds) => speeds,
   }),
-}
+})

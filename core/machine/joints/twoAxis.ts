@@ -1,13 +1,13 @@
 import { cos, neg, sin } from '../../expression'
 import { applied, cross, origin, rowsTimes, scaled, transposedRows, turnAbout } from '../../algebra'
 import { axisSlot, placeSlots } from './slots'
-import type { JointKind } from './joint'
+import { defineJoint } from './joint'
 
 /**
  * Two turns in a row: about `first`, fixed in what it hangs on, then about `second`, fixed in the body (universal
  * joint). With E2 the second turn, S = [E2ᵀ a1, a2] in body axes, and its change is E2ᵀ (a1 x a2) q1' q2'.
  */
-export const twoAxis: JointKind = {
+export const twoAxis = defineJoint({
   name: 'twoAxis',
   label: 'turns about two axes on',
   says: 'turns on {on} about {first}, then about {second}',
@@ -41,4 +41,4 @@ export const twoAxis: JointKind = {
       rates: (_q, speeds) => speeds,
     }
   },
-}
+})

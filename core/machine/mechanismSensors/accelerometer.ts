@@ -1,9 +1,8 @@
 import { name, vector } from '../../kinds'
-import { alongAxes, errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** Specific force at a point of a body. */
-export const accelerometer: SensorKind = {
+export const accelerometer = defineSensor({
   name: 'accelerometer',
   label: 'accelerometer',
   says: 'An accelerometer on {body} reads three specific forces {rate#} times a second.',
@@ -14,5 +13,5 @@ export const accelerometer: SensorKind = {
     ...errorSlots,
   },
   readings: () => alongAxes('specific force along', 'm/s²'),
-  reads: (sight, part) => sight.specificForceInBody(part.body as string, sight.vector('at')),
-}
+  reads: (sight, part) => sight.specificForceInBody(part.body, sight.vector('at')),
+})

@@ -1,11 +1,10 @@
 import { attitude } from '../../algebra'
 import { name } from '../../kinds'
 import { attitudeOf } from './look'
-import { errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { defineSensor, errorSlots } from './sensor'
 
 /** How a body is turned against the world. */
-export const attitudeSensor: SensorKind = {
+export const attitudeSensor = defineSensor({
   name: 'attitudeSensor',
   label: 'attitude sensor',
   says: 'An attitude sensor on {body} reads roll, pitch and heading {rate#} times a second.',
@@ -15,7 +14,7 @@ export const attitudeSensor: SensorKind = {
   measures: ({ body }, look) => ['roll', 'pitch', 'heading'].map((value) => look.reading(...attitudeOf(body), value)),
   readings: () => ['roll', 'pitch', 'heading'].map((label) => ({ name: label, label, unit: 'rad' })),
   reads: (sight, part) => {
-    const { roll, pitch, heading } = attitude(sight.axes(part.body as string))
+    const { roll, pitch, heading } = attitude(sight.axes(part.body))
     return [roll, pitch, heading]
   },
-}
+})

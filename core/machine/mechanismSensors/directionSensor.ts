@@ -1,11 +1,10 @@
 import { sqrt } from '../../expression'
 import { applied, dividedBy, dot, transposedRows } from '../../algebra'
 import { name, vector } from '../../kinds'
-import { alongAxes, errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** Where something far away is seen from a body: a star, the sun, north of a compass. */
-export const directionSensor: SensorKind = {
+export const directionSensor = defineSensor({
   name: 'directionSensor',
   label: 'direction sensor',
   says: 'A sensor on {body} sees the direction {towards} of the world {rate#} times a second.',
@@ -18,6 +17,6 @@ export const directionSensor: SensorKind = {
   readings: () => alongAxes('direction along', ''),
   reads: (sight, part) => {
     const given = sight.vector('towards')
-    return applied(transposedRows(sight.axes(part.body as string)), dividedBy(given, sqrt(dot(given, given))))
+    return applied(transposedRows(sight.axes(part.body)), dividedBy(given, sqrt(dot(given, given))))
   },
-}
+})

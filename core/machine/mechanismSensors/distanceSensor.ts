@@ -1,14 +1,13 @@
 import { clamp, cos, div, less, mul, neg, select, sub } from '../../expression'
 import { dot } from '../../algebra'
 import { name, number, vector } from '../../kinds'
-import { errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { defineSensor, errorSlots } from './sensor'
 
 /** Cosine below which a beam runs along the ground: its distance would have no bound. */
 const grazing = 1e-6
 
 /** Distance to the ground along a direction of a body. */
-export const distanceSensor: SensorKind = {
+export const distanceSensor = defineSensor({
   name: 'distanceSensor',
   label: 'range finder',
   says: 'A range finder on {body} reads from {nearest} to {farthest} within {cone} of the upright, {rate#} times a second.',
@@ -25,13 +24,13 @@ export const distanceSensor: SensorKind = {
   },
   readings: () => [{ name: '', label: 'distance', unit: 'm' }],
   reads: (sight, part) => {
-    const { position } = sight.point(part.body as string, sight.vector('at'))
+    const { position } = sight.point(part.body, sight.vector('at'))
     const { height, normal } = sight.ground(position[0], position[1])
-    const down = neg(dot(sight.direction(part.body as string, 'axis'), normal))
+    const down = neg(dot(sight.direction(part.body, 'axis'), normal))
     const over = mul(sub(position[2], height), normal[2])
     const meets = less(cos(sight.number('cone')), down)
     const farthest = sight.number('farthest')
     const distance = div(over, select(less(grazing, down), down, grazing))
     return [select(meets, clamp(distance, sight.number('nearest'), farthest), farthest)]
   },
-}
+})

@@ -1,9 +1,8 @@
 import { formula, name } from '../../kinds'
-import { errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { defineSensor, errorSlots } from './sensor'
 
 /** Any signal: a formula over coordinates and speeds. */
-export const formulaSensor: SensorKind = {
+export const formulaSensor = defineSensor({
   name: 'formulaSensor',
   label: 'sensor of any signal',
   says: 'A sensor reads {reading} in {unit}, {rate#} times a second.',
@@ -13,6 +12,6 @@ export const formulaSensor: SensorKind = {
     unit: name({ label: 'unit', of: 'text', optional: true }),
     ...errorSlots,
   },
-  readings: (part) => [{ name: '', label: 'reading', unit: (part.unit as string | undefined) ?? '' }],
+  readings: (part) => [{ name: '', label: 'reading', unit: part.unit ?? '' }],
   reads: (sight) => [sight.formula('reading')],
-}
+})

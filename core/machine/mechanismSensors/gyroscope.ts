@@ -1,10 +1,9 @@
 import { name } from '../../kinds'
 import { attitudeOf } from './look'
-import { alongAxes, errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** Angular velocity of a body in its own axes. */
-export const gyroscope: SensorKind = {
+export const gyroscope = defineSensor({
   name: 'gyroscope',
   label: 'gyroscope',
   says: 'A gyroscope on {body} reads its three rates {rate#} times a second.',
@@ -12,5 +11,5 @@ export const gyroscope: SensorKind = {
   slots: { body: name({ label: 'body', of: 'body' }), ...errorSlots },
   measures: ({ body }, look) => ['rollRate', 'pitchRate', 'yawRate'].map((value) => look.reading(...attitudeOf(body), value)),
   readings: () => alongAxes('rate about', 'rad/s'),
-  reads: (sight, part) => sight.turningInBody(part.body as string),
-}
+  reads: (sight, part) => sight.turningInBody(part.body),
+})

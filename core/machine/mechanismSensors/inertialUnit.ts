@@ -1,8 +1,8 @@
 import { attitude } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { attitudeOf } from './look'
-import { errorSlots } from './sensor'
-import type { Reading, SensorKind } from './sensor'
+import { defineSensor, errorSlots } from './sensor'
+import type { Reading } from './sensor'
 
 const axes = ['X', 'Y', 'Z'] as const
 const angles = ['roll', 'pitch', 'heading'] as const
@@ -23,7 +23,7 @@ const errors = [
 const { rate, delay, dropout } = errorSlots
 
 /** Gyroscope, accelerometer and attitude in one housing. */
-export const inertialUnit: SensorKind = {
+export const inertialUnit = defineSensor({
   name: 'inertialUnit',
   label: 'inertial unit',
   says: 'An inertial unit on {body} reads rates, specific forces and attitude {rate#} times a second.',
@@ -52,8 +52,8 @@ export const inertialUnit: SensorKind = {
   errors: (index) => errors[Math.floor(index / 3)]!,
   readings: () => readings,
   reads: (sight, part) => {
-    const body = part.body as string
+    const body = part.body
     const { roll, pitch, heading } = attitude(sight.axes(body))
     return [...sight.turningInBody(body), ...sight.specificForceInBody(body, sight.vector('at')), roll, pitch, heading]
   },
-}
+})

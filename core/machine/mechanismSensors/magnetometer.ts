@@ -1,10 +1,9 @@
 import { applied, transposedRows } from '../../algebra'
 import { name, vector } from '../../kinds'
-import { alongAxes, errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** The magnetic field in the axes of a body. */
-export const magnetometer: SensorKind = {
+export const magnetometer = defineSensor({
   name: 'magnetometer',
   label: 'magnetometer',
   says: 'A magnetometer on {body} reads the field {field} {rate#} times a second.',
@@ -15,5 +14,5 @@ export const magnetometer: SensorKind = {
     ...errorSlots,
   },
   readings: () => alongAxes('field along', 'T'),
-  reads: (sight, part) => applied(transposedRows(sight.axes(part.body as string)), sight.vector('field')),
-}
+  reads: (sight, part) => applied(transposedRows(sight.axes(part.body)), sight.vector('field')),
+})

@@ -1,10 +1,9 @@
 import { name, vector } from '../../kinds'
 import { placeOf } from './look'
-import { alongAxes, errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** Where a point of a body is in the world. */
-export const positionFix: SensorKind = {
+export const positionFix = defineSensor({
   name: 'positionFix',
   label: 'position fix',
   says: 'A receiver on {body} fixes its position {rate#} times a second, {delay} late.',
@@ -16,5 +15,5 @@ export const positionFix: SensorKind = {
   },
   measures: ({ body, at }, look) => ['east', 'north', 'height'].map((value) => look.reading(...placeOf(body, at), value)),
   readings: () => alongAxes('position along', 'm'),
-  reads: (sight, part) => sight.point(part.body as string, sight.vector('at')).position,
-}
+  reads: (sight, part) => sight.point(part.body, sight.vector('at')).position,
+})

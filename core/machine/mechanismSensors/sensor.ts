@@ -1,7 +1,8 @@
 import type { Scalar } from '../../expression'
+import { partsIn } from '../../document'
 import type { Part } from '../../document'
 import { number } from '../../kinds'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { Sight } from '../sight'
 import type { Look } from './look'
 
@@ -18,24 +19,39 @@ export function alongAxes(label: string, unit: string): readonly Reading[] {
   return ['x', 'y', 'z'].map((axis) => ({ name: axis, label: `${label} ${axis}`, unit }))
 }
 
+/** What all sensors say of when they sample. */
+type Sampled = Pick<typeof errorSlots, 'rate' | 'delay' | 'dropout'>
+
 /** A sort of sensor: what it would read if it were perfect. How it errs is the same for all: `errorSlots`. */
-export interface SensorKind extends Kind {
+export interface SensorKind<S extends Slots = Slots> extends Kind<S & Sampled> {
   readonly label: string
-  readonly readings: (part: Part) => readonly Reading[]
+  readonly readings: OfOwn<[part: PartOf<Kind<S & Sampled>>], readonly Reading[]>
   /** Their values, in the same order. */
-  readonly reads: (sight: Sight, part: Part) => readonly Scalar[]
+  readonly reads: OfOwn<[sight: Sight, part: PartOf<Kind<S & Sampled>>], readonly Scalar[]>
   /**
    * What loops hold that it measures, reading by reading: a coordinate or its rate, or a value of a reading of the machine.
    * What it reads may be held by itself too, unless it is that of a joint.
    */
-  readonly measures?: (part: Part, look: Look) => readonly (string | undefined)[]
+  readonly measures?: OfOwn<[part: PartOf<Kind<S & Sampled>>, look: Look], readonly (string | undefined)[]>
   readonly ofJoint?: true
   /** The slots that say how a reading errs, where they are not those of all. */
   readonly errors?: (index: number) => Readonly<Partial<Record<ErrorSlot, string>>>
 }
 
+export function defineSensor<const S extends Slots>(kind: SensorKind<S>): SensorKind<S> {
+  return kind
+}
+
 /** How a reading errs. */
 export type ErrorSlot = Exclude<keyof typeof errorSlots, 'rate' | 'delay' | 'dropout'>
+
+/** A sensor, of whatever sort. */
+export type Sensor = PartOf<SensorKind>
+
+/** The sensors of a machine, by name. */
+export function sensorsOf(machine: Part): Readonly<Record<string, Sensor>> {
+  return partsIn(machine.sensors) as Readonly<Record<string, Sensor>>
+}
 
 /** A number of a sensor that says how one of its readings errs; 0 where nothing does. */
 export function errorOf(part: Part, kind: Pick<SensorKind, 'errors'>, index: number, slot: ErrorSlot): number | undefined {
@@ -48,8 +64,8 @@ export function errorPath(kind: Pick<SensorKind, 'errors'>, index: number, slot:
 }
 
 /** Whole samples by which a sensor tells late. */
-export function samplesLate({ delay, rate }: Part): number {
-  return Math.ceil(((delay as number | undefined) ?? 0) * (rate as number) - 1e-9)
+export function samplesLate({ delay, rate }: Sensor): number {
+  return Math.ceil((delay ?? 0) * rate - 1e-9)
 }
 
 /** What every sensor has: when it samples, and how it errs. In the unit of what it reads. */

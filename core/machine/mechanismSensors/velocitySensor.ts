@@ -1,10 +1,9 @@
 import { applied, minus, transposedRows } from '../../algebra'
 import { choice, name, vector } from '../../kinds'
-import { errorSlots } from './sensor'
-import type { SensorKind } from './sensor'
+import { defineSensor, errorSlots } from './sensor'
 
 /** How a point of a body goes along the axes of the body: a log, a Doppler sensor, or probes in the air. */
-export const velocitySensor: SensorKind = {
+export const velocitySensor = defineSensor({
   name: 'velocitySensor',
   label: 'velocity sensor',
   says: 'A sensor on {body} measures its velocity {through} along its own axes {rate#} times a second.',
@@ -27,9 +26,9 @@ export const velocitySensor: SensorKind = {
     { name: 'up', label: 'speed upward', unit: 'm/s' },
   ],
   reads: (sight, part) => {
-    const body = part.body as string
+    const body = part.body
     const { position, velocity } = sight.point(body, sight.vector('at'))
     const against = part.through === 'air' ? minus(velocity, sight.wind(position)) : velocity
     return applied(transposedRows(sight.axes(body)), against)
   },
-}
+})

@@ -1,8 +1,8 @@
 import { choice, name, number, vector } from '../../kinds'
-import type { PushKind } from './push'
+import { definePush } from './push'
 
 /** A wanted force or torque on a body, whatever gives it. */
-export const bodyPush = {
+export const bodyPush = definePush({
   name: 'bodyPush',
   label: 'on a body',
   says: 'A {sort} on {body} at {at} along {axis}.',
@@ -22,4 +22,4 @@ export const bodyPush = {
       note: 'measures a torque against forces where drives cannot give all that is asked',
     }),
   },
-} as const satisfies PushKind
+})

@@ -1,8 +1,8 @@
 import { name, namesIn, table } from '../../kinds'
-import type { PushKind } from './push'
+import { definePush } from './push'
 
 /** Several drives together, each by its share. */
-export const mixedPush = {
+export const mixedPush = definePush({
   name: 'mixedPush',
   label: 'a mixture of drives',
   says: '{drives} together, by {shares}.',
@@ -12,4 +12,4 @@ export const mixedPush = {
     drives: name({ label: 'drives', of: 'drives' }),
     shares: table({ label: 'shares', fill: [[1]] }),
   },
-} as const satisfies PushKind
+})

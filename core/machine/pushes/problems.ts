@@ -1,5 +1,5 @@
 import { singularValues } from '../../algebra'
-import { nameRemedy } from '../../document'
+import { nameRemedy, partsIn } from '../../document'
 import type { Part, Problem } from '../../document'
 import { findKind, namesIn } from '../../kinds'
 import { ground } from '../assemble'
@@ -16,7 +16,7 @@ const leastShare = 1e-9
 
 /** What is wrong with the pushes of a mechanism and how they are spread, once the names of its bodies are right. */
 export function pushProblems(path: string, machine: Part): Problem[] {
-  const parts = Object.entries((machine.pushes ?? {}) as Readonly<Record<string, Part>>)
+  const parts = Object.entries(partsIn(machine.pushes))
   const drives = effectParts(machine)
     .filter(({ kind }) => kind.input !== undefined)
     .map((one) => one.path)

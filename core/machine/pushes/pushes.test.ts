@@ -6,7 +6,7 @@ import { findPush, machineProblems, mechanismForm, mechanismMotion, numbersOf, p
 type Triple = readonly [number, number, number]
 
 const free = jointPart('free', 'ground', [0, 0, 0])
-const torque = (axis: Triple): Part => ({ kind: 'bodyPush', body: 'bus', sort: 'torque', at: [0, 0, 0], axis }) as unknown as Part
+const torque = (axis: Triple): Part => ({ kind: 'bodyPush', body: 'bus', sort: 'torque', at: [0, 0, 0], axis })
 
 /** A small satellite with four wheels that lean outward from its z axis, as reaction wheels often do. */
 function satellite(more: Record<string, unknown> = {}): Part {

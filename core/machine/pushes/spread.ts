@@ -1,7 +1,7 @@
 import { add, div, min, mul, square } from '../../expression'
 import type { Scalar } from '../../expression'
 import { boundedLeastSquares, scalarProduct, scalarTranspose, solveDefinite } from '../../algebra'
-import { rememberedOf } from '../../document'
+import { partsIn, rememberedOf } from '../../document'
 import type { Part } from '../../document'
 import { namesIn } from '../../kinds'
 import { effectParts } from '../mechanismMotion'
@@ -17,7 +17,7 @@ type Rows = readonly (readonly Scalar[])[]
 
 /** Allocations of a machine with their document paths. */
 export function allocationParts(machine: Part): { readonly path: string; readonly part: Part }[] {
-  return Object.entries((machine.allocations ?? {}) as Readonly<Record<string, Part>>).map(([name, part]) => ({
+  return Object.entries(partsIn(machine.allocations)).map(([name, part]) => ({
     path: `allocations.${name}`,
     part,
   }))
@@ -33,7 +33,7 @@ export function spread(
   pushes: (name: string) => Scalar,
   limited: boolean,
 ): ReadonlyMap<string, Scalar> {
-  const drives = new Map(effectParts(machine).map((one) => [one.path, one as DrivePart]))
+  const drives = new Map(effectParts(machine).map((one) => [one.path, one]))
   return new Map(
     allocationParts(machine).flatMap(({ path, part }) => {
       const names = namesIn(part.drives)

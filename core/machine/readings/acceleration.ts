@@ -1,10 +1,10 @@
 import { applied, minus, transposedRows } from '../../algebra'
 import { choice } from '../../kinds'
 import { ofBody } from './slots'
-import type { ReadingKind } from './reading'
+import { defineReading } from './reading'
 
 /** How a point of a body is accelerated. */
-export const accelerationReading: ReadingKind = {
+export const accelerationReading = defineReading({
   name: 'accelerationReading',
   label: 'acceleration',
   says: 'The acceleration of {body} at {at}, along {along}.',
@@ -28,11 +28,11 @@ export const accelerationReading: ReadingKind = {
           { name: 'up', label: 'upward acceleration', unit: 'm/s²' },
         ],
   reads: (view, part) => {
-    const body = part.body as string
+    const body = part.body
     const felt = view.specificForceInBody(body, view.vector('at'))
     const axes = view.axes(body)
     // an accelerometer feels all but gravity
     const own = minus(felt, applied(transposedRows(axes), minus([0, 0, 0], view.gravity)))
     return part.along === 'body' ? own : applied(axes, own)
   },
-}
+})

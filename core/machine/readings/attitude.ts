@@ -2,14 +2,14 @@ import { applied, attitude, minus, rowsTimes, tiltOf, transposedRows } from '../
 import { ground } from '../assemble'
 import type { VectorComponent } from '../held'
 import { fromBody, ofBody } from './slots'
-import type { ReadingKind } from './reading'
+import { defineReading } from './reading'
 
 function tilt(component: 0 | 1, beside: string): VectorComponent {
   return { of: 'tilt', component, beside, attitude: ['roll', 'pitch', 'heading'] }
 }
 
 /** How a body is turned, and how fast it turns about its own axes. */
-export const attitudeReading: ReadingKind = {
+export const attitudeReading = defineReading({
   name: 'attitudeReading',
   label: 'attitude',
   says: 'The attitude of {body}, seen from {from}.',
@@ -28,7 +28,7 @@ export const attitudeReading: ReadingKind = {
     { name: 'tiltNorth', label: 'tilt about north', unit: 'rad', rate: 'pitchRate', vector: tilt(1, 'tiltEast') },
   ],
   reads: (view, part) => {
-    const { body, from } = part as unknown as { readonly body: string; readonly from: string }
+    const { body, from } = part
     const own = view.axes(body)
     const seen = from === ground ? own : rowsTimes(transposedRows(view.axes(from)), own)
     const { roll, pitch, heading } = attitude(seen)
@@ -36,4 +36,4 @@ export const attitudeReading: ReadingKind = {
     const [[, , x], [, , y], [, , z]] = seen
     return [roll, pitch, heading, ...applied(transposedRows(own), turning), ...tiltOf([x, y, z])]
   },
-}
+})

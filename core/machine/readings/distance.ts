@@ -1,10 +1,10 @@
 import { div, sqrt } from '../../expression'
 import { dot, minus } from '../../algebra'
 import { fromBody, ofBody } from './slots'
-import type { ReadingKind } from './reading'
+import { defineReading } from './reading'
 
 /** How far two points are from one another. */
-export const distanceReading: ReadingKind = {
+export const distanceReading = defineReading({
   name: 'distanceReading',
   label: 'distance',
   says: 'The distance of {body} at {at} from {from} at {fromAt}.',
@@ -16,12 +16,9 @@ export const distanceReading: ReadingKind = {
     { name: 'rate', label: 'rate of the distance', unit: 'm/s' },
   ],
   reads: (view, part) => {
-    const [own, other] = [
-      view.point(part.body as string, view.vector('at')),
-      view.point(part.from as string, view.vector('fromAt')),
-    ]
+    const [own, other] = [view.point(part.body, view.vector('at')), view.point(part.from, view.vector('fromAt'))]
     const [away, passing] = [minus(own.position, other.position), minus(own.velocity, other.velocity)]
     const far = sqrt(dot(away, away))
     return [far, div(dot(away, passing), far)]
   },
-}
+})

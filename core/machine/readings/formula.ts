@@ -1,9 +1,8 @@
 import { choice, formula, name } from '../../kinds'
-import type { AngleSort } from '../held'
-import type { ReadingKind } from './reading'
+import { defineReading } from './reading'
 
 /** Whatever follows from others by a formula. */
-export const formulaReading: ReadingKind = {
+export const formulaReading = defineReading({
   name: 'formulaReading',
   label: 'formula',
   says: 'It is {reading} in {unit}, {angle}.',
@@ -20,9 +19,9 @@ export const formulaReading: ReadingKind = {
   },
   values: ({ unit, angle }) => [
     {
-      ...{ name: '', label: 'reading', unit: (unit as string | undefined) ?? '' },
-      ...(angle === undefined || angle === 'none' ? {} : { angle: angle as AngleSort }),
+      ...{ name: '', label: 'reading', unit: unit ?? '' },
+      ...(angle === undefined || angle === 'none' ? {} : { angle: angle }),
     },
   ],
   reads: (view) => [view.formula('reading')],
-}
+})

@@ -2,7 +2,8 @@ import { applied, cross, minus, transposedRows } from '../../algebra'
 import type { Part } from '../../document'
 import { ground } from '../assemble'
 import { fromBody, ofBody } from './slots'
-import type { ReadValue, ReadingKind } from './reading'
+import type { ReadValue } from './reading'
+import { defineReading } from './reading'
 
 const inWorld: readonly ReadValue[] = [
   { name: 'east', label: 'east', unit: 'm', rate: 'eastRate' },
@@ -24,7 +25,7 @@ const besideBody: readonly ReadValue[] = [
 ]
 
 /** Where a point of a body is, and how fast that changes. */
-export const placeReading: ReadingKind = {
+export const placeReading = defineReading({
   name: 'placeReading',
   label: 'place',
   says: 'The place of {body} at {at}, seen from {from} at {fromAt}.',
@@ -41,4 +42,4 @@ export const placeReading: ReadingKind = {
     const into = transposedRows(view.axes(from))
     return [...applied(into, away), ...applied(into, passing)]
   },
-}
+})

@@ -1,7 +1,6 @@
 import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
-import type { Part } from '../../document'
-import type { Kind } from '../../kinds'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { HeldQuantity } from '../held'
 import type { Sight } from '../sight'
 
@@ -19,11 +18,15 @@ export type ReadValue = HeldQuantity
  * What people and loops look at of a machine: its true value at every moment, without the errors of a sensor. Loops may hold
  * it, charts watch it, and it is an output of the exact linear form.
  */
-export interface ReadingKind extends Kind {
+export interface ReadingKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** The body whose reading it is, by its slot; its name tells readings of one sort apart. */
   readonly owner?: string
-  readonly values: (part: Part) => readonly ReadValue[]
+  readonly values: OfOwn<[part: PartOf<Kind<S>>], readonly ReadValue[]>
   /** In the same order. */
-  readonly reads: (view: View, part: Part) => readonly Scalar[]
+  readonly reads: OfOwn<[view: View, part: PartOf<Kind<S>>], readonly Scalar[]>
+}
+
+export function defineReading<const S extends Slots>(kind: ReadingKind<S>): ReadingKind<S> {
+  return kind
 }

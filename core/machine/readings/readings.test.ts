@@ -166,7 +166,7 @@ describe('formulas', () => {
         twice: part('formulaReading', { reading: '2 * readings.place.height + 1', unit: 'm', angle: 'none' }),
       }),
       sensors: { echo: { kind: 'formulaSensor', reading: 'readings.twice - readings.place.height', unit: 'm', rate: 50 } },
-    } as unknown as Part
+    }
     expect(machineProblems('m', machine)).toEqual([])
     const states = somewhere(9)
     const { of } = lookAt(machine, states)

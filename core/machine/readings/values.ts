@@ -1,12 +1,14 @@
+import { partsIn } from '../../document'
 import type { Part } from '../../document'
 import { findKind, isPart, labelOf } from '../../kinds'
 import { readings } from './list'
 import type { ReadValue, ReadingKind } from './reading'
+import { bodiesOf } from '../linkedBody'
 
 /** Readings of a machine with their document paths. */
 export function readingParts(machine: Part): { path: string; name: string; part: Part; kind: ReadingKind }[] {
   // also of a machine that is broken
-  const parts = Object.entries((machine.readings ?? {}) as Readonly<Record<string, Part>>).filter(([, part]) => isPart(part))
+  const parts = Object.entries(partsIn(machine.readings)).filter(([, part]) => isPart(part))
   return parts.map(([name, part]) => ({ path: `readings.${name}`, name, part, kind: findKind(readings, part)! }))
 }
 
@@ -22,11 +24,11 @@ export interface ReadSignal extends ReadValue {
 export function readSignals(machine: Part): readonly ReadSignal[] {
   const all = readingParts(machine)
     // a kind that is not known is a problem told elsewhere
-    .filter(({ kind }) => (kind as ReadingKind | undefined) !== undefined)
+    .filter(({ kind }) => kind !== undefined)
     .flatMap(({ path, name, part, kind }) => {
       const full = (value: string) => (value === '' ? path : `${path}.${value}`)
       const owner = kind.owner === undefined ? undefined : (part[kind.owner] as string | undefined)
-      const bodies = (machine.bodies ?? {}) as Readonly<Record<string, Part>>
+      const bodies = bodiesOf(machine)
       const body = owner === undefined ? '' : labelOf(bodies[owner], owner)
       return kind.values(part).map((value) => {
         const label = value.name === '' ? labelOf(part, name) : value.label

@@ -2,10 +2,10 @@ import { add, atan2, sqrt, square, sum } from '../../expression'
 import { applied, minus, transposedRows } from '../../algebra'
 import { choice } from '../../kinds'
 import { ofBody } from './slots'
-import type { ReadingKind } from './reading'
+import { defineReading } from './reading'
 
 /** How a point of a body goes along the body's own axes, over ground or through the air. */
-export const velocityReading: ReadingKind = {
+export const velocityReading = defineReading({
   name: 'velocityReading',
   label: 'velocity along its own axes',
   says: 'The velocity of {body} at {at} {through}, along its own axes.',
@@ -28,7 +28,7 @@ export const velocityReading: ReadingKind = {
         ]),
   ],
   reads: (view, part) => {
-    const body = part.body as string
+    const body = part.body
     const { position, velocity } = view.point(body, view.vector('at'))
     const throughAir = part.through === 'air'
     const against = throughAir ? minus(velocity, view.wind(position)) : velocity
@@ -38,4 +38,4 @@ export const velocityReading: ReadingKind = {
       ? [...own, sqrt(sum(against.map((value) => square(value))))]
       : [...own, sqrt(add(square(x), square(y))), atan2(y, x)]
   },
-}
+})

@@ -2,10 +2,10 @@ import { and, cos, div, less, mul, select, sub } from '../../expression'
 import { scaled } from '../../algebra'
 import { number, vector } from '../../kinds'
 import { windLayer } from './windLayer'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** A discrete gust: half its velocity times 1 - cos over its length, then gone. */
-export const cosineGust: SurroundingKind = {
+export const cosineGust = defineSurrounding({
   name: 'cosineGust',
   label: 'gust (1 - cosine)',
   says: 'At {start} a gust of {velocity} towards x passes in {length}.',
@@ -23,4 +23,4 @@ export const cosineGust: SurroundingKind = {
     const share = mul(0.5, sub(1, cos(mul(2 * Math.PI, div(since, length)))))
     return scaled(outside.vector('velocity'), select(and(less(0, since), less(since, length)), share, 0))
   },
-}
+})

@@ -1,12 +1,12 @@
 import { number } from '../../kinds'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** Air of one density everywhere. */
-export const evenAir: SurroundingKind = {
+export const evenAir = defineSurrounding({
   name: 'evenAir',
   label: 'air of one density',
   says: 'The air weighs {density} everywhere.',
   about: 'One density at all heights.',
   slots: { density: number({ label: 'density', unit: 'kg/m³', least: 0 }) },
   density: (outside) => outside.number('density'),
-}
+})

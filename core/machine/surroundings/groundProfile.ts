@@ -2,10 +2,10 @@ import { add, div, less, mul, neg, select, sqrt, square, sub } from '../../expre
 import type { Scalar } from '../../expression'
 import { table } from '../../kinds'
 import { interpolated, risingProblems } from '../interpolate'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** Ground whose height changes along x alone: straight between its points, level beyond them. */
-export const groundProfile: SurroundingKind = {
+export const groundProfile = defineSurrounding({
   name: 'groundProfile',
   label: 'ground profile',
   says: 'The height of the ground follows {profile} along x.',
@@ -36,5 +36,5 @@ export const groundProfile: SurroundingKind = {
     const up = div(1, sqrt(add(1, square(slope))))
     return { height: interpolated(rows, x), normal: [neg(mul(slope, up)), 0, up] }
   },
-  contradictions: ({ profile }) => risingProblems(profile as readonly (readonly number[])[], 'profile'),
-}
+  contradictions: ({ profile }) => risingProblems(profile, 'profile'),
+})

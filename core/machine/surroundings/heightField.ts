@@ -1,10 +1,10 @@
 import { add, clamp, div, floor, lookup, mul, neg, sqrt, square, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { number, table } from '../../kinds'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** Ground given by heights on a square grid, bilinear between them. */
-export const heightField: SurroundingKind = {
+export const heightField = defineSurrounding({
   name: 'heightField',
   label: 'height field',
   says: 'The ground is given by {heights}, {spacing} apart, from {west} and {south}.',
@@ -23,7 +23,7 @@ export const heightField: SurroundingKind = {
     south: number({ label: 'y of the first row', unit: 'm' }),
   },
   ground: (outside, x, y, part) => {
-    const heights = part.heights as readonly (readonly number[])[]
+    const heights = part.heights
     const width = heights[0]!.length
     const field = fieldOf(heights)
     const spacing = outside.number('spacing')
@@ -43,13 +43,13 @@ export const heightField: SurroundingKind = {
     return { height: add(low, mul(v.share, sub(high, low))), normal: [neg(mul(gx, up)), neg(mul(gy, up)), up] }
   },
   contradictions: ({ heights }) => {
-    const rows = heights as readonly (readonly number[])[]
+    const rows = heights
     const even = rows.length >= 2 && rows[0]!.length >= 2 && rows.every((row) => row.length === rows[0]!.length)
     if (even) return []
     const what = 'The heights do not make a grid of at least two by two.'
     return [{ slot: 'heights', what, remedy: 'Give every row the same number of heights.' }]
   },
-}
+})
 
 /** One table a grid: equations that are written twice must name the same one. */
 const fields = new WeakMap<object, { readonly name: string; readonly values: readonly number[] }>()

@@ -1,9 +1,9 @@
 import { add, cos, div, mul, neg, sin, sqrt, square } from '../../expression'
 import { number } from '../../kinds'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** Even ground that rises in one direction. */
-export const slope: SurroundingKind = {
+export const slope = defineSurrounding({
   name: 'slope',
   label: 'sloping ground',
   says: 'The ground rises by {grade} for each metre towards {heading}.',
@@ -18,4 +18,4 @@ export const slope: SurroundingKind = {
     const up = div(1, sqrt(add(1, square(grade))))
     return { height: add(mul(gx, x), mul(gy, y)), normal: [neg(mul(gx, up)), neg(mul(gy, up)), up] }
   },
-}
+})

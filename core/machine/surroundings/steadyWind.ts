@@ -1,9 +1,9 @@
 import { vector } from '../../kinds'
 import { windLayer } from './windLayer'
-import type { SurroundingKind } from './surrounding'
+import { defineSurrounding } from './surrounding'
 
 /** The same wind everywhere, always. */
-export const steadyWind: SurroundingKind = {
+export const steadyWind = defineSurrounding({
   name: 'steadyWind',
   label: 'steady wind',
   says: 'A wind blows with {velocity} towards x.',
@@ -11,4 +11,4 @@ export const steadyWind: SurroundingKind = {
   slots: { velocity: vector({ label: 'velocity', unit: 'm/s', components: ['x', 'y', 'z'] }) },
   layers: [windLayer],
   wind: (outside) => outside.vector('velocity'),
-}
+})

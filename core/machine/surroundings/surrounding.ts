@@ -1,8 +1,7 @@
 import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
-import type { Part } from '../../document'
-import type { Kind } from '../../kinds'
-import type { GroundBelow, MechanismLayer } from '../effects/effect'
+import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
+import type { Contradiction, GroundBelow, MechanismLayer } from '../effects/effect'
 
 /** What a part of the surroundings reads: its own numbers, and the time. */
 export interface Outside {
@@ -13,14 +12,18 @@ export interface Outside {
 }
 
 /** Something around the machine: one file, one value, in its folder's list. It says one of the three. */
-export interface SurroundingKind extends Kind {
+export interface SurroundingKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** kg/m³ at a height over the world's origin. */
   readonly density?: (outside: Outside, height: Scalar) => Scalar
   /** m/s in world axes; winds add up. */
   readonly wind?: (outside: Outside, position: Vector) => Vector
-  readonly ground?: (outside: Outside, x: Scalar, y: Scalar, part: Part) => GroundBelow
+  readonly ground?: OfOwn<[outside: Outside, x: Scalar, y: Scalar, part: PartOf<Kind<S>>], GroundBelow>
   /** What of it can be switched off. */
   readonly layers?: readonly MechanismLayer[]
-  readonly contradictions?: (part: Part) => readonly { readonly slot: string; readonly what: string; readonly remedy: string }[]
+  readonly contradictions?: OfOwn<[part: PartOf<Kind<S>>], readonly Contradiction[]>
+}
+
+export function defineSurrounding<const S extends Slots>(kind: SurroundingKind<S>): SurroundingKind<S> {
+  return kind
 }

@@ -153,8 +153,8 @@ describe('momentum', () => {
     const h = 1e-6
     const later = (by: number) =>
       momentum(tree, {
-        q: state.q.map((value, i) => (value as number) + by * rates[i]!),
-        speeds: state.speeds.map((value, i) => (value as number) + by * accelerations[i]!),
+        q: state.q.map((value, i) => value + by * rates[i]!),
+        speeds: state.speeds.map((value, i) => value + by * accelerations[i]!),
       })
     const [a, b] = [later(-h), later(h)]
     const change = [...b.angular, ...b.linear].map(

@@ -1,12 +1,11 @@
 import { div, exp, max, mul, neg, sub } from '../../expression'
 import { number } from '../../kinds'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
 /** Time constants after which a first-order approach is called over: 2 % are left. */
 const timeConstants = 4
 
-export const approachCue: Cue = {
+export const approachCue = defineCue({
   name: 'approachCue',
   label: 'first-order approach',
   says: 'From {at}, {loop} is asked to rise by {by}, ever slower, with a time constant of {timeConstant}.',
@@ -22,4 +21,4 @@ export const approachCue: Cue = {
     return mul(read('by'), sub(1, exp(neg(div(since, read('timeConstant'))))))
   },
   ends: (read) => read('at') + timeConstants * read('timeConstant'),
-}
+})

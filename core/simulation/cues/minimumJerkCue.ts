@@ -1,8 +1,7 @@
 import { add, clamp, div, mul, sub } from '../../expression'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
-export const minimumJerkCue: Cue = {
+export const minimumJerkCue = defineCue({
   name: 'minimumJerkCue',
   label: 'minimum jerk',
   says: 'From {at}, {loop} glides by {by} over {over}.',
@@ -15,4 +14,4 @@ export const minimumJerkCue: Cue = {
     return mul(read('by'), mul(mul(mul(s, s), s), bracket))
   },
   ends: (read) => read('at') + read('over'),
-}
+})

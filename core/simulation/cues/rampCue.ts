@@ -1,8 +1,7 @@
 import { clamp, div, mul, sub } from '../../expression'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
-export const rampCue: Cue = {
+export const rampCue = defineCue({
   name: 'rampCue',
   label: 'ramp',
   says: 'From {at}, {loop} is asked to rise by {by} over {over}.',
@@ -10,4 +9,4 @@ export const rampCue: Cue = {
   slots: cueSlots,
   value: (t, read) => mul(read('by'), clamp(div(sub(t, read('at')), read('over')), 0, 1)),
   ends: (read) => read('at') + read('over'),
-}
+})

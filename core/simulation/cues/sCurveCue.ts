@@ -1,12 +1,13 @@
 import { mul, sub } from '../../expression'
 import { number } from '../../kinds'
-import type { Cue, ReadCue } from './cue'
+import type { ReadCue } from './cue'
 import { sCurve } from './restToRest'
 import { travelSlots } from './trapezoidCue'
+import { defineCue } from './cue'
 
 const move = (read: ReadCue) => sCurve(read('by'), read('speed'), read('acceleration'), read('jerk'))
 
-export const sCurveCue: Cue = {
+export const sCurveCue = defineCue({
   name: 'sCurveCue',
   label: 'S-curve',
   says: 'From {at}, {loop} travels by {by}, at most {speed} fast, {acceleration} gaining and {jerk} of jerk.',
@@ -15,4 +16,4 @@ export const sCurveCue: Cue = {
   slots: { ...travelSlots, jerk: number({ label: 'most jerk', unit: '', above: 0, note: 'the acceleration in a second' }) },
   value: (t, read) => mul(read('by'), move(read).share(sub(t, read('at')))),
   ends: (read) => read('at') + (move(read).lasts as number),
-}
+})

@@ -1,9 +1,8 @@
 import { and, atMost, less, mul, select, sin, sub, add } from '../../expression'
 import { number } from '../../kinds'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
-export const sineCue: Cue = {
+export const sineCue = defineCue({
   name: 'sineCue',
   label: 'sine',
   says: 'From {at}, {loop} swings by {by} at {frequency} for {over}.',
@@ -19,4 +18,4 @@ export const sineCue: Cue = {
     return select(lasts, mul(read('by'), sin(mul(read('frequency'), since))), 0)
   },
   ends: (read) => read('at') + read('over'),
-}
+})

@@ -1,8 +1,7 @@
 import { atMost, select } from '../../expression'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
-export const stepCue: Cue = {
+export const stepCue = defineCue({
   name: 'stepCue',
   label: 'step',
   says: 'At {at}, {loop} is asked to rise by {by} at once.',
@@ -10,4 +9,4 @@ export const stepCue: Cue = {
   slots: { loop: cueSlots.loop, at: cueSlots.at, by: cueSlots.by },
   value: (t, read) => select(atMost(read('at'), t), read('by'), 0),
   ends: (read) => read('at'),
-}
+})

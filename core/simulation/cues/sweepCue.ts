@@ -1,10 +1,9 @@
 import { add, and, atMost, div, exp, less, log, mul, select, sin, sub } from '../../expression'
 import { number } from '../../kinds'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
 /** Octaves pass at a steady pace: phase = w0 T/ln k (k^(τ/T) - 1) with k = w1/w0. */
-export const sweepCue: Cue = {
+export const sweepCue = defineCue({
   name: 'sweepCue',
   label: 'sweep',
   says: 'From {at}, {loop} swings by {by}, from {from} to {to} within {over}.',
@@ -34,4 +33,4 @@ export const sweepCue: Cue = {
           },
         ]
       : [],
-}
+})

@@ -1,8 +1,7 @@
 import { choice, name } from '../../kinds'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
-export const switchCue: Cue = {
+export const switchCue = defineCue({
   name: 'switchCue',
   label: 'switch of feedback',
   says: 'At {at}, the feedback of {loop} is switched {turned}.',
@@ -16,4 +15,4 @@ export const switchCue: Cue = {
   value: () => 0,
   ends: (read) => read('at'),
   switchesTo: ({ turned }) => turned !== 'off',
-}
+})

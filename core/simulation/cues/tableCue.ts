@@ -2,12 +2,11 @@ import { add, div, mul, sub } from '../../expression'
 import type { Scalar } from '../../expression'
 import { choice, table } from '../../kinds'
 import { interpolated, piecewise, risingProblemsAt } from '../../machine'
-import { cueSlots } from './cue'
-import type { Cue } from './cue'
+import { cueSlots, defineCue } from './cue'
 
 const rowsOf = (points: unknown) => points as readonly (readonly number[])[]
 
-export const tableCue: Cue = {
+export const tableCue = defineCue({
   name: 'tableCue',
   label: 'table',
   says: 'From {at}, {loop} goes along {points}, {between}.',
@@ -36,7 +35,7 @@ export const tableCue: Cue = {
   },
   ends: (read, { points }) => read('at') + read(`points.${rowsOf(points).length - 1}.0`),
   problems: (where, { points }) => risingProblemsAt(where, rowsOf(points), 'points'),
-}
+})
 
 /** Cubics from point to point, each passed at the slope between its neighbours; the ends at rest. */
 function smoothly(rows: readonly (readonly [Scalar, Scalar])[], x: Scalar): Scalar {

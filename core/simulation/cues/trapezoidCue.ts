@@ -1,7 +1,7 @@
 import { mul, sub } from '../../expression'
 import { number } from '../../kinds'
-import { cueSlots } from './cue'
-import type { Cue, ReadCue } from './cue'
+import { cueSlots, defineCue } from './cue'
+import type { ReadCue } from './cue'
 import { trapezoid } from './restToRest'
 
 export const travelSlots = {
@@ -14,7 +14,7 @@ export const travelSlots = {
 
 const move = (read: ReadCue) => trapezoid(read('by'), read('speed'), read('acceleration'))
 
-export const trapezoidCue: Cue = {
+export const trapezoidCue = defineCue({
   name: 'trapezoidCue',
   label: 'trapezoid of speed',
   says: 'From {at}, {loop} travels by {by}, at most {speed} fast and {acceleration} gaining.',
@@ -23,4 +23,4 @@ export const trapezoidCue: Cue = {
   slots: travelSlots,
   value: (t, read) => mul(read('by'), move(read).share(sub(t, read('at')))),
   ends: (read) => read('at') + (move(read).lasts as number),
-}
+})

@@ -12,7 +12,7 @@ import {
   typedGains,
   weights,
 } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, LoopPart, Part } from '@calm-hand/core/document'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, findHeld, heldQuantities } from '@calm-hand/core/machine'
@@ -33,15 +33,15 @@ const stateMethods: Readonly<Record<string, string>> = {
 }
 
 /** The ways to gains of a loop's law; none for a law without gains. */
-export function methodsFor(loop: Part): Readonly<Record<string, string>> {
-  if ((loop.law as Part).kind === stateFeedback.name) return stateMethods
+export function methodsFor(loop: LoopPart): Readonly<Record<string, string>> {
+  if (loop.law.kind === stateFeedback.name) return stateMethods
   return lawOf(loop).gains.length === 0 ? {} : pidMethods
 }
 
 /** A loop with another law, and gains that suit it. `document` is the last without problems, `loop` as it is edited. */
-export function withLaw(document: Document, name: string, loop: Part, kind: string): Part {
+export function withLaw(document: Document, name: string, loop: LoopPart, kind: string): LoopPart {
   const sort = findKind(laws, { kind })!
-  const law = blankPart(sort, loop.law as Part)
+  const law = blankPart(sort, loop.law)
   const isState = kind === stateFeedback.name
   const signals = isState ? signalsFor(document, name) : []
   const states = Object.fromEntries(signals.map((signal, i) => [`s${i + 1}`, { kind: 'fedBack', signal }]))
@@ -50,10 +50,10 @@ export function withLaw(document: Document, name: string, loop: Part, kind: stri
     [stateFeedback.name]: { ...law, states },
     stateLogic: { ...law, states: { start: blankState('start') } },
     typedLaw: { ...law, command: 'error' },
-    gainSchedule: { ...law, signal: (first?.signal as string | undefined) ?? (loop.holds as string) },
+    gainSchedule: { ...law, signal: first?.signal ?? loop.holds },
   }
   const next = { ...loop, law: given[kind] ?? law }
-  const fits = lawOf(next).gains.length === 0 || (!isState && (loop.tuning as Part).kind in methodsFor(next))
+  const fits = lawOf(next).gains.length === 0 || (!isState && loop.tuning.kind in methodsFor(next))
   const tuning = isState ? startingWeights(document, name, signals) : { kind: typedGains.name, kp: 0, ki: 0, kd: 0 }
   return fits ? next : { ...next, tuning }
 }
@@ -65,11 +65,11 @@ function blankState(next: string): Part {
 /** States of the machine that the push moves, beside what is held. */
 function signalsFor(document: Document, name: string): string[] {
   const { machine: owner, holds, pushes } = document.loops[name]!
-  const machine = document.machines[owner as string]!
+  const machine = document.machines[owner]!
   const linear = linearMachine(machine, designLayers.withoutLag)
   if (linear.kind === 'refused') return []
   const { system } = linear.value
-  const moved = new Set(movedOutputs(system, system.inputs.indexOf(pushes as string)).map((i) => system.outputs[i]!))
+  const moved = new Set(movedOutputs(system, system.inputs.indexOf(pushes)).map((i) => system.outputs[i]!))
   return heldQuantities(machine)
     .map((quantity) => quantity.name)
     .filter((quantity) => quantity !== holds && moved.has(quantity) && system.states.includes(quantity))
@@ -80,11 +80,11 @@ const usual: Readonly<Record<string, number>> = { m: 0.1, rad: 0.1, 'm/s': 0.5, 
 
 export function startingWeights(document: Document, name: string, signals: readonly string[]): Part {
   const { machine: owner, holds } = document.loops[name]!
-  const machine = document.machines[owner as string]!
+  const machine = document.machines[owner]!
   const unit = (signal: string) => findHeld(machine, signal)?.unit ?? ''
   return {
     kind: weights.name,
-    deviations: [holds as string, ...signals].map((signal) => [usual[unit(signal)] ?? 1]),
+    deviations: [holds, ...signals].map((signal) => [usual[unit(signal)] ?? 1]),
     most: 1,
     integral: 1,
   }

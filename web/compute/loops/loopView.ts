@@ -1,5 +1,6 @@
 import { keptBy, pushOf, relayExperiment, stepExperiment } from '@calm-hand/core/control'
-import type { Document, Part, Problem } from '@calm-hand/core/document'
+import { partsIn } from '@calm-hand/core/document'
+import type { Document, LoopPart, Part, Problem } from '@calm-hand/core/document'
 import { valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole, inWords } from '@calm-hand/core/linear'
 import { findHeld } from '@calm-hand/core/machine'
@@ -113,8 +114,8 @@ const angleStep = (5 * Math.PI) / 180
 export function loopView(document: Document, loop: string, wanted?: string): LoopView | undefined {
   const part = document.loops[loop]
   if (part === undefined) return undefined
-  const machine = document.machines[part.machine as string]!
-  const quantity = findHeld(machine, part.holds as string)!
+  const machine = document.machines[part.machine]!
+  const quantity = findHeld(machine, part.holds)!
   const axis = pushOf(document, part)!
   const trials = trialsOf(document, loop)
   const trial = wanted !== undefined && wanted in trials ? wanted : undefined
@@ -170,7 +171,7 @@ function windowOf(model: LoopModel | undefined, analysis: LoopAnalysis | undefin
 
 /** The first step or rise that a trial asks of the loop; else a round one. */
 function stepSizeOf(document: Document, loop: string, unit: string): number {
-  const cues = Object.values(document.trials).flatMap(({ cues: all }) => Object.values(all as Readonly<Record<string, Part>>))
+  const cues = Object.values(document.trials).flatMap(({ cues: all }) => Object.values(partsIn(all)))
   const sizes = cues.flatMap(({ loop: moved, by }) =>
     moved === loop && typeof by === 'number' && by !== 0 ? [Math.abs(by)] : [],
   )
@@ -179,9 +180,9 @@ function stepSizeOf(document: Document, loop: string, unit: string): number {
 
 function trialsOf(document: Document, loop: string): Readonly<Record<string, string>> {
   const moving = Object.entries(document.trials).filter(([, { cues }]) =>
-    Object.values(cues as Readonly<Record<string, Part>>).some((cue) => cue.loop === loop),
+    Object.values(partsIn(cues)).some((cue) => cue.loop === loop),
   )
-  return Object.fromEntries(moving.map(([name, { title }]) => [name, title as string]))
+  return Object.fromEntries(moving.map(([name, { title }]) => [name, title]))
 }
 
 /** Of a disturbance by half of what the step takes, or as much as the step; of others a tenth of where they rest, or one. */
@@ -201,7 +202,7 @@ export function answered(answer: Prediction, { motion }: Asked): Answered {
 }
 
 function judged(
-  part: Part,
+  part: LoopPart,
   design: LoopDesign,
   asked: Asked,
   step: Asked,
@@ -227,7 +228,7 @@ function judged(
 /** rad a sample: slow beside the loop, above its integrators */
 const slow = 1e-3
 
-function shownDesign(part: Part, design: LoopDesign, analysis: LoopAnalysis): ShownDesign {
+function shownDesign(part: LoopPart, design: LoopDesign, analysis: LoopAnalysis): ShownDesign {
   const { values, gains, nominalPush, model } = design
   const { law, plant, dt } = model
   return {
@@ -235,7 +236,7 @@ function shownDesign(part: Part, design: LoopDesign, analysis: LoopAnalysis): Sh
     law: { gains: law.gains, signals: law.signals },
     plant: { words: inWords(plant), isCascade: plant.dt !== null },
     sense: law.notLinear === undefined ? senseOf(model, slow / dt) : 1,
-    experiment: experimentOf(model, part.tuning as Part),
+    experiment: experimentOf(model, part.tuning),
     typed: takenOver(design, analysis),
     poles: slowestPoles(model, analysis),
   }

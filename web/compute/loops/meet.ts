@@ -22,7 +22,7 @@ export async function meet(
   onStep: (share: number) => Promise<boolean> | boolean,
 ): Promise<Met | OutOfReach | undefined> {
   const models: LoopModel[] = []
-  const machine = document.loops[loop]!.machine as string
+  const machine = document.loops[loop]!.machine
   const nominal = checkDocument(document)
   // at the ends of the ranges the software still knows the nominal machine
   const truly = (resolved: Document) => {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { checkDocument } from '@calm-hand/core'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { designLoop } from '@calm-hand/core/tuning'
 import { demo } from '../../../core/tests/demo'
@@ -50,7 +51,7 @@ describe('new loops and trials', () => {
   it('a loop goes with the cues that asked it, and nothing else', () => {
     const after = withoutLoop(demo('lens-turret'), 'tilt')
     expect(Object.keys(after.loops)).toEqual(['pan'])
-    expect(Object.keys(after.trials.passingShip!.cues as object)).toEqual(['bearing'])
+    expect(Object.keys(partsIn(after.trials.passingShip!.cues))).toEqual(['bearing'])
     expect(checkDocument(after).kind).toBe('done')
   })
 })

@@ -1,6 +1,6 @@
 import { linearMachine } from '@calm-hand/core/control'
-import { findAt } from '@calm-hand/core/document'
-import type { Document, Part } from '@calm-hand/core/document'
+import { partAt } from '@calm-hand/core/document'
+import type { Document, LoopPart, Part } from '@calm-hand/core/document'
 import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, heldQuantities } from '@calm-hand/core/machine'
 import { freePush, loopsOf } from '../../stations/loops/loopEdits'
@@ -10,20 +10,20 @@ import { freeName } from '../../stations/machine/partEdits'
 const usualRate = 100
 
 /** A loop with all gains 0 on the first push that is free and what it moves, or nothing where every push has its loop. */
-export function newLoop(document: Document, machineName: string): { readonly name: string; readonly part: Part } | undefined {
+export function newLoop(document: Document, machineName: string): { readonly name: string; readonly part: LoopPart } | undefined {
   const machine = document.machines[machineName]
   const push = freePush(document, machineName)
   if (push === undefined || machine === undefined) return undefined
   const quantities = heldQuantities(machine)
   const reached = movedBy(machine, push.name)
   const moved = quantities.filter(({ name }) => reached.has(name))
-  const others = new Set(loopsOf(document, machineName).map(({ holds }) => holds as string))
+  const others = new Set(loopsOf(document, machineName).map(({ holds }) => holds))
   // what the drive itself moves before what it moves by the way, and nothing that another loop holds
-  const joint = (findAt(machine, push.name) as Part | undefined)?.joint
+  const joint = partAt(machine, push.name)?.joint
   const wanted = [moved.filter(({ name }) => name === joint), moved.filter(({ rate }) => rate !== undefined), moved, quantities]
   const held = wanted.flat().find(({ name }) => !others.has(name)) ?? quantities[0]
   if (held === undefined) return undefined
-  const part: Part = {
+  const part: LoopPart = {
     kind: 'loop',
     machine: machineName,
     holds: held.name,

@@ -36,8 +36,8 @@ export interface Handle {
 export function rungsOf(document: Document, machine: string): Rung[] {
   const own = Object.entries(document.loops).filter(([, part]) => part.machine === machine)
   return own.map(([name, part]) => {
-    const tuning = part.tuning as Part
-    const known = { name, label: labelOf(part, name), commands: commandedLoop(part.pushes as string) }
+    const tuning = part.tuning
+    const known = { name, label: labelOf(part, name), commands: commandedLoop(part.pushes) }
     const design = designLoop(document, name)
     if (design.kind === 'refused') {
       const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }

@@ -21,7 +21,7 @@ export function spreadOf(
 ): Spread | string {
   const answer = (design: LoopDesign, of: Document) =>
     answerOf(design, askedOf(of, loop, asked), window, { feedback: design.values.closed, feedforward: undefined })
-  const name = document.loops[loop]!.machine as string
+  const name = document.loops[loop]!.machine
   const found = spread(document, loop, paths, share, answer, truths(document, written, name))
   return found.kind === 'done' ? found.value : found.problems[0]!.what
 }

@@ -24,7 +24,7 @@ export function RunsTab({ id }: { readonly id: string }) {
       {items.length === 0 && <p>No run is kept yet. R runs the trial that is shown.</p>}
       <ul>
         {items.map(({ hash, trial, madeAt, name, length }) => {
-          const title = (document.trials[trial]?.title as string | undefined) ?? trial
+          const title = document.trials[trial]?.title ?? trial
           return (
             <li key={hash} className="grid grid-cols-[110px_1fr_70px_auto_auto] gap-3 items-center min-h-8 border-b border-line">
               <span className="number">{moment(madeAt)}</span>

@@ -13,7 +13,8 @@ import {
   shapers,
   stops,
 } from '@calm-hand/core/control'
-import type { Part } from '@calm-hand/core/document'
+import { partsIn } from '@calm-hand/core/document'
+import type { LoopPart, Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { SlotAt } from '../../sentence'
@@ -29,7 +30,7 @@ import type { LoopView } from '../../compute/loops/loopView'
 export function Around({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const part = useSettled((document) => document.loops[loop]!)
   const path = `loops.${loop}`
-  const law = findKind(laws, part.law as Part)
+  const law = findKind(laws, part.law)
   const fresh = freshFor(view.now?.analysis.crossover)
   return (
     <>
@@ -46,7 +47,7 @@ export function Around({ loop, view }: { readonly loop: string; readonly view: L
               fresh={{
                 signal: part.holds,
                 command: '0',
-                next: slot === 'states' ? firstOf(part.law as Part) : '',
+                next: slot === 'states' ? firstOf(part.law) : '',
                 when: 'since > 1',
               }}
               named
@@ -95,7 +96,7 @@ function keepUnits({ axis, quantity }: LoopView) {
 const limits = ['least', 'most', 'fastest'] as const
 const words = { least: 'least', most: 'most', fastest: 'fastest change' } as const
 
-function Limits({ part, path, view }: { readonly part: Part; readonly path: string; readonly view: LoopView }) {
+function Limits({ part, path, view }: { readonly part: LoopPart; readonly path: string; readonly view: LoopView }) {
   const unit = shownUnit(view.axis.unit)
   const missing = limits.filter((one) => part[one] === undefined)
   return (
@@ -143,5 +144,5 @@ function startOf(limit: (typeof limits)[number], { now }: LoopView): number {
 
 /** The name of the first state of a law, to go back to. */
 function firstOf(law: Part): string {
-  return Object.keys((law.states ?? {}) as object)[0] ?? 'logicState'
+  return Object.keys(partsIn(law.states))[0] ?? 'logicState'
 }

@@ -1,6 +1,6 @@
 import { memo, useId, useMemo, useState } from 'react'
 import { requirement } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, LoopPart } from '@calm-hand/core/document'
 import { mapFigures, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, LoopAnalysis, MapFigure } from '@calm-hand/core/tuning'
 import { Phrase } from '../../frame/Phrase'
@@ -29,7 +29,7 @@ const degreesWords = (value: number) => `${value}°`
 /** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click or an arrow key takes one. */
 export function CalmMap({ document, loop, view }: CalmMapProps) {
   const [figure, setFigure] = useState<MapFigure>('settling')
-  const tuning = document.loops[loop]!.tuning as Part
+  const tuning = document.loops[loop]!.tuning
   const corner = (tuning.integralCorner as number | undefined) ?? requirement.slots.integralCorner.otherwise!
   const state = useCalmMap(document, loop, corner)
   // a drag of its own design leaves the map as it is
@@ -251,7 +251,7 @@ function tableOf({ crossovers, margins, figures }: Map, figure: MapFigure): Seri
 
 interface LimitsProps {
   readonly map: Map
-  readonly part: Part
+  readonly part: LoopPart
   readonly stepSize: number
 }
 
@@ -303,7 +303,7 @@ interface HandProps {
 
 /** Where the design stands: as it is asked for, so that the dot is where the hand is; of other methods as it was found. */
 function usePlace(loop: string, { now }: LoopView): Partial<Pick<LoopAnalysis, 'crossover' | 'phaseMargin'>> {
-  const tuning = useOpen((project) => project.document.loops[loop]?.tuning) as Part | undefined
+  const tuning = useOpen((project) => project.document.loops[loop]?.tuning)
   if (now === undefined || tuning === undefined) return now?.analysis ?? {}
   const { kind, crossover, phaseMargin } = tuning
   const isAsked = kind === requirement.name && typeof crossover === 'number' && typeof phaseMargin === 'number'

@@ -15,7 +15,7 @@ import { PartItem, PartList } from './PartList'
 export const Estimators = memo(function Estimators({ loop }: { readonly loop: string }) {
   const document = useSettled((one) => one)
   const part = document.loops[loop]!
-  const machine = part.machine as string
+  const machine = part.machine
   const mine = Object.entries(document.estimators).filter(([, one]) => one.machine === machine)
   const owner = document.machines[machine]
   const offered = owner === undefined ? [] : estimators.filter((kind) => kind.fresh(part, owner) !== undefined)

@@ -39,7 +39,7 @@ const rungEnd = 262
 
 /** Loops on a frequency ruler at their crossover, beside the facts that limit them. Dragging a rung retunes its loop. */
 export const Ladder = memo(function Ladder({ document, chosen, onChoose }: LadderProps) {
-  const machine = document.loops[chosen]!.machine as string
+  const machine = document.loops[chosen]!.machine
   const rungs = useAnswer('rungs', document, [machine], { subject: machine, rank: 3 }).answer ?? none
   // a ship needs a longer ruler than a lifter
   const least = rungs.some(({ crossover }) => crossover !== undefined && crossover < 1.3 * usualLeast) ? slowLeast : usualLeast

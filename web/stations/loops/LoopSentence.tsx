@@ -1,5 +1,5 @@
 import { besideOf, commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, LoopPart } from '@calm-hand/core/document'
 import {
   edgeOfSwinging,
   followWithin,
@@ -24,7 +24,7 @@ import type { LoopView } from '../../compute/loops/loopView'
 
 const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label]))
 
-async function setLaw(document: Document, loop: string, part: Part, kind: string): Promise<void> {
+async function setLaw(document: Document, loop: string, part: LoopPart, kind: string): Promise<void> {
   const next = await askOnce('withLaw', document, loop, part, kind)
   if (next !== undefined) edit(setValue(`loops.${loop}`, next, 'Set the law'))
 }
@@ -33,13 +33,13 @@ async function setLaw(document: Document, loop: string, part: Part, kind: string
 export function LoopSentence({ loop, view }: { readonly loop: string; readonly view: LoopView }) {
   const part = useSettled((one) => one.loops[loop]!)
   const document = useOpen((project) => project.valid)
-  const { tuning, law, pushes } = part as unknown as { tuning: Part; law: Part; pushes: string }
+  const { tuning, law, pushes } = part
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
   const isTyped = tuning.kind === typedGains.name
   const methods = methodsFor(part)
   const beside = document.loops[loop] === undefined ? undefined : besideOf(document, loop)
-  const owner = document.machines[part.machine as string]
+  const owner = document.machines[part.machine]
   const hasPoints = owner !== undefined && pointNames(owner).length > 0
   const hasOneGain = view.now?.design.law.gains.length === 1
   return (

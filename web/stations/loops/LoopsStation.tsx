@@ -54,7 +54,7 @@ function Loops({ loop }: { readonly loop: string }) {
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const machine = document.loops[loop]!.machine as string
+  const machine = document.loops[loop]!.machine
   useEffect(() => chooseMachine(project!, machine), [project, machine])
   const choose = useCallback((name: string) => void navigate(`/${project}/loops/${name}`), [navigate, project])
   const [asks, setAsks] = useState<string>()

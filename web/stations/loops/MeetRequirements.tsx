@@ -2,7 +2,7 @@ import { proxy } from 'comlink'
 import { Popover } from 'radix-ui'
 import { useRef, useState } from 'react'
 import { keeps, keptBy, keptFrom, requirement } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, LoopPart, Part } from '@calm-hand/core/document'
 import type { MetWish, WishName } from '@calm-hand/core/tuning'
 import { answerTo } from '../../compute'
 import type { Answer, Arguments } from '../../compute'
@@ -42,7 +42,7 @@ function typedIn({ unit, label }: Field, typed = ''): number | { readonly wrong:
 }
 
 /** What to start from: what the loop shall keep, or as quick as it is now, with usual margins (common practice, no source). */
-function startOf(part: Part, view: LoopView): Partial<Record<WishName, string>> {
+function startOf(part: LoopPart, view: LoopView): Partial<Record<WishName, string>> {
   const kept = keptBy(part)
   const known = fieldsOf(view).flatMap(({ name, unit }) => {
     const limit = kept[name]

@@ -1,6 +1,5 @@
 import { X } from 'lucide-react'
-import { findAt } from '@calm-hand/core/document'
-import type { Part } from '@calm-hand/core/document'
+import { partAt, partsIn } from '@calm-hand/core/document'
 import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { Sentence, SlotAt } from '../../sentence'
@@ -25,8 +24,8 @@ interface PartListProps {
 
 /** Named parts of a loop as sentences with their ledgers; those with a switch show it. */
 export function PartList({ title, path, group, kinds, fresh, units = {}, named = false }: PartListProps) {
-  const owner = useOpen((project) => findAt(project.document, path) as Part)
-  const list = Object.entries((owner[group] ?? {}) as Readonly<Record<string, Part>>)
+  const owner = useOpen((project) => partAt(project.document, path)!)
+  const list = Object.entries(partsIn(owner[group]))
   const siblings = Object.fromEntries(list.map(([name]) => [name, name]))
   const add = (kind: AnyKind) => {
     const starts = typeof fresh === 'function' ? fresh(kind) : fresh

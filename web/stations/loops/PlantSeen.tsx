@@ -36,7 +36,7 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const design = designLayers.all
   const isOn = (layer: AnyLayer) => design.has(layer) !== changed.has(layer)
   const points = pointNames(machine)
-  const designed = (now.design.values.point ?? '') as string
+  const designed = now.design.values.point ?? ''
   const [point, setPoint] = useState<string>()
   const elsewhere = point !== undefined && point !== designed && ['', ...points].includes(point) ? point : undefined
   const { plant } = now.design

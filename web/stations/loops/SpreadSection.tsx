@@ -2,6 +2,7 @@ import { useMemo } from 'react'
 import { Plus, X } from 'lucide-react'
 import { everyNumber } from '@calm-hand/core/kinds'
 import { machineKinds } from '@calm-hand/core/machine'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
 import { ChoiceSlot } from '../../sentence'
@@ -19,8 +20,8 @@ const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(p
 
 /** Numbers of the machine that are not known well, how far they may lie off, and what that does to the loop. */
 export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
-  const machine = document.machines[document.loops[loop]!.machine as string]!
-  const spreads = Object.keys((machine.allocations ?? {}) as object).length > 0
+  const machine = document.machines[document.loops[loop]!.machine]!
+  const spreads = Object.keys(partsIn(machine.allocations)).length > 0
   const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
   const called: Readonly<Record<string, string>> = {
     ...parameterWords(document.parameters),

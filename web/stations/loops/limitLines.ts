@@ -1,5 +1,5 @@
 import { keptBy } from '@calm-hand/core/control'
-import type { Part } from '@calm-hand/core/document'
+import type { LoopPart } from '@calm-hand/core/document'
 import type { CalmMap } from '@calm-hand/core/tuning'
 
 /** From corner to corner of places: columns across, rows up. */
@@ -11,7 +11,11 @@ export interface LimitLine {
 }
 
 /** Where each requirement of a loop begins and ends to hold on its map: the edges between places that keep it and that do not. */
-export function limitLines({ crossovers, margins, figures, why }: CalmMap, part: Part, stepSize: number): readonly LimitLine[] {
+export function limitLines(
+  { crossovers, margins, figures, why }: CalmMap,
+  part: LoopPart,
+  stepSize: number,
+): readonly LimitLine[] {
   const { overshoot, settling, peakCommand, sensitivityPeak, phaseMargin } = keptBy(part)
   const rows = margins.length
   const wanted: readonly [string, number | undefined, (at: number) => number][] = [

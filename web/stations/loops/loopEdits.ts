@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { pushesOf } from '@calm-hand/core/machine'
 import type { Push } from '@calm-hand/core/machine'
@@ -13,7 +14,7 @@ export function freePush(document: Document, name: string): Push | undefined {
 export function withoutLoop(document: Document, name: string): Document {
   const { [name]: _gone, ...loops } = document.loops
   const trials = Object.entries(document.trials).map(([key, part]) => {
-    const cues = Object.entries(part.cues as Readonly<Record<string, Part>>).filter(([, cue]) => cue.loop !== name)
+    const cues = Object.entries(partsIn(part.cues)).filter(([, cue]) => cue.loop !== name)
     return [key, { ...part, cues: Object.fromEntries(cues) }]
   })
   return { ...document, loops, trials: Object.fromEntries(trials) as Document['trials'] }

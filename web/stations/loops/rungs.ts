@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import type { TogetherFigures } from '@calm-hand/core/tuning'
 import type { Handle, Rung } from '../../compute/loops/rungs'
@@ -71,7 +72,7 @@ export function factsOf(document: Document, loop: string): { name: string; value
 
 /** s: that of the slowest of the drives that say one. */
 function lagOf(machine: Part): number {
-  const drives = [machine.rotors as Part | undefined, ...Object.values((machine.drives ?? {}) as Readonly<Record<string, Part>>)]
+  const drives = [machine.rotors as Part | undefined, ...Object.values(partsIn(machine.drives))]
   return Math.max(0, ...drives.map((drive) => drive?.lag).filter((lag) => typeof lag === 'number'))
 }
 

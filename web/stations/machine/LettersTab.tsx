@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import type { Document, Part } from '@calm-hand/core/document'
 import { freeBodyInLetters } from '@calm-hand/core/letters'
 import type { Naming } from '@calm-hand/core/letters'
-import { isBodiless, shortName } from '@calm-hand/core/machine'
+import { bodiesOf, isBodiless, shortName } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { ChoiceSlot } from '../../sentence'
@@ -115,7 +115,7 @@ function Formula({ latex, typeset }: { readonly latex: string; readonly typeset:
 }
 
 function hungOn(machine: Part, body: string): string {
-  return ((machine.bodies as Readonly<Record<string, Part>>)[body]!.joint as Part).on as string
+  return bodiesOf(machine)[body]!.joint.on
 }
 
 /** The typesetter is large, so it comes when it is wanted. */

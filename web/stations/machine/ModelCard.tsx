@@ -1,4 +1,5 @@
 import { Check, Play, Square, X } from 'lucide-react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import type { Mode } from '@calm-hand/core/control'
 import { isBodiless, shortName } from '@calm-hand/core/machine'
@@ -223,7 +224,7 @@ function Held({ point, machine }: { readonly point: RestingPoint; readonly machi
 
 /** The states where a machine without bodies balances. */
 function Balanced({ point, machine }: { readonly point: RestingPoint; readonly machine: Part }) {
-  const states = Object.entries(machine.states as Readonly<Record<string, Part>>)
+  const states = Object.entries(partsIn(machine.states))
   return (
     <section className="section" aria-label="Where it balances">
       <h2 className="pb-1">Where it balances</h2>

@@ -1,4 +1,4 @@
-import { findAt } from '@calm-hand/core/document'
+import { partAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { originOf, originState } from '@calm-hand/core/machine'
 import type { Origin } from '@calm-hand/core/machine'
@@ -23,9 +23,7 @@ export function OriginNote({ path, part }: { readonly path: string; readonly par
       {from}, which has changed since.{' '}
       <button
         className="button small"
-        onClick={() =>
-          edit(setValue(path, takenAgain(part, findAt(original, origin.path) as Part, origin), `Take ${name} again`))
-        }
+        onClick={() => edit(setValue(path, takenAgain(part, partAt(original, origin.path)!, origin), `Take ${name} again`))}
       >
         Take it again
       </button>

@@ -1,4 +1,5 @@
 import { ChevronDown, ChevronRight, Trash2 } from 'lucide-react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -50,7 +51,7 @@ export function PartGroup({
   isShort = false,
   within,
 }: PartGroupProps) {
-  const parts = Object.entries((machine[group] ?? {}) as Readonly<Record<string, Part>>)
+  const parts = Object.entries(partsIn(machine[group]))
   const open = (name: string) => chosen === `${group}.${name}`
   const add = (kind: AnyKind) => {
     const { name, change } = addPartTo(path, machine, group, kind, fresh)

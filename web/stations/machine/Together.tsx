@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { findAt } from '@calm-hand/core/document'
+import { findAt, partAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { everyPart } from '@calm-hand/core/kinds'
 import type { Slot } from '@calm-hand/core/kinds'
@@ -18,7 +18,7 @@ export function Together({ path }: { readonly path: string }) {
   useEffect(() => clearMarks, [path])
   if (marked.length < 2) return null
   const [first, ...rest] = marked as [string, ...string[]]
-  const slots = commonSlots(findAt(document, path) as Part, path, marked)
+  const slots = commonSlots(partAt(document, path)!, path, marked)
   return (
     <section className="border-b border-line bg-kelp-tint px-4 py-2 text-[12.5px]" aria-label="Edited together">
       <div className="flex items-baseline gap-2 pb-1">

@@ -1,4 +1,4 @@
-import { findAt, replaceAt } from '@calm-hand/core/document'
+import { findAt, partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
@@ -19,7 +19,7 @@ export function addPartTo(
   kind: AnyKind,
   fresh: Readonly<Record<string, unknown>>,
 ): Added {
-  const name = freeName(Object.keys((machine[group] ?? {}) as object), shortName(kind.name))
+  const name = freeName(Object.keys(partsIn(machine[group])), shortName(kind.name))
   const sized = freshNumbers(machine, kind.name, String(fresh.joint ?? ''))
   const given = Object.fromEntries(Object.entries({ ...fresh, ...sized }).filter(([slot]) => slot in kind.slots))
   return { name, change: setValue(`${path}.${group}.${name}`, blankPart(kind, given), `Add ${name}`) }
@@ -27,7 +27,7 @@ export function addPartTo(
 
 /** A copy from the shelf, under its own name where that is free. */
 export function takePart(path: string, machine: Part, group: string, part: Part, wanted: string): Added {
-  const name = freeName(Object.keys((machine[group] ?? {}) as object), wanted)
+  const name = freeName(Object.keys(partsIn(machine[group])), wanted)
   return { name, change: setValue(`${path}.${group}.${name}`, part, `Take ${name}`) }
 }
 

@@ -1,5 +1,6 @@
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { layersOfMachine } from '@calm-hand/core/machine'
 import type { MechanismLayer, MechanismLayerName } from '@calm-hand/core/machine'
@@ -39,9 +40,7 @@ function structureOf(machine: Part): string {
   return Object.entries(machine)
     .flatMap(([group, parts]) =>
       typeof parts === 'object' && parts !== null && !Array.isArray(parts)
-        ? Object.values(parts as Readonly<Record<string, Part>>).map(
-            (part) => `${group} ${part.kind} ${Object.keys(part).join(' ')}`,
-          )
+        ? Object.values(partsIn(parts)).map((part) => `${group} ${part.kind} ${Object.keys(part).join(' ')}`)
         : [],
     )
     .join('\n')

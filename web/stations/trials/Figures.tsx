@@ -1,4 +1,5 @@
-import type { Part } from '@calm-hand/core/document'
+import { partsIn } from '@calm-hand/core/document'
+import type { TrialPart } from '@calm-hand/core/document'
 import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
@@ -102,8 +103,8 @@ function inMotionUnits(held: HeldView): HeldView {
 }
 
 /** What the cues of a trial ask of a loop: steps alone, or more. */
-function askedSort(trial: Part, loop: string): keyof typeof columnsFor {
-  const mine = Object.values(trial.cues as Readonly<Record<string, Part>>).filter((cue) => cue.loop === loop)
+function askedSort(trial: TrialPart, loop: string): keyof typeof columnsFor {
+  const mine = Object.values(partsIn(trial.cues)).filter((cue) => cue.loop === loop)
   if (mine.length === 0) return 'nothing'
   return mine.every(({ kind }) => kind === 'stepCue' || kind === 'switchCue') ? 'step' : 'motion'
 }

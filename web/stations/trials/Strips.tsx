@@ -1,7 +1,7 @@
 import { useMemo } from 'react'
 import { X } from 'lucide-react'
-import { findAt } from '@calm-hand/core/document'
-import type { Part } from '@calm-hand/core/document'
+import { partAt, partsIn } from '@calm-hand/core/document'
+import type { LoopPart } from '@calm-hand/core/document'
 import { findColumn, referenceOf, signalValues, trialDuration } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Chart, HorizontalMark, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
@@ -244,7 +244,7 @@ function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProp
           ]),
     ]
   }, [document, record, pinned, name, unit, predicted])
-  const said = Object.entries((document.trials[trial]!.watch ?? {}) as Readonly<Record<string, Part>>)
+  const said = Object.entries(partsIn(document.trials[trial]!.watch))
   const key = said.find(([, part]) => part.signal === name)?.[0]
   return (
     <div className="h-[118px] shrink-0 grid" data-watched={name}>
@@ -322,8 +322,8 @@ function fitted(all: readonly Series[], ...always: number[]): Axis {
 }
 
 /** The most that a loop may command, by its own limit or that of the drive that it pushes. */
-function mostPush({ machine }: TrialView, loop: Part): number | undefined {
-  const drive = findAt(machine, loop.pushes as string) as Part | undefined
+function mostPush({ machine }: TrialView, loop: LoopPart): number | undefined {
+  const drive = partAt(machine, loop.pushes)
   const most = [loop.most, drive?.most].filter((one): one is number => typeof one === 'number')
   return most.length === 0 ? undefined : Math.min(...most)
 }

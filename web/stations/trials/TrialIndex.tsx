@@ -76,7 +76,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
                 aria-current="true"
               >
                 <span className="grow">
-                  <TextSlot path={`${path}.title`} label="name of this trial" value={title as string} isFormula={false} />
+                  <TextSlot path={`${path}.title`} label="name of this trial" value={title} isFormula={false} />
                 </span>
                 <button className={iconButton} aria-label="Copy this trial" title="Copy this trial" onClick={onCopy}>
                   <Copy size={14} />
@@ -91,7 +91,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
                 className="block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
                 onClick={() => onChoose(name)}
               >
-                {title as string}
+                {title}
               </button>
             ),
           )}

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import * as THREE from 'three'
-import { bodyPoses, groundLevel, mechanism } from '@calm-hand/core/machine'
+import { bodiesOf, bodyPoses, groundLevel, mechanism } from '@calm-hand/core/machine'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
@@ -197,7 +198,7 @@ function mechanismMover(
   const { positions, start, tree } = model.assembly
   const placeOf = (drawn: THREE.Group) => new THREE.Vector3().setFromMatrixPosition(drawn.matrix)
   const watched = watchedBody(machine, held?.quantity.name)
-  const [x, y, z] = (machine.bodies as Readonly<Record<string, Part>>)[watched]!.centre as [number, number, number]
+  const [x, y, z] = bodiesOf(machine)[watched]!.centre as [number, number, number]
   return {
     group: model.group,
     middle: () => {
@@ -217,15 +218,15 @@ function mechanismMover(
 
 /** The body whose way is drawn: that of what a loop holds, else the one farthest out. */
 function watchedBody(machine: Part, holds: string | undefined): string {
-  const bodies = Object.keys(machine.bodies as object)
+  const bodies = Object.keys(bodiesOf(machine))
   const [group, name] = (holds ?? '').split('.')
-  const readings = (machine.readings ?? {}) as Readonly<Record<string, Part>>
+  const readings = partsIn(machine.readings)
   const owner = group === 'readings' ? (readings[name ?? '']?.body as string | undefined) : group
   return owner !== undefined && bodies.includes(owner) ? owner : bodies.at(-1)!
 }
 
 function figureMover(machine: Part, name: string, palette: StageHandle['palette'], opacity: number): Mover {
-  const figure = Object.values((machine.figure ?? {}) as Readonly<Record<string, Part>>)[0]
+  const figure = Object.values(partsIn(machine.figure))[0]
   const group = plainFigure((figure?.shape as string | undefined) ?? 'block', 1, palette, opacity)
   const middle = () => group.position.clone()
   return {

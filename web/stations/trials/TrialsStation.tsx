@@ -61,7 +61,7 @@ function Trials({ trial }: { readonly trial: string }) {
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
-  const machine = document.trials[trial]!.machine as string
+  const machine = document.trials[trial]!.machine
   useEffect(() => chooseMachine(project!, machine), [project, machine])
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set())
   const [search, setSearch] = useSearchParams()

@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 import { Plus } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
@@ -25,7 +26,7 @@ export function Watch({ view }: { readonly view: TrialView }) {
     : []
   const take = ({ name, label }: RunSignal) => {
     const path = `trials.${view.trial}.watch`
-    const keys = Object.keys((document.trials[view.trial]!.watch ?? {}) as object)
+    const keys = Object.keys(partsIn(document.trials[view.trial]!.watch))
     edit(addPart(`${path}.${freeName(keys, 'signal')}`, { kind: watched.name, signal: name }, `Watch ${label}`))
     setOpen(false)
     setSearch('')

@@ -1,12 +1,12 @@
 import type { Document } from '@calm-hand/core/document'
-import { layersOfMachine, trialLayers } from '@calm-hand/core/machine'
+import { layersOfMachine, sensorsOf, trialLayers } from '@calm-hand/core/machine'
 
 /** The realism layers that people see: those that some part of the machine asks about, and those of its software. */
 export function shownLayers(document: Document, machineName: string) {
   const machine = document.machines[machineName]!
-  const hasSensors = Object.keys((machine.sensors ?? {}) as object).length > 0
+  const hasSensors = Object.keys(sensorsOf(machine)).length > 0
   const hasEstimators = Object.values(document.estimators).some((one) => one.machine === machineName)
-  const asked = layersOfMachine(machine).map(({ name }) => name as string)
+  const asked = layersOfMachine(machine).map(({ name }) => name)
   return trialLayers.filter(
     ({ name }) =>
       name === 'sampling' || (name === 'estimator' ? hasEstimators : name === 'sensorErrors' ? hasSensors : asked.includes(name)),

@@ -40,7 +40,7 @@ describe('trials', () => {
     const bare = { ...turret, loops: {}, trials: {}, tray: {} } as Document
     const { name, change } = addTrial(bare, Object.keys(bare.machines)[0]!)
     const document = change.apply(bare)
-    const [push] = Object.values(document.trials[name]!.cues as Record<string, { loop: string; by: number }>)
+    const [push] = Object.values(document.trials[name]!.cues)
     expect(push!.loop).toMatch(/^pushes\.drives\./)
     const checked = checkDocument(document)
     expect(checked.kind).toBe('done')

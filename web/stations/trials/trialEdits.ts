@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { asCued } from '@calm-hand/core/control'
 import { isBodiless, pushesOf, trialLayers } from '@calm-hand/core/machine'
@@ -45,13 +46,13 @@ export function addTrial(document: Document, machineName: string, asked?: string
 /** The same trial once more, to be changed. */
 export function copyTrial(document: Document, name: string): Added {
   const part = document.trials[name]!
-  const title = freeTitle(document, `${part.title as string}, copy`)
-  return added(document, name, { ...part, title }, `Copy ${part.title as string}`)
+  const title = freeTitle(document, `${part.title}, copy`)
+  return added(document, name, { ...part, title }, `Copy ${part.title}`)
 }
 
 /** What is pinned of it stays in the tray, and undo brings it back with its runs. */
 export function removeTrial(document: Document, name: string) {
-  return removePart(`trials.${name}`, `Remove ${document.trials[name]!.title as string}`)
+  return removePart(`trials.${name}`, `Remove ${document.trials[name]!.title}`)
 }
 
 function added(document: Document, wanted: string, part: Part, label: string): Added {
@@ -65,7 +66,7 @@ const gentleShare = 0.05
 function firstPush(machine: Part): Readonly<Record<string, Part>> {
   const [push] = pushesOf(machine)
   if (push === undefined) return {}
-  const group = machine[isBodiless(machine) ? 'inputs' : 'drives'] as Readonly<Record<string, Part>> | undefined
+  const group = partsIn(machine[isBodiless(machine) ? 'inputs' : 'drives'])
   const part = group?.[push.name.split('.').at(-1)!]
   const limit = (part?.most ?? part?.voltage) as number | undefined
   const by = Number((limit === undefined ? usualStep : gentleShare * limit).toPrecision(2))
@@ -73,7 +74,7 @@ function firstPush(machine: Part): Readonly<Record<string, Part>> {
 }
 
 function freeTitle(document: Document, wanted: string): string {
-  const taken = Object.values(document.trials).map(({ title }) => title as string)
+  const taken = Object.values(document.trials).map(({ title }) => title)
   if (!taken.includes(wanted)) return wanted
   for (let i = 2; ; i++) if (!taken.includes(`${wanted} ${i}`)) return `${wanted} ${i}`
 }

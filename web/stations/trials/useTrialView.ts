@@ -1,6 +1,8 @@
 import { useEffect, useMemo } from 'react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
-import { pushOf } from '@calm-hand/core/control'
+import { pushOf, requirement, typedGains } from '@calm-hand/core/control'
+import { partOf } from '@calm-hand/core/kinds'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { cues as cueKinds, figuresOf, findColumn, runHash, signalsOf } from '@calm-hand/core/simulation'
@@ -112,10 +114,10 @@ function useBroughtBack(hash: string): void {
 
 function planned(document: Document, trial: string, watched: string | undefined) {
   const part = document.trials[trial]!
-  const machineName = part.machine as string
+  const machineName = part.machine
   const machine = document.machines[machineName]!
   const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === machineName)
-  const cued = Object.values(part.cues as Readonly<Record<string, Part>>).map(({ loop }) => loop as string)
+  const cued = Object.values(partsIn(part.cues)).map(({ loop }) => loop as string)
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
   const held = loop === undefined ? undefined : heldBy(document, machine, loop)
   return { trial, machineName, machine, loops, layers: shownLayers(document, machineName), held }
@@ -154,7 +156,7 @@ function watchedNames(document: Document, trial: string): readonly string[] {
 }
 
 function figuresFor(document: Document, trial: string, loop: string | undefined, record: RunRecord): TrialFigures | undefined {
-  const part = document.loops[loop ?? ''] as unknown as { machine: string; holds: string } | undefined
+  const part = document.loops[loop ?? '']
   if (loop === undefined || part === undefined) return undefined
   const held = findColumn(record, `${part.machine}.${part.holds}`)
   const push = findColumn(record, `loops.${loop}.command`)
@@ -163,7 +165,7 @@ function figuresFor(document: Document, trial: string, loop: string | undefined,
 
 /** Times at which cues begin, in order, s. */
 export function cueTimes(document: Document, trial: string): number[] {
-  const all = Object.values(document.trials[trial]!.cues as Readonly<Record<string, Part>>)
+  const all = Object.values(partsIn(document.trials[trial]!.cues))
   return [...new Set(all.map(({ at }) => at as number))].sort((a, b) => a - b)
 }
 
@@ -187,15 +189,15 @@ export function pinLatest(trial: string): void {
 function titleOf(document: Document, trial: string): string {
   const { machine } = document.trials[trial]!
   const first = Object.values(document.loops).find((loop) => loop.machine === machine)
-  const tuning = first?.tuning as { kind: string; crossover?: number; kp?: number } | undefined
+  const tuning = first?.tuning
   const gains =
-    tuning?.crossover !== undefined && tuning.kind === 'requirement'
-      ? [`${tuning.crossover.toPrecision(3)} rad/s`]
-      : tuning?.kp !== undefined
-        ? [`kp ${tuning.kp.toPrecision(3)}`]
+    tuning?.kind === requirement.name
+      ? [`${partOf(requirement, tuning).crossover.toPrecision(3)} rad/s`]
+      : tuning?.kind === typedGains.name
+        ? [`kp ${(partOf(typedGains, tuning).kp ?? 0).toPrecision(3)}`]
         : []
-  const changes = Object.values(document.trials[trial]!.overrides as Readonly<Record<string, Part>>).map(
+  const changes = Object.values(partsIn(document.trials[trial]!.overrides)).map(
     ({ parameter, how, amount }) => `${String(parameter).split('.').at(-1)} ${how === 'times' ? '×' : '='}${String(amount)}`,
   )
-  return [...gains, ...changes].join(', ') || (document.trials[trial]!.title as string)
+  return [...gains, ...changes].join(', ') || document.trials[trial]!.title
 }

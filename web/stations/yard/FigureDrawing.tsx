@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 
 /** Line drawings of the simple figures, seen from aside and above. */
@@ -34,8 +35,8 @@ const drawings: Readonly<Record<string, readonly { readonly d: string; readonly 
 
 /** A machine without bodies: its figure, or its states as beads where it has none. */
 export function FigureDrawing({ machine }: { readonly machine: Part }) {
-  const [figure] = Object.values((machine.figure ?? {}) as Readonly<Record<string, Part>>)
-  const names = (group: string) => Object.keys((machine[group] ?? {}) as object).slice(0, 6)
+  const [figure] = Object.values(partsIn(machine.figure))
+  const names = (group: string) => Object.keys(partsIn(machine[group])).slice(0, 6)
   const column = (list: readonly string[], x: number) =>
     list.map((name, i) => ({ name, x, y: ((i + 0.5) / list.length - 0.5) * 110 }))
   const [inputs, states] = [column(names('inputs'), -60), column(names('states'), 40)]

@@ -1,6 +1,6 @@
 import { composed, unrotated } from '@calm-hand/core/algebra'
 import type { Placement } from '@calm-hand/core/algebra'
-import { assemble, bodyPoses, closedPose, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
+import { assemble, bodiesOf, bodyPoses, closedPose, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
 import type { Part } from '@calm-hand/core/document'
 
 type Point = readonly [number, number, number]
@@ -53,9 +53,9 @@ function facesOf(machine: Part): Face[] {
     const seat = assembly.seats.get(body)
     return seat === undefined ? unmoved : seatPose(seat, poses)
   }
-  const bodies = Object.entries(machine.bodies as Readonly<Record<string, Part>>)
+  const bodies = Object.entries(bodiesOf(machine))
   const faces = bodies.flatMap(([name, body]) =>
-    Object.entries((body.shapes ?? {}) as Readonly<Record<string, Part>>).flatMap(([shape, part]) => {
+    Object.entries(body.shapes ?? {}).flatMap(([shape, part]) => {
       const at = composed(poseOf(name), placement(part, `bodies.${name}.shapes.${shape}`, read))
       return shapeFaces(part).map(({ points, fill }) => faceOf(points, at, fill))
     }),
@@ -64,7 +64,7 @@ function facesOf(machine: Part): Face[] {
   // meshes only, which are not here: lines from joint to joint
   return bodies.map(([name, { joint }]) =>
     faceOf(
-      [poseOf((joint as Part).on as string), poseOf(name)].map(({ position }) => position as Point),
+      [poseOf(joint.on), poseOf(name)].map(({ position }) => position as Point),
       unmoved,
       'none',
     ),

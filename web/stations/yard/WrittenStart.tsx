@@ -1,4 +1,5 @@
 import { Suspense, lazy, useMemo } from 'react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import type { Writing } from './newMachine'
 
@@ -62,7 +63,7 @@ function summaryOf(made: Outcome<Document> | undefined): string {
   if (made === undefined) return ''
   if (made.kind === 'refused') return `${made.problems[0]!.where}: ${made.problems[0]!.what}`.replace(/^: /, '')
   const machine = Object.values(made.value.machines)[0]!
-  const names = (group: string) => Object.keys((machine[group] ?? {}) as object)
+  const names = (group: string) => Object.keys(partsIn(machine[group]))
   return ['bodies', 'states', 'inputs', 'outputs']
     .map((group) => (names(group).length === 0 ? '' : `${group}: ${names(group).join(', ')}`))
     .filter((words) => words !== '')

@@ -1,6 +1,7 @@
 import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { isBodiless, totalMass } from '@calm-hand/core/machine'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { judge } from '../../state/judge'
 import { askAnew, useStoredProjects } from '../../state/kept'
@@ -117,7 +118,7 @@ function workInWords({ machines, loops, trials }: StoredProject['document']): st
 }
 
 function partsInWords(machine: Part): string {
-  const count = (group: string) => Object.keys((machine[group] ?? {}) as object).length
+  const count = (group: string) => Object.keys(partsIn(machine[group])).length
   const words = (number: number, one: string, many: string) => `${number} ${number === 1 ? one : many}`
   if (isBodiless(machine)) return `${words(count('states'), 'state', 'states')}, ${words(count('inputs'), 'input', 'inputs')}`
   return `${words(count('bodies'), 'body', 'bodies')}, ${words(count('drives'), 'drive', 'drives')}`

@@ -1,5 +1,5 @@
 import { commandedLoop, innerLoops, laws, pushOf } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, LoopPart } from '@calm-hand/core/document'
 import { findKind, labelOf } from '@calm-hand/core/kinds'
 import { findHeld } from '@calm-hand/core/machine'
 import { shownUnit } from '../../../units'
@@ -42,7 +42,7 @@ const laneHead = 16
 export function laneLayout(document: Document, machine: string): Lanes {
   const loops = Object.entries(document.loops).filter(([, part]) => part.machine === machine)
   const depthOf = (name: string) => loops.filter(([other]) => innerLoops(document, other).includes(name)).length
-  const rates = [...new Set(loops.map(([, part]) => part.rate as number))].sort((a, b) => a - b)
+  const rates = [...new Set(loops.map(([, part]) => part.rate))].sort((a, b) => a - b)
   const lanes: Lane[] = []
   const ribbons: Ribbon[] = []
   let top = 0
@@ -63,17 +63,17 @@ export function laneLayout(document: Document, machine: string): Lanes {
   return { lanes, ribbons, width: right + 84, height: top }
 }
 
-function said(document: Document, name: string, part: Part): Omit<Ribbon, 'x' | 'y'> {
-  const held = findHeld(document.machines[part.machine as string]!, part.holds as string)
+function said(document: Document, name: string, part: LoopPart): Omit<Ribbon, 'x' | 'y'> {
+  const held = findHeld(document.machines[part.machine]!, part.holds)
   const push = pushOf(document, part)
   const inUnit = (one: { readonly label: string; readonly unit: string } | undefined) =>
     one === undefined ? '' : `${one.label}${one.unit === '' ? '' : ` ${shownUnit(one.unit)}`}`
   return {
     name,
     label: labelOf(part, name),
-    law: findKind(laws, part.law as Part)?.label ?? '',
+    law: findKind(laws, part.law)?.label ?? '',
     reads: inUnit(held),
     asks: inUnit(push),
-    commands: commandedLoop(part.pushes as string),
+    commands: commandedLoop(part.pushes),
   }
 }

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { findAt } from '@calm-hand/core/document'
+import { partAt, partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { outputNames } from '@calm-hand/core/machine'
 import { MachineSwitch } from '../../../frame/MachineSwitch'
@@ -27,14 +27,14 @@ export function BodilessStation({ name }: { readonly name: string }) {
   const path = `machines.${name}`
   const document = useOpen((project) => project.valid)
   const valid = document.machines[name]!
-  const edited = useOpen((project) => findAt(project.document, path)) as Part
+  const edited = useOpen((project) => partAt(project.document, path))!
   const [chosen, setChosen] = useState('')
   useAskedPlace(([, , group, part]) => part !== undefined && setChosen(`${group}.${part}`))
   const [look, setLook] = useState<keyof typeof looks>('letGo')
   const layers = useLayers(valid)
   const report = useReport(document, name, layers.on)
   const units = useMemo(() => unitsOf(valid), [valid])
-  const [figure] = Object.values((valid.figure ?? {}) as Readonly<Record<string, Part>>)
+  const [figure] = Object.values(partsIn(valid.figure))
   const curves = (
     <PanelBoundary name="The curves">
       <LookTabs
@@ -91,7 +91,7 @@ export function BodilessStation({ name }: { readonly name: string }) {
 function unitsOf(machine: Part): Record<string, string> {
   return Object.fromEntries(
     [machine.states, machine.outputs].flatMap((group) =>
-      Object.entries((group ?? {}) as Readonly<Record<string, Part>>).map(([name, { unit }]) => [name, unit as string]),
+      Object.entries(partsIn(group)).map(([name, { unit }]) => [name, unit as string]),
     ),
   )
 }

@@ -1,5 +1,6 @@
 import { labelOf } from '@calm-hand/core/kinds'
 import type { StateSpace } from '@calm-hand/core/linear'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 
 interface InfluenceSketchProps {
@@ -25,8 +26,8 @@ interface Bead {
 
 /** A machine without bodies as a line sketch: inputs from the left, states in the middle, outputs to the right. */
 export function InfluenceSketch({ machine, system, chosen, onChoose }: InfluenceSketchProps) {
-  const names = (group: Group) => Object.keys((machine[group] ?? {}) as object)
-  const partOf = (group: Group, name: string) => (machine[group] as Readonly<Record<string, Part>>)[name]
+  const names = (group: Group) => Object.keys(partsIn(machine[group]))
+  const partOf = (group: Group, name: string) => partsIn(machine[group])[name]
   const rows = Math.max(names('inputs').length, names('states').length, names('outputs').length, 1)
   const height = rows * rowHeight + 16
   const beads = (Object.keys(columns) as Group[]).flatMap((group) => {

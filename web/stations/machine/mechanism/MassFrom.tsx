@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { findAt } from '@calm-hand/core/document'
+import { partAt, partsIn } from '@calm-hand/core/document'
 import type { Part, Problem } from '@calm-hand/core/document'
 import { looksLikeMillimetres, meshProblems, meshProperties, shapesProperties } from '@calm-hand/core/machine'
 import type { SolidProperties } from '@calm-hand/core/machine'
@@ -19,14 +19,14 @@ interface MassFromProps {
 /** Mass, centre and inertia from what a body is made of: its shapes, or a closed mesh, with a density. */
 export function MassFrom({ path }: MassFromProps) {
   // sizes may be formulas: what is weighed are their numbers
-  const worked = useOpen((project) => findAt(project.valid, path)) as Part | undefined
+  const worked = useOpen((project) => partAt(project.valid, path))
   const [density, setDensity] = useState('2700')
   const [unit, setUnit] = useState<'m' | 'mm'>('mm')
   const [problems, setProblems] = useState<readonly Problem[]>([])
   const [caution, setCaution] = useState<string>()
   const typed = parseTyped(density, 'kg/m³')
   const value = typed.kind === 'number' && typed.value > 0 ? typed.value : undefined
-  const shapes = Object.values((worked?.shapes ?? {}) as Readonly<Record<string, Part>>)
+  const shapes = Object.values(partsIn(worked?.shapes))
   const alone = useMemo((): Part => ({ kind: 'mechanism', bodies: worked === undefined ? {} : { worked } }), [worked])
   const meshes = useMeshes(alone)
   const [isDrawn, setDrawn] = useState(true)

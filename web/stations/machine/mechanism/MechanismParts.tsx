@@ -1,10 +1,11 @@
 import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { findAt } from '@calm-hand/core/document'
+import { partAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf } from '@calm-hand/core/kinds'
 import {
   allocations,
+  bodiesOf,
   chains,
   drives,
   expectations,
@@ -46,7 +47,7 @@ interface MechanismPartsProps {
 
 /** Bodies with their joints, then chains, forces and drives, each as a sentence; the chosen one unfolds its ledger. */
 export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPartsProps) {
-  const bodies = Object.keys(machine.bodies as object)
+  const bodies = Object.keys(bodiesOf(machine))
   const groups = { path, machine, chosen, onChoose, fresh: freshSlots(machine) }
   return (
     <div>
@@ -97,8 +98,8 @@ async function hang(path: string, body: string, on: string): Promise<void> {
 
 function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) {
   const own = `${path}.bodies.${body}`
-  const part = (machine.bodies as Readonly<Record<string, Part>>)[body]!
-  const joint = part.joint as Part
+  const part = bodiesOf(machine)[body]!
+  const joint = part.joint
   const kind = findKind(joints, joint)
   const { data: projects } = useShelf(false)
   const problem = useOpen((project) => project.problems.find(({ where }) => where.startsWith(`${own}.`) || where === own))
@@ -109,7 +110,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
         <SlotAt path={`${own}.joint`} />{' '}
         <ChoiceSlot
           label="hangs on"
-          value={joint.on as string}
+          value={joint.on}
           options={hangers(machine, body)}
           onChoose={(on) => void hang(path, body, on)}
           invalid={problem?.where === `${own}.joint.on`}
@@ -177,7 +178,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
               className="button small"
               onClick={() => {
                 edit(removeBody(path, machine, body))
-                onChoose(joint.on as string)
+                onChoose(joint.on)
               }}
             >
               <Trash2 size={13} /> Remove
@@ -215,7 +216,7 @@ function Shapes({ path, part }: { readonly path: string; readonly part: Part }) 
 /** The whole mechanism that an item of the shelf is of. */
 function sourceOf(projects: readonly ShelfProject[] | undefined, { project, path }: ShelfItem): Part | undefined {
   const document = projects?.find(({ id }) => id === project)?.document
-  return findAt(document, path.split('.').slice(0, 2).join('.')) as Part | undefined
+  return partAt(document, path.split('.').slice(0, 2).join('.'))
 }
 
 /** Makes an edit that adds something; gives the name it got. */

@@ -1,8 +1,7 @@
 import { Plus } from 'lucide-react'
 import { useLayoutEffect, useMemo, useState } from 'react'
-import { findAt } from '@calm-hand/core/document'
-import type { Part } from '@calm-hand/core/document'
-import { coordinateNames, ground, moved } from '@calm-hand/core/machine'
+import { partAt, partsIn } from '@calm-hand/core/document'
+import { bodiesOf, coordinateNames, ground, moved } from '@calm-hand/core/machine'
 import type { ModelReport, MotionEffort } from '@calm-hand/core/simulation'
 import { MachineSwitch } from '../../../frame/MachineSwitch'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
@@ -35,8 +34,8 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const path = `machines.${name}`
   const document = useOpen((project) => project.valid)
   const valid = document.machines[name]!
-  const edited = useOpen((project) => findAt(project.document, path)) as Part
-  const bodies = useMemo(() => Object.keys(edited.bodies as object), [edited])
+  const edited = useOpen((project) => partAt(project.document, path))!
+  const bodies = useMemo(() => Object.keys(bodiesOf(edited)), [edited])
   const [chosen, setChosen] = useState(bodies[0] ?? '')
   useAskedPlace(([, , group, part]) => part !== undefined && setChosen(group === 'bodies' ? part : `${group}.${part}`))
   const [playing, setPlaying] = useState<number>()
@@ -45,7 +44,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const pose = usePose(valid, coordinate)
   const layers = useLayers(valid)
   const report = useReport(document, name, layers.on)
-  const motions = Object.keys((valid.motions ?? {}) as object)
+  const motions = Object.keys(partsIn(valid.motions))
   const [wanted, setMotion] = useState<string>()
   const motion = motions.find((one) => one === wanted) ?? motions[0]
   const [look, setLook] = useState<keyof typeof looks>('letGo')

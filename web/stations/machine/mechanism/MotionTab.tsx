@@ -1,5 +1,6 @@
 import { Play, Square } from 'lucide-react'
 import { useState } from 'react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
@@ -47,13 +48,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { answer: effort,
           <button className="button small mr-1.5" aria-pressed={isPlaying} onClick={() => onPlay(!isPlaying)}>
             {isPlaying ? <Square size={12} /> : <Play size={12} />} {isPlaying ? 'Stop' : 'Play'}
           </button>
-          <ChoiceSlot
-            label="motion"
-            value={motion}
-            options={labelled(machine.motions as Readonly<Record<string, Part>>)}
-            onChoose={onMotion}
-          />{' '}
-          takes
+          <ChoiceSlot label="motion" value={motion} options={labelled(partsIn(machine.motions))} onChoose={onMotion} /> takes
         </p>
         <ul>
           {drives.map((one) => (

@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
-import { assemble, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
+import { assemble, bodiesOf, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
 import { label, overBall, overLine, setPlacement } from '../../../scene'
 import type { Palette } from '../../../scene'
 import { withUnit } from '../../../units'
@@ -26,15 +26,15 @@ export function jointTravel(
   palette: Palette,
   size: number,
 ): JointTravel | undefined {
-  const body = (machine.bodies as Readonly<Record<string, Part>>)[chosen]
-  const joint = body?.joint as Part | undefined
+  const body = bodiesOf(machine)[chosen]
+  const joint = body?.joint
   if (joint === undefined || pose.coordinate?.split('.')[0] !== chosen) return undefined
   if (joint.kind !== 'turning' && joint.kind !== 'sliding') return undefined
   const read = numbersOf(machine)
   const { seats } = assemble(machine, read)
   const group = new THREE.Group()
   const near = new THREE.Group()
-  setPlacement(near, seatPose(seats.get(joint.on as string)!, poses))
+  setPlacement(near, seatPose(seats.get(joint.on)!, poses))
   const frame = new THREE.Group()
   setPlacement(frame, placement(joint, `bodies.${chosen}.joint`, read))
   near.add(frame)

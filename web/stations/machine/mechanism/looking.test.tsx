@@ -98,7 +98,7 @@ describe('the efforts of a motion', () => {
   it('come from kept poses: the first makes a motion, the next go two seconds on', () => {
     const { motions: _motions, ...bare } = machineNow()
     const assembly = assemble(turret(), numbersOf(turret()))
-    edit(keepPose(path, bare as Part, undefined, { assembly, q: [0.4, 0.2] }))
+    edit(keepPose(path, bare, undefined, { assembly, q: [0.4, 0.2] }))
     expect(machineNow()).toHaveProperty('motions.motion.coordinates', 'yoke.angle lens.angle')
     expect(machineNow()).toHaveProperty('motions.motion.knots', [
       [0, 0, 0],

@@ -3,6 +3,7 @@ import { checkDocument } from '@calm-hand/core'
 import { findAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import {
+  bodiesOf,
   chains,
   conditions,
   drives,
@@ -109,7 +110,7 @@ describe('the sketch', () => {
     (name) => {
       const machine = Object.values(demo(name).machines)[0]!
       const { bodies, grounds } = sketchOf(machine, page.width, page.height)
-      expect(bodies.map(({ name: body }) => body)).toEqual(Object.keys(machine.bodies as object))
+      expect(bodies.map(({ name: body }) => body)).toEqual(Object.keys(bodiesOf(machine)))
       expect(grounds.length).toBeGreaterThan(0)
       for (const { at, bead, ends } of bodies)
         for (const { x, y } of [at, bead, ...ends]) {

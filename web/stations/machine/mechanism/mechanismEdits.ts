@@ -1,8 +1,9 @@
-import { findAt, replaceAt } from '@calm-hand/core/document'
+import { partAt, partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { drivenCoordinates } from '@calm-hand/core/control'
 import { blankPart, labelOf, namesIn } from '@calm-hand/core/kinds'
 import {
+  bodiesOf,
   bodiesOn,
   coordinateNames,
   ground,
@@ -24,7 +25,7 @@ import type { Added } from '../partEdits'
 
 /** A small body that turns on another: a start that has no problems. */
 export function addBody(path: string, machine: Part, on: string): Added {
-  const name = freeName(Object.keys(machine.bodies as object), 'body')
+  const name = freeName(Object.keys(bodiesOf(machine)), 'body')
   const part: Part = {
     kind: 'linkedBody',
     mass: 1,
@@ -39,8 +40,8 @@ export function addBody(path: string, machine: Part, on: string): Added {
 /** What a body can hang on without hanging on itself. */
 export function hangers(machine: Part, body: string): Record<string, string> {
   const own = bodiesOn(machine, body)
-  const names = [ground, ...Object.keys(machine.bodies as object)].filter((name) => !own.includes(name))
-  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const names = [ground, ...Object.keys(bodiesOf(machine))].filter((name) => !own.includes(name))
+  const bodies = bodiesOf(machine)
   return Object.fromEntries(names.map((name) => [name, labelOf(bodies[name], name)]))
 }
 
@@ -50,7 +51,7 @@ export function hangOn(path: string, body: string, on: string, resolved: Documen
     label: `Hang ${body} on ${on}`,
     apply: (document) => {
       if (resolved === undefined) return replaceAt(document, `${path}.bodies.${body}.joint.on`, on)
-      const machine = findAt(resolved, path) as Part
+      const machine = partAt(resolved, path)!
       return replaceAt(document, `${path}.bodies.${body}.joint`, rehungJoint(machine, body, on))
     },
   }
@@ -70,22 +71,20 @@ export function takeBody(path: string, machine: Part, source: Part, item: ShelfI
 
 /** Takes a body away with everything that hangs on it, and all that acted on them. */
 export function removeBody(path: string, machine: Part, body: string): Edit {
-  const bodies = machine.bodies as Readonly<Record<string, Part>>
+  const bodies = bodiesOf(machine)
   const gone = new Set([body])
   for (let size = 0; size !== gone.size;) {
     size = gone.size
-    for (const [name, part] of Object.entries(bodies)) if (gone.has((part.joint as Part).on as string)) gone.add(name)
+    for (const [name, part] of Object.entries(bodies)) if (gone.has(part.joint.on)) gone.add(name)
   }
   const groups = ['chains', 'forces', 'drives', 'pushes', 'readings', 'sensors', 'conditions', 'expectations', 'motions'].filter(
     (group) => group in machine,
   )
-  const drives = Object.entries((machine.drives ?? {}) as Readonly<Record<string, Part>>)
+  const drives = Object.entries(partsIn(machine.drives))
   const stopped = new Set(drives.filter(([, part]) => namesOneOf(part, gone)).map(([name]) => `drives.${name}`))
   const left = (group: string) =>
     Object.fromEntries(
-      Object.entries(machine[group] as Readonly<Record<string, Part>>).filter(
-        ([, part]) => !namesOneOf(part, gone) && !stopped.has(part.input as string),
-      ),
+      Object.entries(partsIn(machine[group])).filter(([, part]) => !namesOneOf(part, gone) && !stopped.has(part.input as string)),
     )
   const next = {
     ...machine,
@@ -108,7 +107,7 @@ export function setMass(path: string, { mass, centre, inertia }: SolidProperties
   return {
     label: 'Set mass from what it is made of',
     apply: (document) => {
-      const body = findAt(document, path) as Part
+      const body = partAt(document, path)!
       const found = { ...body, mass: rounded(mass), centre: centre.map(rounded), inertia: inertia.map(rounded) }
       return replaceAt(document, path, kept === undefined ? found : withMesh(found, kept))
     },
@@ -117,7 +116,7 @@ export function setMass(path: string, { mass, centre, inertia }: SolidProperties
 
 /** A body that shows a kept mesh: in its shape of that name, or in a new one. */
 function withMesh(body: Part, { file, mesh, scale }: KeptMesh): Part {
-  const shapes = (body.shapes ?? {}) as Readonly<Record<string, Part>>
+  const shapes = partsIn(body.shapes)
   const known = Object.keys(shapes).find((name) => shapes[name]!.kind === 'mesh' && shapes[name]!.file === file)
   const name = known ?? freeName(Object.keys(shapes), 'mesh')
   const placed = shapes[name] ?? blankPart(meshShape)
@@ -135,7 +134,7 @@ export function keepPose(
   { assembly, q }: Readonly<{ assembly: Assembly; q: readonly number[] }>,
 ): Edit {
   const name = motion ?? 'motion'
-  const known = (machine.motions as Readonly<Record<string, Part>> | undefined)?.[name]
+  const known = partsIn(machine.motions)?.[name]
   const part = known ?? blankPart(motionKind, freshMotion(machine))
   const rows = part.knots as readonly (readonly number[])[]
   const before = known === undefined ? rows.slice(0, 1) : rows
@@ -147,7 +146,7 @@ export function keepPose(
 
 /** What new forces, drives and sensors of a mechanism start with, by slot. */
 export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
-  const bodies = Object.keys(machine.bodies as object)
+  const bodies = Object.keys(bodiesOf(machine))
   const [first, second] = coordinateNames(machine)
   return {
     from: ground,
@@ -158,7 +157,7 @@ export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
     // what is free has no coordinate of its own, but places
     signal: first ?? runnableNames(machine)[0] ?? '',
     thenSignal: second ?? first ?? '',
-    input: `drives.${Object.keys((machine.drives ?? {}) as object)[0] ?? ''}`,
+    input: `drives.${Object.keys(partsIn(machine.drives))[0] ?? ''}`,
     ...freshMotion(machine),
     ...freshSpread(machine),
   }
@@ -166,9 +165,9 @@ export function freshSlots(machine: Part): Readonly<Record<string, unknown>> {
 
 /** Pushes and drives that no allocation names yet, each with a share or count of 1. */
 function freshSpread(machine: Part): Readonly<Record<string, unknown>> {
-  const spread = Object.values((machine.allocations ?? {}) as Readonly<Record<string, Part>>)
+  const spread = Object.values(partsIn(machine.allocations))
   const taken = new Set(spread.flatMap(({ pushes, drives }) => [...namesIn(pushes), ...namesIn(drives)]))
-  const pushes = Object.keys((machine.pushes ?? {}) as object).map((name) => `pushes.${name}`)
+  const pushes = Object.keys(partsIn(machine.pushes)).map((name) => `pushes.${name}`)
   const [idle, drives] = [pushes, inputNames(machine)].map((names) => names.filter((name) => !taken.has(name)))
   return {
     pushes: idle!.join(' '),
@@ -191,8 +190,8 @@ function freshMotion(machine: Part): { readonly coordinates: string; readonly kn
 /** Positions at the start by name; formulas and machines with problems give none. */
 function startsOf(machine: Part): Readonly<Record<string, number>> {
   return Object.fromEntries(
-    Object.entries(machine.bodies as Readonly<Record<string, Part>>).flatMap(([name, { joint }]) => {
-      const { start, kind } = joint as Part
+    Object.entries(bodiesOf(machine)).flatMap(([name, { joint }]) => {
+      const { start, kind } = joint
       return typeof start === 'number' ? [[`${name}.${kind === 'sliding' ? 'travel' : 'angle'}`, start]] : []
     }),
   )

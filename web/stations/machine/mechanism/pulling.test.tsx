@@ -1,3 +1,4 @@
+import { partsIn } from '@calm-hand/core/document'
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import * as THREE from 'three'
@@ -104,7 +105,7 @@ describe('annotations', () => {
     group.traverse((item) => (item instanceof THREE.Mesh || item instanceof THREE.Line) && found.push(item))
     return found
   }
-  const bodies = Object.keys(machine().bodies as object).length
+  const bodies = Object.keys(partsIn(machine().bodies)).length
 
   it('are drawn for every body, or once for the whole', () => {
     expect(drawn()).toHaveLength(0)

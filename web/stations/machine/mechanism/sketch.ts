@@ -1,8 +1,9 @@
 import { applied, plus } from '@calm-hand/core/algebra'
 import type { Vector } from '@calm-hand/core/algebra'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
-import { assemble, bodyPoses, closedPose, ground, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
+import { assemble, bodiesOf, bodyPoses, closedPose, ground, numbersOf, placement, seatPose } from '@calm-hand/core/machine'
 
 export interface Spot {
   readonly x: number
@@ -45,38 +46,38 @@ export function sketchOf(machine: Part, width: number, height: number): Sketch {
   const assembly = assemble(machine, read)
   const q = closedPose(machine, assembly.start, []) ?? assembly.start
   const poses = bodyPoses(assembly.tree, q)
-  const parts = machine.bodies as Readonly<Record<string, Part>>
+  const parts = bodiesOf(machine)
   const poseOf = (name: string) => seatPose(assembly.seats.get(name)!, poses)
   const world = (name: string, at: readonly number[]): Triple => {
     const { rotation, position } = poseOf(name)
     return plus(position, applied(rotation, at as unknown as Vector)) as Triple
   }
   const jointAt = (name: string): Triple => {
-    const joint = parts[name]!.joint as Part
-    return world(joint.on as string, joint.at as readonly number[])
+    const joint = parts[name]!.joint
+    return world(joint.on, joint.at)
   }
   const jointAlong = (name: string): Triple => {
-    const joint = parts[name]!.joint as Part
+    const joint = parts[name]!.joint
     const axis = (joint.axis ?? [0, 0, 1]) as readonly number[]
     const own = applied(placement(joint, `bodies.${name}.joint`, read).rotation, axis as unknown as Vector)
-    return applied(poseOf(joint.on as string).rotation, own) as Triple
+    return applied(poseOf(joint.on).rotation, own) as Triple
   }
-  const chains = Object.values((machine.chains ?? {}) as Readonly<Record<string, Part>>).filter((chain) => 'fromAt' in chain)
+  const chains = Object.values(partsIn(machine.chains)).filter((chain) => 'fromAt' in chain)
   const attached = (name: string): Triple[] =>
     chains.flatMap((chain) => [
       ...(chain.from === name ? [world(name, chain.fromAt as readonly number[])] : []),
       ...(chain.to === name ? [world(name, chain.toAt as readonly number[])] : []),
     ])
-  const children = (name: string) => Object.keys(parts).filter((one) => (parts[one]!.joint as Part).on === name)
+  const children = (name: string) => Object.keys(parts).filter((one) => parts[one]!.joint.on === name)
   const raw = Object.entries(parts).map(([name, body]) => ({
     name,
     label: labelOf(body, name),
-    mass: body.mass as number,
-    joint: (body.joint as Part).kind,
-    on: (body.joint as Part).on as string,
+    mass: body.mass,
+    joint: body.joint.kind,
+    on: body.joint.on,
     at: onPage(jointAt(name)),
     along: onPage(jointAlong(name)),
-    bead: onPage(world(name, body.centre as readonly number[])),
+    bead: onPage(world(name, body.centre)),
     ends: [...children(name).map(jointAt), ...attached(name)].map(onPage),
   }))
   const fit = fitted(

@@ -3,6 +3,7 @@ import { bodyPoses, assemble, closedPose, coordinateNames, ground, numbersOf, se
 import type { Assembly } from '@calm-hand/core/machine'
 import { atOrigin } from '@calm-hand/core/algebra'
 import type { Placement } from '@calm-hand/core/algebra'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 
 export interface Travel {
@@ -66,9 +67,7 @@ export function usePose(machine: Part, coordinate: string | undefined): Pose {
 
 /** From stop to stop where the document has them; else once round, or a metre either way. */
 function travelOf(machine: Part, coordinate: string | undefined, unit: string, start: number): Travel {
-  const stops = Object.values((machine.forces ?? {}) as Readonly<Record<string, Part>>).find(
-    (force) => force.kind === 'jointStops' && force.joint === coordinate,
-  )
+  const stops = Object.values(partsIn(machine.forces)).find((force) => force.kind === 'jointStops' && force.joint === coordinate)
   if (stops !== undefined) return { least: stops.least as number, most: stops.most as number, ended: true }
   const reach = unit === 'rad' ? Math.PI : 1
   return { least: start - reach, most: start + reach, ended: false }
