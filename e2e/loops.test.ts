@@ -209,7 +209,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
     await choose(page, /^what is asked/, 'Passing ship')
     await page.keyboard.press('f')
     await expect(page.getByRole('columnheader', { name: 'lag' })).toBeVisible()
-    await expect(page.getByRole('cell', { name: 'feedforward', exact: true })).toBeVisible()
+    await expect(page.getByRole('rowheader', { name: 'feedforward', exact: true })).toBeVisible()
   })
 
   await test.step('all loops together, what disturbs, and numbers that are not known well', async () => {

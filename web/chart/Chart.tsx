@@ -70,7 +70,7 @@ export function Chart({
         </div>
       </figcaption>
       {asTable ? (
-        <TableView series={tabled} xName={x.label ?? 'x'} unit={unit} />
+        <TableView title={title} series={tabled} xName={x.label ?? 'x'} unit={unit} />
       ) : (
         <div
           ref={plot}

@@ -1,47 +1,52 @@
+import { useMemo } from 'react'
+import { DataTable } from '../table'
+import type { TableColumn } from '../table'
 import type { Series } from './series'
 
-const mostRows = 200
+interface Row {
+  readonly at: number
+}
 
-/** The same numbers as a table, thinned to what can be read. */
+/** px */
+const rowHeight = 18
+
+/** The same numbers as a table, row by row. */
 export function TableView({
+  title,
   series,
   xName,
   unit,
 }: {
+  readonly title: string
   readonly series: readonly Series[]
   readonly xName: string
   readonly unit: string
 }) {
-  const longest = series.reduce((most, one) => Math.max(most, one.xs.length), 0)
-  const step = Math.max(1, Math.ceil(longest / mostRows))
-  const rows = Array.from({ length: Math.ceil(longest / step) }, (_, k) => k * step)
-  const guide = series.find(({ xs }) => xs.length === longest)
+  const guide = useMemo(
+    () => series.reduce<Series | undefined>((most, one) => (one.xs.length > (most?.xs.length ?? -1) ? one : most), undefined),
+    [series],
+  )
+  const rows = useMemo(() => Array.from(guide?.xs ?? [], (_, at): Row => ({ at })), [guide])
+  const columns = useMemo(
+    (): TableColumn<Row>[] => [
+      { name: xName, by: ({ at }) => guide?.xs[at], cell: ({ at }) => guide?.xs[at]?.toPrecision(4) },
+      ...series.map(({ name, ys }): TableColumn<Row> => ({
+        name: `${name} ${unit}`,
+        by: ({ at }) => (Number.isNaN(ys[at]) ? undefined : ys[at]),
+        cell: ({ at }) => wordsOf(ys[at]),
+      })),
+    ],
+    [series, guide, xName, unit],
+  )
   return (
-    <div className="grow min-h-0 overflow-auto" tabIndex={0}>
-      <table className="number text-[11px] w-full">
-        <thead>
-          <tr>
-            {[xName, ...series.map(({ name }) => `${name} ${unit}`)].map((name) => (
-              <th key={name} className="text-right px-2 font-medium sticky top-0 bg-chalk">
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((k) => (
-            <tr key={k}>
-              <td className="text-right px-2">{guide?.xs[k]?.toPrecision(4)}</td>
-              {series.map(({ name, ys }) => (
-                <td key={name} className="text-right px-2">
-                  {wordsOf(ys[k])}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <DataTable
+      caption={`${title} as a table`}
+      className="number text-[11px] leading-[18px]"
+      columns={columns}
+      rows={rows}
+      keyOf={({ at }) => String(at)}
+      rowHeight={rowHeight}
+    />
   )
 }
 

@@ -1,6 +1,8 @@
 import type { FollowingFigures, ResponseFigures } from '@calm-hand/core/tuning'
 import { strokes } from '../../chart'
 import { endWords } from '../../endWords'
+import { DataTable } from '../../table'
+import type { TableColumn } from '../../table'
 import { digitsOf, withUnit } from '../../units'
 import { combinations } from '../../compute/loops/combinations'
 import type { LoopView } from '../../compute/loops/loopView'
@@ -12,50 +14,47 @@ const runsOff = 5
 /** Figures of the same reference with both, each alone, and neither of feedback and feedforward. */
 export function FourWays({ view, ways }: { readonly view: LoopView; readonly ways: readonly Way[] }) {
   const columns = view.asked.trial === undefined ? stepColumns : motionColumns
+  const rows = combinations.flatMap(({ name, role }, i): WayRow[] => {
+    const way = ways[i]
+    if (way === undefined) return []
+    const { answer, figures, following } = way
+    return [
+      { name, role, answered: { view, figures, following, reach: Math.max(...answer.wanted) - Math.min(...answer.wanted) } },
+    ]
+  })
   return (
-    <table className="w-full text-[12px] mt-2">
-      <thead>
-        <tr className="text-mist">
-          <th className="text-left font-normal">with</th>
-          {columns.map(({ name }) => (
-            <th key={name} className="text-right font-normal">
-              {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {combinations.map(({ name, role }, i) => {
-          const way = ways[i]
-          if (way === undefined) return null
-          const { answer, figures, following } = way
-          const answered = { view, figures, following, reach: Math.max(...answer.wanted) - Math.min(...answer.wanted) }
-          return (
-            <tr key={name}>
-              <td className="flex items-center gap-1.5">
-                <svg width="14" height="4" aria-hidden="true">
-                  <line
-                    x1="0"
-                    x2="14"
-                    y1="2"
-                    y2="2"
-                    stroke={`var(${strokes[role].color})`}
-                    strokeWidth="2"
-                    strokeDasharray={strokes[role].dash}
-                  />
-                </svg>
-                {name}
-              </td>
-              {columns.map((column) => (
-                <td key={column.name} className="text-right number">
-                  {column.words(answered)}
-                </td>
-              ))}
-            </tr>
-          )
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      caption="The same reference in four ways"
+      className="text-[12px] mt-2"
+      columns={[
+        { name: 'with', leads: true, className: 'flex items-center gap-1.5', cell: withStroke },
+        ...columns.map(({ name, words }): TableColumn<WayRow> => ({
+          name,
+          className: 'number',
+          cell: ({ answered }) => words(answered),
+        })),
+      ]}
+      rows={rows}
+      keyOf={({ name }) => name}
+    />
+  )
+}
+
+interface WayRow {
+  readonly name: string
+  readonly role: (typeof combinations)[number]['role']
+  readonly answered: Answered
+}
+
+function withStroke({ name, role }: WayRow) {
+  const { color, dash } = strokes[role]
+  return (
+    <>
+      <svg width="14" height="4" aria-hidden="true">
+        <line x1="0" x2="14" y1="2" y2="2" stroke={`var(${color})`} strokeWidth="2" strokeDasharray={dash} />
+      </svg>
+      {name}
+    </>
   )
 }
 

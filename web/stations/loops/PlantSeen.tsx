@@ -10,6 +10,8 @@ import type { PlantForm, SeenPlant } from '../../compute/loops/plantSeen'
 import type { Judged, LoopView } from '../../compute/loops/loopView'
 import { download } from '../../state/download'
 import { ChoiceSlot, Toggle } from '../../sentence'
+import { DataTable } from '../../table'
+import type { TableColumn } from '../../table'
 import { digitsOf } from '../../units'
 
 interface PlantSeenProps {
@@ -138,43 +140,39 @@ function Modes({ seen: { system, poles, zeros, lost } }: { readonly seen: SeenPl
 /** Below this cosine a mode counts as hardly reached or shown: common practice, no source. */
 const hardly = 1e-3
 
+type Mode = SeenPlant['measures'][number]
+
 /** How far the input moves each mode and each output shows it. */
 function Measures({ machine, seen: { system, measures } }: { readonly machine: Part; readonly seen: SeenPlant }) {
   if (measures.length === 0) return null
-  const share = (value: number) => (value < hardly ? 'hardly' : digitsOf(value, '', 2))
+  const share = (name: string, of: (mode: Mode) => number): TableColumn<Mode> => ({
+    name,
+    by: of,
+    className: (mode) => `number ${of(mode) < hardly ? 'text-coral-text' : ''}`,
+    cell: (mode) => (of(mode) < hardly ? 'hardly' : digitsOf(of(mode), '', 2)),
+  })
   return (
     <details className="pt-1">
       <summary className="cursor-pointer font-semibold text-kelp">What moves and shows each mode</summary>
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Modes, how they are moved and shown">
-        <table className="text-[11px] w-full">
-          <thead className="text-mist text-right">
-            <tr>
-              <th className="text-left font-normal">pole, 1/s</th>
-              {system.inputs.map((input) => (
-                <th key={input} className="font-normal pl-2">
-                  moved by {shortName(input, machine)}
-                </th>
-              ))}
-              {system.outputs.map((output) => (
-                <th key={output} className="font-normal pl-2">
-                  shown by {shortName(output, machine)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody className="text-right">
-            {measures.map(({ pole, reached, shown }, i) => (
-              <tr key={i} className="border-t border-line">
-                <th className="number text-left font-normal whitespace-nowrap">{listed([pole])}</th>
-                {[...reached, ...shown].map((value, k) => (
-                  <td key={k} className={`number ${value < hardly ? 'text-coral-text' : ''}`}>
-                    {share(value)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          caption="What moves and shows each mode"
+          className="text-[11px]"
+          columns={[
+            {
+              name: 'pole, 1/s',
+              leads: true,
+              by: ({ pole }) => Math.hypot(pole.re, pole.im),
+              className: 'number whitespace-nowrap',
+              cell: ({ pole }) => listed([pole]),
+            },
+            ...system.inputs.map((input, i) => share(`moved by ${shortName(input, machine)}`, ({ reached }) => reached[i]!)),
+            ...system.outputs.map((output, i) => share(`shown by ${shortName(output, machine)}`, ({ shown }) => shown[i]!)),
+          ]}
+          rows={measures}
+          keyOf={({ pole }) => `${pole.re} ${pole.im}`}
+          rowProps={() => ({ className: 'border-t border-line' })}
+        />
       </div>
       <p className="note">1: along it alone; it depends on the units of the states.</p>
     </details>
@@ -217,38 +215,49 @@ function Files({ system, name }: { readonly system: StateSpace; readonly name: s
   )
 }
 
+/** More columns than this are read row by row: the matrix scrolls by itself. */
+const mostShown = 16
+
 function Matrices({ machine, system }: { readonly machine: Part; readonly system: StateSpace }) {
   const words = (names: readonly string[]) => names.map((name) => shortName(name, machine)).join(', ')
-  const matrices = { A: system.a, B: system.b, C: system.c, D: system.d }
+  const [states, inputs, outputs] = [system.states, system.inputs, system.outputs].map((names) =>
+    names.map((name) => shortName(name, machine)),
+  ) as [string[], string[], string[]]
+  const matrices = [
+    { name: 'A', rows: system.a, down: states, across: states },
+    { name: 'B', rows: system.b, down: states, across: inputs },
+    { name: 'C', rows: system.c, down: outputs, across: states },
+    { name: 'D', rows: system.d, down: outputs, across: inputs },
+  ]
   return (
     <>
       <p className="note py-1">
         States: {words(system.states)}. Outputs: {words(system.outputs)}.
       </p>
-      <table className="border-separate border-spacing-y-1">
-        <tbody>
-          {Object.entries(matrices).map(([name, rows]) => (
-            <tr key={name}>
-              <th className="text-left align-top pr-2 font-normal text-mist">{name}</th>
-              <td>
-                <table className="number border-l border-r border-line-2">
-                  <tbody>
-                    {rows.map((row, i) => (
-                      <tr key={i}>
-                        {row.map((value, j) => (
-                          <td key={j} className="text-right px-1.5">
-                            {digitsOf(value, '', 4)}
-                          </td>
-                        ))}
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {matrices.map(({ name, rows, down, across }) => (
+        <div key={name} className={`flex gap-2 py-0.5 ${rows.length > mostShown ? 'h-[300px]' : ''}`}>
+          <span className="text-mist">{name}</span>
+          <DataTable
+            caption={`Matrix ${name}`}
+            className="number border-l border-r border-line-2 !w-auto"
+            columns={across.map((column, j) => ({
+              name: `${j} ${column}`,
+              head: <span className="sr-only">{column}</span>,
+              className: 'px-1.5',
+              cell: ({ row, of }: MatrixRow) => <span title={`${of} by ${column}`}>{digitsOf(row[j]!, '', 4)}</span>,
+            }))}
+            rows={rows.map((row, i): MatrixRow => ({ row, at: i, of: down[i]! }))}
+            keyOf={({ at }) => String(at)}
+            {...(rows.length > mostShown ? { rowHeight: 17 } : {})}
+          />
+        </div>
+      ))}
     </>
   )
+}
+
+interface MatrixRow {
+  readonly row: readonly number[]
+  readonly at: number
+  readonly of: string
 }

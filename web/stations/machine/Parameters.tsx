@@ -1,28 +1,62 @@
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
-import type { Part } from '@calm-hand/core/document'
+import type { Part, Problem } from '@calm-hand/core/document'
 import { removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
-import { partName } from '@calm-hand/core/kinds'
-import { withRenamedParameter } from '@calm-hand/core'
+import { partName, partOf } from '@calm-hand/core/kinds'
+import { parameter, withRenamedParameter } from '@calm-hand/core'
 import { SlotAt } from '../../sentence'
+import { DataTable } from '../../table'
+import type { TableColumn } from '../../table'
 import { unitAsWritten } from '../../units'
 
-type Order = 'as written' | 'name' | 'value'
-
 const none: Readonly<Record<string, Part>> = {}
+
+/** More scroll by themselves. */
+const mostAtOnce = 60
 
 /** Numbers with names: edited in place, sorted and filtered, usable in any number as a formula. */
 export function Parameters() {
   const written = useOpen((project) => project.document.parameters ?? none)
   const worked = useOpen((project) => project.valid.parameters ?? none)
   const problems = useOpen((project) => project.problems)
-  const [order, setOrder] = useState<Order>('as written')
   const [sought, setSought] = useState('')
-  const names = Object.keys(written).filter((name) => name.toLowerCase().includes(sought.trim().toLowerCase()))
-  const valueOf = (name: string) => (worked[name]?.value as number | undefined) ?? 0
-  if (order === 'name') names.sort((a, b) => a.localeCompare(b))
-  if (order === 'value') names.sort((a, b) => valueOf(b) - valueOf(a))
+  const names = Object.entries(written).flatMap(([name, part]) =>
+    name.toLowerCase().includes(sought.trim().toLowerCase()) ? [{ name, unit: partOf(parameter, part).unit }] : [],
+  )
+  const valueOf = (name: string) => (worked[name] === undefined ? 0 : partOf(parameter, worked[name]).value)
+  const columns: readonly TableColumn<{ readonly name: string; readonly unit: string }>[] = [
+    {
+      name: 'name',
+      leads: true,
+      by: ({ name }) => name,
+      cell: ({ name }) => <NameField name={name} taken={Object.keys(written)} />,
+    },
+    {
+      name: 'value',
+      by: ({ name }) => valueOf(name),
+      cell: ({ name, unit }) => <SlotAt path={`parameters.${name}.value`} unit={unitAsWritten(unit)} shows="bare" />,
+    },
+    {
+      name: 'unit',
+      className: 'w-[60px]',
+      cell: ({ name, unit }) => <UnitField path={`parameters.${name}`} unit={unit} name={name} />,
+    },
+    {
+      name: 'remove',
+      head: <span className="sr-only">remove</span>,
+      className: 'w-6',
+      cell: ({ name }) => (
+        <button
+          className="text-mist hover:text-coral-text"
+          aria-label={`Remove ${name}`}
+          onClick={() => edit(removePart(`parameters.${name}`, `Remove ${name}`))}
+        >
+          <X size={13} />
+        </button>
+      ),
+    },
+  ]
   return (
     <section aria-label="Parameters">
       <div className="flex items-center justify-between px-4 pt-2.5 pb-1 border-b border-line">
@@ -46,44 +80,34 @@ export function Parameters() {
             value={sought}
             onChange={(event) => setSought(event.target.value)}
           />
-          <select
-            className="h-7 border border-line rounded-md bg-transparent text-[12.5px]"
-            aria-label="Order of the parameters"
-            value={order}
-            onChange={(event) => setOrder(event.target.value as Order)}
-          >
-            {(['as written', 'name', 'value'] as const).map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-          </select>
         </div>
       )}
-      {names.map((name) => {
-        const path = `parameters.${name}`
-        const problem = problems.find(({ where }) => where.startsWith(`${path}.`))
-        return (
-          <div key={name} className="px-4 py-0.5 border-b border-line text-[12.5px]" data-parameter={name}>
-            <div className="flex items-center gap-2 min-h-[26px]">
-              <NameField name={name} taken={Object.keys(written)} />
-              <SlotAt path={`${path}.value`} unit={unitAsWritten(written[name]!.unit as string)} shows="bare" />
-              <UnitField path={path} unit={written[name]!.unit as string} name={name} />
-              <button
-                className="text-mist hover:text-coral-text"
-                aria-label={`Remove ${name}`}
-                onClick={() => edit(removePart(path, `Remove ${name}`))}
-              >
-                <X size={13} />
-              </button>
-            </div>
-            {problem !== undefined && (
-              <p role="alert" className="text-[12px] leading-4 text-coral-text pb-1.5">
-                {problem.what} {problem.remedy}
-              </p>
-            )}
-          </div>
-        )
-      })}
+      {names.length > 0 && (
+        <div className={`px-4 ${names.length > mostAtOnce ? 'h-[420px] flex' : ''}`}>
+          <DataTable
+            caption="Parameters"
+            className="text-[12.5px]"
+            columns={columns}
+            rows={names}
+            keyOf={({ name }) => name}
+            rowProps={({ name }) => ({ className: 'h-[27px] border-b border-line', 'data-parameter': name })}
+            below={({ name }) => problemOf(problems, `parameters.${name}`)}
+            {...(names.length > mostAtOnce ? { rowHeight: 27 } : {})}
+          />
+        </div>
+      )}
     </section>
+  )
+}
+
+/** What is wrong with a parameter, under it. */
+function problemOf(problems: readonly Problem[], path: string) {
+  const problem = problems.find(({ where }) => where.startsWith(`${path}.`))
+  if (problem === undefined) return null
+  return (
+    <p role="alert" className="text-[12px] leading-4 text-coral-text pb-1.5">
+      {problem.what} {problem.remedy}
+    </p>
   )
 }
 

@@ -4,6 +4,8 @@ import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
 import { endWords } from '../../endWords'
+import { DataTable } from '../../table'
+import type { TableColumn } from '../../table'
 import { digitsOf, motionUnit, withUnit } from '../../units'
 import { leftOut } from './leftOut'
 import type { HeldView, TrialView } from './useTrialView'
@@ -11,6 +13,12 @@ import type { HeldView, TrialView } from './useTrialView'
 interface Column {
   readonly name: string
   readonly words: (figures: TrialFigures, held: HeldView) => string
+}
+
+interface FigureRow {
+  readonly name: string
+  readonly words: React.ReactNode
+  readonly figures: TrialFigures | undefined
 }
 
 const amount = (value: number, unit: string) => (Math.abs(value) < 1e-6 ? `0 ${unit}` : withUnit(value, unit, 2))
@@ -50,16 +58,18 @@ export function Figures({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
   if (view.held === undefined) return null
   const held = inMotionUnits(view.held)
-  const rows: [React.ReactNode, string, TrialFigures | undefined][] = [
-    ['simulated', 'simulated', held.figures.simulated],
-    ['predicted', 'predicted', held.figures.predicted],
-    ...view.pinned.map(({ letter, figures, title }): [React.ReactNode, string, TrialFigures | undefined] => [
-      <span key={letter} className="flex items-center gap-1.5" title={title}>
-        <Chip letter={letter} /> pinned
-      </span>,
-      `pinned ${letter}`,
+  const rows: FigureRow[] = [
+    { name: 'simulated', words: 'simulated', figures: held.figures.simulated },
+    { name: 'predicted', words: 'predicted', figures: held.figures.predicted },
+    ...view.pinned.map(({ letter, figures, title }) => ({
+      name: `pinned ${letter}`,
+      words: (
+        <span className="flex items-center gap-1.5" title={title}>
+          <Chip letter={letter} /> pinned
+        </span>
+      ),
       figures,
-    ]),
+    })),
   ]
   const asked = askedSort(document.trials[view.trial]!, held.loop)
   const columns = columnsFor[asked]
@@ -68,30 +78,21 @@ export function Figures({ view }: { readonly view: TrialView }) {
       <h3 className="pb-0.5">
         Figures of {held.quantity.label} <span className="font-normal text-mist">{notes[asked]}</span>
       </h3>
-      <table className="w-full text-[12.5px]">
-        <thead>
-          <tr className="text-mist text-[11.5px]">
-            <th className="text-left font-normal"> </th>
-            {columns.map(({ name }) => (
-              <th key={name} className="text-right font-normal">
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(([words, name, figures]) => (
-            <tr key={name} className="h-[22px]" data-figures={name}>
-              <th className="text-left font-medium">{words}</th>
-              {columns.map((column) => (
-                <td key={column.name} className="text-right number">
-                  {figures === undefined ? '–' : column.words(figures, held)}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        caption={`Figures of ${held.quantity.label}`}
+        className="text-[12.5px]"
+        columns={[
+          { name: 'run', leads: true, className: 'font-medium', cell: ({ words }) => words },
+          ...columns.map(({ name, words }): TableColumn<FigureRow> => ({
+            name,
+            className: 'number',
+            cell: ({ figures }) => (figures === undefined ? '–' : words(figures, held)),
+          })),
+        ]}
+        rows={rows}
+        keyOf={({ name }) => name}
+        rowProps={({ name }) => ({ className: 'h-[22px]', 'data-figures': name })}
+      />
       {held.prediction !== undefined && <p className="note pt-1">{leftOut(document, view.trial).join(' ')}</p>}
     </section>
   )

@@ -1,4 +1,4 @@
-import { Fragment, useState } from 'react'
+import { useState } from 'react'
 import type { Document } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { ChannelFigures, Cut, TogetherFigures } from '@calm-hand/core/tuning'
@@ -9,6 +9,8 @@ import { ChoiceSlot } from '../../../sentence'
 import { loopLabel } from '../../../state/labels'
 import { useOpen } from '../../../state/project'
 import { useTogether } from '../../../state/together'
+import { DataTable } from '../../../table'
+import type { TableColumn } from '../../../table'
 import { decibels, degrees, frequencyAxis } from './axes'
 import type { LookProps } from './look'
 
@@ -131,39 +133,30 @@ function channelLabel(document: Document, machine: string, name: string): string
 function Channels({ machine, channels }: { readonly machine: string; readonly channels: readonly ChannelFigures[] }) {
   const document = useOpen((project) => project.valid)
   const gain = (factor: number | undefined) => (factor === undefined ? 'any' : `${decibels(factor).toFixed(1)}`)
+  const columns: readonly TableColumn<ChannelFigures>[] = [
+    { name: 'opened alone', leads: true, cell: ({ name }) => channelLabel(document, machine, name) },
+    { name: 'rad/s', by: ({ crossover }) => crossover, cell: ({ crossover }) => crossover?.toPrecision(3) ?? 'none' },
+    {
+      name: 'in hand',
+      head: <Phrase of="inHand" />,
+      cell: ({ phaseMargin }) => (phaseMargin === undefined ? 'any' : `${degrees(phaseMargin).toFixed(0)}°`),
+    },
+    { name: 'gain, dB', by: ({ up }) => up, cell: ({ up, down }) => `${gain(down)} to ${gain(up)}` },
+    {
+      name: 'late, ms',
+      by: ({ delay }) => delay,
+      cell: ({ delay }) => (delay === undefined ? 'any' : (1000 * delay).toPrecision(3)),
+    },
+    { name: 'peak', head: <Phrase of="sensitivityPeak" />, cell: ({ margins }) => margins.sensitivityPeak.factor.toFixed(2) },
+  ]
   return (
-    <table className="w-full mt-1.5 text-[11px] tracking-tight">
-      <caption className="sr-only">Each opened alone, all others closed</caption>
-      <thead className="text-mist text-right text-[11px]">
-        <tr>
-          {['rad/s', 'in hand', 'gain, dB', 'late, ms', 'peak'].map((title, i) => (
-            <Fragment key={title}>
-              {i === 0 && <th className="text-left font-normal">opened alone</th>}
-              <th className="font-normal pl-1.5 whitespace-nowrap">
-                {title === 'in hand' ? <Phrase of="inHand" /> : title === 'peak' ? <Phrase of="sensitivityPeak" /> : title}
-              </th>
-            </Fragment>
-          ))}
-        </tr>
-      </thead>
-      <tbody className="text-right">
-        {channels.map(({ name, crossover, phaseMargin, up, down, delay, margins }) => (
-          <tr key={name} className="border-t border-line">
-            <th className="text-left font-normal">{channelLabel(document, machine, name)}</th>
-            {[
-              crossover?.toPrecision(3) ?? 'none',
-              phaseMargin === undefined ? 'any' : `${degrees(phaseMargin).toFixed(0)}°`,
-              `${gain(down)} to ${gain(up)}`,
-              delay === undefined ? 'any' : (1000 * delay).toPrecision(3),
-              margins.sensitivityPeak.factor.toFixed(2),
-            ].map((words, i) => (
-              <td key={i} className="number whitespace-nowrap pl-1.5">
-                {words}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      caption="Each opened alone, all others closed"
+      className="mt-1.5 text-[11px] tracking-tight"
+      columns={columns.map((one) => ({ ...one, className: one.leads === true ? '' : 'number whitespace-nowrap' }))}
+      rows={channels}
+      keyOf={({ name }) => name}
+      rowProps={() => ({ className: 'border-t border-line' })}
+    />
   )
 }

@@ -1,6 +1,8 @@
 import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { BodyLoad } from '@calm-hand/core/machine'
+import { DataTable } from '../../../table'
+import type { TableColumn } from '../../../table'
 import { digitsOf } from '../../../units'
 
 interface FreeBodyProps {
@@ -8,39 +10,35 @@ interface FreeBodyProps {
   readonly loads: readonly BodyLoad[]
 }
 
-const axes = ['x', 'y', 'z'] as const
+/** Components of what acts, with the unit of each three. */
+const parts = [
+  { name: 'F', unit: 'N', of: ({ force }: BodyLoad) => force },
+  { name: 'M', unit: 'N·m', of: ({ moment }: BodyLoad) => moment },
+]
+const components = parts.flatMap(({ name, unit, of }) =>
+  ['x', 'y', 'z'].map((axis, i): TableColumn<BodyLoad> => ({
+    name: `${name}${axis}`,
+    head: (
+      <>
+        {name}
+        {axis} <span className="number">{unit}</span>
+      </>
+    ),
+    className: 'number',
+    by: (load) => of(load)[i],
+    cell: (load) => (Math.abs(of(load)[i]!) < 1e-6 ? '0' : digitsOf(of(load)[i]!, '', 3)),
+  })),
+)
 
 /** What acts on a body where the machine rests: forces and moments in world axes, each about where it acts. */
 export function FreeBody({ machine, loads }: FreeBodyProps) {
   return (
-    <table className="text-[12px] my-1">
-      <thead>
-        <tr className="text-mist text-left">
-          <th className="font-normal pr-4">from</th>
-          {axes.map((axis) => (
-            <th key={axis} className="font-normal pr-3 text-right">
-              F{axis} <span className="number">N</span>
-            </th>
-          ))}
-          {axes.map((axis) => (
-            <th key={axis} className="font-normal pr-3 text-right">
-              M{axis} <span className="number">N·m</span>
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {loads.map(({ from, at, force, moment }) => (
-          <tr key={`${from} ${at.join()}`}>
-            <td className="pr-4">{shortName(from, machine)}</td>
-            {[...force, ...moment].map((value, i) => (
-              <td key={i} className="number text-right pr-3">
-                {Math.abs(value) < 1e-6 ? '0' : digitsOf(value, '', 3)}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      caption="What acts on the body"
+      className="text-[12px] my-1"
+      columns={[{ name: 'from', leads: true, cell: ({ from }) => shortName(from, machine) }, ...components]}
+      rows={loads}
+      keyOf={({ from, at }) => `${from} ${at.join()}`}
+    />
   )
 }

@@ -399,8 +399,11 @@ describe('parameters', () => {
   it('are found and sorted when there are many', () => {
     openDocument(withParameters(8))
     render(<Parameters />)
-    fireEvent.change(screen.getByRole('combobox', { name: 'Order of the parameters' }), { target: { value: 'value' } })
+    fireEvent.click(screen.getByRole('button', { name: 'value' }))
     expect(names().slice(0, 2)).toEqual(['p0', 'p1'])
+    fireEvent.click(screen.getByRole('button', { name: 'value' }))
+    expect(names().slice(0, 2)).toEqual(['p7', 'p6'])
+    expect(screen.getByRole('columnheader', { name: 'value' }).getAttribute('aria-sort')).toBe('ascending')
     fireEvent.change(screen.getByRole('textbox', { name: 'Find a parameter' }), { target: { value: 'P7' } })
     expect(names()).toEqual(['p7'])
   })
