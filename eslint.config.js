@@ -75,7 +75,12 @@ export default tseslint.config(
   {
     files: ['web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks, 'react-refresh': refresh },
-    rules: { ...hooks.configs.recommended.rules, 'react-refresh/only-export-components': 'warn' },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      // it speaks of a compiler that does not run here
+      'react-hooks/incompatible-library': 'off',
+      'react-refresh/only-export-components': 'warn',
+    },
   },
   {
     files: ['web/**/*.{ts,tsx}'],

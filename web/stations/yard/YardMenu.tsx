@@ -1,8 +1,9 @@
+import Joi from 'joi'
 import { MoreHorizontal } from 'lucide-react'
 import { Dialog, DropdownMenu } from 'radix-ui'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { Document } from '@calm-hand/core/document'
+import { Failure, TextField, useJoiForm } from '../../form'
 import { askAnew } from '../../state/kept'
 import { createProject, saveProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
@@ -80,60 +81,48 @@ export function YardMenu({ project, all }: YardMenuProps) {
   )
 }
 
+interface ProjectWords {
+  readonly title: string
+  readonly about: string
+  readonly note: string
+}
+
+const words: Joi.ObjectSchema<ProjectWords> = Joi.object({
+  title: Joi.string().trim().max(60),
+  about: Joi.string().trim().max(120).allow(''),
+  note: Joi.string().trim().max(20_000).allow(''),
+})
+
 /** The words that a project is known by. */
 function Words({ project, onDone }: { readonly project: StoredProject; readonly onDone: () => void }) {
-  const [title, setTitle] = useState(project.document.title)
-  const [about, setAbout] = useState(project.document.about ?? '')
-  const [note, setNote] = useState(project.document.note ?? '')
-  const [failure, setFailure] = useState<string>()
-  const keep = async () => {
-    const document: Document = { ...project.document, title: title.trim(), about: about.trim(), note: note.trim() }
-    const save = {
+  const { title, about, note } = project.document
+  const form = useJoiForm(words, { title, about, note })
+  const keep = async (typed: ProjectWords) => {
+    const answer = await saveProject(project.id, {
       revision: project.revision,
-      document,
-      label: `Name it ${title.trim()}`,
+      document: { ...project.document, ...typed },
+      label: `Name it ${typed.title}`,
       save: crypto.randomUUID(),
       follows: [],
-    }
-    const answer = await saveProject(project.id, save)
+    })
     if (answer.kind === 'saved') return onDone()
-    setFailure(
+    const message =
       answer.kind === 'refused'
         ? `${answer.problems[0]!.what} ${answer.problems[0]!.remedy}`
         : answer.kind === 'stale'
           ? 'It has been changed elsewhere just now. Close this, and open it again.'
-          : answer.what,
-    )
+          : answer.what
+    form.setError('root', { message })
   }
-  const field = 'w-full px-2 border border-line-2 rounded-md bg-transparent'
   return (
-    <form
-      className="grid gap-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void keep()
-      }}
-    >
-      <label className="grid gap-1">
-        Name
-        <input className={`${field} h-9`} value={title} maxLength={60} onChange={(event) => setTitle(event.target.value)} />
-      </label>
-      <label className="grid gap-1">
-        In a few words
-        <input className={`${field} h-9`} value={about} maxLength={120} onChange={(event) => setAbout(event.target.value)} />
-      </label>
-      <label className="grid gap-1">
-        Note
-        <textarea className={`${field} py-1.5`} rows={5} value={note} onChange={(event) => setNote(event.target.value)} />
-      </label>
-      {failure !== undefined && (
-        <p role="alert" className="text-coral-text">
-          {failure}
-        </p>
-      )}
+    <form className="grid gap-3" onSubmit={(event) => void form.handleSubmit(keep)(event)}>
+      <TextField form={form} name="title" label="Name" />
+      <TextField form={form} name="about" label="In a few words" />
+      <TextField form={form} name="note" label="Note" rows={5} />
+      <Failure form={form} />
       <div className="flex justify-end gap-2">
         <Dialog.Close className="button">Leave</Dialog.Close>
-        <button className="button main" disabled={title.trim() === ''}>
+        <button className="button main" disabled={form.formState.isSubmitting}>
           Keep
         </button>
       </div>

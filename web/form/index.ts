@@ -1,0 +1,2 @@
+export { Failure, TextField } from './TextField'
+export { useJoiForm } from './useJoiForm'
