@@ -1,6 +1,7 @@
 export { checkDocument, documentSchema, groups, machinesWithParameters, parseDocument, withRenamedParameter } from './check'
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'
+export { formulaNames } from './formulaNames'
 export { placeInWords, problemInWords } from './placeInWords'
 export { withNewName } from './rename'
 export type { Renamed } from './rename'

@@ -2,7 +2,7 @@ import { nameRemedy, partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { findKind } from '../kinds'
 import type { AnyKind, NameSlot } from '../kinds'
-import { assemble, coordinateNames, ground, outwardOrder } from './assemble'
+import { assemble, coordinateNames, ground, jointKindsOf, outwardOrder } from './assemble'
 import { chains } from './chains'
 import { closeChains, moved } from './closeChains'
 import { batteryNames, effectParts, sensorParts } from './mechanismMotion'
@@ -141,19 +141,11 @@ function nameProblems(path: string, machine: Part): Problem[] {
       names: batteryNames(machine),
     },
   }
-  const { positions, speeds } = assemble(machine, numbersOf(machine))
-  const formulaNames = [...[...positions, ...speeds].map(({ name }) => name), ...constantNames(machine), 't']
   const chainParts = Object.entries(partsIn(machine.chains)).map(([name, part]) => ({
     path: `chains.${name}`,
     part,
     kind: findKind(chains, part)!,
   }))
-  const read = readSignals(machine)
-  /** Readings that a formula may use: all before it, and in a sensor all. */
-  const before = (own: string) => {
-    const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
-    return (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
-  }
   const pushParts = Object.entries(partsIn(machine.pushes)).map(([name, part]) => ({
     path: `pushes.${name}`,
     part,
@@ -165,12 +157,7 @@ function nameProblems(path: string, machine: Part): Problem[] {
       const where = `${path}.${own}.${slot}`
       const given = part[slot] as string | undefined
       if (definition.type === 'formula')
-        return formulaProblems(
-          where,
-          given!,
-          [...ownNames(kind), ...formulaNames, ...(/^(readings|sensors)\./.test(own) ? before(own) : [])],
-          'coordinate, speed or parameter',
-        )
+        return formulaProblems(where, given!, mechanismFormulaNames(machine, own, kind), 'coordinate, speed or parameter')
       if (definition.type !== 'name' || known[definition.of] === undefined) return []
       if (definition.optional === true && (given === undefined || given === '')) return []
       const { sort, names } = known[definition.of]!
@@ -179,9 +166,17 @@ function nameProblems(path: string, machine: Part): Problem[] {
   )
 }
 
-/** Names that the formulas of an effect may use besides those of the machine. */
-function ownNames(kind: AnyKind): readonly string[] {
-  return 'formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []
+/** Names that formulas of a part of a mechanism may use, also of a machine that has problems: its own words come first. */
+export function mechanismFormulaNames(machine: Part, own: string, kind: AnyKind): readonly string[] {
+  const words = 'formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []
+  const moving = jointKindsOf(machine).flatMap(({ name, kind: { positions, speeds } }) =>
+    [...positions, ...speeds].map((one) => `${name}.${one.name}`),
+  )
+  const read = /^(readings|sensors)\./.test(own) ? readSignals(machine) : []
+  // of readings all that come before it, in a sensor all
+  const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
+  const readings = (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
+  return [...words, ...moving, ...constantNames(machine), 't', ...readings]
 }
 
 /** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */

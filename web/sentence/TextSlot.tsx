@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
 import { useTyped } from '../state/typing'
+import { FormulaField } from './FormulaField'
 import { SlotFoot } from './SlotFoot'
 
 interface TextSlotProps {
@@ -20,6 +21,10 @@ export function TextSlot({ path, label, value, isFormula, empty = 'nothing', pro
   const [text, setText] = useTyped(path)
   const shown = value === '' ? empty : value
   const change = (next: string) => setValue(path, next, `Set ${label}`)
+  const follow = (next: string) => {
+    setText(next)
+    preview(change(next))
+  }
   const leave = () => {
     cancel()
     setText(undefined)
@@ -43,22 +48,22 @@ export function TextSlot({ path, label, value, isFormula, empty = 'nothing', pro
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content className="popover p-3 w-[380px]" sideOffset={6} collisionPadding={8}>
-          <label className="block">
-            <span className="note">{label}</span>
-            <input
-              autoFocus
-              className={`w-full text-[15px] h-9 bg-transparent border-b border-line-2 outline-none ${isFormula ? 'number' : ''}`}
-              aria-label={label}
-              aria-invalid={problem !== undefined}
-              spellCheck={!isFormula}
-              value={text ?? ''}
-              onChange={(event) => {
-                setText(event.target.value)
-                preview(change(event.target.value))
-              }}
-              onKeyDown={(event) => event.key === 'Enter' && take()}
-            />
-          </label>
+          {isFormula ? (
+            <FormulaField path={path} label={label} value={text ?? ''} problem={problem} onChange={follow} onTake={take} />
+          ) : (
+            <label className="block">
+              <span className="note">{label}</span>
+              <input
+                autoFocus
+                className="w-full text-[15px] h-9 bg-transparent border-b border-line-2 outline-none"
+                aria-label={label}
+                aria-invalid={problem !== undefined}
+                value={text ?? ''}
+                onChange={(event) => follow(event.target.value)}
+                onKeyDown={(event) => event.key === 'Enter' && take()}
+              />
+            </label>
+          )}
           <SlotFoot
             problem={problem}
             words={isFormula ? 'a formula; Enter takes, Esc leaves' : 'Enter takes, Esc leaves'}

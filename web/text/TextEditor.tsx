@@ -1,9 +1,11 @@
-import { autocompletion, closeCompletion, completionStatus } from '@codemirror/autocomplete'
+import { autocompletion } from '@codemirror/autocomplete'
 import { linter } from '@codemirror/lint'
 import CodeMirror, { EditorView } from '@uiw/react-codemirror'
-import { useEffect, useMemo, useRef } from 'react'
+import { useMemo } from 'react'
 import type { Problem } from '@calm-hand/core/document'
+import { look } from './look'
 import { markOf, namesIn } from './marks'
+import { useLeavingNames } from './useLeavingNames'
 
 interface TextEditorProps {
   readonly label: string
@@ -24,22 +26,10 @@ export function TextEditor({ label, value, problems, onChange }: TextEditorProps
     ],
     [label, problems],
   )
-  const view = useRef<EditorView>(null)
-  useEffect(() => {
-    // the first Escape leaves the names that are offered: a dialog around it would take it and close with all that was written
-    const leave = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || view.current === null || completionStatus(view.current.state) === null) return
-      event.stopPropagation()
-      closeCompletion(view.current)
-    }
-    window.addEventListener('keydown', leave, true)
-    return () => window.removeEventListener('keydown', leave, true)
-  }, [])
+  const view = useLeavingNames()
   return (
     <CodeMirror
-      onCreateEditor={(created) => {
-        view.current = created
-      }}
+      onCreateEditor={view}
       value={value}
       onChange={onChange}
       extensions={extensions}
@@ -51,17 +41,3 @@ export function TextEditor({ label, value, problems, onChange }: TextEditorProps
     />
   )
 }
-
-const look = EditorView.theme({
-  '&': { fontSize: '12.5px', border: '1px solid var(--line-2)', borderRadius: '6px', backgroundColor: 'transparent' },
-  '&.cm-focused': { outline: 'none', borderColor: 'var(--kelp)' },
-  '.cm-scroller': { fontFamily: 'var(--mono)', lineHeight: '20px' },
-  '.cm-content': { caretColor: 'var(--ink)', color: 'var(--ink)' },
-  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-  '.cm-gutters': { backgroundColor: 'transparent', color: 'var(--mist)', border: 'none' },
-  '.cm-tooltip': { backgroundColor: 'var(--chalk)', color: 'var(--ink)', border: '1px solid var(--line-2)', borderRadius: '6px' },
-  '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--kelp-tint)', color: 'var(--ink)' },
-  '.cm-diagnostic-error': { borderLeftColor: 'var(--coral)' },
-  '.cm-lintRange-error': { backgroundImage: 'none', borderBottom: '2px solid var(--coral)' },
-  '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { backgroundColor: 'var(--kelp-tint)' },
-})

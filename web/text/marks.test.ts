@@ -1,7 +1,7 @@
 import { CompletionContext } from '@codemirror/autocomplete'
 import { EditorState, Text } from '@codemirror/state'
 import { describe, expect, it } from 'vitest'
-import { markOf, namesIn } from './marks'
+import { columnMark, markOf, namesAmong, namesIn } from './marks'
 
 const text = Text.of(["speed' = push / mass", 'A', '-1, 2', 'mass = = 3'])
 const problem = (where: string) => ({ where, what: 'It is no equation.', remedy: 'Write one.' })
@@ -43,5 +43,29 @@ describe('names while one is typed', () => {
 
   it('are not offered where none begins', () => {
     expect(offered('mass = 3 ')).toBeNull()
+  })
+})
+
+describe('a formula of a slot', () => {
+  const formula = Text.of(['2 * boom.angl + x'])
+  const marked = (message: string) => {
+    const { from, to } = columnMark(formula, message)
+    return formula.sliceString(from, to)
+  }
+
+  it('has its slip marked at the column that is told, as far as the word goes', () => {
+    expect(marked('In the formula 2 * boom.angl + x, column 5: There is no boom.angl.')).toBe('boom.angl')
+    expect(marked('In the formula 2 * boom.angl + x, column 3: A number is wanted.')).toBe('*')
+    expect(marked('In the formula 2 * boom.angl + x, column 18: It ends too soon.')).toBe('')
+    expect(marked('It has no finite value.')).toBe('2')
+  })
+
+  it('offers names with dots as one, then functions', () => {
+    const typed = '2 * boom.an'
+    const found = namesAmong(['boom.angle', 't'])(new CompletionContext(EditorState.create({ doc: typed }), typed.length, false))
+    expect(found).toMatchObject({ from: 4 })
+    expect(found!.options.slice(0, 2).map(({ label }) => label)).toEqual(['boom.angle', 't'])
+    expect(found!.options.map(({ label }) => label)).toContain('sqrt')
+    expect(namesAmong(['t'])(new CompletionContext(EditorState.create({ doc: '2 *' }), 3, false))).toBeNull()
   })
 })

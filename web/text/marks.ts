@@ -9,14 +9,37 @@ export function namesIn(context: CompletionContext): CompletionResult | null {
   const begun = context.matchBefore(/[A-Za-z][A-Za-z0-9]*/)
   if (begun === null) return null
   const own = context.state.doc.toString().match(/[A-Za-z][A-Za-z0-9]*/g) ?? []
-  const names = [...new Set(own)].filter((name) => name !== begun.text && !formulaFunctions.includes(name))
+  return offered(
+    begun.from,
+    [...new Set(own)].filter((name) => name !== begun.text && !formulaFunctions.includes(name)),
+  )
+}
+
+/** These names, which may have dots (`boom.angle`), and functions of formulas. */
+export function namesAmong(names: readonly string[]): (context: CompletionContext) => CompletionResult | null {
+  return (context) => {
+    const begun = context.matchBefore(/[A-Za-z][A-Za-z0-9.]*/)
+    return begun === null ? null : offered(begun.from, names)
+  }
+}
+
+function offered(from: number, names: readonly string[]): CompletionResult {
   return {
-    from: begun.from,
+    from,
     options: [
       ...names.map((name) => ({ label: name, type: 'variable' })),
       ...formulaFunctions.map((name) => ({ label: name, type: 'function' })),
     ],
+    validFor: /^[A-Za-z0-9.]*$/,
   }
+}
+
+/** A problem of a formula, marked from the column that it names to the end of the word there. */
+export function columnMark(text: Text, message: string): Diagnostic {
+  const column = Number(/, column (\d+):/.exec(message)?.[1] ?? 1)
+  const from = Math.min(column - 1, text.length)
+  const word = /^[A-Za-z0-9.]+/.exec(text.sliceString(from))?.[0] ?? ' '
+  return { from, to: Math.min(from + word.length, text.length), severity: 'error', message }
 }
 
 /** Where in the text a problem is marked. */

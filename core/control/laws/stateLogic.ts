@@ -6,6 +6,7 @@ import { formula, name, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
 import { constantNames, lawCondition, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
 import { defineLaw } from '../law'
+import type { LawSettings } from '../law'
 
 export const logicState = {
   name: 'logicState',
@@ -21,6 +22,8 @@ export const logicState = {
   },
 } as const satisfies Kind
 
+const wordsOf = (law: LawSettings) => [...lawWords, 'since', ...constantNames(law)]
+
 /** Memory: the number of the state, the time in it, and for how long its condition has held. */
 export const stateLogic = defineLaw({
   name: 'stateLogic',
@@ -33,10 +36,11 @@ export const stateLogic = defineLaw({
   readsRate: false,
   memory: ['state', 'since', 'held'],
   notLinear: 'State logic changes what it does, so it has no linear form. Look at its step and trials instead.',
+  formulaNames: wordsOf,
   problems: (where, law) => {
     const states = law.states
     const names = Object.keys(states)
-    const known = [...lawWords, 'since', ...constantNames(law)]
+    const known = wordsOf(law)
     if (names.length === 0)
       return [{ where: `${where}.states`, what: 'The logic has no state.', remedy: 'Give it one, with what it commands.' }]
     return Object.entries(states).flatMap(([own, state]): Problem[] => {

@@ -2,6 +2,7 @@ import { formula, number, parts } from '../../kinds'
 import type { Kind, PartOf } from '../../kinds'
 import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
 import { defineLaw } from '../law'
+import type { LawSettings } from '../law'
 
 export const lawState = {
   name: 'lawState',
@@ -14,6 +15,12 @@ export const lawState = {
 } as const satisfies Kind
 
 const statesOf = ({ states }: { readonly states?: Readonly<Record<string, PartOf<typeof lawState>>> }) => states ?? {}
+
+const wordsOf = (law: Parameters<typeof statesOf>[0] & LawSettings) => [
+  ...lawWords,
+  ...Object.keys(statesOf(law)),
+  ...constantNames(law),
+]
 
 export const typedLaw = defineLaw({
   name: 'typedLaw',
@@ -30,12 +37,12 @@ export const typedLaw = defineLaw({
   readsRate: false,
   memory: (settings) => Object.keys(statesOf(settings)),
   start: (settings) => Object.values(statesOf(settings)).map(({ start }) => start ?? 0),
+  formulaNames: wordsOf,
   problems: (where, law) => {
-    const states = statesOf(law)
-    const known = [...lawWords, ...Object.keys(states), ...constantNames(law)]
+    const known = wordsOf(law)
     return [
       ...lawTextProblems(`${where}.command`, law.command, known, 'formula'),
-      ...Object.entries(states).flatMap(([name, { next }]) =>
+      ...Object.entries(statesOf(law)).flatMap(([name, { next }]) =>
         lawTextProblems(`${where}.states.${name}.next`, next, known, 'formula'),
       ),
     ]

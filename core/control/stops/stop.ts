@@ -20,6 +20,8 @@ export interface Stop<S extends Slots = Slots> extends Kind<S> {
     [inputs: StopInputs, memory: readonly Scalar[], part: PartOf<Kind<S>>],
     { readonly trips: Flag; readonly memory: readonly Scalar[] }
   >
+  /** Names that its condition may use. */
+  readonly formulaNames?: readonly string[]
   readonly problems?: OfOwn<[where: string, part: PartOf<Kind<S>>], readonly Problem[]>
 }
 

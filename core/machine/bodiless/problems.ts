@@ -100,9 +100,14 @@ function shapeProblems(path: string, machine: Part): Problem[] {
   })
 }
 
-function textProblems(path: string, machine: Part): Problem[] {
+/** Names that rates and outputs may use. */
+export function bodilessFormulaNames(machine: Part): readonly string[] {
   const { states, inputs } = bodilessForm(machine)
-  const known = [...[...states, ...inputs].map(({ name }) => name), ...constantNames(machine), 't']
+  return [...[...states, ...inputs].map(({ name }) => name), ...constantNames(machine), 't']
+}
+
+function textProblems(path: string, machine: Part): Problem[] {
+  const known = bodilessFormulaNames(machine)
   const texts = (group: string, slot: string) =>
     Object.entries(partsIn(machine[group])).flatMap(([name, part]) =>
       formulaProblems(`${path}.${group}.${name}.${slot}`, part[slot] as string, known, 'state, input or parameter'),
