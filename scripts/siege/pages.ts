@@ -54,7 +54,7 @@ async function onProject(app: Besieged, browser: Browser, project: string, seen:
     const asked = Number((1.5 + ((k * 7) % 400) / 1000).toFixed(3))
     try {
       await opened(page)
-      await page.getByRole('textbox').fill(String(asked))
+      await fieldOf(page).fill(String(asked))
       await page.keyboard.press('Enter')
       if (k % 2 === 0) {
         await page.locator('[data-saving="saved"]').waitFor({ timeout: patienceMs })
@@ -95,9 +95,14 @@ async function massOf(app: Besieged, page: Page, project: string): Promise<numbe
   return Number(/([\d.]+) kg/.exec(words ?? '')?.[1])
 }
 
+/** The field of the slot that is open: the station has others. */
+function fieldOf(page: Page) {
+  return page.locator('[data-radix-popper-content-wrapper]').getByRole('textbox')
+}
+
 /** A slot that was open with letters in it when its page ended is open again, and a press would close it. */
 async function opened(page: Page): Promise<void> {
-  const field = page.getByRole('textbox')
+  const field = fieldOf(page)
   for (let waited = 0; waited < patienceMs; waited += 5_000) {
     if (await field.isVisible()) return
     await massSlot(page).click()
