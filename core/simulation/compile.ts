@@ -50,6 +50,7 @@ import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
 import { plainPlant } from './plainPlant'
+import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
 import { cues } from './cues'
 import { askedOf, cuedPushes, feedbackOf, withDerivatives } from './reference'
@@ -134,6 +135,28 @@ export function ticksOf(
   return sampleRates(document, settings, designs, layers, () => fastestRate(document, trialName, layers), trialDuration(settings))
 }
 
+/** What the run itself goes by: the tick it is at and stops at, whether it diverged, and where the next row goes. */
+function controlSlots(layout: Layout) {
+  return { tick: layout.one(), stopTick: layout.one(), diverged: layout.one(), rowPointer: layout.one() }
+}
+
+type ControlSlots = ReturnType<typeof controlSlots>
+type EquationSlots = ReturnType<typeof equationSlots>
+type Steps = ReturnType<typeof integration>
+
+interface RunParts {
+  readonly control: ControlSlots
+  readonly sampled: readonly { readonly name: string; readonly every: number }[]
+  readonly row: number
+  readonly equation: EquationSlots
+  readonly steps: Steps
+}
+
+interface MadeParts extends Omit<RunParts, 'sampled'> {
+  readonly plant: TrialPlant
+  readonly run: Procedure
+}
+
 /** The state of one compilation: slots given out, blocks of values, columns of the record. */
 class Compiler {
   private readonly graph = new Graph()
@@ -163,33 +186,18 @@ class Compiler {
   }
 
   program(): Outcome<Program> {
-    const { layout, layers, machine, settings } = this
-    const tickLength = 1 / this.baseRate
-    const { known } = this
+    const { layout } = this
     const truth = this.machineReader('true.')
-    const control = {
-      tick: layout.one(),
-      stopTick: layout.one(),
-      diverged: layout.one(),
-      rowPointer: layout.one(),
-    }
+    const control = controlSlots(layout)
     const seed = this.parameter('seed', this.seed)
-    const made = plainPlant(this.document, machine, {
-      ...{ name: settings.machine, layers, layout, truth, known },
-      trueMachine: trulyMade(machine, settings.overrides),
-      parameter: (path, value) => this.parameter(path, value),
-    })
+    const made = this.plant(truth)
     if (made.kind === 'refused') return made
     const plant = made.value
     const equation = equationSlots(layout, plant.stateNames.length)
     const asked = layout.many(plant.askedCount)
-    const time = mul(control.tick, tickLength)
+    const time = mul(control.tick, 1 / this.baseRate)
 
-    const rates = plant.rates(equation.stage, asked, equation.stageTime)
-    this.block(
-      'derivative',
-      rates.map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
-    )
+    const rates = this.derivative(plant, equation, asked)
     const observed = plant.observe(equation.x, asked, time)
     this.block('observe', [...observed.values])
     this.columns.push(...observed.columns)
@@ -197,51 +205,101 @@ class Compiler {
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
     const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant.holding)
+    this.allocation(plant, loops, asked, time)
+    this.startPlant(plant, equation, asked)
+    for (const one of loops) this.initial.push(...one.initial)
+    this.columns.push(...measured.columns)
+    this.publishLoops(loops)
+    const row = this.publish()
+
+    const steps = this.steps(plant, equation, rates, control, time)
+    if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
+    const sampled = [...measured.blocks, ...this.followed(), ...loops]
+    const run = this.run({ control, sampled, row, equation, steps })
+    return this.made({ plant, equation, control, row, steps, run })
+  }
+
+  private plant(truth: Read): Outcome<TrialPlant> {
+    const { layers, layout, known, machine, settings } = this
+    return plainPlant(this.document, machine, {
+      ...{ name: settings.machine, layers, layout, truth, known },
+      trueMachine: trulyMade(machine, settings.overrides),
+      parameter: (path, value) => this.parameter(path, value),
+    })
+  }
+
+  private derivative(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): readonly Scalar[] {
+    const rates = plant.rates(equation.stage, asked, equation.stageTime)
+    this.block(
+      'derivative',
+      rates.map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
+    )
+    return rates
+  }
+
+  /** What loops and cues ask of pushes, and of the drives by it. */
+  private allocation(plant: TrialPlant, loops: readonly LoopSignals[], asked: readonly NumberNode[], time: Scalar): void {
     const pushes = new Map<string, Scalar>()
     for (const one of loops)
       if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
     const cued = cuedPushes(this.document, this.trialName, (path, value) => this.parameter(path, value))
-    for (const [push, asked] of cued) pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, asked(time)))
+    for (const [push, ask] of cued) pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, ask(time)))
     for (const push of cued.keys()) {
-      const { label, unit } = findPush(machine, push)!
+      const { label, unit } = findPush(this.machine, push)!
       this.column({ name: asCued(push), label: `${label} asked`, unit, role: 'command' }, pushes.get(push)!)
     }
     this.block(
       'allocation',
       plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),
     )
+  }
+
+  private startPlant(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): void {
     plant.startStates.forEach((value, i) => this.initial.push({ slot: slotOf(equation.x[i]!), value }))
     plant.startAsked.forEach((value, i) => this.initial.push({ slot: slotOf(asked[i]!), value }))
-    for (const one of loops) this.initial.push(...one.initial)
-    this.columns.push(...measured.columns)
-    this.publishLoops(loops)
+  }
 
-    const row = layout.reserve(this.columns.length)
+  /** The block that writes a row of the record; gives where the row lies. */
+  private publish(): number {
+    const row = this.layout.reserve(this.columns.length)
     this.block(
       'publish',
       this.columns.map(({ value }, i) => ({ slot: row + i, value })),
     )
-    const recordEvery = layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
+    return row
+  }
+
+  private steps(plant: TrialPlant, equation: EquationSlots, rates: readonly Scalar[], control: ControlSlots, time: Scalar) {
+    const tickLength = 1 / this.baseRate
     const between = { tick: control.tick, diverged: control.diverged, tickLength, time }
-    const fastest = () => fastestRate(this.document, this.trialName, layers)
-    const steps =
-      plant.sampleTime === undefined
-        ? integration(layout, equation, methodFor(settings.method as Said, fastest, tickLength), settings.step, rates, between)
-        : sampleBySample(equation, plant.sampleTime, between)
-    if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
-    const following = this.blocks.filter(({ name }) => name === followingBlock).map(({ name }) => ({ name, every: 1 }))
-    const sampled = [...measured.blocks, ...following, ...loops].map(({ name, every }) =>
-      when(due(control.tick, every), [call(name)]),
-    )
+    if (plant.sampleTime !== undefined) return sampleBySample(equation, plant.sampleTime, between)
+    const fastest = () => fastestRate(this.document, this.trialName, this.layers)
+    const method = methodFor(this.settings.method as Said, fastest, tickLength)
+    return integration(this.layout, equation, method, this.settings.step, rates, between)
+  }
+
+  /** The joints that inverse dynamics follows, where there are any. */
+  private followed(): readonly { readonly name: string; readonly every: number }[] {
+    return this.blocks.filter(({ name }) => name === followingBlock).map(({ name }) => ({ name, every: 1 }))
+  }
+
+  /** Every how many ticks a row is kept. */
+  private get recordEvery(): number {
+    return this.layers.has('sampling') ? 1 : Math.max(1, Math.round(this.baseRate / 200))
+  }
+
+  /** From tick to tick: what is due is sampled, a row kept, and the plant taken on, until it stops or diverges. */
+  private run({ control, sampled, row, equation, steps }: RunParts): Procedure {
+    const samples = sampled.map(({ name, every }) => when(due(control.tick, every), [call(name)]))
     const size = sum(equation.x.map((x) => abs(x)))
-    const run: Procedure = {
+    return {
       name: 'run',
       body: [
         repeatWhile(and(less(control.tick, control.stopTick), less(control.diverged, 1)), [
           call('observe'),
-          ...sampled,
+          ...samples,
           call('allocation'),
-          when(due(control.tick, recordEvery), [
+          when(due(control.tick, this.recordEvery), [
             call('publish'),
             copy(row, this.columns.length, control.rowPointer),
             set(slotOf(control.rowPointer), add(control.rowPointer, this.columns.length)),
@@ -254,14 +312,20 @@ class Compiler {
         ]),
       ],
     }
+  }
+
+  /** All of it as a program, or that its record would be too long. */
+  private made({ plant, equation, control, row, steps, run }: MadeParts): Outcome<Program> {
+    const { layout, recordEvery } = this
     const prepared = this.hoisted()
     const prepare: Procedure = {
       name: 'prepare',
       body: [assign(prepared.first), assign(this.startsFirst), assign(this.started())],
     }
-    const ticks = Math.round(trialDuration(this.settings) * this.baseRate) + 1
+    const duration = trialDuration(this.settings)
+    const ticks = Math.round(duration * this.baseRate) + 1
     const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
-    if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, trialDuration(settings))
+    if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, duration)
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...steps.procedures, run, prepare] }
     return done({
       module: printed(code),
@@ -269,7 +333,7 @@ class Compiler {
       columns: this.columns.map(({ value: _value, ...column }) => column),
       parameters: this.parameters,
       stateNames: plant.stateNames,
-      tick: tickLength,
+      tick: 1 / this.baseRate,
       ticks,
       method: steps.method,
       recordEvery,
