@@ -75,7 +75,7 @@ test('an engineer goes from the machine to a compared and kept result', async ({
     await page.keyboard.press('Control+z')
     await expect(page.locator('[data-gain="kp"]')).toHaveText('1.256')
     await page.getByRole('button', { name: /Compare the four ways/ }).click()
-    await expect(page.getByRole('cell', { name: 'feedforward', exact: true })).toBeVisible()
+    await expect(page.getByRole('rowheader', { name: 'feedforward', exact: true })).toBeVisible()
   })
 
   await test.step('a rung of the ladder moves by keys', async () => {
