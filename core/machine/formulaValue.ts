@@ -4,9 +4,9 @@ import type { Part, Problem } from '../document'
 import { marked, parseFormula, unknownName } from '../formula'
 import type { Read } from './read'
 
-/** Names of a machine's own constants. */
-export function constantNames(machine: Part): string[] {
-  return Object.keys(partsIn(machine.constants))
+/** Names of the constants that a machine or a law has of its own. */
+export function constantNames({ constants }: Readonly<Record<string, unknown>>): string[] {
+  return Object.keys(partsIn(constants))
 }
 
 /** The value of a checked formula of a machine: its owner's names first, then the machine's constants. */

@@ -11,5 +11,5 @@ export function machineProblems(path: string, machine: Part): Problem[] {
 
 /** Names that a formula of a machine may use, also of one that has problems; `own` is the path of the part whose formula it is. */
 export function machineFormulaNames(machine: Part, own: string, kind: AnyKind): readonly string[] {
-  return isBodiless(machine) ? bodilessFormulaNames(machine) : mechanismFormulaNames(machine, own, kind)
+  return isBodiless(machine) ? bodilessFormulaNames(machine) : mechanismFormulaNames(machine)(own, kind)
 }

@@ -141,6 +141,7 @@ function nameProblems(path: string, machine: Part): Problem[] {
       names: batteryNames(machine),
     },
   }
+  const formulaNames = mechanismFormulaNames(machine)
   const chainParts = Object.entries(partsIn(machine.chains)).map(([name, part]) => ({
     path: `chains.${name}`,
     part,
@@ -157,7 +158,7 @@ function nameProblems(path: string, machine: Part): Problem[] {
       const where = `${path}.${own}.${slot}`
       const given = part[slot] as string | undefined
       if (definition.type === 'formula')
-        return formulaProblems(where, given!, mechanismFormulaNames(machine, own, kind), 'coordinate, speed or parameter')
+        return formulaProblems(where, given!, formulaNames(own, kind), 'coordinate, speed or parameter')
       if (definition.type !== 'name' || known[definition.of] === undefined) return []
       if (definition.optional === true && (given === undefined || given === '')) return []
       const { sort, names } = known[definition.of]!
@@ -166,17 +167,23 @@ function nameProblems(path: string, machine: Part): Problem[] {
   )
 }
 
-/** Names that formulas of a part of a mechanism may use, also of a machine that has problems: its own words come first. */
-export function mechanismFormulaNames(machine: Part, own: string, kind: AnyKind): readonly string[] {
-  const words = 'formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []
+/**
+ * Names that formulas of a mechanism may use, by the path and kind of their part, also where the machine has problems: the part's
+ * own words come first.
+ */
+export function mechanismFormulaNames(machine: Part): (own: string, kind: AnyKind) => readonly string[] {
   const moving = jointKindsOf(machine).flatMap(({ name, kind: { positions, speeds } }) =>
     [...positions, ...speeds].map((one) => `${name}.${one.name}`),
   )
-  const read = /^(readings|sensors)\./.test(own) ? readSignals(machine) : []
-  // of readings all that come before it, in a sensor all
-  const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
-  const readings = (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
-  return [...words, ...moving, ...constantNames(machine), 't', ...readings]
+  const all = [...moving, ...constantNames(machine), 't']
+  const read = readSignals(machine)
+  /** Of readings all that come before it, in a sensor all. */
+  const readings = (own: string) => {
+    if (!/^(readings|sensors)\./.test(own)) return []
+    const first = read.findIndex(({ reading }) => own === `readings.${reading}`)
+    return (first < 0 ? read : read.slice(0, first)).map(({ name }) => name)
+  }
+  return (own, kind) => [...('formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []), ...all, ...readings(own)]
 }
 
 /** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */

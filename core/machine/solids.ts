@@ -19,9 +19,12 @@ export function shapeProperties(shape: Part, density: number, findMesh?: FindMes
 
 /** All shapes of a body as one solid of one density, in the body's axes; nothing where none encloses a volume. */
 export function shapesProperties(given: readonly Part[], density: number, findMesh?: FindMesh): SolidProperties | undefined {
-  const placed = given.flatMap((shape) => {
-    const own = shapeProperties(shape, density, findMesh)
-    return own === undefined ? [] : [placedProperties(own, placementOf(partOf(findKind(shapes, shape)!, shape)))]
+  const placed = given.flatMap((one) => {
+    const kind = findKind(shapes, one)
+    if (kind === undefined) return []
+    const shape = partOf(kind, one)
+    const own = kind.solid(shape, density, findMesh)
+    return own === undefined ? [] : [placedProperties(own, placementOf(shape))]
   })
   return placed.length === 0 ? undefined : composedProperties(placed)
 }

@@ -12,7 +12,7 @@ export function useJoiForm<Values extends FieldValues>(
   defaultValues: DefaultValues<Values>,
 ): UseFormReturn<Values> {
   return useForm<Values>({
-    resolver: joiResolver(schema.messages(said), { abortEarly: false }),
+    resolver: joiResolver(schema, { abortEarly: false, messages: said }),
     defaultValues,
     mode: 'onChange',
   })

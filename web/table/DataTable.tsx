@@ -26,7 +26,7 @@ interface DataTableProps<Row> {
   readonly caption: string
   readonly columns: readonly TableColumn<Row>[]
   readonly rows: readonly Row[]
-  readonly keyOf: (row: Row) => string
+  readonly keyOf: (row: Row, index: number) => string
   readonly className?: string
   readonly rowProps?: (row: Row) => HTMLAttributes<HTMLTableRowElement> & Readonly<Record<`data-${string}`, string>>
   /** What stands under a row, over all its columns; `null` for nothing. */
@@ -42,8 +42,7 @@ const overscan = 12
 
 /** Rows with columns, sorted by a press on a head. Long ones have only what is seen on the page. */
 export function DataTable<Row extends object>(props: DataTableProps<Row>) {
-  const { caption, columns, rows, keyOf, className = '', rowProps, below, rowHeight } = props
-  const container = useRef<HTMLDivElement>(null)
+  const { columns, rows, keyOf, rowHeight } = props
   const definitions = useMemo(() => {
     const helper = createColumnHelper<typeof features, Row>()
     return columns.map((column) =>
@@ -57,58 +56,103 @@ export function DataTable<Row extends object>(props: DataTableProps<Row>) {
   }, [columns])
   const table = useTable({ features, columns: definitions, data: rows as Row[], getRowId: keyOf, enableSortingRemoval: true })
   const shown = table.getRowModel().rows
-  const scrolls = rowHeight !== undefined
+  const heads = table
+    .getHeaderGroups()[0]!
+    .headers.map(({ column }, i) => (
+      <Head
+        key={column.id}
+        {...columns[i]!}
+        scrolls={rowHeight !== undefined}
+        sorted={column.getIsSorted()}
+        onSort={() => column.toggleSorting()}
+      />
+    ))
+  if (rowHeight !== undefined) return <Scrolling {...props} rowHeight={rowHeight} heads={heads} shown={shown} />
+  return (
+    <Framed {...props} heads={heads}>
+      {shown.map(({ id, original }) => (
+        <tbody key={id}>
+          <Lines {...props} row={original} />
+        </tbody>
+      ))}
+    </Framed>
+  )
+}
+
+interface ScrollingProps<Row> extends DataTableProps<Row> {
+  readonly rowHeight: number
+  readonly heads: ReactNode
+  readonly shown: readonly { readonly id: string; readonly original: Row }[]
+}
+
+function Scrolling<Row>({ heads, shown, ...props }: ScrollingProps<Row>) {
+  const { caption, rowHeight } = props
+  const container = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
-    count: scrolls ? shown.length : 0,
+    count: shown.length,
     getScrollElement: () => container.current,
-    estimateSize: () => rowHeight ?? 0,
+    estimateSize: () => rowHeight,
     overscan,
   })
   const seen = virtual.getVirtualItems()
-  const row = (index: number) => {
-    const { id, original } = shown[index]!
-    const under = below?.(original) ?? null
-    return (
-      <tbody key={id} {...(scrolls ? { ref: virtual.measureElement, 'data-index': index } : {})}>
-        <tr aria-rowindex={scrolls ? index + 2 : undefined} style={{ height: rowHeight }} {...rowProps?.(original)}>
-          {columns.map((column) => (
-            <Cell key={column.name} column={column} row={original} />
-          ))}
-        </tr>
-        {under !== null && (
-          <tr>
-            <td colSpan={columns.length}>{under}</td>
-          </tr>
-        )}
-      </tbody>
-    )
-  }
-  const whole = (
-    <table className={`w-full ${className}`} aria-rowcount={scrolls ? shown.length + 1 : undefined}>
-      <caption className="sr-only">{caption}</caption>
-      <thead>
-        <tr className="text-mist">
-          {table.getHeaderGroups()[0]!.headers.map(({ id, column }, i) => (
-            <Head
-              key={id}
-              {...columns[i]!}
-              scrolls={scrolls}
-              sorted={column.getIsSorted()}
-              onSort={() => column.toggleSorting()}
-            />
-          ))}
-        </tr>
-      </thead>
-      {scrolls && <Gap height={seen[0]?.start ?? 0} />}
-      {scrolls ? seen.map(({ index }) => row(index)) : shown.map((_, index) => row(index))}
-      {scrolls && <Gap height={virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)} />}
-    </table>
-  )
-  if (!scrolls) return whole
   return (
     <div ref={container} className="grow min-h-0 overflow-auto [contain:size]" tabIndex={0} role="region" aria-label={caption}>
-      {whole}
+      <Framed {...props} heads={heads} count={shown.length}>
+        <Gap height={seen[0]?.start ?? 0} />
+        {seen.map(({ index }) => (
+          <tbody key={shown[index]!.id} ref={virtual.measureElement} data-index={index}>
+            <Lines {...props} row={shown[index]!.original} index={index} />
+          </tbody>
+        ))}
+        <Gap height={virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)} />
+      </Framed>
     </div>
+  )
+}
+
+interface FramedProps {
+  readonly caption: string
+  readonly className?: string
+  readonly heads: ReactNode
+  /** Of rows, where not all are on the page. */
+  readonly count?: number
+  readonly children: ReactNode
+}
+
+function Framed({ caption, className = '', heads, count, children }: FramedProps) {
+  return (
+    <table className={`w-full ${className}`} aria-rowcount={count === undefined ? undefined : count + 1}>
+      <caption className="sr-only">{caption}</caption>
+      <thead>
+        <tr className="text-mist">{heads}</tr>
+      </thead>
+      {children}
+    </table>
+  )
+}
+
+interface LinesProps<Row> extends Pick<DataTableProps<Row>, 'columns' | 'rowProps' | 'below' | 'rowHeight'> {
+  readonly row: Row
+  /** Its place among all, where not all are on the page. */
+  readonly index?: number
+}
+
+/** A row, and what stands under it. */
+function Lines<Row>({ columns, rowProps, below, rowHeight, row, index }: LinesProps<Row>) {
+  const under = below?.(row) ?? null
+  return (
+    <>
+      <tr aria-rowindex={index === undefined ? undefined : index + 2} style={{ height: rowHeight }} {...rowProps?.(row)}>
+        {columns.map((column) => (
+          <Cell key={column.name} column={column} row={row} />
+        ))}
+      </tr>
+      {under !== null && (
+        <tr>
+          <td colSpan={columns.length}>{under}</td>
+        </tr>
+      )}
+    </>
   )
 }
 

@@ -1,6 +1,6 @@
 import { isNode, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import { assert, partsIn, remembered } from '../../document'
+import { assert, remembered } from '../../document'
 import type { Problem } from '../../document'
 import { marked, parseCondition, parseFormula, unknownName } from '../../formula'
 import type { Condition, ParsedCondition, ParsedFormula } from '../../formula'
@@ -58,9 +58,4 @@ export function lawTextProblems(where: string, text: string, known: readonly str
   const names = parsed.kind === 'formula' ? parsed.formula.names : parsed.condition.names
   const stranger = names.find((name) => !known.includes(name))
   return stranger === undefined ? [] : [marked(where, text, unknownName(text, stranger, known, 'name'))]
-}
-
-/** Names of constants of a law. */
-export function constantNames({ constants }: LawSettings): string[] {
-  return Object.keys(partsIn(constants))
 }

@@ -4,9 +4,9 @@ import type { Problem } from '../../document'
 import { nameRemedy } from '../../document'
 import { formula, name, number, parts } from '../../kinds'
 import type { Kind } from '../../kinds'
-import { constantNames, lawCondition, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { lawCondition, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { constantNames } from '../../machine'
 import { defineLaw } from '../law'
-import type { LawSettings } from '../law'
 
 export const logicState = {
   name: 'logicState',
@@ -22,7 +22,7 @@ export const logicState = {
   },
 } as const satisfies Kind
 
-const wordsOf = (law: LawSettings) => [...lawWords, 'since', ...constantNames(law)]
+const wordsOf = (law: { readonly constants?: unknown }) => [...lawWords, 'since', ...constantNames(law)]
 
 /** Memory: the number of the state, the time in it, and for how long its condition has held. */
 export const stateLogic = defineLaw({

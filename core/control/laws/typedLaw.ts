@@ -1,8 +1,8 @@
 import { formula, number, parts } from '../../kinds'
 import type { Kind, PartOf } from '../../kinds'
-import { constantNames, lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { lawConstants, lawFormula, lawLookup, lawTextProblems, lawWords } from './formulas'
+import { constantNames } from '../../machine'
 import { defineLaw } from '../law'
-import type { LawSettings } from '../law'
 
 export const lawState = {
   name: 'lawState',
@@ -14,13 +14,10 @@ export const lawState = {
   },
 } as const satisfies Kind
 
-const statesOf = ({ states }: { readonly states?: Readonly<Record<string, PartOf<typeof lawState>>> }) => states ?? {}
+type Written = { readonly states?: Readonly<Record<string, PartOf<typeof lawState>>>; readonly constants?: unknown }
 
-const wordsOf = (law: Parameters<typeof statesOf>[0] & LawSettings) => [
-  ...lawWords,
-  ...Object.keys(statesOf(law)),
-  ...constantNames(law),
-]
+const statesOf = ({ states }: Written) => states ?? {}
+const wordsOf = (law: Written) => [...lawWords, ...Object.keys(statesOf(law)), ...constantNames(law)]
 
 export const typedLaw = defineLaw({
   name: 'typedLaw',

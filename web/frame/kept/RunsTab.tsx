@@ -25,7 +25,7 @@ export function RunsTab({ id }: { readonly id: string }) {
     {
       name: 'made',
       leads: true,
-      by: ({ madeAt }) => new Date(madeAt).getTime(),
+      by: ({ madeAt }) => madeAt,
       className: 'number',
       cell: ({ madeAt }) => moment(madeAt),
     },

@@ -170,7 +170,8 @@ function Measures({ machine, seen: { system, measures } }: { readonly machine: P
             ...system.outputs.map((output, i) => share(`shown by ${shortName(output, machine)}`, ({ shown }) => shown[i]!)),
           ]}
           rows={measures}
-          keyOf={({ pole }) => `${pole.re} ${pole.im}`}
+          // a pole may be there twice
+          keyOf={(_, i) => String(i)}
           rowProps={() => ({ className: 'border-t border-line' })}
         />
       </div>
@@ -219,7 +220,6 @@ function Files({ system, name }: { readonly system: StateSpace; readonly name: s
 const mostShown = 16
 
 function Matrices({ machine, system }: { readonly machine: Part; readonly system: StateSpace }) {
-  const words = (names: readonly string[]) => names.map((name) => shortName(name, machine)).join(', ')
   const [states, inputs, outputs] = [system.states, system.inputs, system.outputs].map((names) =>
     names.map((name) => shortName(name, machine)),
   ) as [string[], string[], string[]]
@@ -232,7 +232,7 @@ function Matrices({ machine, system }: { readonly machine: Part; readonly system
   return (
     <>
       <p className="note py-1">
-        States: {words(system.states)}. Outputs: {words(system.outputs)}.
+        States: {states.join(', ')}. Outputs: {outputs.join(', ')}.
       </p>
       {matrices.map(({ name, rows, down, across }) => (
         <div key={name} className={`flex gap-2 py-0.5 ${rows.length > mostShown ? 'h-[300px]' : ''}`}>
@@ -246,8 +246,8 @@ function Matrices({ machine, system }: { readonly machine: Part; readonly system
               className: 'px-1.5',
               cell: ({ row, of }: MatrixRow) => <span title={`${of} by ${column}`}>{digitsOf(row[j]!, '', 4)}</span>,
             }))}
-            rows={rows.map((row, i): MatrixRow => ({ row, at: i, of: down[i]! }))}
-            keyOf={({ at }) => String(at)}
+            rows={rows.map((row, i): MatrixRow => ({ row, of: down[i]! }))}
+            keyOf={(_, i) => String(i)}
             {...(rows.length > mostShown ? { rowHeight: 17 } : {})}
           />
         </div>
@@ -258,6 +258,5 @@ function Matrices({ machine, system }: { readonly machine: Part; readonly system
 
 interface MatrixRow {
   readonly row: readonly number[]
-  readonly at: number
   readonly of: string
 }

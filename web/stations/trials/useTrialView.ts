@@ -190,11 +190,12 @@ function titleOf(document: Document, trial: string): string {
   const { machine } = document.trials[trial]!
   const first = Object.values(document.loops).find((loop) => loop.machine === machine)
   const tuning = first?.tuning
+  const typed = tuning?.kind === typedGains.name ? partOf(typedGains, tuning) : undefined
   const gains =
     tuning?.kind === requirement.name
       ? [`${partOf(requirement, tuning).crossover.toPrecision(3)} rad/s`]
-      : tuning?.kind === typedGains.name
-        ? [`kp ${(partOf(typedGains, tuning).kp ?? 0).toPrecision(3)}`]
+      : typed?.kp !== undefined
+        ? [`kp ${typed.kp.toPrecision(3)}`]
         : []
   const changes = Object.values(partsIn(document.trials[trial]!.overrides)).map(
     ({ parameter, how, amount }) => `${String(parameter).split('.').at(-1)} ${how === 'times' ? '×' : '='}${String(amount)}`,
