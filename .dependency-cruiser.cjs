@@ -27,7 +27,7 @@ module.exports = {
       name: `core-order-${folder}`,
       severity: 'error',
       from: { path: `^core/${folder}/`, pathNot: '\\.test\\.ts$' },
-      to: { path: `^core/(${['check.ts', 'index.ts', ...order.slice(i + 1)].join('|')})` },
+      to: { path: `^core/(${['check', 'index.ts', ...order.slice(i + 1)].join('|')})` },
     })),
     ...order.map((folder) => ({
       name: `by-the-door-${folder}`,

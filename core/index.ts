@@ -1,4 +1,4 @@
-export { checkDocument, documentSchema, groups, machinesWithParameters, parseDocument, withRenamedParameter } from './check'
+export { checkDocument, groups, machinesWithParameters, parseDocument, withRenamedParameter } from './check'
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'
 export { formulaNames } from './formulaNames'

@@ -69,15 +69,19 @@ function numberSchema(slot: NumberSlot): Joi.NumberSchema {
   return schema
 }
 
-/** Every way in which a value misses a schema, as problems. `known` finds the slot a path leads to, for its words. */
+/**
+ * Every way in which a value misses a schema, as problems. `known` finds the slot a path leads to, for its words; `at` is where
+ * the value itself stands.
+ */
 export function problemsOf(
   schema: Joi.Schema,
   value: unknown,
   known: (path: readonly (string | number)[]) => Slot | undefined,
+  at: readonly string[] = [],
 ): Problem[] {
   return missesOf(schema, value).map((detail) => {
-    const slot = known(detail.path)
-    return { where: detail.path.join('.'), ...said(detail, slot) }
+    const path = [...at, ...detail.path]
+    return { where: path.join('.'), ...said({ ...detail, path }, known(detail.path)) }
   })
 }
 

@@ -3,8 +3,8 @@ import type { Scalar } from '../expression'
 import { done, findAt, partsIn, refusedFor } from '../document'
 import type { Outcome, Part } from '../document'
 import { isFormula, parseFormula } from '../formula'
-import { everyNumber, wordsOf } from '../kinds'
-import { designMechanism, effectParts, fullMechanism, machineKinds, mechanismForm, neededEfforts, shortName } from '../machine'
+import { wordsOf } from '../kinds'
+import { designMechanism, effectParts, fullMechanism, mechanismForm, neededEfforts, shortName, machineNumbers } from '../machine'
 import type { MechanismForm } from '../machine'
 import { Atoms } from './atoms'
 import { createReader } from './fromGraph'
@@ -191,7 +191,7 @@ function reader(
   slot: (atom: string) => Scalar,
   legend: Map<string, string>,
 ): (path: string) => Scalar {
-  const numbers = new Map(everyNumber(machineKinds, machine).map((place) => [place.path, place]))
+  const numbers = new Map(machineNumbers(machine).map((place) => [place.path, place]))
   return (path) => {
     const { value, words } = numbers.get(path)!
     const raw = findAt(written, path)

@@ -108,7 +108,7 @@ export {
 } from './loopSide'
 export { softwareLayers } from './softwareLayers'
 export type { AnyLayer, MeasuringSensor, Push, SensorSignal } from './loopSide'
-export { numbersOf } from './numbers'
+export { machineNumbers, numbersOf } from './numbers'
 export { readVector } from './read'
 export type { VectorComponent, AngleSort, HeldQuantity } from './held'
 export type { Layer } from './softwareLayers'

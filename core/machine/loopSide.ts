@@ -108,9 +108,13 @@ export interface MeasuringSensor extends SensorSignal {
   readonly quantity: string
 }
 
+const measuring = new WeakMap<Part, Map<string, readonly MeasuringSensor[]>>()
+
 /** The sensors of a machine that measure what loops can hold. */
 export function measuringSensors(machine: Part): readonly MeasuringSensor[] {
-  return sensorSignals(machine).flatMap((one) => one.quantities.map((quantity) => ({ ...one, quantity })))
+  return rememberedOf(measuring, machine, '', () =>
+    sensorSignals(machine).flatMap((one) => one.quantities.map((quantity) => ({ ...one, quantity }))),
+  )
 }
 
 /** Of two on one signal the first is read. */

@@ -32,7 +32,7 @@ import {
   referenceLoops,
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
-import { designLayers, findHeld, findPush, machineKinds } from '../machine'
+import { designLayers, findHeld, findPush, machineNumbers } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -377,7 +377,7 @@ class Compiler {
   private machineReader(prefix: '' | 'true.'): (path: string) => Scalar {
     const overrides = prefix === '' ? {} : this.settings.overrides
     const nodes = new Map(
-      everyNumber(machineKinds, this.machine).map(({ path, value }) => {
+      machineNumbers(this.machine).map(({ path, value }) => {
         const changed = overridden(value, path, overrides)
         return [path, this.parameter(`${prefix}machines.${this.settings.machine}.${path}`, changed)]
       }),

@@ -1,10 +1,10 @@
+import { machineNumbers } from '../machine'
 import { eigenvalues, magnitude } from '../algebra'
 import { linearMachine, modes } from '../control'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
-import { everyNumber, valuesOf } from '../kinds'
+import { valuesOf } from '../kinds'
 import type { StateSpace } from '../linear'
-import { machineKinds } from '../machine'
 import type { AnyLayer } from '../machine'
 import { overridden } from './overridden'
 import { trial } from './trial'
@@ -39,7 +39,7 @@ function trueSystem(document: Document, trialName: string, layers: ReadonlySet<A
 /** A machine with the numbers that a trial changes. */
 function trueMachine(machine: Part, overrides: Readonly<Record<string, Part>>): Part {
   const changed = new Set(Object.values(overrides).map(({ parameter }) => parameter))
-  return everyNumber(machineKinds, machine)
+  return machineNumbers(machine)
     .filter(({ path }) => changed.has(path))
     .reduce((part, { path, value }) => replaceAt(part, path, overridden(value, path, overrides)), machine)
 }

@@ -19,8 +19,7 @@ import {
 } from '../expression'
 import type { NumberNode, Procedure, Scalar } from '../expression'
 import type { Part } from '../document'
-import { everyNumber } from '../kinds'
-import { bodilessForm, bodilessMotion, isBodiless, machineKinds, mechanismForm, mechanismMotion } from '../machine'
+import { bodilessForm, bodilessMotion, isBodiless, mechanismForm, mechanismMotion, machineNumbers } from '../machine'
 import type { MechanismLayers, Read, StateInfo } from '../machine'
 import { equationSlots } from './integrate'
 import type { Equation } from './integrate'
@@ -95,7 +94,7 @@ type ShownColumn = Column & { readonly value: Scalar }
 export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: readonly number[], fastest = 0): FreeProgram {
   const graph = new Graph()
   const layout = new Layout(graph)
-  const numbers = new Map(everyNumber(machineKinds, machine).map(({ path, value }) => [path, { node: layout.one(), value }]))
+  const numbers = new Map(machineNumbers(machine).map(({ path, value }) => [path, { node: layout.one(), value }]))
   const read = (path: string): Scalar => numbers.get(path)!.node
   const plant = isBodiless(machine) ? bodilessPlant(machine, read, layers) : mechanismPlant(machine, read, layers, keptRows)
   const count = plant.states.length

@@ -1,7 +1,6 @@
+import { machineNumbers } from '../machine'
 import { replaceAt } from '../document'
 import type { Document, Part, TrialPart } from '../document'
-import { everyNumber } from '../kinds'
-import { machineKinds } from '../machine'
 
 type Overrides = Readonly<Record<string, Part>>
 
@@ -49,7 +48,7 @@ export function overridden(value: number, path: string, overrides: Overrides): n
 /** The machine as a trial truly has it, with the numbers themselves: what is structure, such as a zero, follows them. */
 export function trulyMade(machine: Part, overrides: Overrides): Part {
   if (Object.keys(overrides).length === 0) return machine
-  return everyNumber(machineKinds, machine).reduce((now, { path, value }) => {
+  return machineNumbers(machine).reduce((now, { path, value }) => {
     const changed = overridden(value, path, overrides)
     return changed === value ? now : replaceAt(now, path, changed)
   }, machine)

@@ -9,7 +9,7 @@ import { demo, demoNames } from './demo'
 const core = join(import.meta.dirname, '..')
 
 /** Where a run is made: what these import decides its numbers. */
-const roots = ['simulation/compile.ts', 'simulation/run.ts', 'check.ts'].map((file) => join(core, file))
+const roots = ['simulation/compile.ts', 'simulation/run.ts', 'check/index.ts'].map((file) => join(core, file))
 
 /** The file that names the version is no part of what it names. */
 export const versionFile = join(core, 'simulation/engineVersion.ts')

@@ -1,9 +1,8 @@
+import { machineNumbers } from '../machine'
 import { done, refusedFor, replaceAt } from '../document'
 import type { Document, Outcome, Part } from '../document'
 import { typedGains, withTrueNumbers } from '../control'
-import { everyNumber } from '../kinds'
 import { short } from '../linear'
-import { machineKinds } from '../machine'
 import { analyse } from './analysis'
 import { designLoop } from './design'
 import type { LoopDesign } from './design'
@@ -83,7 +82,7 @@ export function spread(
     return refusedFor(`loops.${loop}.law`, nominal.value.model.law.notLinear, 'Give it a law with gains.')
   const fixed = withGainsFixed(document)
   const machine = document.loops[loop]!.machine
-  const called = new Map(everyNumber(machineKinds, document.machines[machine]!).map((place) => [place.path, place.words]))
+  const called = new Map(machineNumbers(document.machines[machine]!).map((place) => [place.path, place.words]))
   const all = [{}, ...variations(paths, share)]
   const answers: Prediction[] = []
   const curves: ReturnType<typeof analyse>['curve'][] = []

@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto'
-import { gzipSync } from 'node:zlib'
+import { promisify } from 'node:util'
+import { gzip } from 'node:zlib'
+import type { ZlibOptions } from 'node:zlib'
 import { recordPieceBytes } from '../../core/document'
 import type { Document } from '../../core/document'
 import { packRecord } from '../../core/formats'
@@ -76,7 +78,7 @@ export class Saver {
     const packed = randomRecord(hash, bytes)
     const began = performance.now()
     for (let number = 0; number * recordPieceBytes < packed.length && !over();) {
-      const piece = gzipSync(packed.subarray(number * recordPieceBytes, (number + 1) * recordPieceBytes), { level: 0 })
+      const piece = await packedPiece(packed.subarray(number * recordPieceBytes, (number + 1) * recordPieceBytes), { level: 0 })
       const answer = await this.ask('PUT', `/api/projects/${this.project}/runs/${hash}/pieces/${number}`, piece)
       const { complete } = ((await answer?.json().catch(() => undefined)) ?? {}) as { complete?: boolean }
       if (answer?.status === 200 && complete === true) {
@@ -107,6 +109,9 @@ function pause(answer: Response | undefined): Promise<void> {
   const seconds = Number(answer?.headers.get('Retry-After') ?? 0)
   return new Promise((resolve) => setTimeout(resolve, seconds > 0 ? 1000 * seconds : 200))
 }
+
+/** Beside the saves, whose answers are waited for with a watch. */
+const packedPiece = promisify<Uint8Array, ZlibOptions, Buffer>(gzip)
 
 /** Numbers that do not compress, made once for each size. */
 const noise = new Map<number, Float64Array>()

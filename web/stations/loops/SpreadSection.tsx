@@ -1,7 +1,6 @@
+import { machineNumbers } from '@calm-hand/core/machine'
 import { useMemo } from 'react'
 import { Plus, X } from 'lucide-react'
-import { everyNumber } from '@calm-hand/core/kinds'
-import { machineKinds } from '@calm-hand/core/machine'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
@@ -22,7 +21,7 @@ const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(p
 export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
   const machine = document.machines[document.loops[loop]!.machine]!
   const spreads = Object.keys(partsIn(machine.allocations)).length > 0
-  const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
+  const numbers = useMemo(() => machineNumbers(machine).filter(({ value }) => value !== 0), [machine])
   const called: Readonly<Record<string, string>> = {
     ...parameterWords(document.parameters),
     ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])),

@@ -1,7 +1,7 @@
+import { machineNumbers } from '@calm-hand/core/machine'
 import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { everyNumber, labelOf } from '@calm-hand/core/kinds'
-import { machineKinds } from '@calm-hand/core/machine'
+import { labelOf } from '@calm-hand/core/kinds'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'
@@ -37,7 +37,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
     realism: Readonly<Record<string, boolean | string>>
   }
   const path = `trials.${trial}`
-  const numbers = everyNumber(machineKinds, view.machine)
+  const numbers = machineNumbers(view.machine)
   const parameters = useOpen((project) => project.document.parameters) ?? noParameters
   const names = {
     ...parameterWords(parameters),

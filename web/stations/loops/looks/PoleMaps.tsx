@@ -1,6 +1,5 @@
+import { machineNumbers } from '@calm-hand/core/machine'
 import { useMemo, useState } from 'react'
-import { everyNumber } from '@calm-hand/core/kinds'
-import { machineKinds } from '@calm-hand/core/machine'
 import { useAnswer } from '../../../compute'
 import type { Over } from '../../../compute/loops/looks'
 import { Chart, HorizontalMark, Points, VerticalMark } from '../../../chart'
@@ -76,7 +75,7 @@ export function Locus({ document, loop, view, now }: LookProps) {
   const [over, setOver] = useState('')
   const { law } = now.design
   const machine = document.machines[now.design.values.machine]!
-  const numbers = useMemo(() => everyNumber(machineKinds, machine).filter(({ value }) => value !== 0), [machine])
+  const numbers = useMemo(() => machineNumbers(machine).filter(({ value }) => value !== 0), [machine])
   const options = {
     '': 'all gains together, 0.03 to 10 times',
     ...Object.fromEntries(law.gains.map((gain) => [`gain ${gain}`, `${gain}, 0.03 to 10 times`])),

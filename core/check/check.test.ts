@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { checkDocument, groups, parseDocument, withRenamedParameter } from './index'
-import { currentVersion, migrate, migrations, partsIn, replaceAt } from './document'
-import type { Document, Migration, Problem } from './document'
-import { cName, pieces } from './kinds'
-import { demo, lamplighter, lamplighterText } from './tests/demo'
-import { mutatedDocument } from './tests/mutated'
+import { currentVersion, migrate, migrations, partsIn, replaceAt } from '../document'
+import type { Document, Migration, Problem } from '../document'
+import { cName, pieces } from '../kinds'
+import { demo, lamplighter, lamplighterText } from '../tests/demo'
+import { mutatedDocument } from '../tests/mutated'
 
 function problemsAfter(path: string, value: unknown): readonly Problem[] {
   const outcome = checkDocument(replaceAt(lamplighter(), path, value))
@@ -201,7 +201,7 @@ describe('hostile documents', () => {
     ['satellite', 'machines.satellite.bodies.wheel3.joint.at.0', -9e7],
     ['two-wheeled-carrier', 'parameters.track.value', 9007199254740992],
   ])('with sizes that no rounding survives leave observers nothing to read, which is told: %s', (name, path, value) => {
-    const text = readFileSync(new URL(`../starters/${name}.json`, import.meta.url), 'utf8')
+    const text = readFileSync(new URL(`../../starters/${name}.json`, import.meta.url), 'utf8')
     expect(parseDocument(text).kind).toBe('done')
     const outcome = checkDocument(replaceAt(JSON.parse(text) as Document, path, value))
     expect(outcome).toMatchObject({ kind: 'refused', problems: [{ where: 'estimators.observer.reads', what: /rounding/ }] })

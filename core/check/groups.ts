@@ -1,0 +1,15 @@
+import { estimators, loop } from '../control'
+import type { AnyKind } from '../kinds'
+import { machineKinds } from '../machine'
+import { parameter } from '../parameter'
+import { trial } from '../simulation'
+
+/** The named groups of a document and the kinds each may hold. */
+export const groups = {
+  parameters: [parameter],
+  machines: machineKinds,
+  loops: [loop],
+  estimators,
+  trials: [trial],
+} satisfies Record<string, readonly AnyKind[]>
+export type GroupName = keyof typeof groups

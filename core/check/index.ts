@@ -1,0 +1,5 @@
+export { checkDocument, parseDocument } from './checkDocument'
+export { groups } from './groups'
+export { machinesWithParameters } from './madeMachines'
+export { withRenamedParameter } from './parameters'
+export type { Checked } from './checkDocument'
