@@ -6,7 +6,8 @@ const isolation = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-E
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react(), tailwind()],
+  // what an edit does not change is not drawn anew, component by component: the compiler remembers it
+  plugins: [react({ compiler: true }), tailwind()],
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 900 },
   server: { headers: isolation, proxy: { '/api': 'http://127.0.0.1:4180' } },

@@ -1,6 +1,7 @@
 import { partsIn } from '../document'
 import type { Part } from '../document'
 import { findKind } from '../kinds'
+import { effects } from './effects'
 import { surroundings } from './surroundings'
 
 /** Whether a machine says anything of a ground: by its surroundings, or by what touches it. */
@@ -9,6 +10,6 @@ export function isGrounded(machine: Part): boolean {
   const touching = Object.values(partsIn(machine.forces))
   return (
     outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
-    touching.some(({ kind }) => /contact$/i.test(kind))
+    touching.some((part) => findKind(effects, part)?.touchesGround === true)
   )
 }

@@ -4,6 +4,7 @@ import { findKind, labelOf } from '../kinds'
 import { askedNames } from './signalNames'
 import { isBodiless, matrices } from './bodiless'
 import { fullMechanism, mechanismLayers } from './machineLayers'
+import { unitAlong } from './effects/effect'
 import type { MechanismLayerName } from './effects/effect'
 import { joints } from './joints'
 import { lookAt } from './mechanismSensors/look'
@@ -11,7 +12,7 @@ import { sensorsOf } from './mechanismSensors/sensor'
 import type { Sensor, SensorKind } from './mechanismSensors/sensor'
 import { softwareLayers } from './softwareLayers'
 import type { Layer, SoftwareLayerName } from './softwareLayers'
-import { effectParts, inputUnit, sensorReadings } from './mechanismMotion'
+import { effectParts, sensorReadings } from './mechanismMotion'
 import type { AngleSort, HeldQuantity } from './held'
 import { pushes } from './pushes'
 import { readSignals } from './readings'
@@ -206,7 +207,9 @@ export function effectInputs(machine: Part): readonly { readonly name: string; r
   if (isBodiless(machine)) return []
   const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
   return effectParts(machine).flatMap(({ path, part, kind }) =>
-    kind?.input === undefined ? [] : [{ name: path, unit: inputUnit(kind.input, coordinates.get(part.joint as string) ?? '') }],
+    kind?.input === undefined
+      ? []
+      : [{ name: path, unit: unitAlong(kind.input.unit, coordinates.get(part.joint as string) ?? '') }],
   )
 }
 
@@ -214,7 +217,7 @@ function pushUnits(machine: Part): ReadonlyMap<string, string> {
   const coordinates = new Map(coordinateQuantities(machine).map(({ name, unit }) => [name, unit]))
   const along = (part: Part) => coordinates.get(part.joint as string) ?? ''
   const drives = effectParts(machine).flatMap(({ path, part, kind }) => (kind?.input === undefined ? [] : [{ path, part, kind }]))
-  const efforts = new Map(drives.map(({ path, part, kind }) => [path, inputUnit(kind.effort ?? kind.input!, along(part))]))
+  const efforts = new Map(drives.map(({ path, part, kind }) => [path, unitAlong((kind.effort ?? kind.input!).unit, along(part))]))
   const own = Object.entries(partsIn(machine.pushes)).map(([name, part]) => {
     const kind = findKind(pushes, part)
     return [`pushes.${name}`, kind?.unit(part, (drive) => efforts.get(drive) ?? '') ?? ''] as const

@@ -6,6 +6,7 @@ import { effects } from './effects'
 import { layerOrder } from './effects/effect'
 import type { MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
 import { driveLimits } from './effects/sharedLayers'
+import { isGrounded } from './isGrounded'
 import { effectParts, sensorParts } from './mechanismMotion'
 import { surroundings } from './surroundings'
 
@@ -36,8 +37,9 @@ export function layersOf(machine: Part): readonly MechanismLayer[] {
 function namesOf(machine: Part): ReadonlySet<MechanismLayerName> {
   const outside = Object.values(partsIn(machine.surroundings))
   const parts = [...effectParts(machine), ...outside.map((part) => ({ part, kind: findKind(surroundings, part) }))]
+  const around = { hasGround: isGrounded(machine) }
   const own = parts.flatMap(({ part, kind }) =>
-    (kind?.layers ?? []).filter(({ matters }) => matters?.(part, machine) !== false).map(({ name }) => name),
+    (kind?.layers ?? []).filter(({ matters }) => matters?.(part, around) !== false).map(({ name }) => name),
   )
   return new Set([...own, ...(sensorParts(machine).length > 0 ? [sensorErrors.name] : [])])
 }

@@ -10,6 +10,7 @@ import type { Assembly } from './assemble'
 import { chains } from './chains'
 import type { BodyView, ChainRow, ChainScene } from './chains/chain'
 import { effects } from './effects'
+import { unitAlong } from './effects/effect'
 import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './stateInfo'
 import { mechanismSensors } from './mechanismSensors'
@@ -106,7 +107,7 @@ export function mechanismForm(machine: Part, read: Read): MechanismForm {
   const own = effectParts(machine).flatMap(({ path, part, kind }) =>
     (kind.states ?? []).map(({ name, unit, start: from }) => ({
       name: `${path}.${name}`,
-      unit: unit || (/rate/i.test(name) ? rateUnit(assembly, part) : positionUnit(assembly, part)),
+      unit: unitAlong(unit, positionUnit(assembly, part)),
       atRest: from === undefined ? 0 : ((part[from] as number | undefined) ?? 0),
     })),
   )
@@ -120,24 +121,13 @@ export function mechanismForm(machine: Part, read: Read): MechanismForm {
     inputs: effectParts(machine).flatMap(({ path, part, kind }) =>
       kind.input === undefined
         ? []
-        : [{ name: path, label: kind.input.label, unit: inputUnit(kind.input, positionUnit(assembly, part)) }],
+        : [{ name: path, label: kind.input.label, unit: unitAlong(kind.input.unit, positionUnit(assembly, part)) }],
     ),
   }
 }
 
 function positionUnit({ positions }: Assembly, part: Part): string {
   return positions.find(({ name }) => name === part.joint)?.unit ?? ''
-}
-
-function rateUnit(assembly: Assembly, part: Part): string {
-  return `${positionUnit(assembly, part)}/s`
-}
-
-/** Its own unit, or else that of a position of the coordinate `along`, or N·m about a turning one and N along a sliding one. */
-export function inputUnit({ unit, label }: { readonly unit: string; readonly label: string }, along: string): string {
-  if (unit !== '') return unit
-  if (label.startsWith('position')) return along
-  return along === 'm' ? 'N' : 'N·m'
 }
 
 /**
@@ -172,7 +162,7 @@ export function mechanismMotion(
         ...signal,
         name: `${path}.${signal.name}`,
         label: `${signal.label} of ${labelOf(part, path.split('.').at(-1)!)}`,
-        unit: signal.name === 'effort' ? inputUnit(signal, positionUnit(assembly, part)) : signal.unit,
+        unit: unitAlong(signal.unit, positionUnit(assembly, part)),
       })),
     ),
     ...looked(machine, world, given),

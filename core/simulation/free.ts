@@ -25,7 +25,7 @@ import { equationSlots } from './integrate'
 import type { Equation } from './integrate'
 import { freeSteps, setFineness } from './integration'
 import { Layout, slotOf } from './layout'
-import type { Column, Ending, Record } from './record'
+import type { Column, Ending, Record as RunRecord } from './record'
 import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
@@ -59,7 +59,7 @@ export interface FreeRun {
   readonly values?: Readonly<{ [path: string]: number }>
 }
 
-export type FreeRecord = Pick<Record, 'time' | 'columns' | 'ending'>
+export type FreeRecord = Pick<RunRecord, 'time' | 'columns' | 'ending'>
 
 /** What runs: a mechanism, or a machine without bodies. */
 interface Plant {
@@ -92,6 +92,41 @@ type ShownColumn = Column & { readonly value: Scalar }
  * the largest gap of the chains; without bodies the outputs.
  */
 export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: readonly number[], fastest = 0): FreeProgram {
+  const laid = laidOut(machine, layers, keptRows, fastest)
+  const procedures = proceduresOf(laid) // takes slots of its own
+  const module = printed({ slots: laid.layout.slots, procedures })
+  const loaded = { module, program: loadModule(module) }
+  const columns = laid.shown.map(({ value: _value, ...column }) => column)
+  return {
+    states: laid.plant.states,
+    columns,
+    run: (request) => recorded(laid, columns, loaded, request),
+    begin: (start, step) => begun(laid, loaded, start, step),
+  }
+}
+
+/** What a program is made of, and where its numbers lie. */
+interface Laid {
+  readonly graph: Graph
+  readonly layout: Layout
+  readonly numbers: ReadonlyMap<string, { readonly node: NumberNode; readonly value: number }>
+  readonly plant: Plant
+  readonly inputs: readonly NumberNode[]
+  readonly control: Readonly<Record<(typeof controls)[number], NumberNode>>
+  readonly equation: Equation
+  /** Rates of the states, then those of energy put in and energy lost. */
+  readonly slopes: readonly Scalar[]
+  readonly shown: readonly ShownColumn[]
+  /** One row of the record. */
+  readonly row: readonly NumberNode[]
+  /** How it steps through time; nothing where it goes from sample to sample. */
+  readonly moves: ReturnType<typeof freeSteps> | undefined
+}
+
+/** Numbers by which a run is steered: s between steps, steps left and until the next row, where that lies, whether it diverged. */
+const controls = ['step', 'left', 'tillRow', 'every', 'row', 'diverged'] as const
+
+function laidOut(machine: Part, layers: MechanismLayers, keptRows: readonly number[], fastest: number): Laid {
   const graph = new Graph()
   const layout = new Layout(graph)
   const numbers = new Map(machineNumbers(machine).map(({ path, value }) => [path, { node: layout.one(), value }]))
@@ -99,14 +134,7 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const plant = isBodiless(machine) ? bodilessPlant(machine, read, layers) : mechanismPlant(machine, read, layers, keptRows)
   const count = plant.states.length
   const inputs = layout.many(plant.inputs.length)
-  const control = {
-    step: layout.one(),
-    left: layout.one(),
-    tillRow: layout.one(),
-    every: layout.one(),
-    row: layout.one(),
-    diverged: layout.one(),
-  }
+  const control = Object.fromEntries(controls.map((name) => [name, layout.one()])) as Laid['control']
   // behind the states: energy put in by drives, and energy lost for good
   const equation = equationSlots(layout, count + 2)
   const derivative = plant.at(equation.stage.slice(0, count), inputs, equation.stageTime)
@@ -119,7 +147,11 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const row = layout.many(shown.length)
   const moves =
     plant.sampleTime === undefined ? freeSteps(layout, equation, fastest, control.step, slopes, control.diverged) : undefined
+  return { graph, layout, numbers, plant, inputs, control, equation, slopes, shown, row, moves }
+}
 
+function proceduresOf(laid: Laid): Procedure[] {
+  const { graph, layout, numbers, plant, control, equation, slopes, shown, row, moves } = laid
   const constants = new Set([...numbers.values()].map(({ node }) => slotOf(node)))
   const { first, expressions } = hoistInvariants(
     graph,
@@ -130,99 +162,110 @@ export function freeProgram(machine: Part, layers: MechanismLayers, keptRows: re
   const write = (targets: readonly NumberNode[], values: readonly Scalar[]) =>
     assign(targets.map((target, i) => ({ slot: slotOf(target), value: values[i]! })))
   const jacobianAt = slopes.length + shown.length
-  const size = sum(equation.x.slice(0, count).map((x) => abs(x)))
-  const procedures: Procedure[] = [
+  const publish: Procedure = {
+    name: 'publish',
+    // sensors see accelerations: those of the row's own moment
+    body: [
+      write([...equation.stage, equation.stageTime], [...equation.x, equation.t]),
+      call('derivative'),
+      write(row, expressions.slice(slopes.length, jacobianAt)),
+    ],
+  }
+  const jacobian = (of: NonNullable<Laid['moves']>): Procedure => ({
+    name: 'jacobian',
+    body: [assign(of.slopes.map(({ slot }, i) => ({ slot, value: expressions[jacobianAt + i]! })))],
+  })
+  return [
     { name: 'prepare', body: [assign(first)] },
     { name: 'derivative', body: [write(equation.slope, expressions.slice(0, slopes.length))] },
-    {
-      name: 'publish',
-      // sensors see accelerations: those of the row's own moment
-      body: [
-        write([...equation.stage, equation.stageTime], [...equation.x, equation.t]),
-        call('derivative'),
-        write(row, expressions.slice(slopes.length, jacobianAt)),
-      ],
-    },
-    ...(moves === undefined
-      ? [nextSample(equation, count, control.step)]
-      : [
-          {
-            name: 'jacobian',
-            body: [assign(moves.slopes.map(({ slot }, i) => ({ slot, value: expressions[jacobianAt + i]! })))],
-          },
-          ...moves.procedures,
-        ]),
-    {
-      name: 'run',
-      body: [
-        repeatWhile(and(less(0, control.left), less(control.diverged, 1)), [
-          when(less(control.tillRow, 1), [
-            call('publish'),
-            copy(slotOf(row[0]!), shown.length, control.row),
-            set(slotOf(control.row), add(control.row, shown.length)),
-            set(slotOf(control.tillRow), control.every),
-          ]),
-          when(atMost(size, divergenceLimit), [...(moves?.toNext ?? [call('sample')])], [set(slotOf(control.diverged), 1)]),
-          set(slotOf(control.left), sub(control.left, 1)),
-          set(slotOf(control.tillRow), sub(control.tillRow, 1)),
-        ]),
-      ],
-    },
+    publish,
+    ...(moves === undefined ? [nextSample(equation, plant.states.length, control.step)] : [jacobian(moves), ...moves.procedures]),
+    stepThrough(laid),
   ]
-  const module = printed({ slots: layout.slots, procedures })
-  const loaded = loadModule(module)
-  const columns = shown.map(({ value: _value, ...column }) => column)
+}
 
-  const begin = (start: readonly number[], step: number): FreeSteps => {
-    loaded.reserve(module.slots + shown.length)
-    const memory = loaded.memory()
-    for (const { node, value } of numbers.values()) memory[slotOf(node)] = value
-    equation.x.forEach((node, i) => (memory[slotOf(node)] = start[i] ?? plant.states[i]?.atRest ?? 0))
-    memory[slotOf(equation.t)] = 0
-    memory[slotOf(control.step)] = step
-    memory[slotOf(control.diverged)] = 0
-    if (moves !== undefined) setFineness(memory, moves.slots, 'asked', step)
-    loaded.call('prepare')
-    const first = slotOf(equation.x[0]!)
-    return {
-      advance: (given, steps) => {
-        inputs.forEach((node, i) => (memory[slotOf(node)] = given[i]!))
-        memory[slotOf(control.left)] = steps
-        memory[slotOf(control.tillRow)] = steps + 1 // no row is wanted
-        loaded.call('run')
-        return memory[slotOf(control.diverged)] === 0 ? memory.subarray(first, first + count) : undefined
-      },
-    }
+/** `run`: as many steps as are left, with rows of the record on the way, until it diverges. */
+function stepThrough({ plant, control, equation, shown, row, moves }: Laid): Procedure {
+  const size = sum(equation.x.slice(0, plant.states.length).map((x) => abs(x)))
+  return {
+    name: 'run',
+    body: [
+      repeatWhile(and(less(0, control.left), less(control.diverged, 1)), [
+        when(less(control.tillRow, 1), [
+          call('publish'),
+          copy(slotOf(row[0]!), shown.length, control.row),
+          set(slotOf(control.row), add(control.row, shown.length)),
+          set(slotOf(control.tillRow), control.every),
+        ]),
+        when(atMost(size, divergenceLimit), [...(moves?.toNext ?? [call('sample')])], [set(slotOf(control.diverged), 1)]),
+        set(slotOf(control.left), sub(control.left, 1)),
+        set(slotOf(control.tillRow), sub(control.tillRow, 1)),
+      ]),
+    ],
   }
+}
 
-  const run = ({ start, inputs: given, until, step, every, values }: FreeRun): FreeRecord => {
-    const steps = Math.round(until / step) + 1
-    const rows = Math.ceil(steps / every)
-    loaded.reserve(module.slots + rows * shown.length)
-    const memory = loaded.memory()
-    for (const [path, { node, value }] of numbers) memory[slotOf(node)] = values?.[path] ?? value
-    inputs.forEach((node, i) => (memory[slotOf(node)] = given?.[i] ?? plant.inputs[i]!))
-    equation.x.forEach((node, i) => (memory[slotOf(node)] = start?.[i] ?? plant.states[i]?.atRest ?? 0))
-    memory[slotOf(equation.t)] = 0
-    for (const [name, value] of Object.entries({ step, left: steps, tillRow: 0, every, row: module.slots, diverged: 0 }))
-      memory[slotOf(control[name as keyof typeof control])] = value
-    if (moves !== undefined) setFineness(memory, moves.slots, 'asked', step)
-    loaded.call('prepare')
-    loaded.call('run')
-    const made = (memory[slotOf(control.row)]! - module.slots) / shown.length
-    return {
-      time: Float64Array.from({ length: made }, (_, k) => k * every * step),
-      columns: columns.map((column, c) => ({
-        ...column,
-        values: Float64Array.from({ length: made }, (_, k) => memory[module.slots + k * shown.length + c]!),
-      })),
-      ending:
-        memory[slotOf(control.diverged)] === 0
-          ? { kind: 'finished' }
-          : endingOf(plant.states, memory, equation.x, made * every * step),
-    }
+interface Loaded {
+  readonly module: ReturnType<typeof printed>
+  readonly program: ReturnType<typeof loadModule>
+}
+
+/** Memory with the numbers, the states at the start and what steers the run, ready to go; `rows` of a record find room. */
+function prepared(
+  { numbers, plant, equation, shown, control, moves }: Laid,
+  { module, program }: Loaded,
+  { start, step, values }: Pick<FreeRun, 'start' | 'step' | 'values'>,
+  rows: number,
+): Float64Array {
+  program.reserve(module.slots + rows * shown.length)
+  const memory = program.memory()
+  for (const [path, { node, value }] of numbers) memory[slotOf(node)] = values?.[path] ?? value
+  equation.x.forEach((node, i) => (memory[slotOf(node)] = start?.[i] ?? plant.states[i]?.atRest ?? 0))
+  memory[slotOf(equation.t)] = 0
+  memory[slotOf(control.step)] = step
+  memory[slotOf(control.diverged)] = 0
+  if (moves !== undefined) setFineness(memory, moves.slots, 'asked', step)
+  program.call('prepare')
+  return memory
+}
+
+function begun(laid: Laid, loaded: Loaded, start: readonly number[], step: number): FreeSteps {
+  const { plant, inputs, control, equation } = laid
+  const memory = prepared(laid, loaded, { start, step }, 1)
+  const first = slotOf(equation.x[0]!)
+  return {
+    advance: (given, steps) => {
+      inputs.forEach((node, i) => (memory[slotOf(node)] = given[i]!))
+      memory[slotOf(control.left)] = steps
+      memory[slotOf(control.tillRow)] = steps + 1 // no row is wanted
+      loaded.program.call('run')
+      return memory[slotOf(control.diverged)] === 0 ? memory.subarray(first, first + plant.states.length) : undefined
+    },
   }
-  return { states: plant.states, columns, run, begin }
+}
+
+function recorded(laid: Laid, columns: readonly Column[], loaded: Loaded, request: FreeRun): FreeRecord {
+  const { plant, inputs, control, equation, shown } = laid
+  const { inputs: given, until, step, every } = request
+  const steps = Math.round(until / step) + 1
+  const memory = prepared(laid, loaded, request, Math.ceil(steps / every))
+  inputs.forEach((node, i) => (memory[slotOf(node)] = given?.[i] ?? plant.inputs[i]!))
+  const { slots } = loaded.module
+  for (const [name, value] of Object.entries({ left: steps, tillRow: 0, every, row: slots }))
+    memory[slotOf(control[name as keyof typeof control])] = value
+  loaded.program.call('run')
+  const made = (memory[slotOf(control.row)]! - slots) / shown.length
+  return {
+    time: Float64Array.from({ length: made }, (_, k) => k * every * step),
+    columns: columns.map((column, c) => ({
+      ...column,
+      values: Float64Array.from({ length: made }, (_, k) => memory[slots + k * shown.length + c]!),
+    })),
+    ending:
+      memory[slotOf(control.diverged)] === 0
+        ? { kind: 'finished' }
+        : endingOf(plant.states, memory, equation.x, made * every * step),
+  }
 }
 
 function endingOf(named: readonly StateInfo[], memory: Float64Array, x: readonly NumberNode[], at: number): Ending {

@@ -1,5 +1,5 @@
-import { done, partsIn, refusedFor } from '../document'
-import type { Document, LoopPart, Outcome, Part } from '../document'
+import { done, partsIn, refused, refusedFor } from '../document'
+import type { Document, LoopPart, Outcome, Part, Problem } from '../document'
 import {
   commandedLoop,
   edgeOfSwinging,
@@ -22,7 +22,7 @@ import {
   weights,
   whereItTurns,
 } from '../control'
-import type { LinearEstimator } from '../control'
+import type { LinearEstimator, LinearMachine, LoopLaw } from '../control'
 import { complex } from '../algebra'
 import { findKind, valuesOf } from '../kinds'
 import { answersAtOnce, movedOutputs, responseAt, short } from '../linear'
@@ -35,7 +35,7 @@ import type { ClosedLoop } from './cascade'
 import { designForward } from './forward'
 import type { ForwardDesign } from './forward'
 import { loopModel } from './loopModel'
-import type { Gains, LoopModel, LoopValues } from './loopModel'
+import type { Gains, LoopModel, LoopValues, ShownBy } from './loopModel'
 import { estimatesOf, eyesRead, readerOf } from './sight'
 import type { Reader } from './sight'
 import { tuneByRelay, tuneByStep } from './experiments'
@@ -72,6 +72,68 @@ interface LoopWithModel {
 type Others = LoopValues['others']
 
 function modelWith(document: Document, name: string, others: Others | undefined): Outcome<LoopWithModel> {
+  const found = loopNamed(document, name)
+  if (found.kind === 'refused') return found
+  const { part, values, owner } = found.value
+  const machine = atPoint(owner, values.point)
+  const law = lawOf(part)
+  const closed = loopsClosed(document, name, others)
+  if (closed.kind === 'refused') return closed
+  const curved = curvedLoop(name, closed.value)
+  if (curved !== undefined) return refused([curved])
+  const linear = linearMachine(machine, designLayers.all)
+  if (linear.kind === 'refused') return linear
+  const eyes = linearEyes(document, values.machine, true, machine)
+  const reader = { holds: values.holds, reads: values.reads, signals: law.signals }
+  const designed: Designed = {
+    name,
+    part,
+    values,
+    machine,
+    law,
+    eyes,
+    reader,
+    pushed: pushOf(document, part)?.label ?? values.pushes,
+  }
+  const untold = withoutSlope(designed, linear.value) ?? answeringAtOnce(designed, linear.value.system)
+  if (untold !== undefined) return refused([untold])
+  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value, eyes)
+  const plant = seen(designLayers.all)
+  if (plant.kind === 'refused') return plant
+  const unmoved = notMoved(designed, plant.value) ?? otherRate(designed, plant.value)
+  if (unmoved !== undefined) return refused([unmoved])
+  // a loop counts from where its machine works, wherever it was designed
+  const works = machine === owner ? linear : linearMachine(owner, designLayers.all)
+  if (works.kind === 'refused') return works
+  const isSensed = eyesRead(machine, [reader], eyes).length > 0
+  const shown = shownBy(designed, plant.value, works.value.operatingPoint.held, isSensed)
+  const { pushes, rate } = values
+  const cascade = { machine, system: linear.value.system, closed: closed.value, eyes, ...reader, pushes, rate }
+  const reading = isSensed ? cascadedPlant(cascade) : undefined
+  let bare: StateSpace | undefined
+  const machineOnly = () => {
+    if (bare !== undefined) return bare
+    const without = seen(designLayers.withoutLag)
+    return (bare = without.kind === 'done' ? without.value : plant.value)
+  }
+  return done({ values, machine, model: loopModel(law, plant.value, machineOnly, rate, values.delay, shown, reading) })
+}
+
+/** A loop that is under design, and what was found of it so far. */
+interface Designed {
+  readonly name: string
+  readonly part: LoopPart
+  readonly values: LoopValues
+  /** At the point that it is designed about. */
+  readonly machine: Part
+  readonly law: LoopLaw
+  readonly eyes: readonly LinearEstimator[]
+  readonly reader: Reader
+  /** What people call its push. */
+  readonly pushed: string
+}
+
+function loopNamed(document: Document, name: string): Outcome<{ part: LoopPart; values: LoopValues; owner: Part }> {
   const part = document.loops[name]
   if (part === undefined)
     return refusedFor(
@@ -81,102 +143,98 @@ function modelWith(document: Document, name: string, others: Others | undefined)
     )
   const values = valuesOf(loop, part)
   const owner = document.machines[values.machine]
-  if (owner === undefined) {
-    return refusedFor(
-      `loops.${name}.machine`,
-      `There is no machine named ${values.machine}.`,
-      `Known machines: ${Object.keys(document.machines).join(', ')}.`,
-    )
-  }
-  const machine = atPoint(owner, values.point)
-  const law = lawOf(part)
-  const layers = designLayers
-  const closed = loopsClosed(document, name, others)
-  if (closed.kind === 'refused') return closed
-  const eyes = linearEyes(document, values.machine, true, machine)
-  const curved = closed.value.find(({ model }) => model.law.notLinear !== undefined)
-  if (curved !== undefined)
-    return refusedFor(
-      `loops.${name}.pushes`,
-      `The loop ${curved.name}, closed while this one is designed, has no linear form. ${curved.model.law.notLinear}`,
-      'Give that loop a law with gains, or let this one push the machine with the others at rest.',
-    )
-  const linear = linearMachine(machine, layers.all)
-  if (linear.kind === 'refused') return linear
-  const [stands] = linear.value.operatingPoint.standing[values.pushes] ?? []
+  if (owner !== undefined) return done({ part, values, owner })
+  return refusedFor(
+    `loops.${name}.machine`,
+    `There is no machine named ${values.machine}.`,
+    `Known machines: ${Object.keys(document.machines).join(', ')}.`,
+  )
+}
+
+/** A loop around this one, or within, that has no linear form. */
+function curvedLoop(name: string, closed: readonly ClosedLoop[]): Problem | undefined {
+  const curved = closed.find(({ model }) => model.law.notLinear !== undefined)
+  return curved === undefined
+    ? undefined
+    : {
+        where: `loops.${name}.pushes`,
+        what: `The loop ${curved.name}, closed while this one is designed, has no linear form. ${curved.model.law.notLinear}`,
+        remedy: 'Give that loop a law with gains, or let this one push the machine with the others at rest.',
+      }
+}
+
+/** A push or something read that has no slope at the operating point. */
+function withoutSlope({ name, values, law, machine, pushed }: Designed, linear: LinearMachine): Problem | undefined {
+  const [stands] = linear.operatingPoint.standing[values.pushes] ?? []
   if (stands !== undefined)
-    return refusedFor(
-      `loops.${name}.pushes`,
-      `${shortName(stands, machine)} stands at the operating point, and gives no slope there: a little of ${pushOf(document, part)?.label ?? values.pushes} asks it for any speed at once.`,
-      whereItTurns,
-    )
-  const flat = [values.holds, ...law.signals].find((signal) => !linear.value.system.outputs.includes(signal))
-  if (flat !== undefined)
-    return refusedFor(
-      `loops.${name}.holds`,
-      `${findHeld(machine, flat)?.label ?? flat} has no slope at the operating point: about it no linear loop can be designed.`,
-      'Hold what has one there, such as the speed along an axis, or let the machine move at its operating point.',
-    )
-  const reader = { holds: values.holds, reads: values.reads, signals: law.signals }
-  const isPrompt = values.delay === 0 && !isReadLate(machine, reader, eyes)
-  const direct = [values.holds, ...law.signals].find((signal) => answersAtOnce(linear.value.system, signal, values.pushes))
-  const atOnce = isPrompt ? direct : undefined
-  if (atOnce !== undefined)
-    return refusedFor(
-      `loops.${name}.holds`,
-      `${findHeld(machine, atOnce)?.label ?? atOnce} answers to ${pushOf(document, part)?.label ?? values.pushes} at once: the loop would go round within one sample.`,
-      'Hold what it moves, let the loop compute for a sample, or read it by a sensor that is late or an estimator.',
-    )
-  const seen = (which: ReadonlySet<AnyLayer>) => plantSeen(machine, which, values, law.signals, closed.value, eyes)
-  const plant = seen(layers.all)
-  if (plant.kind === 'refused') return plant
-  if (!movedOutputs(plant.value, 0).includes(0)) {
-    return refusedFor(
-      `loops.${name}.pushes`,
-      `${pushOf(document, part)?.label ?? values.pushes} does not move ${values.holds} about the operating point.`,
-      'Choose a push that moves what is held.',
-    )
+    return {
+      where: `loops.${name}.pushes`,
+      what: `${shortName(stands, machine)} stands at the operating point, and gives no slope there: a little of ${pushed} asks it for any speed at once.`,
+      remedy: whereItTurns,
+    }
+  const flat = [values.holds, ...law.signals].find((signal) => !linear.system.outputs.includes(signal))
+  return flat === undefined
+    ? undefined
+    : {
+        where: `loops.${name}.holds`,
+        what: `${findHeld(machine, flat)?.label ?? flat} has no slope at the operating point: about it no linear loop can be designed.`,
+        remedy: 'Hold what has one there, such as the speed along an axis, or let the machine move at its operating point.',
+      }
+}
+
+/** Something read that answers within the sample in which it is pushed, with nothing between that is late. */
+function answeringAtOnce(designed: Designed, system: StateSpace): Problem | undefined {
+  const { name, values, law, machine, reader, eyes, pushed } = designed
+  if (values.delay !== 0 || isReadLate(machine, reader, eyes)) return undefined
+  const direct = [values.holds, ...law.signals].find((signal) => answersAtOnce(system, signal, values.pushes))
+  return direct === undefined
+    ? undefined
+    : {
+        where: `loops.${name}.holds`,
+        what: `${findHeld(machine, direct)?.label ?? direct} answers to ${pushed} at once: the loop would go round within one sample.`,
+        remedy: 'Hold what it moves, let the loop compute for a sample, or read it by a sensor that is late or an estimator.',
+      }
+}
+
+function notMoved({ name, values, pushed }: Designed, plant: StateSpace): Problem | undefined {
+  if (movedOutputs(plant, 0).includes(0)) return undefined
+  return {
+    where: `loops.${name}.pushes`,
+    what: `${pushed} does not move ${values.holds} about the operating point.`,
+    remedy: 'Choose a push that moves what is held.',
   }
-  const { dt } = plant.value
-  if (dt !== null && Math.abs(dt * values.rate - 1) > sameRate) {
-    const what = `The machine is a sampled one, every ${dt} s; the loop runs ${values.rate} times a second.`
-    return refusedFor(
-      `loops.${name}.rate`,
-      what,
-      `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
-    )
+}
+
+/** A sampled machine has one rate, and its loop the same. */
+function otherRate({ name, values }: Designed, { dt }: StateSpace): Problem | undefined {
+  if (dt === null || Math.abs(dt * values.rate - 1) <= sameRate) return undefined
+  return {
+    where: `loops.${name}.rate`,
+    what: `The machine is a sampled one, every ${dt} s; the loop runs ${values.rate} times a second.`,
+    remedy: `Give ${Number((1 / dt).toPrecision(9))} Hz, or a continuous model of the machine.`,
   }
-  // a loop counts from where its machine works, wherever it was designed
-  const works = machine === owner ? linear : linearMachine(owner, layers.all)
-  if (works.kind === 'refused') return works
-  const restOf = (signal: string) => works.value.operatingPoint.held[signal] ?? 0
+}
+
+/** Which outputs of the plant are what, and where what the law reads rests: `held` by signal. */
+function shownBy(
+  { values, law, machine }: Designed,
+  plant: StateSpace,
+  held: Readonly<Record<string, number>>,
+  isSensed: boolean,
+): ShownBy {
   const hasRate = findHeld(machine, values.holds)?.rate !== undefined
   const first = hasRate ? 2 : 1
   const behind = first + law.signals.length
   const commands = commandedLoop(values.pushes) !== undefined
-  const isSensed = eyesRead(machine, [reader], eyes).length > 0
-  const shown = {
+  const signals = law.signals.map((_, i) => first + i)
+  return {
     truth: isSensed ? behind + (commands ? 1 : 0) : 0,
     rate: hasRate ? 1 : undefined,
-    signals: law.signals.map((_, i) => first + i),
+    signals,
     inner: commands ? behind : undefined,
-    rest: law.signals.map(restOf),
-    follow: sharesAtRest(
-      plant.value,
-      law.signals.map((_, i) => first + i),
-    ),
+    rest: law.signals.map((signal) => held[signal] ?? 0),
+    follow: sharesAtRest(plant, signals),
   }
-  const { pushes, rate } = values
-  const cascade = { machine, system: linear.value.system, closed: closed.value, eyes, ...reader, pushes, rate }
-  const reading = isSensed ? cascadedPlant(cascade) : undefined
-  let bare: StateSpace | undefined
-  const machineOnly = () => {
-    if (bare !== undefined) return bare
-    const found = seen(layers.withoutLag)
-    return (bare = found.kind === 'done' ? found.value : plant.value)
-  }
-  const model = loopModel(law, plant.value, machineOnly, values.rate, values.delay, shown, reading)
-  return done({ values, machine, model })
 }
 
 /** Whether something that a loop reads has left the sensor, or the estimator, only some time after it was so. */

@@ -1,5 +1,6 @@
 import { useEffect, useId, useMemo, useRef, useState } from 'react'
 import type { Document } from '@calm-hand/core/document'
+import { inFrame } from './inFrame'
 import { answeredHere, ask, isAnsweredHere, recalled, rememberAnswer } from './service'
 import type { Answer, Arguments, Lane, Name, Question } from './service'
 
@@ -73,9 +74,10 @@ export function useAnswer<Of extends Name>(
   }, [about])
   useEffect(() => {
     if (question === undefined || isAnsweredHere()) return
-    const tell = (answer: Answer<Of> | undefined, failure: string | undefined) => {
-      if (wanted.current === about) setTold({ about, question, answer, failure })
-    }
+    const tell = (answer: Answer<Of> | undefined, failure: string | undefined) =>
+      inFrame(() => {
+        if (wanted.current === about) setTold({ about, question, answer, failure })
+      })
     // once another question is asked, this is the last answer until its own comes
     if (known !== undefined) return tell(known.answer, undefined)
     const onAnswer = (answer: Answer<Of>) => {

@@ -1,4 +1,4 @@
-import { useEffect } from 'react'
+import { Suspense, lazy, useEffect } from 'react'
 import { Outlet } from 'react-router'
 import { Toaster } from 'sonner'
 import { CommandSearch } from './CommandSearch'
@@ -7,9 +7,10 @@ import { Help } from './Help'
 import { Notices } from './Notices'
 import { useKeyboard } from './keyboard'
 import { Kept } from './Kept'
-import { SignIn } from './SignIn'
 import { usePageTitle } from './usePageTitle'
 import { askAccess, useAccess } from '../state/access'
+
+const SignIn = lazy(async () => ({ default: (await import('./SignIn')).SignIn }))
 
 /** Header, notices and the station; the same on every screen. */
 export function Frame() {
@@ -17,7 +18,12 @@ export function Frame() {
   usePageTitle()
   const access = useAccess((state) => state.access)
   useEffect(() => void askAccess(), [])
-  if (access?.level === null) return <SignIn />
+  if (access?.level === null)
+    return (
+      <Suspense>
+        <SignIn />
+      </Suspense>
+    )
   return (
     <div className="h-full grid grid-rows-[56px_auto_1fr]">
       <Header />

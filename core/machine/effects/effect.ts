@@ -68,12 +68,35 @@ export interface Acted {
   readonly dissipated?: Scalar
   readonly supplied?: Scalar
   /** Shown and recorded: name to value, with its unit. */
-  readonly signals?: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+  readonly signals?: readonly {
+    readonly name: string
+    readonly label: string
+    readonly unit: EffectUnit
+    readonly value: Scalar
+  }[]
+}
+
+/** A unit; or that of what stands along its joint, which is an angle or a length. */
+export type EffectUnit = string | { readonly along: 'position' | 'speed' | 'effort' }
+
+/** The unit of an effect whose joint counts in `position`, rad or m. */
+export function unitAlong(unit: EffectUnit, position: string): string {
+  if (typeof unit === 'string') return unit
+  switch (unit.along) {
+    case 'position':
+      return position
+    case 'speed':
+      return `${position}/s`
+    case 'effort':
+      return position === 'm' ? 'N' : 'N·m'
+    default:
+      return unit.along satisfies never
+  }
 }
 
 export interface EffectState {
   readonly name: string
-  readonly unit: string
+  readonly unit: EffectUnit
   /** Slot that holds what it starts with; 0 without. */
   readonly start?: string
 }
@@ -83,7 +106,7 @@ export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   readonly states?: readonly EffectState[]
   /** What can be asked of it from outside. */
-  readonly input?: { readonly label: string; readonly unit: string }
+  readonly input?: { readonly label: string; readonly unit: EffectUnit }
   readonly act: OfOwn<[scene: Scene, part: PartOf<Kind<S>>], Acted>
   /** The voltage it gives to drives: makes it a battery, which acts after all others. */
   readonly voltage?: (scene: Pick<Scene, 'number' | 'states' | 'has'>) => Scalar
@@ -94,13 +117,14 @@ export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   /** What it is for whoever wants an effort of it, such as a thrust: what it must be asked then, and how much it gives. */
   readonly effort?: {
     readonly label: string
-    /** Empty for that of its joint. */
-    readonly unit: string
+    readonly unit: EffectUnit
     readonly input: (effort: Scalar, number: (slot: string) => Scalar) => Scalar
     readonly limits: (number: (slot: string) => Scalar) => readonly [least: Scalar, most: Scalar]
   }
   /** Names that its formulas may use besides those of the machine. */
   readonly formulaNames?: readonly string[]
+  /** Whether it touches the ground: a machine with one stands on some ground, level where nothing says otherwise. */
+  readonly touchesGround?: true
   /** What of it can be switched off, with what then stands in. */
   readonly layers?: readonly MechanismLayer[]
   /** What is wrong with its numbers that no schema can see. */
@@ -139,5 +163,5 @@ export type MechanismLayers = ReadonlySet<MechanismLayerName>
 
 export interface MechanismLayer extends Layer<MechanismLayerName> {
   /** Whether it matters to a part that has it; always where nothing is said. */
-  readonly matters?: (part: Part, machine: Part) => boolean
+  readonly matters?: (part: Part, around: { readonly hasGround: boolean }) => boolean
 }

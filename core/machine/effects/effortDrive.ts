@@ -16,8 +16,13 @@ export const effortDrive = defineEffect({
     inertia: number({ label: 'inertia it adds to the joint', unit: '', least: 0, otherwise: 0 }),
   },
   layers: [driveLimits],
-  input: { label: 'effort asked', unit: '' },
-  effort: { label: 'effort', unit: '', input: (effort) => effort, limits: (slot) => [neg(slot('most')), slot('most')] },
+  input: { label: 'effort asked', unit: { along: 'effort' } },
+  effort: {
+    label: 'effort',
+    unit: { along: 'effort' },
+    input: (effort) => effort,
+    limits: (slot) => [neg(slot('most')), slot('most')],
+  },
   armature: ({ number: slot }) => slot('inertia'),
   reach: (slot) => slot('most'),
   act: (scene, part) => {
@@ -26,7 +31,7 @@ export const effortDrive = defineEffect({
     scene.effort(part.joint, effort)
     return {
       supplied: mul(effort, scene.coordinate(part.joint).speed),
-      signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
+      signals: [{ name: 'effort', label: 'effort', unit: { along: 'effort' }, value: effort }],
     }
   },
 })

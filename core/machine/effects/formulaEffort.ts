@@ -16,7 +16,7 @@ export const formulaEffort = defineEffect({
     scene.effort(part.joint, effort)
     return {
       supplied: mul(effort, scene.coordinate(part.joint).speed),
-      signals: [{ name: 'effort', label: 'effort', unit: '', value: effort }],
+      signals: [{ name: 'effort', label: 'effort', unit: { along: 'effort' }, value: effort }],
     }
   },
 })

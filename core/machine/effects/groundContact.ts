@@ -25,6 +25,7 @@ export const groundContact = defineEffect({
     friction: notNegative('coefficient of friction', ''),
     smooth: positive('slip of smoothing', 'm/s'),
   },
+  touchesGround: true,
   layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
   act: (scene, part) => {
     if (!scene.has('contact')) return {}

@@ -68,7 +68,10 @@ export function stifflyGeared(scene: Scene, part: { readonly joint: string; read
   const { torque, signals, ...acted } = motorAt(scene, part, motor, mul(gear, scene.coordinate(joint).speed))
   const effort = mul(gear, torque)
   scene.effort(joint, effort)
-  return { ...acted, signals: [...signals!, { name: 'effort', label: 'effort at the joint', unit: '', value: effort }] }
+  return {
+    ...acted,
+    signals: [...signals!, { name: 'effort', label: 'effort at the joint', unit: { along: 'effort' }, value: effort }],
+  }
 }
 
 /** Inertia of a rotor seen through its gear. */

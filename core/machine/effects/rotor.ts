@@ -2,7 +2,6 @@ import { abs, add, clamp, div, less, max, mul, neg, select, sqrt, square, sub } 
 import type { Scalar } from '../../expression'
 import { dot, scaled } from '../../algebra'
 import { choice, name, number, vector } from '../../kinds'
-import { isGrounded } from '../isGrounded'
 import { groundEffect, throughFlow } from '../rotorFlow'
 import { notNegative, positive } from './slots'
 import { driveDynamics, driveLimits } from './sharedLayers'
@@ -48,7 +47,7 @@ export const rotor = defineEffect({
     },
     {
       ...{ name: 'groundEffect', label: 'Ground effect', standIn: 'rotors are far from the ground', inDesign: true },
-      matters: (_part, machine) => isGrounded(machine),
+      matters: (_part, { hasGround }) => hasGround,
     },
   ],
   states: [{ name: 'speed', unit: 'rad/s' }],

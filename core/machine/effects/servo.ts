@@ -34,8 +34,8 @@ function held(scene: Scene, joint: string, position: Scalar, rate: Scalar) {
   return {
     supplied: mul(effort, at.speed),
     signals: [
-      { name: 'effort', label: 'effort', unit: '', value: effort },
-      { name: 'model', label: 'position it steers to', unit: '', value: position },
+      { name: 'effort', label: 'effort', unit: { along: 'effort' } as const, value: effort },
+      { name: 'model', label: 'position it steers to', unit: { along: 'position' } as const, value: position },
     ],
   }
 }
@@ -49,8 +49,8 @@ export const firstOrderServo = defineEffect({
     "s' = (asked - s)/lag, held within its rate; effort = stiffness (s - q) + damping (s' - q'), within its limit (common practice, no source).",
   slots: { lag: positive('lag', 's'), ...slots },
   layers: [driveLimits, driveDynamics],
-  states: [{ name: 'position', unit: '' }],
-  input: { label: 'position asked', unit: '' },
+  states: [{ name: 'position', unit: { along: 'position' } }],
+  input: { label: 'position asked', unit: { along: 'position' } },
   reach: (number) => number('mostEffort'),
   act: (scene, part) => {
     const [s] = scene.states as [never]
@@ -70,10 +70,10 @@ export const servo = defineEffect({
   slots: { bandwidth: positive('natural frequency', 'rad/s'), damping: positive('damping ratio', ''), ...slots },
   layers: [driveLimits, driveDynamics],
   states: [
-    { name: 'position', unit: '' },
-    { name: 'rate', unit: '' },
+    { name: 'position', unit: { along: 'position' } },
+    { name: 'rate', unit: { along: 'speed' } },
   ],
-  input: { label: 'position asked', unit: '' },
+  input: { label: 'position asked', unit: { along: 'position' } },
   reach: (number) => number('mostEffort'),
   act: (scene, part) => {
     const [s, r] = scene.states as [never, never]

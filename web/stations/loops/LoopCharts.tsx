@@ -365,13 +365,7 @@ function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
       cursor="time"
     >
       {spread !== undefined && <Band {...shownBand(spread.push, (value) => toShown(value, unit))} />}
-      {now.design.nominalPush !== 0 && (
-        <HorizontalMark
-          at={toShown(now.design.nominalPush, unit)}
-          label={view.axis.name === 'lift' ? 'weight' : 'at rest'}
-          dash="2 3"
-        />
-      )}
+      {now.design.nominalPush !== 0 && <HorizontalMark at={toShown(now.design.nominalPush, unit)} label="at rest" dash="2 3" />}
     </Chart>
   )
 }

@@ -127,7 +127,12 @@ function Loops({ loop }: { readonly loop: string }) {
             onPin={() => pinDesign(loop)}
             onKeep={kept.keep}
           >
-            <SpreadSection {...{ document, loop, choice, state }} onChoose={setChoice} />
+            <SpreadSection
+              machine={document.machines[machine]!}
+              parameters={document.parameters}
+              {...{ choice, state }}
+              onChoose={setChoice}
+            />
           </LoopCard>
         )
       }

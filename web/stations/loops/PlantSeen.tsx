@@ -5,6 +5,7 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { designLayers, pointNames, shortName } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
 import { linearLayers } from '@calm-hand/core/tuning'
+import { Folded } from '../../frame/Folded'
 import { useAnswer } from '../../compute'
 import type { PlantForm, SeenPlant } from '../../compute/loops/plantSeen'
 import type { Judged, LoopView } from '../../compute/loops/loopView'
@@ -95,10 +96,9 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           <Modes seen={chosen.value} />
           <Measures machine={machine} seen={chosen.value} />
           <Files system={chosen.value.system} name={`${view.quantity.label.replaceAll(' ', '-')}-${form}`} />
-          <details className="pt-1">
-            <summary className="cursor-pointer font-semibold text-kelp">Matrices</summary>
+          <Folded title="Matrices">
             <Matrices machine={machine} system={chosen.value.system} />
-          </details>
+          </Folded>
         </>
       )}
     </section>
@@ -152,8 +152,7 @@ function Measures({ machine, seen: { system, measures } }: { readonly machine: P
     cell: (mode) => (of(mode) < hardly ? 'hardly' : digitsOf(of(mode), '', 2)),
   })
   return (
-    <details className="pt-1">
-      <summary className="cursor-pointer font-semibold text-kelp">What moves and shows each mode</summary>
+    <Folded title="What moves and shows each mode">
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Modes, how they are moved and shown">
         <DataTable
           caption="What moves and shows each mode"
@@ -176,7 +175,7 @@ function Measures({ machine, seen: { system, measures } }: { readonly machine: P
         />
       </div>
       <p className="note">1: along it alone; it depends on the units of the states.</p>
-    </details>
+    </Folded>
   )
 }
 

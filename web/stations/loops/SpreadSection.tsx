@@ -1,15 +1,15 @@
-import { machineNumbers } from '@calm-hand/core/machine'
-import { useMemo } from 'react'
+import { memo, useMemo } from 'react'
 import { Plus, X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
-import type { Document } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
+import { machineNumbers } from '@calm-hand/core/machine'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
 import { ChoiceSlot } from '../../sentence'
 import { parameterWords } from '../parameterWords'
 
 interface SpreadSectionProps {
-  readonly document: Document
-  readonly loop: string
+  readonly machine: Part
+  readonly parameters: Document['parameters']
   readonly choice: SpreadChoice
   readonly state: SpreadState
   readonly onChoose: (choice: SpreadChoice) => void
@@ -18,15 +18,16 @@ interface SpreadSectionProps {
 const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(percent / 100), `± ${percent} %`]))
 
 /** Numbers of the machine that are not known well, how far they may lie off, and what that does to the loop. */
-export function SpreadSection({ document, loop, choice, state, onChoose }: SpreadSectionProps) {
-  const machine = document.machines[document.loops[loop]!.machine]!
+export const SpreadSection = memo(function SpreadSection({ machine, parameters, choice, state, onChoose }: SpreadSectionProps) {
   const spreads = Object.keys(partsIn(machine.allocations)).length > 0
-  const numbers = useMemo(() => machineNumbers(machine).filter(({ value }) => value !== 0), [machine])
-  const called: Readonly<Record<string, string>> = {
-    ...parameterWords(document.parameters),
-    ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])),
-  }
-  const left = Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path)))
+  const called: Readonly<Record<string, string>> = useMemo(() => {
+    const numbers = machineNumbers(machine).filter(({ value }) => value !== 0)
+    return { ...parameterWords(parameters), ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])) }
+  }, [machine, parameters])
+  const left = useMemo(
+    () => Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path))),
+    [called, choice.paths],
+  )
   return (
     <section className="section text-[12.5px]" aria-label="Spread">
       <h3 className="pb-1">Spread</h3>
@@ -68,7 +69,7 @@ export function SpreadSection({ document, loop, choice, state, onChoose }: Sprea
       <Outcome state={state} />
     </section>
   )
-}
+})
 
 function Outcome({ state: { spread, late } }: { readonly state: SpreadState }) {
   if (spread === undefined) return late ? <p className="note">Working out the spread ...</p> : null

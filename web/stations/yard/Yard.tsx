@@ -1,22 +1,21 @@
 import { Suspense, lazy, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { isBodiless, totalMass } from '@calm-hand/core/machine'
-import { partsIn } from '@calm-hand/core/document'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document } from '@calm-hand/core/document'
 import { judge } from '../../state/judge'
 import { askAnew, useStoredProjects } from '../../state/kept'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
 import { ChoiceSlot } from '../../sentence/ChoiceSlot'
-import { withUnit } from '../../units'
 import { Bin } from './Bin'
-import { FigureDrawing } from './FigureDrawing'
-import { MechanismDrawing } from './MechanismDrawing'
 import { YardMenu } from './YardMenu'
 import { shownProjects } from './yardEdits'
 import type { YardOrder } from './yardEdits'
 
 /** Readers of files are large; the yard itself needs none. */
+// what looks into machines comes after the cards that lead to them
+const MachineDrawing = lazy(async () => ({ default: (await import('./machineSeen')).MachineDrawing }))
+const MachineMass = lazy(async () => ({ default: (await import('./machineSeen')).MachineMass }))
+const MachineParts = lazy(async () => ({ default: (await import('./machineSeen')).MachineParts }))
 const NewMachine = lazy(async () => ({ default: (await import('./NewMachine')).NewMachine }))
 
 const orders: Readonly<Record<YardOrder, string>> = { name: 'their names', latest: 'the last work on them' }
@@ -94,19 +93,22 @@ function MachineCard({ project }: { readonly project: StoredProject }) {
   const document = useResolved(project.document)
   const machine = document === undefined ? undefined : Object.values(document.machines)[0]
   const machines = Object.values(project.document.machines)
-  const mass = machine === undefined || isBodiless(machine) ? undefined : totalMass(machine)
   return (
     <Link
       to={`/${project.id}/machine`}
       className="block h-[250px] p-3 hover:outline-2 hover:outline-kelp hover:-outline-offset-2"
     >
-      <div className="h-[150px] grid place-items-center">{machine !== undefined && <Drawing machine={machine} />}</div>
+      <div className="h-[150px] grid place-items-center">
+        <Suspense>{machine !== undefined && <MachineDrawing machine={machine} />}</Suspense>
+      </div>
       <div className="flex justify-between gap-2 pt-2">
         <b className="font-semibold truncate">{project.document.title}</b>
-        {mass !== undefined && <span className="number">{withUnit(mass, 'kg', 3)}</span>}
+        <Suspense>{machine !== undefined && <MachineMass machine={machine} />}</Suspense>
       </div>
       <div className="text-[12px] text-mist truncate">{project.document.about}</div>
-      <div className="text-[12px] pt-1">{machines.length === 1 ? partsInWords(machines[0]!) : workInWords(project.document)}</div>
+      <div className="text-[12px] pt-1 min-h-[22px]">
+        <Suspense>{machines.length === 1 ? <MachineParts machine={machines[0]!} /> : workInWords(project.document)}</Suspense>
+      </div>
     </Link>
   )
 }
@@ -115,18 +117,6 @@ function workInWords({ machines, loops, trials }: StoredProject['document']): st
   const count = Object.keys(trials).length
   const several = Object.keys(machines).length
   return `${several > 1 ? `${several} machines, ` : ''}${Object.keys(loops).length} loops, ${count} ${count === 1 ? 'trial' : 'trials'}`
-}
-
-function partsInWords(machine: Part): string {
-  const count = (group: string) => Object.keys(partsIn(machine[group])).length
-  const words = (number: number, one: string, many: string) => `${number} ${number === 1 ? one : many}`
-  if (isBodiless(machine)) return `${words(count('states'), 'state', 'states')}, ${words(count('inputs'), 'input', 'inputs')}`
-  return `${words(count('bodies'), 'body', 'bodies')}, ${words(count('drives'), 'drive', 'drives')}`
-}
-
-/** Drawn from the model itself, by its kind. */
-function Drawing({ machine }: { readonly machine: Part }) {
-  return isBodiless(machine) ? <FigureDrawing machine={machine} /> : <MechanismDrawing machine={machine} />
 }
 
 /** A document with its formulas worked out; nothing until then, or where it has problems, which its own stations explain. */
