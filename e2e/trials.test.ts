@@ -33,6 +33,36 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
     await page.keyboard.press('Control+z')
   })
 
+  await test.step('a cue is dragged in time, as one step of undo, and Escape leaves it', async () => {
+    await page.goto(`${served.url}/lens-float/trials/firstStep`)
+    const cue = page.getByRole('slider', { name: /^time of cue/ }).first()
+    const time = async () => Number(await cue.getAttribute('aria-valuenow'))
+    const before = await time()
+    const circle = (await cue.locator('circle').boundingBox())!
+    const [x, y] = [circle.x + circle.width / 2, circle.y + circle.height / 2]
+    const drag = async () => {
+      await page.mouse.move(x, y)
+      await page.mouse.down()
+      for (let i = 1; i <= 8; i++) await page.mouse.move(x + 15 * i, y)
+      await expect.poll(time).toBeGreaterThan(before)
+    }
+    await drag()
+    await page.keyboard.press('Escape')
+    await page.mouse.up()
+    await expect.poll(time).toBe(before)
+    await drag()
+    await page.mouse.up()
+    const after = await time()
+    expect(after).toBeGreaterThan(before)
+    expect(Number((10 * after).toFixed(6)) % 1).toBe(0) // by tenths
+    await cue.focus()
+    await page.keyboard.press('ArrowRight')
+    await expect.poll(time).toBeCloseTo(after + 0.1, 9)
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await expect.poll(time).toBe(before)
+  })
+
   await test.step('a copy, and what is removed comes back', async () => {
     await page.goto(`${served.url}/lens-float/trials/firstStep`)
     await page.getByRole('button', { name: 'Copy this trial' }).click()

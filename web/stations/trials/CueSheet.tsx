@@ -7,8 +7,9 @@ import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
 import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
 import { loopLabel } from '../../state/labels'
 import { addPart, removePart, setValue } from '../../state/edits'
-import { cancel, edit, preview, useOpen } from '../../state/project'
+import { edit, useOpen } from '../../state/project'
 import { motionUnit, withUnit } from '../../units'
+import { CueLane } from './CueLane'
 import { cueSays } from './useTrialView'
 import type { TrialView } from './useTrialView'
 
@@ -32,10 +33,6 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   const entries = Object.entries(part.cues)
   const valid = useOpen((project) => project.valid.trials[trial])
   const end = trialDuration(valid as never)
-  const rows = labelRows(
-    entries.map(([, cue]) => cue.at as number),
-    end,
-  )
   const add = () => {
     const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
     if (key === undefined) return
@@ -49,43 +46,6 @@ export function CueSheet({ trial, view }: CueSheetProps) {
     }
     edit(addPart(`${path}.${key}`, cue, 'Add a cue'))
   }
-  const drag = (key: string, at: number, event: React.PointerEvent<SVGGElement>) => {
-    const target = event.currentTarget
-    const width = target.ownerSVGElement!.getBoundingClientRect().width - 66
-    target.setPointerCapture(event.pointerId)
-    const startX = event.clientX
-    let moved = at
-    const move = (next: PointerEvent) => {
-      const raw = at + ((next.clientX - startX) / width) * end
-      const grain = next.shiftKey ? 0.01 : 0.1
-      moved = Number(Math.max(0, Math.round(raw / grain) * grain).toFixed(2))
-      preview(setValue(`${path}.${key}.at`, moved, 'Move a cue'))
-    }
-    const stop = () => {
-      target.removeEventListener('pointermove', move)
-      target.removeEventListener('pointerup', finish)
-      window.removeEventListener('keydown', escape)
-    }
-    const finish = () => {
-      stop()
-      if (moved !== at) edit(setValue(`${path}.${key}.at`, moved, 'Move a cue'))
-    }
-    const escape = (pressed: KeyboardEvent) => {
-      if (pressed.key !== 'Escape') return
-      stop()
-      cancel()
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', finish)
-    window.addEventListener('keydown', escape)
-  }
-  const byKey = (key: string, at: number, event: React.KeyboardEvent) => {
-    const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
-    if (direction === 0) return
-    event.preventDefault()
-    event.stopPropagation()
-    edit(setValue(`${path}.${key}.at`, Number(Math.max(0, at + direction * (event.shiftKey ? 1 : 0.1)).toFixed(2)), 'Move a cue'))
-  }
   return (
     <section className="border-t border-line px-3 pb-2 shrink-0" aria-label="Cue sheet">
       <div className="flex items-center gap-2 pt-1">
@@ -94,32 +54,15 @@ export function CueSheet({ trial, view }: CueSheetProps) {
           <Plus size={13} /> Cue
         </button>
       </div>
-      <svg className="w-full" height={22 + labelDrop(Math.max(0, ...rows))} aria-label="Cues in time">
-        <line x1="52" x2="99%" y1="14" y2="14" stroke="var(--line-2)" />
-        {entries.map(([key, cue], i) => {
-          const x = `calc(52px + (100% - 66px) * ${(cue.at as number) / end})`
-          return (
-            <g
-              key={key}
-              role="slider"
-              tabIndex={0}
-              aria-label={`time of cue ${key}`}
-              aria-valuenow={cue.at as number}
-              aria-valuetext={`${String(cue.at)} s`}
-              className="cursor-ew-resize"
-              style={{ transform: `translateX(${x})` }}
-              onPointerDown={(event) => drag(key, cue.at as number, event)}
-              onKeyDown={(event) => byKey(key, cue.at as number, event)}
-            >
-              <rect x="-8" y={2 + labelDrop(rows[i]!)} width="60" height="20" fill="transparent" />
-              <circle cx="0" cy="14" r="4.5" fill="var(--chalk)" stroke="var(--ink)" strokeWidth="1.6" />
-              <text x="8" y={10 + labelDrop(rows[i]!)} fontSize="11" fill="var(--ink)">
-                {nameOf(cue)} {typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, motionUnit(unitOf(cue)))}
-              </text>
-            </g>
-          )
-        })}
-      </svg>
+      <CueLane
+        path={path}
+        end={end}
+        cues={entries.map(([name, cue]) => ({
+          name,
+          at: cue.at as number,
+          words: `${nameOf(cue)} ${typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, motionUnit(unitOf(cue)))}`,
+        }))}
+      />
       <ul>
         {entries.map(([key, cue]) => (
           <li key={key} className="flex items-start">
@@ -153,25 +96,6 @@ export function CueSheet({ trial, view }: CueSheetProps) {
 /** What a first cue moves: a loop that follows cues, else the first push. */
 function firstTarget({ held, machine }: TrialView): string {
   return held !== undefined && !held.isCommanded ? held.loop : asCued(pushesOf(machine)[0]?.name ?? '')
-}
-
-const rowHeight = 13
-/** What keeps the second row clear of the circles. */
-const belowCircles = 7
-const labelDrop = (row: number) => (row === 0 ? 0 : belowCircles + rowHeight * row)
-/** Share of the lane that a label takes. */
-const labelShare = 0.2
-
-/** The row of each label, so that those of cues close in time stand under each other. */
-function labelRows(times: readonly number[], end: number): number[] {
-  const taken: { at: number; row: number }[] = []
-  return times.map((at) => {
-    const near = taken.filter((one) => Math.abs(one.at - at) < labelShare * end).map(({ row }) => row)
-    let row = 0
-    while (near.includes(row)) row++
-    taken.push({ at, row })
-    return row
-  })
 }
 
 const signed = (value: number, unit: string) => `${value >= 0 ? '+' : ''}${withUnit(value, unit, 3)}`
