@@ -179,11 +179,16 @@ function Measures({ machine, seen: { system, measures } }: { readonly machine: P
   )
 }
 
+/** Of the largest of its sort: below it a part is what rounding left of 0. */
+const rounding = 1e-12
+
 function listed(all: readonly { readonly re: number; readonly im: number }[]): string {
+  const least = rounding * Math.max(...all.map(({ re, im }) => Math.hypot(re, im)))
+  const clean = (value: number) => (Math.abs(value) < least ? 0 : value)
   return all
     .filter(({ im }) => im > -1e-9)
     .map(({ re, im }) =>
-      Math.abs(im) < 1e-9 ? digitsOf(re, '', 4) : `${digitsOf(re, '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`,
+      Math.abs(im) < 1e-9 ? digitsOf(clean(re), '', 4) : `${digitsOf(clean(re), '', 3)} ± ${digitsOf(Math.abs(im), '', 3)}j`,
     )
     .join(', ')
 }
