@@ -1,7 +1,7 @@
 import { readFileSync, statSync } from 'node:fs'
 import { parseDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
-import { done, mostDocumentCharacters, refusedFor } from '@calm-hand/core/document'
+import { done, mostDocumentCharacters, refusedFor, valueOfJson } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
 
 /** The text of a file, or of standard input for `-`. */
@@ -28,10 +28,5 @@ export function readDocument(path: string): Outcome<Checked> {
 
 export function readJson(path: string): Outcome<unknown> {
   const text = readText(path)
-  if (text.kind === 'refused') return text
-  try {
-    return done(JSON.parse(text.value) as unknown)
-  } catch (error) {
-    return refusedFor(path, `This is not JSON: ${(error as Error).message}`, 'Correct the file at the place named.')
-  }
+  return text.kind === 'refused' ? text : valueOfJson(text.value, path, 'Correct the file at the place named.')
 }

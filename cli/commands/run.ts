@@ -1,8 +1,7 @@
 import { createInterface } from 'node:readline'
 import { writeFileSync } from 'node:fs'
-import { refused } from '@calm-hand/core/document'
 import type { Document, Outcome } from '@calm-hand/core/document'
-import { done, nameRemedy, nearestName, refusedFor, replaceAt } from '@calm-hand/core/document'
+import { done, nameRemedy, nearestName, refused, refusedFor, replaceAt, valueOfJson } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
@@ -181,16 +180,9 @@ async function runMany(
   for await (const text of createInterface({ input: process.stdin })) {
     line++
     if (text.trim() === '') continue
-    let values: Values
-    try {
-      values = JSON.parse(text) as Values
-    } catch (error) {
-      return badInput(
-        `line ${line}`,
-        `This is not JSON: ${(error as Error).message}`,
-        'Give one object of paths and numbers a line.',
-      )
-    }
+    const read = valueOfJson(text, `line ${line}`, 'Give one object of paths and numbers a line.')
+    if (read.kind === 'refused') return badFrom(read)
+    const values = read.value as Values
     for (const [path, value] of Object.entries(values)) {
       const problem = unknownPath(path, known)
       if (problem !== undefined) return badFrom(refused([problem]))

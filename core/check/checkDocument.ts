@@ -1,6 +1,6 @@
 import Joi from 'joi'
 import { estimators, forwardProblems } from '../control'
-import { done, migrate, mostDocumentCharacters, refused, refusedFor, rememberedOf, shapeProblem } from '../document'
+import { done, migrate, mostDocumentCharacters, refused, refusedFor, rememberedOf, shapeProblem, valueOfJson } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { resolveFormulas } from '../formula'
 import { findKind, problemsOf } from '../kinds'
@@ -39,17 +39,9 @@ export function parseDocument(text: string): Outcome<Checked> {
       'Keep meshes and records outside the document.',
     )
   }
-  let value: unknown
-  try {
-    value = JSON.parse(text)
-  } catch (error) {
-    return refusedFor(
-      '',
-      `This is not JSON: ${(error as Error).message}`,
-      'Open the file in a text editor at the place named; numbers such as NaN have no place in JSON.',
-    )
-  }
-  return checkDocument(value)
+  const remedy = 'Open the file in a text editor at the place named; numbers such as NaN have no place in JSON.'
+  const value = valueOfJson(text, '', remedy)
+  return value.kind === 'refused' ? value : checkDocument(value.value)
 }
 
 /** What was found of machines that were met before. */

@@ -16,7 +16,7 @@ export function machinesWithParameters(
   if (nominal.kind === 'refused') return nominal
   const { document, resolved } = nominal.value
   const values = resolved.parameters ?? {}
-  const found = partsOf(document as unknown as { [field: string]: unknown })
+  const found = partsOf(document)
   return done((factors) => {
     const asked = Object.entries(factors).reduce(
       (now, [name, factor]) => replaceAt(now, `parameters.${name}.value`, (values[name]!.value as number) * factor),

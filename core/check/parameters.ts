@@ -9,7 +9,7 @@ import { formulaPlaces, partsOf } from './parts'
 
 /** A document with a parameter under another name, in all numbers and formulas that use it. */
 export function withRenamedParameter(document: Document, from: string, to: string): Document {
-  const found = partsOf(document as unknown as { [field: string]: unknown })
+  const found = partsOf(document)
   const named = renameParameter(document as never, from, to) as Document
   const renamed = withRenamedChanges(named, (path) => (path === `parameters.${from}` ? `parameters.${to}` : path))
   return found.reduce((changed, { path, part, kind }) => {
@@ -143,6 +143,8 @@ function outOfRange(where: string, machine: Part, path: string, changed: number)
   ]
 }
 
+/** Of one machine as trials change it; a drag of a change makes one at each step. */
+const mostTruths = 100
 const truths = new WeakMap<Part, Map<string, readonly Problem[]>>()
 
 /** What the changes of a trial together make of its machine must still be one. */
@@ -152,8 +154,12 @@ export function trueMachineProblems(document: Document): Problem[] {
     const [first] = Object.keys(overrides)
     const machine = document.machines[part.machine]!
     if (first === undefined) return []
-    const [problem] = rememberedOf(truths, machine, `${part.machine} ${JSON.stringify(overrides)}`, () =>
-      machineProblems(`machines.${part.machine}`, trulyMade(machine, overrides)),
+    const [problem] = rememberedOf(
+      truths,
+      machine,
+      `${part.machine} ${JSON.stringify(overrides)}`,
+      () => machineProblems(`machines.${part.machine}`, trulyMade(machine, overrides)),
+      mostTruths,
     )
     if (problem === undefined) return []
     const where = `trials.${name}.overrides.${first}`

@@ -1,6 +1,7 @@
 import Joi from 'joi'
 import { loop } from '../control'
 import { met, rememberedOf } from '../document'
+import type { Problem } from '../document'
 import { isFormula } from '../formula'
 import { everyPart, findSlot, isPart, partName, problemsOf, schemaOfPart, strangers } from '../kinds'
 import type { AnyKind, FoundPart } from '../kinds'
@@ -26,18 +27,21 @@ export const holdersSchema = Joi.object(
   ),
 )
 
+/** The named parts of one group of a document; none where it is none. */
+function itemsOf(document: object, group: string): readonly (readonly [name: string, item: unknown])[] {
+  const items = (document as Fields)[group]
+  return isObject(items) && !Array.isArray(items) ? Object.entries(items) : []
+}
+
 /**
  * The same document, in which each named part that was met before is that very part. `sort` tells documents as they are written
  * from those whose formulas are worked out.
  */
 export function withPartsMet<Root extends object>(document: Root, sort: 'written' | 'resolved'): Root {
   const changed = named.flatMap((group) => {
-    const items = (document as Fields)[group]
-    if (!isObject(items) || Array.isArray(items)) return []
-    const entries = Object.entries(items).map(
-      ([name, item]) => [name, isObject(item) ? met(`${sort} ${group}.${name}`, item) : item] as const,
-    )
-    return entries.every(([name, item]) => item === items[name]) ? [] : [[group, Object.fromEntries(entries)] as const]
+    const items = itemsOf(document, group)
+    const known = items.map(([name, item]) => [name, isObject(item) ? met(`${sort} ${group}.${name}`, item) : item] as const)
+    return known.every(([, item], i) => item === items[i]![1]) ? [] : [[group, Object.fromEntries(known)] as const]
   })
   return changed.length === 0 ? document : { ...document, ...Object.fromEntries(changed) }
 }
@@ -46,30 +50,43 @@ export function withPartsMet<Root extends object>(document: Root, sort: 'written
  * What is found of each named part of a document. It is remembered with the part, so that a document is looked through only where
  * it changed.
  */
-function ofEach<Answer>(find: (group: string, path: string, item: unknown) => readonly Answer[]) {
-  const known = new WeakMap<object, Map<string, readonly Answer[]>>()
-  return (document: Fields): Answer[] =>
-    named.flatMap((group) => {
-      const items = document[group]
-      if (!isObject(items) || Array.isArray(items)) return []
-      return Object.entries(items).flatMap(([name, item]) => {
+function ofEach<Answer>(find: (group: string, path: string, item: unknown) => Answer) {
+  const known = new WeakMap<object, Map<string, Answer>>()
+  return (document: object): Answer[] =>
+    named.flatMap((group) =>
+      itemsOf(document, group).map(([name, item]) => {
         const path = `${group}.${name}`
         return isObject(item) ? rememberedOf(known, item, path, () => find(group, path, item)) : find(group, path, item)
-      })
-    })
+      }),
+    )
 }
 
+const lookedThrough = ofEach((group, path, item) => {
+  const found = isPart(item) ? everyPart(kindsOf(group), path, item) : []
+  return { found, formulas: found.flatMap(formulasOf), unread: strangers(found) }
+})
+
 /** All parts of a document, each with its place. */
-export const partsOf = ofEach(partsOfOne)
+export function partsOf(document: object): FoundPart[] {
+  return lookedThrough(document).flatMap(({ found }) => found)
+}
 
 /** Where a number is written as a formula. */
-export const formulaPlaces = ofEach((group, path, item) => partsOfOne(group, path, item).flatMap(formulasOf))
+export function formulaPlaces(document: object): { readonly path: string; readonly value: string }[] {
+  return lookedThrough(document).flatMap(({ formulas }) => formulas)
+}
 
 /** Fields that nothing reads. */
-export const unreadFields = ofEach((group, path, item) => strangers(partsOfOne(group, path, item)))
+export function unreadFields(document: object): Problem[] {
+  return lookedThrough(document).flatMap(({ unread }) => unread)
+}
 
 /** In what a part is not as its kind wants it. */
-export const shapeProblems = ofEach((group, path, item) => {
+export function shapeProblems(document: object): Problem[] {
+  return misshapen(document).flat()
+}
+
+const misshapen = ofEach((group, path, item): readonly Problem[] => {
   const kinds = kindsOf(group)
   if (!nameIn(group).test(path.slice(group.length + 1))) return [] // its name is told
   return problemsOf(schemas[group]!, item, (inside) => findSlot(kinds, item, inside), path.split('.'))
@@ -94,10 +111,6 @@ function nameIn(group: string): RegExp {
 
 function kindsOf(group: string): readonly AnyKind[] {
   return group === tray ? [] : groups[group as GroupName]
-}
-
-function partsOfOne(group: string, path: string, item: unknown): FoundPart[] {
-  return isPart(item) ? everyPart(kindsOf(group), path, item) : []
 }
 
 function formulasOf({ path, part, kind }: FoundPart): { path: string; value: string }[] {

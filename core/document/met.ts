@@ -6,8 +6,8 @@ const mostPlaces = 2_000
 
 /** What was met, by its JSON; the longest unused first. */
 const byText = new Map<string, object>()
-/** What was met last at each place of a document. */
-const byPlace = new Map<string, object>()
+/** What was met last at each place of a document, as long as something else keeps it. */
+const byPlace = new Map<string, WeakRef<object>>()
 const all = new WeakSet<object>()
 let characters = 0
 
@@ -20,9 +20,9 @@ export function met<Value extends object>(place: string, value: Value): Value {
   const text = JSON.stringify(value)
   const before = byText.get(text)
   // JSON has no words for everything that a page may hold: what is not quite the same is not taken for it
-  const same = sharing(value, before ?? byPlace.get(place))
+  const same = sharing(value, before ?? byPlace.get(place)?.deref())
   if (byPlace.size >= mostPlaces) byPlace.clear()
-  byPlace.set(place, same)
+  byPlace.set(place, new WeakRef(same))
   byText.delete(text)
   byText.set(text, same)
   all.add(same)

@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { done, partsIn, refused, refusedFor } from '../document'
+import { done, partsIn, refused, refusedFor, valueOfJson } from '../document'
 import type { Outcome, Part, Problem } from '../document'
 import { partName } from '../kinds'
 import type { StateSpace } from '../linear'
@@ -67,16 +67,9 @@ export function matricesToText({ a, b, c, d, dt, states, inputs, outputs }: Stat
 }
 
 function fromJson(text: string): Outcome<Matrices> {
-  let value: unknown
-  try {
-    value = JSON.parse(text)
-  } catch (error) {
-    return refusedFor(
-      '',
-      `This is not JSON: ${(error as Error).message}`,
-      'Correct it at the place named, or paste plain blocks of numbers.',
-    )
-  }
+  const read = valueOfJson(text, '', 'Correct it at the place named, or paste plain blocks of numbers.')
+  if (read.kind === 'refused') return read
+  const { value } = read
   const large = Object.entries(partsIn(value)).find(([, matrix]) => isTooLarge(matrix))
   if (large !== undefined) return tooLarge(large[0])
   const checked = schema.validate(value, { convert: false })

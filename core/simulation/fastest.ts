@@ -1,7 +1,7 @@
-import { machineNumbers } from '../machine'
 import { eigenvalues, magnitude } from '../algebra'
 import { linearMachine, modes } from '../control'
 import { replaceAt } from '../document'
+import { machineNumbers } from '../machine'
 import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'
 import type { StateSpace } from '../linear'

@@ -1,6 +1,6 @@
-import { machineNumbers } from '../machine'
 import { replaceAt } from '../document'
 import type { Document, Part, TrialPart } from '../document'
+import { machineNumbers } from '../machine'
 
 type Overrides = Readonly<Record<string, Part>>
 

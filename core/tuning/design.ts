@@ -87,7 +87,6 @@ function modelWith(document: Document, name: string, others: Others | undefined)
   const reader = { holds: values.holds, reads: values.reads, signals: law.signals }
   const designed: Designed = {
     name,
-    part,
     values,
     machine,
     law,
@@ -122,7 +121,6 @@ function modelWith(document: Document, name: string, others: Others | undefined)
 /** A loop that is under design, and what was found of it so far. */
 interface Designed {
   readonly name: string
-  readonly part: LoopPart
   readonly values: LoopValues
   /** At the point that it is designed about. */
   readonly machine: Part

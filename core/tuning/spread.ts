@@ -1,5 +1,5 @@
-import { machineNumbers } from '../machine'
 import { done, refusedFor, replaceAt } from '../document'
+import { machineNumbers } from '../machine'
 import type { Document, Outcome, Part } from '../document'
 import { typedGains, withTrueNumbers } from '../control'
 import { short } from '../linear'

@@ -1,4 +1,4 @@
-import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm'
 import { mostDocumentCharacters } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { Connected } from './connection'
@@ -63,13 +63,12 @@ export function projectStore({ db, transaction }: Connected) {
    * project is not here, is at this save already, or has been saved by others since.
    */
   async function put(id: string, { from, text, label, id: saveId, follows }: Save) {
-    const follow = sql.join([sql`null`, ...follows.map((one) => sql`${one}`)], sql`, `)
+    const isNext = or(eq(project.revision, from), inArray(project.saveId, [...follows]))
     const savedAt = new Date()
     const { rows } = await db.execute<{ revision: number }>(sql`
       with next as (
-        update project set document = ${text}::json, save_id = ${saveId}, revision = revision + 1, saved_at = ${savedAt.toISOString()}
-        where id = ${id} and binned_at is null and save_id is distinct from ${saveId}
-          and (revision = ${from} or save_id in (${follow}))
+        update project set document = ${json(text)}, save_id = ${saveId}, revision = revision + 1, saved_at = ${savedAt.toISOString()}
+        where ${isHere(id)} and ${project.saveId} is distinct from ${saveId} and ${isNext}
         returning id, revision, saved_at
       )
       insert into revision (project_id, number, packed, label, saved_at)

@@ -1,4 +1,3 @@
-import { memo, useMemo } from 'react'
 import { Plus, X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
@@ -18,16 +17,14 @@ interface SpreadSectionProps {
 const shares = Object.fromEntries([5, 10, 20, 30, 50].map((percent) => [String(percent / 100), `± ${percent} %`]))
 
 /** Numbers of the machine that are not known well, how far they may lie off, and what that does to the loop. */
-export const SpreadSection = memo(function SpreadSection({ machine, parameters, choice, state, onChoose }: SpreadSectionProps) {
+export function SpreadSection({ machine, parameters, choice, state, onChoose }: SpreadSectionProps) {
   const spreads = Object.keys(partsIn(machine.allocations)).length > 0
-  const called: Readonly<Record<string, string>> = useMemo(() => {
-    const numbers = machineNumbers(machine).filter(({ value }) => value !== 0)
-    return { ...parameterWords(parameters), ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])) }
-  }, [machine, parameters])
-  const left = useMemo(
-    () => Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path))),
-    [called, choice.paths],
-  )
+  const numbers = machineNumbers(machine).filter(({ value }) => value !== 0)
+  const called: Readonly<Record<string, string>> = {
+    ...parameterWords(parameters),
+    ...Object.fromEntries(numbers.map(({ path, words }) => [path, words])),
+  }
+  const left = Object.fromEntries(Object.entries(called).filter(([path]) => !choice.paths.includes(path)))
   return (
     <section className="section text-[12.5px]" aria-label="Spread">
       <h3 className="pb-1">Spread</h3>
@@ -69,7 +66,7 @@ export const SpreadSection = memo(function SpreadSection({ machine, parameters, 
       <Outcome state={state} />
     </section>
   )
-})
+}
 
 function Outcome({ state: { spread, late } }: { readonly state: SpreadState }) {
   if (spread === undefined) return late ? <p className="note">Working out the spread ...</p> : null

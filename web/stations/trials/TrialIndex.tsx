@@ -1,7 +1,7 @@
-import { machineNumbers } from '@calm-hand/core/machine'
 import { Copy, Plus, Trash2, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
+import { machineNumbers } from '@calm-hand/core/machine'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'

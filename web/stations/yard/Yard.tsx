@@ -11,8 +11,7 @@ import { YardMenu } from './YardMenu'
 import { shownProjects } from './yardEdits'
 import type { YardOrder } from './yardEdits'
 
-/** Readers of files are large; the yard itself needs none. */
-// what looks into machines comes after the cards that lead to them
+// what looks into machines is large, and comes after the cards that lead to them; readers of files come when they are wanted
 const MachineDrawing = lazy(async () => ({ default: (await import('./machineSeen')).MachineDrawing }))
 const MachineMass = lazy(async () => ({ default: (await import('./machineSeen')).MachineMass }))
 const MachineParts = lazy(async () => ({ default: (await import('./machineSeen')).MachineParts }))
