@@ -41,7 +41,12 @@ test('the database stops in the middle of the work: it is kept, said, and delive
   await setCrossover(page, '2.9')
   await expect(page.getByRole('alert').filter({ hasText: 'The database does not answer.' })).toBeVisible()
   await setCrossover(page, '3.7')
+  await page.waitForTimeout(500)
+  await page.reload()
+  await expect(page.getByRole('heading', { name: 'This project cannot be opened yet' })).toBeVisible()
   await served.startDatabase()
+  // by itself, with what was not saved
+  await expect(crossover(page)).toContainText('3.7', { timeout: 30_000 })
   await saved(page)
   await page.reload()
   await expect(crossover(page)).toContainText('3.7')

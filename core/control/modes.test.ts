@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { identity, multiply, solve } from '../algebra'
 import { names, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import { expectDone } from '../tests/expectDone'
@@ -101,5 +102,31 @@ describe('who owns a mode', () => {
       ['cart.travel', 'cart.rate'],
     )
     expect(owners(glide)).toEqual(['cart.travel', 'cart.rate'])
+  })
+})
+
+describe('a swing that nothing damps', () => {
+  it.each([0.3, 0.57, 1.9, 7])('has no damping, not what rounding left, at %d rad/s', (w) => {
+    // two such swings, seen in coordinates that mix them
+    const swings = [
+      [0, 1, 0, 0],
+      [-w * w, 0, 0, 0],
+      [0, 0, 0, 1],
+      [0, 0, -3.1 * w * w, 0],
+    ]
+    const mix = [
+      [1, 0.3, -0.2, 0.7],
+      [0, 1, 0.4, -0.6],
+      [0, 0, 1, 0.9],
+      [0, 0, 0, 1],
+    ]
+    const a = multiply(multiply(mix, swings), solve(mix, identity(4))!)
+    const found = expectDone(modes(system(a, [[0], [1], [0], [0]], [[1, 0, 0, 0]])))
+    expect(found.map(({ damping }) => damping)).toEqual([0, 0])
+    expect(found[0]!.frequency).toBeNear(w, { relative: 1e-9 })
+    // a real one stays, however small
+    const damped = a.map((row, i) => row.map((value, j) => (i === j ? value - 1e-9 * w : value)))
+    const slow = expectDone(modes(system(damped, [[0], [1], [0], [0]], [[1, 0, 0, 0]])))
+    expect(slow[0]!.damping).toBeNear(1e-9, { relative: 1e-3 })
   })
 })

@@ -30,6 +30,9 @@ export function modes(system: StateSpace): Outcome<readonly Mode[]> {
   return done(upper.sort((a, b) => magnitude(a.pole) - magnitude(b.pole)))
 }
 
+/** Share of a pole below which its real part is what rounding left of none. */
+const rounding = 1e-12
+
 function modeAt(system: StateSpace, turned: StateSpace, own: Complex): Mode {
   const pole = continuousPole(own, system.dt)
   const size = magnitude(pole)
@@ -39,7 +42,7 @@ function modeAt(system: StateSpace, turned: StateSpace, own: Complex): Mode {
   return {
     pole,
     frequency: swings ? size : 0,
-    damping: swings ? -pole.re / size : 1,
+    damping: !swings ? 1 : Math.abs(pole.re) < rounding * size ? 0 : -pole.re / size,
     ...(still || Math.abs(pole.re) < 1e-12 ? {} : { timeConstant: 1 / Math.abs(pole.re) }),
     owner: ownerOf(shape, shapeOf(turned, own)),
     shape,

@@ -6,7 +6,7 @@ import type { Judgement } from '../compute/check'
 import type { Draft, Step } from './browserDatabase'
 import { dropDraft, readDrafts, readHistory, sayLastWords, writeDraft, writeHistory } from './drafts'
 import type { Edit } from './edits'
-import { createProject, fetchProject, saveProject } from './server'
+import { NotGiven, createProject, fetchProject, saveProject } from './server'
 import type { SaveAnswer, StoredProject } from './server'
 import { onTyping, restoreTyping, typingNow } from './typing'
 
@@ -47,7 +47,8 @@ interface Project {
 
 interface ProjectStore {
   readonly project: Project | undefined
-  readonly failure: string | undefined
+  /** Why it could not be opened; `passes` where it may open by itself later. */
+  readonly failure: { readonly what: string; readonly passes: boolean } | undefined
 }
 
 export const useProject = create<ProjectStore>(() => ({ project: undefined, failure: undefined }))
@@ -106,7 +107,7 @@ export async function openProject(id: string): Promise<void> {
   } catch (error) {
     if (opening !== own) return
     opening = undefined
-    useProject.setState({ failure: (error as Error).message })
+    useProject.setState({ failure: { what: (error as Error).message, passes: error instanceof NotGiven && error.passes } })
   }
 }
 

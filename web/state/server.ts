@@ -35,11 +35,16 @@ export interface Save {
 const againMs = 1500
 
 export async function fetchProjects(): Promise<StoredProject[]> {
-  return (await expectJson(await fetch('/api/projects'))) as StoredProject[]
+  return (await asked('/api/projects')) as StoredProject[]
 }
 
 export async function fetchProject(id: string): Promise<StoredProject> {
-  return (await expectJson(await fetch(`/api/projects/${id}`))) as StoredProject
+  return (await asked(`/api/projects/${id}`)) as StoredProject
+}
+
+/** Whether the server and its database answer. */
+export async function answersNow(): Promise<boolean> {
+  return (await fetch('/api/health').catch(() => undefined))?.ok === true
 }
 
 export async function saveProject(id: string, save: Save): Promise<SaveAnswer> {
@@ -122,7 +127,7 @@ export interface KeptRun {
 }
 
 export async function fetchRuns(id: string): Promise<KeptRun[]> {
-  return (await expectJson(await fetch(`/api/projects/${id}/runs`))) as KeptRun[]
+  return (await asked(`/api/projects/${id}/runs`)) as KeptRun[]
 }
 
 export type PieceAnswer =
@@ -158,11 +163,11 @@ export interface KeptState {
 /** States of a project's history, newest first, from before revision `before`. */
 export async function fetchHistory(id: string, before?: number): Promise<KeptState[]> {
   const query = before === undefined ? '' : `?before=${before}`
-  return (await expectJson(await fetch(`/api/projects/${id}/revisions${query}`))) as KeptState[]
+  return (await asked(`/api/projects/${id}/revisions${query}`)) as KeptState[]
 }
 
 export async function fetchState(id: string, number: number): Promise<Document> {
-  return (await expectJson(await fetch(`/api/projects/${id}/revisions/${number}`))) as Document
+  return (await asked(`/api/projects/${id}/revisions/${number}`)) as Document
 }
 
 export interface BinnedProject {
@@ -172,7 +177,7 @@ export interface BinnedProject {
 }
 
 export async function fetchBin(): Promise<BinnedProject[]> {
-  return (await expectJson(await fetch('/api/bin'))) as BinnedProject[]
+  return (await asked('/api/bin')) as BinnedProject[]
 }
 
 export interface Access {
@@ -181,7 +186,7 @@ export interface Access {
 }
 
 export async function fetchAccess(): Promise<Access> {
-  return (await expectJson(await fetch('/api/session'))) as Access
+  return (await asked('/api/session')) as Access
 }
 
 /** Asks the server to change what it keeps; gives what is wrong, or nothing. */
@@ -217,11 +222,20 @@ export async function fetchMesh(hash: string): Promise<Uint8Array | undefined> {
   return response?.ok === true ? new Uint8Array(await response.arrayBuffer()) : undefined
 }
 
-async function expectJson(response: Response): Promise<unknown> {
-  const body = (await response.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
-  if (response.ok && body !== undefined) return body
+/** What did not come; `passes` where it may come later, with nothing else done. */
+export class NotGiven extends Error {
+  constructor(
+    { what, remedy }: Pick<Problem, 'what' | 'remedy'>,
+    readonly passes: boolean,
+  ) {
+    super(`${what} ${remedy}`)
+  }
+}
+
+async function asked(path: string): Promise<unknown> {
+  const response = await fetch(path).catch(() => undefined)
+  const body = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
+  if (response?.ok === true && body !== undefined) return body
   const problem = body?.problems?.[0]
-  throw new Error(
-    problem === undefined ? 'The server does not answer. Start it with `npm start`.' : `${problem.what} ${problem.remedy}`,
-  )
+  throw new NotGiven(problem ?? noAnswer, problem === undefined || response!.status >= 500 || response!.status === 429)
 }

@@ -72,7 +72,7 @@ describe('the Yard', () => {
       away ? Promise.reject(new TypeError('fetch failed')) : Promise.resolve(kept(url, projects)),
     )
     render(<Yard />, { wrapper: MemoryRouter })
-    expect((await screen.findByRole('alert')).textContent).toContain('fetch failed')
+    expect((await screen.findByRole('alert')).textContent).toContain('The server does not answer')
     away = false
     fireEvent.click(screen.getByRole('button', { name: 'Try again' }))
     expect(await screen.findByRole('link', { name: /Lamplighter/ })).toBeTruthy()
