@@ -58,6 +58,6 @@ function turn(x: number[], y: number[], c: number, s: number): void {
 }
 
 /** Values above this share of `scale` count. */
-export function rankOf({ values }: SingularValues, share: number, scale = values[0] ?? 0): number {
+export function rankOf({ values }: Pick<SingularValues, 'values'>, share: number, scale = values[0] ?? 0): number {
   return values.filter((value) => value > share * scale).length
 }

@@ -1,7 +1,7 @@
 import { leastChange, norm } from '../algebra'
-import { Graph, add, div, jacobianAt, mul, sub, sum } from '../expression'
-import type { Scalar } from '../expression'
-import { partHash, remembered } from '../document'
+import { Graph, add, div, mul, sub, sum, tapeOf } from '../expression'
+import type { Scalar, Tape } from '../expression'
+import { partHash, remembered, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { findHeld, heldQuantities, mechanismForm, numbersOf } from '../machine'
 import type { Read } from '../machine'
@@ -86,19 +86,17 @@ function rowsOf(
   dependents: readonly Scalar[] | undefined,
 ) {
   const equations = equationsOf(machine, read, friction)
-  const { states, inputs, rates } = equations
+  const { states, inputs } = equations
   const orders = ordersOf(machine, rest, loops)
   const asked = aboutBody(loops, anglesOf(machine, rest))
   const x = onChains(machine, read, rest, loops, dependents, equations, placed(machine, equations, rest, asked, orders))
   const rowAt = asked.map(({ holds }, i) => states.indexOf(orders[i] === 2 ? findHeld(machine, holds)!.rate! : holds))
   const resting = inputs.map((name) => (asked.some(({ push }) => push === name) ? 0 : (rest.pushes[name] ?? 0)))
-  const free = rates(x, resting)
-  const columns = asked.map(({ push }) =>
-    rates(
-      x,
-      inputs.map((name, i) => (name === push ? 1 : resting[i]!)),
-    ),
-  )
+  const isTold = read === numbersOf(machine) && x.every((value) => typeof value === 'number')
+  const ratesWith = (given: readonly number[]) =>
+    isTold ? ratesAt(machine, friction, x as readonly number[], given) : equations.rates(x, given)
+  const free = ratesWith(resting)
+  const columns = asked.map(({ push }) => ratesWith(inputs.map((name, i) => (name === push ? 1 : resting[i]!))))
   return {
     matrix: rowAt.map((row) => columns.map((column) => sub(column[row]!, free[row]!))),
     wanted: rowAt.map((row, i) => sub(asked[i]!.motion[orders[i]!]!, free[row]!)),
@@ -178,14 +176,10 @@ const noShare = 1e-9
 
 /** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
 function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (readonly Follower[])[] {
-  const graph = new Graph()
-  const { states, inputs, rates, at: statesAt } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
-  const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
+  const { states, inputs, at: statesAt } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
   const at = [...statesAt(rest), ...inputs.map((name) => rest.pushes[name] ?? 0)]
-  const written = rates(slots.slice(0, states.length), slots.slice(states.length))
-  const jacobian = jacobianAt(
-    written,
-    slots.map((_, i) => i),
+  const jacobian = tapeFor(machine, 'withoutFriction').jacobian(
+    at.map((_, i) => i),
     at,
   )
   const held = asked.map(({ holds }) => states.indexOf(holds))
@@ -209,14 +203,31 @@ function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide
   })
 }
 
+/** By machine, which nobody changes in place. */
+const tapes = new WeakMap<Part, Map<string, Tape>>()
+
+/** The rates of a machine with its own numbers, by its states and then its inputs: written once, worked out at many points. */
+function tapeFor(machine: Part, friction: FrictionChoice): Tape {
+  return rememberedOf(tapes, machine, friction, () => {
+    const graph = new Graph()
+    const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), friction)
+    const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
+    return tapeOf(rates(slots.slice(0, states.length), slots.slice(states.length)))
+  })
+}
+
+function ratesAt(machine: Part, friction: FrictionChoice, x: readonly number[], u: readonly number[]): readonly number[] {
+  return tapeFor(machine, friction).values([...x, ...u])
+}
+
 /** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */
 function ordersOf(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (0 | 1 | 2)[] {
-  const { states, inputs, rates, at } = equationsOf(machine, numbersOf(machine))
+  const { states, inputs, at } = equationsOf(machine, numbersOf(machine))
   const x = at(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
-  const here = rates(x, u) as readonly number[]
+  const here = ratesAt(machine, 'withFriction', x, u)
   return asked.map(({ push, holds }) => {
-    const there = rates(x, stepped(u, inputs.indexOf(push), 1)) as readonly number[]
+    const there = ratesAt(machine, 'withFriction', x, stepped(u, inputs.indexOf(push), 1))
     const moves = (name: string | undefined) => {
       const at = states.indexOf(name ?? '')
       return at >= 0 && there[at] !== here[at]
@@ -256,12 +267,12 @@ function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopS
       what: `${asked[lost]!.push} moves neither the rate of ${asked[lost]!.holds} nor the rate of that directly.`,
       remedy: gainsInstead,
     }
-  const { states, inputs, rates, bodies, at: statesAt } = equationsOf(machine, numbersOf(machine))
+  const { states, inputs, bodies, at: statesAt } = equationsOf(machine, numbersOf(machine))
   const x = statesAt(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
   for (const { push } of asked) {
     const at = inputs.indexOf(push)
-    const [none, one, two] = [0, 1, 2].map((value) => rates(x, stepped(u, at, value - u[at]!)) as readonly number[])
+    const [none, one, two] = [0, 1, 2].map((value) => ratesAt(machine, 'withFriction', x, stepped(u, at, value - u[at]!)))
     const changes = none!.slice(0, bodies).map((value, i) => [one![i]! - value, two![i]! - value] as const)
     // what the push hardly moves beside the rest is rounding
     const most = Math.max(...changes.map(([first]) => Math.abs(first)))

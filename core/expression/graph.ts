@@ -103,6 +103,20 @@ export class Graph {
     return node
   }
 
+  /** All nodes below operands, these too, in the order in which they were made. */
+  below(operands: readonly Operand[]): readonly Node[] {
+    const { inOrder } = this.nodes
+    const isBelow = new Uint8Array(inOrder.length)
+    for (const operand of operands) if (isNode(operand)) isBelow[operand.id] = 1
+    for (let id = inOrder.length - 1; id >= 0; id--) {
+      if (isBelow[id] === 0) continue
+      for (const operand of inOrder[id]!.operands) if (isNode(operand)) isBelow[operand.id] = 1
+    }
+    const found: Node[] = []
+    for (let id = 0; id < inOrder.length; id++) if (isBelow[id] === 1) found.push(inOrder[id]!)
+    return found
+  }
+
   /** A single value among wide ones stands for two alike; constants are doubled where they are printed. */
   private twice(operand: Operand): Operand {
     if (typeof operand !== 'object' || operand.sort === 'flag' || operand.wide) return operand
@@ -112,7 +126,8 @@ export class Graph {
 
 /** An open-addressed table of nodes by hash: keys as text would cost more than everything else in building a graph. */
 class NodeTable {
-  size = 0
+  /** By id. */
+  readonly inOrder: Node[] = []
   private places: (Node | undefined)[] = new Array<Node | undefined>(1024).fill(undefined)
   private hashes = new Int32Array(1024)
 
@@ -131,8 +146,12 @@ class NodeTable {
     }
   }
 
+  get size(): number {
+    return this.inOrder.length
+  }
+
   insert(hash: number, node: Node): void {
-    if (2 * ++this.size > this.places.length) this.grow()
+    if (2 * this.inOrder.push(node) > this.places.length) this.grow()
     this.place(hash, node)
   }
 
@@ -204,15 +223,7 @@ export function isNode(operand: Operand): operand is Node {
 
 /** All nodes below operands, these too, in the order in which they were made: operands first. */
 export function nodesBelow(operands: readonly Operand[]): readonly Node[] {
-  const seen = new Set<Node>()
-  const pending: Operand[] = [...operands]
-  while (pending.length > 0) {
-    const next = pending.pop()!
-    if (!isNode(next) || seen.has(next)) continue
-    seen.add(next)
-    for (const operand of next.operands) pending.push(operand)
-  }
-  return [...seen].sort((a, b) => a.id - b.id)
+  return graphOf(operands)?.below(operands) ?? []
 }
 
 /** The graph that any of the operands belongs to; none if all are plain values. */

@@ -1,5 +1,5 @@
 import { isNode, isWide, nodesBelow } from './graph'
-import type { Node, NumberNode, Operand, Scalar } from './graph'
+import type { NumberNode, Operand, Scalar } from './graph'
 import { localSlope } from './derivative'
 import { folded } from './rebuild'
 
@@ -18,16 +18,21 @@ const codes = { other: 0, slot: 1, add: 2, subtract: 3, multiply: 4, divide: 5, 
 export function tapeOf(expressions: readonly Scalar[]): Tape {
   const nodes = nodesBelow(expressions)
   if (nodes.some(isWide)) throw new Error('Derivatives at a point are taken of single values.')
-  const places = new Map<Node, number>(nodes.map((node, k) => [node, k]))
+  const places = new Int32Array((nodes.at(-1)?.id ?? -1) + 1)
+  nodes.forEach(({ id }, k) => (places[id] = k))
   const constants: number[] = []
   const placeOf = (operand: Operand): number => {
-    if (isNode(operand)) return places.get(operand)!
+    if (isNode(operand)) return places[operand.id]!
     return nodes.length + constants.push(Number(operand)) - 1 // a truth that is known counts as 0 or 1
   }
-  const code = Uint8Array.from(nodes, ({ operation }) => codes[operation as keyof typeof codes] ?? codes.other)
+  const code = new Uint8Array(nodes.length)
   const operands = nodes.map((node) => node.operands.map(placeOf))
-  const first = Int32Array.from(operands, ([place]) => place ?? -1)
-  const second = Int32Array.from(operands, ([, place]) => place ?? -1)
+  const [first, second] = [new Int32Array(nodes.length), new Int32Array(nodes.length)]
+  nodes.forEach(({ operation }, k) => {
+    code[k] = codes[operation as keyof typeof codes] ?? codes.other
+    first[k] = operands[k]![0] ?? -1
+    second[k] = operands[k]![1] ?? -1
+  })
   const results = expressions.map(placeOf)
   const cells = new Float64Array(nodes.length + constants.length)
   cells.set(constants, nodes.length)
@@ -36,7 +41,7 @@ export function tapeOf(expressions: readonly Scalar[]): Tape {
   /** What stands for an operand: its number, or its truth. */
   const standing = (operand: Operand): Operand => {
     if (!isNode(operand)) return operand
-    const value = cells[places.get(operand)!]!
+    const value = cells[places[operand.id]!]!
     return operand.sort === 'flag' ? value !== 0 : value
   }
   const run = (at: ArrayLike<number>) => {

@@ -1,4 +1,4 @@
-import { eigenvalues, identity, multiply, rankOf, singularValues, transpose } from '../algebra'
+import { along, eigenvalues, identity, multiply, norm, rankOf, singularValues, transpose } from '../algebra'
 import type { Complex, Matrix } from '../algebra'
 import { inLikeSizes } from './balanced'
 import type { StateSpace } from './stateSpace'
@@ -37,15 +37,23 @@ function reachedRows(a: Matrix, b: Matrix, share = unreachedShare): Matrix {
   let scale = singularValues(b, b[0]?.length ?? 0).values[0] ?? 0
   while (basis.length < n && block.length > 0 && scale > 0) {
     const fresh = block.map((column) => without(without(column, basis), basis))
-    const found = singularValues(transpose(fresh), fresh.length)
+    const found = directionsOf(fresh)
     const count = Math.min(rankOf(found, share, scale), n - basis.length)
     if (count === 0) break
-    const added = transpose(found.u).slice(0, count)
+    const added = found.directions.slice(0, count)
     basis = [...basis, ...added.map((one) => unit(without(one, basis)))]
-    block = transpose(multiply(a, transpose(added)))
+    block = added.map((one) => a.map((row) => along(row, one)))
     scale = pace
   }
   return basis
+}
+
+/** The singular values of some rows, with the directions that go with them; of one row these are its size and itself. */
+function directionsOf(rows: Matrix): { readonly values: readonly number[]; readonly directions: Matrix } {
+  const [first] = rows
+  if (rows.length === 1) return { values: [norm(first!)], directions: [unit(first!)] }
+  const { values, u } = singularValues(transpose(rows), rows.length)
+  return { values, directions: transpose(u) }
 }
 
 /**
@@ -125,13 +133,13 @@ function within(system: StateSpace, across: Matrix): StateSpace {
 function without(vector: readonly number[], basis: Matrix): number[] {
   const out = [...vector]
   for (const one of basis) {
-    const share = one.reduce((total, value, i) => total + value * out[i]!, 0)
-    one.forEach((value, i) => (out[i]! -= share * value))
+    const share = along(one, out)
+    for (let i = 0; i < out.length; i++) out[i]! -= share * one[i]!
   }
   return out
 }
 
 function unit(vector: readonly number[]): number[] {
-  const size = Math.sqrt(vector.reduce((total, value) => total + value * value, 0))
+  const size = norm(vector)
   return vector.map((value) => value / size)
 }

@@ -185,21 +185,23 @@ export function mechanismMotion(
   }
 }
 
-/** Lets all forces and drives act on a world: `own` are their states in order. */
+/** Lets all forces and drives act on a world, or the one at `only`: `own` are their states in order. */
 export function actedOn(
   world: World,
   machine: Part,
   own: readonly Scalar[],
   inputs: readonly Scalar[],
+  only?: string,
 ): { path: string; part: Part; acted: Acted }[] {
   let nextState = 0
   let nextInput = 0
-  const waiting = effectParts(machine).map((one) => ({
+  const all = effectParts(machine).map((one) => ({
     ...one,
     own: own.slice(nextState, (nextState += one.kind.states?.length ?? 0)),
     input: one.kind.input === undefined ? 0 : inputs[nextInput++]!,
   }))
-  const batteries = waiting.filter(({ kind }) => kind.voltage !== undefined)
+  const batteries = all.filter(({ kind }) => kind.voltage !== undefined)
+  const waiting = only === undefined ? all : all.filter((one) => one.path === only || batteries.includes(one))
   for (const one of batteries) world.offer(one.name, one.kind.voltage!(world.scene(one.path, one.part, one.own, 0)))
   const acts = (one: (typeof waiting)[number]) =>
     one.kind.act(world.scene(one.path, one.part, one.own, one.input, world.drawnFrom(one.name)), one.part)

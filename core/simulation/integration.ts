@@ -16,7 +16,7 @@ export type Said = Stepped | 'chosen'
 
 /** Tolerances of steps that measure their error: relative, and absolute in each state's unit. */
 const tolerances = {
-  adaptive: { relative: 1e-9, absolute: 1e-11 },
+  adaptive: { relative: 1e-8, absolute: 1e-10 },
   implicit: { relative: 1e-7, absolute: 1e-9 },
 } as const
 

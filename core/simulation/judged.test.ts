@@ -79,7 +79,7 @@ describe('steps', () => {
         { cues, after: 1, method: 'chosen', step: 0.02 },
       ),
     )
-    expect(record.accuracy!.share).toBe(1e-9)
+    expect(record.accuracy!.share).toBe(1e-8)
   })
 
   it('of a trial that takes them as they are tell how far they are off', () => {

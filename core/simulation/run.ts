@@ -71,11 +71,33 @@ function hashOf(program: Program, values: RunChoices['values']): string {
 /** The record's rows in memory, turned into columns. */
 function columnsOf({ columns, module }: Program, memory: Float64Array, rows: number): Record['columns'] {
   const width = columns.length
-  return columns.map((column, c) => {
-    const values = new Float64Array(rows)
-    for (let k = 0, at = module.slots + c; k < rows; k++, at += width) values[k] = memory[at]!
-    return { ...column, values }
-  })
+  const filled = columns.map(() => new Float64Array(rows))
+  for (let k = 0; k < rows; k += rowsTogether)
+    turnRows(memory, module.slots + k * width, filled, k, Math.min(rows - k, rowsTogether))
+  return columns.map((column, c) => ({ ...column, values: filled[c]! }))
+}
+
+/** So many rows are turned into columns together: what they touch stays in the processor's nearest memory. */
+const rowsTogether = 8
+
+/** Rows from `first` on, which lie at `at`, into columns; written out for eight, as a loop of so few costs three times as much. */
+function turnRows(memory: Float64Array, at: number, columns: readonly Float64Array[], first: number, rows: number): void {
+  const width = columns.length
+  for (let c = 0; c < width; c++, at++) {
+    const to = columns[c]!
+    if (rows < rowsTogether) {
+      for (let k = 0; k < rows; k++) to[first + k] = memory[at + k * width]!
+      continue
+    }
+    to[first] = memory[at]!
+    to[first + 1] = memory[at + width]!
+    to[first + 2] = memory[at + 2 * width]!
+    to[first + 3] = memory[at + 3 * width]!
+    to[first + 4] = memory[at + 4 * width]!
+    to[first + 5] = memory[at + 5 * width]!
+    to[first + 6] = memory[at + 6 * width]!
+    to[first + 7] = memory[at + 7 * width]!
+  }
 }
 
 function ending(program: Program, memory: Float64Array, stopped: boolean): Ending {

@@ -28,17 +28,20 @@ export function effectiveness(machine: Part, read: Read, pushes: readonly string
   const { q, kept } = closure.kind === 'closed' ? closure : { q: assembly.start, kept: [] }
   const state = { q, speeds: assembly.speeds.map(() => 0) }
   const poses = bodyPoses(tree, q)
-  const left = (driven: string | undefined): Scalar[] => {
+  const own = effectParts(machine).flatMap(({ kind }) => (kind.states ?? []).map(() => 0))
+  /** What is left with one drive alone at an effort. */
+  const left = (drive: string, effort: number): Scalar[] => {
     const world = new World(machine, read, none, assembly, state, poses, 0)
-    const own = effectParts(machine).flatMap(({ kind }) => (kind.states ?? []).map(() => 0))
     const inputs = effectParts(machine).flatMap(({ path, part, kind }) =>
-      kind.input === undefined ? [] : [path === driven ? effortInput({ path, part, kind }, 1, read) : 0],
+      kind.input === undefined ? [] : [path === drive && effort !== 0 ? effortInput({ path, part, kind }, effort, read) : 0],
     )
-    actedOn(world, machine, own, inputs)
+    actedOn(world, machine, own, inputs, drive)
     return effortsLeft(world.efforts, biasEfforts(tree, state, world.forces))
   }
-  const still = left(undefined)
-  const efforts = drives.map((drive) => left(drive).map((value, i) => sub(value, still[i]!)))
+  const efforts = drives.map((drive) => {
+    const still = left(drive, 0)
+    return left(drive, 1).map((value, i) => sub(value, still[i]!))
+  })
   const standing = { machine, read, assembly, state, poses, kept }
   const along = pushes.map((push) => directionOf(standing, push))
   const moved = accelerations(standing, [...along, ...efforts])
