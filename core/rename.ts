@@ -1,4 +1,4 @@
-import { withRenamedInLoops } from './control'
+import { withRenamedInLoops } from './tuning'
 import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { identifierFrom, labelOf, wordsOf } from './kinds'

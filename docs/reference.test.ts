@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { documentJsonSchema, groups } from '@calm-hand/core'
-import { feedforwards, filters, laws, shapers, stops, tunings } from '@calm-hand/core/control'
+import { feedforwards, filters, laws, shapers, stops } from '@calm-hand/core/control'
+import { tunings } from '@calm-hand/core/tuning'
 import { findingRules } from '@calm-hand/core/tuning'
 import { referencePage } from '@calm-hand/core/kinds'
 import {

@@ -1,17 +1,6 @@
 import { writeFileSync } from 'node:fs'
 import Joi from 'joi'
-import {
-  bodilessPoint,
-  designPoint,
-  edgeOfSwinging,
-  followWithin,
-  keptBy,
-  linearMachine,
-  relayExperiment,
-  requirement,
-  stepExperiment,
-  usualIntegralCorner,
-} from '@calm-hand/core/control'
+import { bodilessPoint, designPoint, keptBy, linearMachine } from '@calm-hand/core/control'
 import type { PointConditions } from '@calm-hand/core/control'
 import { done, nameRemedy, refusedFor, replaceAt } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
@@ -26,7 +15,18 @@ import {
   pointNames,
   runnableNames,
 } from '@calm-hand/core/machine'
-import { analyse, designLoop, meet, modelOfLoop } from '@calm-hand/core/tuning'
+import {
+  analyse,
+  designLoop,
+  edgeOfSwinging,
+  followWithin,
+  meet,
+  modelOfLoop,
+  relayExperiment,
+  requirement,
+  stepExperiment,
+  usualIntegralCorner,
+} from '@calm-hand/core/tuning'
 import type { LoopModel, Met } from '@calm-hand/core/tuning'
 import { short } from '@calm-hand/core/linear'
 import { checkDocument } from '@calm-hand/core'

@@ -1,4 +1,5 @@
-import { estimators, loop } from '../control'
+import { estimators } from '../control'
+import { loop } from '../tuning'
 import type { AnyKind } from '../kinds'
 import { machineKinds } from '../machine'
 import { parameter } from '../parameter'

@@ -1,5 +1,5 @@
 import Joi from 'joi'
-import { loop } from '../control'
+import { loop } from '../tuning'
 import { met, rememberedOf } from '../document'
 import type { Problem } from '../document'
 import { isFormula } from '../formula'

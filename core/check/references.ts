@@ -1,4 +1,5 @@
-import { chainProblems, commandedLoop, cuedPush, estimators, filterProblems, laws, loop, pushOf, stopProblems } from '../control'
+import { chainProblems, commandedLoop, cuedPush, estimators, filterProblems, laws, pushOf, stopProblems } from '../control'
+import { loop } from '../tuning'
 import { nameRemedy, nearestName, partsIn } from '../document'
 import type { Document, LoopPart, Part, Problem } from '../document'
 import { findKind, nameInWords, partOf, valuesOf } from '../kinds'

@@ -34,19 +34,6 @@ export {
 } from './loopChain'
 export { channelOf, linearMachine, plantOf, seenBy } from './plant'
 export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
-export {
-  edgeOfSwinging,
-  followWithin,
-  loop,
-  poleLocations,
-  relayExperiment,
-  requirement,
-  stepExperiment,
-  tunings,
-  typedGains,
-  usualIntegralCorner,
-  weights,
-} from './loop'
 export { predicted, updated } from './kalman'
 export type { Estimate, ScalarMatrix } from './kalman'
 export type { GainName, GainsOf, Law, LawInputs, LawStep } from './law'
@@ -60,7 +47,6 @@ export { modalMeasures, modes } from './modes'
 export type { BodilessPoint } from './bodilessPoint'
 export type { MechanismPoint, PointConditions } from './mechanismPoint'
 export type { ModalMeasure, Mode } from './modes'
-export { withRenamedInLoops } from './renameInLoops'
 export { stopProblems, stops, stopsOf } from './stops'
 export { lawLookup } from './laws/formulas'
 export * from './estimators'

@@ -2,24 +2,15 @@ import { done, partsIn, refused, refusedFor } from '../document'
 import type { Document, LoopPart, Outcome, Part, Problem } from '../document'
 import {
   commandedLoop,
-  edgeOfSwinging,
   feedforwards,
-  followWithin,
   innerLoops,
   lawOf,
   linearEyes,
   linearMachine,
-  loop,
   measuredDisturbance,
   outerFirst,
   plantOf,
-  poleLocations,
   pushOf,
-  relayExperiment,
-  requirement,
-  stepExperiment,
-  typedGains,
-  weights,
   whereItTurns,
 } from '../control'
 import type { LinearEstimator, LinearMachine, LoopLaw } from '../control'
@@ -31,18 +22,19 @@ import { atPoint, designLayers, designMechanism, findHeld, layersOfMachine, push
 import type { AnyLayer } from '../machine'
 import { integralIsHidden, nearRest } from './atRest'
 import { cascadedPlant } from './cascade'
-import type { ClosedLoop } from './cascade'
+import type { ClosedLoop } from './ticker'
 import { designForward } from './forward'
 import type { ForwardDesign } from './forward'
+import { loop } from './loop'
+import type { LoopValues } from './loop'
 import { loopModel } from './loopModel'
-import type { Gains, LoopModel, LoopValues, ShownBy } from './loopModel'
+import type { Gains, LoopModel, ShownBy } from './loopModel'
 import { estimatesOf, eyesRead, readerOf } from './sight'
 import type { Reader } from './sight'
-import { tuneByRelay, tuneByStep } from './experiments'
-import { tuneByTimeConstant, tuneByUltimateGain } from './methods'
-import { noGains, outOfReach, tune } from './tune'
-import { tuneByPoles, tuneByWeights } from './stateGains'
-import type { Tuned } from './tune'
+import { noGains, outOfReach } from './tune'
+import type { OutOfReach } from './tune'
+import { suitsLaw, tunings, typedGains } from './tunings'
+import type { Tuning } from './tunings'
 
 /** A loop of a document with its model, its gains and what its feedforward leaves. */
 export interface LoopDesign {
@@ -460,52 +452,18 @@ const sameRate = 1e-9
 
 function gainsOf(model: LoopModel, tuning: Part, name: string): Outcome<Gains> {
   if (model.law.gains.length === 0) return done(noGains)
-  if (tuning.kind === typedGains.name) {
-    const { kp, ki, kd, states } = valuesOf(typedGains, tuning)
-    const { signals } = model.law
-    if (states.length > signals.length)
-      return refusedFor(
-        `loops.${name}.tuning.states`,
-        `${states.length} gains are given for ${signals.length} signals.`,
-        'Give one for each signal of the law.',
-      )
-    const onSignals = model.law.gains.filter((gain) => signals.includes(gain))
-    return done({ kp, ki, kd, ...Object.fromEntries(onSignals.map((gain, i) => [gain, states[i]?.[0] ?? 0])) })
-  }
-  const tuned = tunedBy(model, tuning)
+  const kind = findKind(tunings, tuning)!
+  const tuned = suitsLaw(kind, model.law) ? kind.gains(model, valuesOf(kind, tuning)) : unsuited(kind)
   if (tuned.kind === 'tuned') return done(tuned.gains)
-  return refusedFor(`loops.${name}.tuning`, tuned.what, tuned.remedy)
+  const { what, remedy, slot } = tuned
+  return refusedFor(`loops.${name}.tuning${slot === undefined ? '' : `.${slot}`}`, what, remedy)
 }
 
-function tunedBy(model: LoopModel, tuning: Part): Tuned {
-  const feedsStates = model.law.gains.some((gain) => model.law.signals.includes(gain))
-  const isForStates = tuning.kind === weights.name || tuning.kind === poleLocations.name
-  if (feedsStates !== isForStates)
-    return feedsStates
-      ? outOfReach(
-          'State feedback has a gain for each signal, which this does not tell.',
-          'Give weights or poles, or type the gains.',
-        )
-      : outOfReach('Weights and poles are for state feedback.', 'Choose that law, or ask for a crossover and margin.')
-  switch (tuning.kind) {
-    case weights.name: {
-      const { deviations, most, integral } = valuesOf(weights, tuning)
-      return tuneByWeights(model, { deviations: deviations.map((row) => row[0]!), most, integral })
-    }
-    case poleLocations.name:
-      return tuneByPoles(
-        model,
-        valuesOf(poleLocations, tuning).poles.map(([re, im]) => complex(re!, im!)),
+function unsuited({ suits }: Tuning): OutOfReach {
+  return suits === 'errorGains'
+    ? outOfReach(
+        'State feedback has a gain for each signal, which this does not tell.',
+        'Give weights or poles, or type the gains.',
       )
-    case followWithin.name:
-      return tuneByTimeConstant(model, valuesOf(followWithin, tuning).timeConstant)
-    case edgeOfSwinging.name:
-      return tuneByUltimateGain(model)
-    case relayExperiment.name:
-      return tuneByRelay(model, valuesOf(relayExperiment, tuning))
-    case stepExperiment.name:
-      return tuneByStep(model, valuesOf(stepExperiment, tuning))
-    default:
-      return tune(model, valuesOf(requirement, tuning))
-  }
+    : outOfReach('Weights and poles are for state feedback.', 'Choose that law, or ask for a crossover and margin.')
 }

@@ -1,6 +1,4 @@
-import type { relayExperiment, stepExperiment } from '../control'
 import { lawOf } from '../control'
-import type { ValuesOf } from '../kinds'
 import { continuousPoles, withoutIntegrators } from '../linear'
 import { byTable, inOwnGains } from './methods'
 import type { LoopModel } from './loopModel'
@@ -22,6 +20,12 @@ export interface Swing {
   readonly ultimateGain: number
 }
 
+/** A relay in place of a law, in the units of push and reading. */
+interface Relay {
+  readonly amplitude: number
+  readonly hysteresis: number
+}
+
 const mostSamples = 40_000
 /** Periods that are compared, and how well they agree in a steady swing. */
 const steady = 0.01
@@ -30,10 +34,7 @@ const leastHalves = 12
 const leastSamples = 8
 
 /** Lets a relay swing the linear loop, samples and delay included, until its periods agree. Åström & Hägglund, Automatica 20 (1984). */
-export function relaySwing(
-  model: LoopModel,
-  { amplitude, hysteresis }: Omit<ValuesOf<typeof relayExperiment>, 'kind' | 'table'>,
-): Swing | OutOfReach {
+export function relaySwing(model: LoopModel, { amplitude, hysteresis }: Relay): Swing | OutOfReach {
   const sense = senseAtRest(model)
   const law = lawOf({ law: { kind: 'relay', amplitude: sense * amplitude, hysteresis: sense * hysteresis } })
   const read = asRead(model)
@@ -88,7 +89,10 @@ function travel(values: Float64Array): number {
 }
 
 /** Gains by a relay experiment. */
-export function tuneByRelay(model: LoopModel, { table, ...relay }: ValuesOf<typeof relayExperiment>): Tuned {
+export function tuneByRelay(
+  model: LoopModel,
+  { table, ...relay }: Relay & { readonly table: 'zieglerNichols' | 'tyreusLuyben' },
+): Tuned {
   const swing = relaySwing(model, relay)
   if (swing.kind === 'outOfReach') return swing
   const rule = table === 'tyreusLuyben' ? tyreusLuyben : zieglerNichols
@@ -150,8 +154,14 @@ function timeOf(t: Float64Array, held: Float64Array, value: number): number {
   return t[k - 1]! + ((value - held[k - 1]!) / (held[k]! - held[k - 1]!)) * (t[k]! - t[k - 1]!)
 }
 
+interface Step {
+  /** In the unit of the push. */
+  readonly size: number
+  readonly table: 'zieglerNichols' | 'cohenCoon' | 'skogestad'
+}
+
 /** Gains by a step experiment. */
-export function tuneByStep(model: LoopModel, { size, table }: ValuesOf<typeof stepExperiment>): Tuned {
+export function tuneByStep(model: LoopModel, { size, table }: Step): Tuned {
   const reaction = stepReaction(model, size)
   if (reaction.kind === 'outOfReach') return reaction
   const { gain, lag, delay } = reaction

@@ -2,12 +2,9 @@ import { Graph, cos, sin, sum } from '../expression'
 import type { Scalar } from '../expression'
 import { complex, overComplex, timesComplex } from '../algebra'
 import type { Complex } from '../algebra'
-import type { GainsOf, LoopLaw, loop } from '../control'
-import type { ValuesOf } from '../kinds'
+import type { GainsOf, LoopLaw } from '../control'
 import { linearize, lookedAtBefore, responder, responseAt, sampledWithHold } from '../linear'
 import type { FrequencyFunction, Responder, StateSpace } from '../linear'
-
-export type LoopValues = ValuesOf<typeof loop>
 
 export type Gains = GainsOf<number>
 

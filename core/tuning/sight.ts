@@ -5,7 +5,8 @@ import type { Part } from '../document'
 import { heldLonger, resampled } from '../linear'
 import type { StateSpace } from '../linear'
 import { findHeld } from '../machine'
-import type { LoopModel, LoopValues } from './loopModel'
+import type { LoopValues } from './loop'
+import type { LoopModel } from './loopModel'
 
 /** A quantity as an estimator tells it. */
 export interface Estimate {

@@ -1,4 +1,5 @@
-import { innerLoops, typedGains, usualIntegralCorner } from '../control'
+import { innerLoops } from '../control'
+import { typedGains, usualIntegralCorner } from './tunings'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'

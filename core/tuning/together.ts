@@ -8,7 +8,7 @@ import { between, lookedAtBefore, minimalRealization, remembering, responder, sa
 import type { MatrixFunction, StateSpace } from '../linear'
 import { designLayers, findHeld } from '../machine'
 import { periodMap } from './cascade'
-import type { ClosedLoop } from './cascade'
+import type { ClosedLoop } from './ticker'
 import { designLoop } from './design'
 import { lawSystem, onUnitCircle } from './loopModel'
 import { isReadAs, withRates } from './sight'

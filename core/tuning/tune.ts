@@ -18,6 +18,8 @@ export interface OutOfReach {
   readonly kind: 'outOfReach'
   readonly what: string
   readonly remedy: string
+  /** Where it lies, if not in the whole of what is asked. */
+  readonly slot?: string
 }
 
 export function outOfReach(what: string, remedy: string): OutOfReach {

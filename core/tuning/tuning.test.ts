@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { lawOf, usualIntegralCorner } from '../control'
+import { lawOf } from '../control'
+import { usualIntegralCorner } from './tunings'
 import { replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { fromPolynomials } from '../linear'

@@ -65,6 +65,7 @@ describe('a lane of questions', () => {
     ;[asked, workers, told] = [[], [], []]
     vi.resetModules() // the page of a test answers within: this one does not
     vi.stubGlobal('Worker', FakeWorker)
+    vi.stubGlobal('navigator', { hardwareConcurrency: 8 })
     service = await import('./service')
   })
   afterEach(() => {
@@ -100,6 +101,28 @@ describe('a lane of questions', () => {
     asked[0]!.answer('a')
     await reached(3)
     expect(titles()[2]).toBe('new')
+  })
+
+  it('begins nothing beside the hand where processors are few, until that rests', async () => {
+    vi.stubGlobal('navigator', { hardwareConcurrency: 2 })
+    ask('drag')
+    ask('map', { lane: 'side' })
+    ask('margins', { lane: 'side' })
+    await reached(1)
+    ask('next step')
+    asked[0]!.answer('a')
+    await reached(2)
+    expect(titles()).toEqual(['drag', 'next step'])
+    asked[1]!.answer('b')
+    await reached(3)
+    asked[2]!.answer('c')
+    await reached(4)
+    expect(titles().slice(2)).toEqual(['map', 'margins'])
+    // and at once where the hand has rested all along
+    asked[3]!.answer('d')
+    await vi.waitFor(() => expect(told).toHaveLength(4))
+    ask('later', { lane: 'side' })
+    await reached(5)
   })
 
   it('lets go what an earlier project asked', async () => {

@@ -13,9 +13,14 @@ export type Name = keyof Questions
 export type Arguments<Of extends Name> = Questions[Of] extends (document: Document, ...rest: infer Rest) => unknown ? Rest : never
 export type Answer<Of extends Name> = Awaited<ReturnType<Questions[Of]>>
 
-/** What is under the hand, and what takes its time beside it: how many workers each has. */
-const workersOf = { hand: 1, side: 2 } as const
-export type Lane = keyof typeof workersOf
+/** What is under the hand, and what takes its time beside it. */
+export type Lane = 'hand' | 'side'
+
+/** Processors with fewer are kept for the page and what is under the hand: all else waits until that rests. */
+const plenty = 4
+const workersBeside = 2
+/** ms: between two steps of a drag the hand rests for less. */
+const restMs = 80
 
 export interface Question<Of extends Name> {
   readonly name: Of
@@ -115,8 +120,20 @@ const lanes = new Map<Lane, ReturnType<typeof createLane>>()
 
 function laneOf(name: Lane) {
   let lane = lanes.get(name)
-  if (lane === undefined) lanes.set(name, (lane = createLane(workersOf[name])))
+  if (lane === undefined) lanes.set(name, (lane = name === 'hand' ? createLane(1) : besideTheHand()))
   return lane
+}
+
+function besideTheHand() {
+  if ((navigator.hardwareConcurrency ?? plenty) >= plenty) return createLane(workersBeside)
+  const hand = laneOf('hand')
+  const side = createLane(1, () => hand.rests())
+  let timer: ReturnType<typeof setTimeout> | undefined
+  hand.onRest(() => {
+    clearTimeout(timer)
+    timer = setTimeout(side.work, restMs)
+  })
+  return side
 }
 
 /** Documents that a worker keeps at least, so that they need not be sent again. */
@@ -153,8 +170,10 @@ function createComputer() {
   }
 }
 
-function createLane(workers: number) {
+/** `mayBegin`: whether anything may be begun now; once it may, `work` is to be called. */
+function createLane(workers: number, mayBegin: () => boolean = () => true) {
   const idle = Array.from({ length: workers }, createComputer)
+  let rested: (() => void) | undefined
   const waiting = new Map<string, AnyQuestion>()
   const asked = new Set<string>()
   /** What comes next: not what is being answered already, else an older answer may come after a newer one. */
@@ -180,10 +199,11 @@ function createLane(workers: number) {
       else question.onReplaced?.()
     } finally {
       work()
+      if (asked.size === 0) rested?.()
     }
   }
   const work = () => {
-    while (idle.length > 0) {
+    while (idle.length > 0 && mayBegin()) {
       const question = next()
       if (question === undefined) return
       // the one that worked last comes first: it remembers what it worked out
@@ -191,6 +211,9 @@ function createLane(workers: number) {
     }
   }
   return {
+    work,
+    rests: () => asked.size === 0,
+    onRest: (tell: () => void) => (rested = tell),
     ask: (question: AnyQuestion) => {
       // it keeps the turn of the one that it replaces
       waiting.get(question.subject)?.onReplaced?.()

@@ -15,15 +15,18 @@ export interface StationState {
   readonly line: string
 }
 
+/** The lines follow once a drag stands still. */
+const settleMs = 150
+
 /** One live line for each station of the open project. */
 export function useCourse(): StationState[] {
   const id = useOpen((project) => project.id)
   const valid = useOpen((project) => project.valid)
   const problems = useOpen((project) => project.problems)
   const latest = useRuns((runs) => runs.latest)
-  const beyond = useAnswer('beyondReach', valid, [], { rank: 5 }).answer
-  const stale = useAnswer('stale', valid, [], { rank: 4 }).answer
-  const hashes = useAnswer('runHashes', valid, [], { rank: 3 }).answer
+  const beyond = useAnswer('beyondReach', valid, [], { rank: 5, settleMs }).answer
+  const stale = useAnswer('stale', valid, [], { rank: 4, settleMs }).answer
+  const hashes = useAnswer('runHashes', valid, [], { rank: 3, settleMs }).answer
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },

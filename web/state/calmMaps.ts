@@ -30,8 +30,9 @@ const asMap = { lane: 'side', rank: 4 } as const
  */
 export function mapKey(document: Document, loop: string, integralCorner: number): string {
   const { tuning: _tuning, feedforwards: _feedforwards, keeps: _keeps, ...own } = document.loops[loop]!
-  const behind = [...loopsBehind(document, loop)].sort().map((name) => [name, document.loops[name]])
-  return contentHash([partHash(document.machines[own.machine]!), own, behind, document.estimators, integralCorner])
+  const behind = [...loopsBehind(document, loop)].sort().map((name) => [name, partHash(document.loops[name]!)])
+  const { estimators = {} } = document
+  return contentHash([partHash(document.machines[own.machine]!), own, behind, partHash(estimators), integralCorner])
 }
 
 /** The calm map of a loop, coarse first; nothing until then, or where there is none. */

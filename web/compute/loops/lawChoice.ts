@@ -1,41 +1,16 @@
-import {
-  edgeOfSwinging,
-  followWithin,
-  laws,
-  lawOf,
-  linearMachine,
-  poleLocations,
-  relayExperiment,
-  requirement,
-  stateFeedback,
-  stepExperiment,
-  typedGains,
-  weights,
-} from '@calm-hand/core/control'
+import { laws, lawOf, linearMachine, stateFeedback } from '@calm-hand/core/control'
 import type { Document, LoopPart, Part } from '@calm-hand/core/document'
 import { blankPart, findKind } from '@calm-hand/core/kinds'
 import { movedOutputs } from '@calm-hand/core/linear'
 import { designLayers, findHeld, heldQuantities } from '@calm-hand/core/machine'
+import { suitsLaw, tunings, typedGains, weights } from '@calm-hand/core/tuning'
+import type { TuningStart } from '@calm-hand/core/tuning'
+import type { LoopView } from './loopView'
 
-/** Where gains come from, in words, by what the law is. */
-const pidMethods: Readonly<Record<string, string>> = {
-  [requirement.name]: 'by crossover and margin',
-  [followWithin.name]: 'by a time constant',
-  [edgeOfSwinging.name]: 'by the edge of swinging',
-  [relayExperiment.name]: 'by a relay experiment',
-  [stepExperiment.name]: 'by a step experiment',
-  [typedGains.name]: 'as typed',
-}
-const stateMethods: Readonly<Record<string, string>> = {
-  [weights.name]: 'by what may deviate',
-  [poleLocations.name]: 'by pole locations',
-  [typedGains.name]: 'as typed',
-}
-
-/** The ways to gains of a loop's law; none for a law without gains. */
+/** The ways to gains of a loop's law, by name; none for a law without gains. */
 export function methodsFor(loop: LoopPart): Readonly<Record<string, string>> {
-  if (loop.law.kind === stateFeedback.name) return stateMethods
-  return lawOf(loop).gains.length === 0 ? {} : pidMethods
+  const law = lawOf(loop)
+  return Object.fromEntries(tunings.filter((one) => suitsLaw(one, law)).map(({ name, how }) => [name, how]))
 }
 
 /** A loop with another law, and gains that suit it. `document` is the last without problems, `loop` as it is edited. */
@@ -54,7 +29,10 @@ export function withLaw(document: Document, name: string, loop: LoopPart, kind: 
   }
   const next = { ...loop, law: given[kind] ?? law }
   const fits = lawOf(next).gains.length === 0 || (!isState && loop.tuning.kind in methodsFor(next))
-  const tuning = isState ? startingWeights(document, name, signals) : { kind: typedGains.name, kp: 0, ki: 0, kd: 0 }
+  const deviations = noticed(document, name, signals)
+  const tuning = isState
+    ? { ...weights.starts({ deviations, push: 1 }), kind: weights.name }
+    : { kind: typedGains.name, kp: 0, ki: 0, kd: 0 }
   return fits ? next : { ...next, tuning }
 }
 
@@ -78,14 +56,22 @@ function signalsFor(document: Document, name: string): string[] {
 /** Deviations that would be noticed, in the unit of each: common practice, no source. */
 const usual: Readonly<Record<string, number>> = { m: 0.1, rad: 0.1, 'm/s': 0.5, 'rad/s': 0.5 }
 
-export function startingWeights(document: Document, name: string, signals: readonly string[]): Part {
+/** Deviations of what a loop holds and of signals fed back that would be noticed. */
+function noticed(document: Document, name: string, signals: readonly string[]): number[] {
   const { machine: owner, holds } = document.loops[name]!
   const machine = document.machines[owner]!
-  const unit = (signal: string) => findHeld(machine, signal)?.unit ?? ''
-  return {
-    kind: weights.name,
-    deviations: [holds, ...signals].map((signal) => [usual[unit(signal)] ?? 1]),
-    most: 1,
-    integral: 1,
+  return [holds, ...signals].map((signal) => usual[findHeld(machine, signal)?.unit ?? ''] ?? 1)
+}
+
+/** Another way to the gains of a loop, starting from what it is `now`, where that is known. */
+export function otherTuning(document: Document, name: string, kind: string, now: LoopView['now']): Part {
+  const signals = now?.design.law.signals ?? []
+  const start: TuningStart = {
+    ...{ crossover: now?.analysis.crossover, phaseMargin: now?.analysis.phaseMargin },
+    ...{ typed: now?.design.typed, poles: now?.design.poles },
+    deviations: noticed(document, name, signals),
+    // a fifth of what the command of a step is would be felt
+    push: now !== undefined && now.beyondRest > 0 ? Number((now.beyondRest / 5).toPrecision(1)) : 1,
   }
+  return { ...findKind(tunings, { kind })!.starts(start), kind }
 }

@@ -1,7 +1,7 @@
-import { keptBy, pushOf, relayExperiment, stepExperiment } from '@calm-hand/core/control'
+import { keptBy, pushOf } from '@calm-hand/core/control'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, LoopPart, Part, Problem } from '@calm-hand/core/document'
-import { valuesOf } from '@calm-hand/core/kinds'
+import { findKind, valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole, inWords } from '@calm-hand/core/linear'
 import { findHeld } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
@@ -15,9 +15,8 @@ import {
   findings,
   keptFigures,
   recoveryFigures,
-  relaySwing,
   senseOf,
-  stepReaction,
+  tunings,
   takenOver,
 } from '@calm-hand/core/tuning'
 import type {
@@ -243,12 +242,8 @@ function shownDesign(part: LoopPart, design: LoopDesign, analysis: LoopAnalysis)
 }
 
 function experimentOf(model: LoopModel, tuning: Part): ShownDesign['experiment'] {
-  const seen =
-    tuning.kind === relayExperiment.name
-      ? relaySwing(model, valuesOf(relayExperiment, tuning))
-      : tuning.kind === stepExperiment.name
-        ? stepReaction(model, valuesOf(stepExperiment, tuning).size)
-        : undefined
+  const kind = findKind(tunings, tuning)!
+  const seen = kind.shows?.(model, valuesOf(kind, tuning))
   return seen?.kind === 'outOfReach' ? undefined : seen
 }
 

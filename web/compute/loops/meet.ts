@@ -1,8 +1,8 @@
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { checkDocument } from '@calm-hand/core'
-import { knownAs, usualIntegralCorner } from '@calm-hand/core/control'
-import { meetSteps, modelOfLoop, outOfReach } from '@calm-hand/core/tuning'
+import { knownAs } from '@calm-hand/core/control'
+import { meetSteps, modelOfLoop, outOfReach, usualIntegralCorner } from '@calm-hand/core/tuning'
 import type { LoopModel, Met, OutOfReach, Wishes } from '@calm-hand/core/tuning'
 
 export interface MeetRequest {

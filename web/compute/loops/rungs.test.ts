@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { lamplighter } from '../../../core/tests/demo'
-import { valueAt } from '../../stations/loops/rungs'
+import { valueAt } from '../../stations/loops/ladder/rungs'
 import { rungsOf } from './rungs'
 
 const heightRung = (document: Document) => rungsOf(document, 'lamplighter').find(({ name }) => name === 'height')!

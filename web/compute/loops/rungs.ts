@@ -1,9 +1,9 @@
 import { magnitude } from '@calm-hand/core/algebra'
-import { commandedLoop, poleLocations, requirement, typedGains, weights } from '@calm-hand/core/control'
+import { commandedLoop } from '@calm-hand/core/control'
 import type { Document, Part } from '@calm-hand/core/document'
-import { labelOf, valuesOf } from '@calm-hand/core/kinds'
+import { findKind, labelOf, valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole } from '@calm-hand/core/linear'
-import { analyse, designLoop } from '@calm-hand/core/tuning'
+import { analyse, designLoop, tunings } from '@calm-hand/core/tuning'
 import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
 
 export interface Rung {
@@ -55,22 +55,16 @@ export function rungsOf(document: Document, machine: string): Rung[] {
   })
 }
 
-/** With the weight on the command the crossover goes about as its root: common practice for what integrates twice, no source. */
-const weightPower = 2
-
 function handleOf(name: string, tuning: Part, crossover: number | undefined): Handle | undefined {
-  const path = `loops.${name}.tuning`
-  if (tuning.kind === requirement.name) return { path: `${path}.crossover`, scale: 1, power: 1 }
-  if (tuning.kind !== weights.name || crossover === undefined) return undefined
-  const { most } = valuesOf(weights, tuning)
-  return { path: `${path}.most`, scale: most / crossover ** weightPower, power: weightPower }
+  const kind = findKind(tunings, tuning)!
+  const turn = kind.turns?.(valuesOf(kind, tuning), crossover)
+  return turn === undefined ? undefined : { path: `loops.${name}.tuning.${turn.slot}`, scale: turn.scale, power: turn.power }
 }
 
 /** Why a rung without a handle stays where it is. */
-function staysFor({ kind }: Part, handle: Handle | undefined): string | undefined {
+function staysFor(tuning: Part, handle: Handle | undefined): string | undefined {
   if (handle !== undefined) return undefined
-  if (kind === typedGains.name) return 'its gains are typed'
-  return kind === poleLocations.name ? 'its poles are placed' : 'its crossover follows from what it is designed by'
+  return findKind(tunings, tuning)!.stays ?? 'its crossover follows from what it is designed by'
 }
 
 /** Slowest and fastest of the modes that a law with states makes, those of delays apart. */

@@ -1,7 +1,6 @@
 import { memo, useId, useMemo, useState } from 'react'
-import { requirement } from '@calm-hand/core/control'
 import type { Document, LoopPart } from '@calm-hand/core/document'
-import { mapFigures, unreached } from '@calm-hand/core/tuning'
+import { mapFigures, requirement, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, LoopAnalysis, MapFigure } from '@calm-hand/core/tuning'
 import { Phrase } from '../../frame/Phrase'
 import { Chart, shareUnder, usePlotScales } from '../../chart'

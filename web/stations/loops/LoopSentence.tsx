@@ -1,16 +1,8 @@
-import { besideOf, commandedLoop, laws, loop as loopKind } from '@calm-hand/core/control'
+import { besideOf, commandedLoop, laws } from '@calm-hand/core/control'
 import type { Document, LoopPart } from '@calm-hand/core/document'
-import {
-  edgeOfSwinging,
-  followWithin,
-  poleLocations,
-  relayExperiment,
-  requirement,
-  stepExperiment,
-  typedGains,
-  weights,
-} from '@calm-hand/core/control'
+import { findKind } from '@calm-hand/core/kinds'
 import { pointNames } from '@calm-hand/core/machine'
+import { loop as loopKind, requirement, tunings, typedGains } from '@calm-hand/core/tuning'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/places'
 import { setValue } from '../../state/edits'
@@ -19,7 +11,7 @@ import { ChoiceSlot, Sentence, SlotAt, Words } from '../../sentence'
 import { withUnit } from '../../units'
 import { MeetRequirements } from './MeetRequirements'
 import { askOnce } from '../../state/askOnce'
-import { methodsFor, startingWeights } from '../../compute/loops/lawChoice'
+import { methodsFor, otherTuning } from '../../compute/loops/lawChoice'
 import type { LoopView } from '../../compute/loops/loopView'
 
 const lawNames = Object.fromEntries(laws.map(({ name, label }) => [name, label]))
@@ -37,7 +29,10 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const path = `loops.${loop}`
   const byRequirement = tuning.kind === requirement.name
   const isTyped = tuning.kind === typedGains.name
+  const method = findKind(tunings, tuning)
   const methods = methodsFor(part)
+  const takeOver = (kind: string) =>
+    edit(setValue(`${path}.tuning`, otherTuning(document, loop, kind, view.now), 'Set where gains come from'))
   const beside = document.loops[loop] === undefined ? undefined : besideOf(document, loop)
   const owner = document.machines[part.machine]
   const hasPoints = owner !== undefined && pointNames(owner).length > 0
@@ -60,7 +55,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
         }}
       />
       <div className="flex items-center justify-end gap-x-2 flex-wrap">
-        <p className={`text-[15px] leading-[27px] grow ${tuning.kind in experiments ? 'basis-full' : 'basis-0 min-w-[200px]'}`}>
+        <p className={`text-[15px] leading-[27px] grow ${method?.shows !== undefined ? 'basis-full' : 'basis-0 min-w-[200px]'}`}>
           {Object.keys(methods).length === 0 ? (
             <>It has no gains: what it does stands in the ledger.</>
           ) : byRequirement ? (
@@ -76,7 +71,11 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
               )}
             </>
           ) : (
-            <Asked kind={tuning.kind} path={`${path}.tuning`} view={view} />
+            method !== undefined && (
+              <>
+                <Words says={method.inShort ?? method.says} path={`${path}.tuning`} /> <Seen view={view} />
+              </>
+            )
           )}{' '}
           <span className="text-mist">{commandedLoop(pushes) === undefined ? 'With' : 'Those inside closed,'}</span>{' '}
           <SlotAt path={`${path}.others`} />
@@ -95,12 +94,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
         </p>
         {tuning.kind in methods && (
           <span className="text-[12.5px]">
-            <ChoiceSlot
-              label="where gains come from"
-              value={tuning.kind}
-              options={methods}
-              onChoose={(kind) => edit(byMethod(document, loop, kind, view))}
-            />
+            <ChoiceSlot label="where gains come from" value={tuning.kind} options={methods} onChoose={takeOver} />
           </span>
         )}
         {requirement.name in methods && !hasOneGain && <MeetRequirements loop={loop} view={view} />}
@@ -108,7 +102,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           <button
             className="text-kelp font-semibold text-[12.5px] whitespace-nowrap"
             disabled={view.now === undefined}
-            onClick={() => edit(byMethod(document, loop, isTyped ? requirement.name : typedGains.name, view))}
+            onClick={() => takeOver(isTyped ? requirement.name : typedGains.name)}
           >
             {isTyped ? 'Ask for crossover and margin' : 'Take over the gains'}
           </button>
@@ -169,36 +163,6 @@ function Effect({ view }: { readonly view: LoopView }) {
   )
 }
 
-/** What another method asks for, in words. */
-function Asked({ kind, path, view }: { readonly kind: string; readonly path: string; readonly view: LoopView }) {
-  const experiment = experiments[kind]
-  if (experiment !== undefined)
-    return (
-      <>
-        <Words says={experiment.says} path={path} /> <Seen view={view} />
-      </>
-    )
-  if (kind === edgeOfSwinging.name) return <>{edgeOfSwinging.says}</>
-  if (kind === weights.name)
-    return (
-      <>
-        Weigh each signal by what it may deviate, the command by <SlotAt path={`${path}.most`} digits={3} />.
-      </>
-    )
-  if (kind === poleLocations.name) return <>Put the poles where the ledger says.</>
-  if (kind !== followWithin.name) return <>Gains as typed in the ledger.</>
-  return (
-    <>
-      Follow within <SlotAt path={`${path}.timeConstant`} digits={3} />.
-    </>
-  )
-}
-
-const experiments: Readonly<Record<string, typeof relayExperiment | typeof stepExperiment>> = {
-  [relayExperiment.name]: relayExperiment,
-  [stepExperiment.name]: stepExperiment,
-}
-
 /** What an experiment showed of the linear machine, and what its tables are worth. */
 function Seen({ view }: { readonly view: LoopView }) {
   const seen = view.now?.design.experiment
@@ -221,30 +185,4 @@ function Seen({ view }: { readonly view: LoopView }) {
       Such tables leave little damping: look at the margins.
     </span>
   )
-}
-
-/** Sizes that the machine would feel: a fifth of what the command of a step is. */
-function experimentsFrom(now: LoopView['now']): Readonly<Record<string, object>> {
-  if (now === undefined) return {}
-  const { beyondRest } = now
-  const size = beyondRest > 0 ? Number((beyondRest / 5).toPrecision(1)) : 1
-  return { [relayExperiment.name]: { amplitude: size }, [stepExperiment.name]: { size } }
-}
-
-/** Another way to come to gains, starting from what the loop is now. */
-function byMethod(document: Document, loop: string, kind: string, { now }: LoopView) {
-  const { crossover, phaseMargin } = now?.analysis ?? {}
-  const signals = now?.design.law.signals ?? []
-  const start: Readonly<Record<string, object>> = {
-    [typedGains.name]: now === undefined ? {} : now.design.typed,
-    ...experimentsFrom(now),
-    [weights.name]: startingWeights(document, loop, signals),
-    [poleLocations.name]: { poles: now?.design.poles ?? [[-1, 0]] },
-    [requirement.name]: {
-      crossover: crossover ?? 1,
-      phaseMargin: phaseMargin !== undefined && phaseMargin > 0 ? phaseMargin : 1,
-    },
-    [followWithin.name]: { timeConstant: Number((1 / (crossover ?? 1)).toPrecision(3)) },
-  }
-  return setValue(`loops.${loop}.tuning`, { ...start[kind], kind }, 'Set where gains come from')
 }

@@ -1,8 +1,8 @@
 import { setValue } from '../../state/edits'
 import { edit } from '../../state/project'
 import type { Rung } from '../../compute/loops/rungs'
-import { enoughSeparation, valueAt } from './rungs'
-import type { Separation } from './rungs'
+import { enoughSeparation, valueAt } from './ladder/rungs'
+import type { Separation } from './ladder/rungs'
 
 /** The pair of loops that lie nearest together, where they are too near, with the two numbers that would cure it. */
 export function TooClose({ pairs }: { readonly pairs: readonly Separation[] }) {

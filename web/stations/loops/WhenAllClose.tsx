@@ -1,7 +1,7 @@
 import type { Document } from '@calm-hand/core/document'
 import { loopLabel } from '../../state/labels'
-import { moveWords } from './rungs'
-import type { MarginMove } from './rungs'
+import { moveWords } from './ladder/rungs'
+import type { MarginMove } from './ladder/rungs'
 
 const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(0)}°`
 

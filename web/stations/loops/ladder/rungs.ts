@@ -1,8 +1,8 @@
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import type { TogetherFigures } from '@calm-hand/core/tuning'
-import type { Handle, Rung } from '../../compute/loops/rungs'
-import { withUnit } from '../../units'
+import type { Handle, Rung } from '../../../compute/loops/rungs'
+import { withUnit } from '../../../units'
 
 /** What a rung dragged to w rad/s sets. */
 export function valueAt({ scale, power }: Handle, w: number): number {
@@ -58,8 +58,16 @@ export function marginWords({ phaseMargin }: Rung): string {
   return phaseMargin === undefined ? '' : `${((phaseMargin * 180) / Math.PI).toFixed(0)}°`
 }
 
+/** Something that limits a loop. */
+export interface Fact {
+  readonly name: string
+  readonly value: string
+  /** rad/s */
+  readonly w: number
+}
+
 /** What limits the chosen loop: half its rate, its delay and its plant's lags. */
-export function factsOf(document: Document, loop: string): { name: string; value: string; w: number }[] {
+export function factsOf(document: Document, loop: string): Fact[] {
   const part = document.loops[loop] as unknown as { rate: number; delay: number; machine: string }
   const slowest = lagOf(document.machines[part.machine]!)
   const held = (part.delay + 0.5) / part.rate
@@ -77,7 +85,7 @@ function lagOf(machine: Part): number {
 }
 
 /** Label places at least 24 px apart, as near as may be to their rungs. */
-export function spread(places: readonly { readonly name: string; readonly at: number }[]): Map<string, number> {
+export function spread(places: readonly { readonly name: string; readonly at: number }[]): ReadonlyMap<string, number> {
   const apart = 25
   const sorted = [...places].sort((a, b) => a.at - b.at).map((place) => ({ ...place }))
   for (let i = 1; i < sorted.length; i++) sorted[i]!.at = Math.max(sorted[i]!.at, sorted[i - 1]!.at + apart)

@@ -1,9 +1,8 @@
 import { partsIn, replaceAt } from '../document'
 import type { Document } from '../document'
 import { everyPart } from '../kinds'
-import { estimators } from './estimators'
+import { asCued, cuedPush, estimators } from '../control'
 import { loop } from './loop'
-import { asCued, cuedPush } from './loopChain'
 
 /** What slots of loops and estimators name of their machine. */
 const naming: ReadonlySet<string> = new Set(['held', 'push', 'point'])

@@ -1,0 +1,70 @@
+import { findAt } from '@calm-hand/core/document'
+import type { Handle, Rung } from '../../../compute/loops/rungs'
+import { setValue } from '../../../state/edits'
+import type { Edit } from '../../../state/edits'
+import { cancel, edit, preview, useProject } from '../../../state/project'
+import { valueAt } from './rungs'
+import { height } from './scale'
+import type { LadderScale } from './scale'
+
+interface RungHand {
+  readonly onPointerDown: (event: React.PointerEvent) => void
+  readonly onKeyDown: (event: React.KeyboardEvent) => void
+}
+
+/** Moves a rung by pointer or keys, which retunes its loop. */
+export function rungHand({ name, handle, crossover }: Rung, scale: LadderScale, onChoose: (loop: string) => void): RungHand {
+  const moved = (to: Handle, w: number) => setValue(to.path, valueAt(to, w), `Retune ${name}`)
+  return {
+    onPointerDown: (event) => {
+      onChoose(name)
+      const svg = (event.currentTarget as SVGElement).ownerSVGElement
+      if (handle === undefined || svg === null) return
+      dragged(event, (clientY) => {
+        const box = svg.getBoundingClientRect()
+        return moved(handle, scale.frequencyAt(((clientY - box.top) / box.height) * height))
+      })
+    },
+    onKeyDown: (event) => {
+      const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
+      if (event.key === 'Enter') onChoose(name)
+      if (direction === 0 || handle === undefined || crossover === undefined) return
+      // quick keys outrun what is worked out: each goes on from where the last one asked
+      const asked = askedOf(handle) ?? crossover
+      event.preventDefault()
+      onChoose(name)
+      edit(moved(handle, asked * 1.01 ** (direction * (event.shiftKey ? 10 : 1))))
+    },
+  }
+}
+
+/** rad/s: where a rung stands by what is written now. */
+function askedOf({ path, scale, power }: Handle): number | undefined {
+  const value = findAt(useProject.getState().project?.document, path)
+  return typeof value === 'number' ? (value / scale) ** (1 / power) : undefined
+}
+
+/** One edit for the whole way of the pointer; Escape, or a pointer that is lost, leaves all as it was. */
+function dragged({ currentTarget: target, pointerId }: React.PointerEvent, changeAt: (clientY: number) => Edit): void {
+  let change: Edit | undefined
+  const stop = new AbortController()
+  const on = (type: string, tell: (event: PointerEvent) => void) =>
+    target.addEventListener(type, (event) => tell(event as PointerEvent), { signal: stop.signal })
+  const leave = () => {
+    stop.abort()
+    cancel()
+  }
+  target.setPointerCapture(pointerId)
+  on('pointermove', (event) => {
+    // nobody else has to know: panels of the page would measure themselves at every step
+    event.stopPropagation()
+    change = changeAt(event.clientY)
+    preview(change)
+  })
+  on('pointerup', () => {
+    stop.abort()
+    if (change !== undefined) edit(change)
+  })
+  on('pointercancel', leave)
+  window.addEventListener('keydown', ({ key }) => key === 'Escape' && leave(), { signal: stop.signal })
+}
