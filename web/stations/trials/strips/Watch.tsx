@@ -4,11 +4,11 @@ import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { signalsOf, watched } from '@calm-hand/core/simulation'
 import type { RunSignal } from '@calm-hand/core/simulation'
-import { addPart } from '../../state/edits'
-import { edit, useOpen } from '../../state/project'
-import { shownUnit, signalUnit } from '../../units'
-import { freeName } from '../machine/partEdits'
-import type { TrialView } from './useTrialView'
+import { addPart } from '../../../state/edits'
+import { edit, useOpen } from '../../../state/project'
+import { shownUnit, signalUnit } from '../../../units'
+import { freeName } from '../../machine/partEdits'
+import type { TrialView } from '../useTrialView'
 
 const mostListed = 40
 

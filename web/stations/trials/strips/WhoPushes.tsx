@@ -1,11 +1,12 @@
 import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
-import { Phrase } from '../../frame/Phrase'
-import { Chart, niceDomain, niceTicks, usePlotScales } from '../../chart'
-import type { Axis, Series } from '../../chart'
-import { motionUnit, shownUnit, toShown } from '../../units'
-import type { HeldView, TrialView } from './useTrialView'
+import { Phrase } from '../../../frame/Phrase'
+import { Chart, niceDomain, niceTicks, usePlotScales } from '../../../chart'
+import type { Axis } from '../../../chart'
+import { motionUnit, shownUnit, toShown } from '../../../units'
+import type { HeldView, TrialView } from '../useTrialView'
+import { lineOf } from './lines'
 
 interface WhoPushesProps {
   readonly view: TrialView
@@ -37,10 +38,7 @@ export function WhoPushes({ view, held, time, margin, children }: WhoPushesProps
   const { layers, command } = useMemo(() => {
     if (record === undefined) return { layers: [], command: [] }
     const values = findColumn(record, `loops.${loop}.command`)
-    const line: Series[] =
-      values === undefined
-        ? []
-        : [{ name: 'command', role: 'command', xs: record.time, ys: values.map((value) => toShown(value, unit)) }]
+    const line = values === undefined ? [] : [lineOf('command', 'command', record.time, values, unit)]
     return { layers: stacked(record, held), command: line }
   }, [record, loop, held, unit])
   const domain = niceDomain([...command.map(({ ys }) => ys), ...layers.flatMap(({ low, high }) => [low, high])], [0])

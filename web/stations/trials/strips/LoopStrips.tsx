@@ -1,0 +1,113 @@
+import { useMemo } from 'react'
+import { partAt } from '@calm-hand/core/document'
+import type { LoopPart } from '@calm-hand/core/document'
+import { HorizontalMark } from '../../../chart'
+import type { Axis } from '../../../chart'
+import { endWords } from '../../../endWords'
+import { ChoiceSlot } from '../../../sentence'
+import { labelled, loopLabel } from '../../../state/labels'
+import { useOpen } from '../../../state/project'
+import { shownUnit, toShown, withUnit } from '../../../units'
+import type { HeldView, TrialView } from '../useTrialView'
+import { loopLines, loopUnits } from './lines'
+import { Strip, stripMargin } from './Strip'
+import { WhoPushes } from './WhoPushes'
+
+interface LoopStripsProps {
+  readonly view: TrialView
+  readonly held: HeldView
+  readonly time: Axis
+  readonly onWatch: (loop: string) => void
+  /** Drawn over each of them. */
+  readonly children: React.ReactNode
+}
+
+/** Of one loop: what it holds with its reference, its rate, its command and who pushes, and by how much an estimator was surprised. */
+export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
+  const document = useOpen((project) => project.valid)
+  const { loop, quantity } = held
+  const units = loopUnits(held)
+  const [, end] = time.domain
+  const lines = useMemo(() => loopLines(document, view, held, end), [document, view, held, end])
+  const hasRate = quantity.rate !== undefined
+  const isSurprised = lines.innovation.length > 0
+  const rows = `3fr ${hasRate ? '2fr ' : ''}2.4fr 2.6fr${isSurprised ? ' 1.7fr' : ''}`
+  const limit = mostPush(view, document.loops[loop]!)
+  const heading = (
+    <h3 className="whitespace-nowrap">
+      <ChoiceSlot label="loop shown" value={loop} options={labelled(document.loops, view.loops)} onChoose={onWatch} />{' '}
+      <span className="font-normal text-mist">
+        {quantity.label === loopLabel(document, loop) ? '' : `${quantity.label} `}
+        {shownUnit(units.held)}
+      </span>
+    </h3>
+  )
+  return (
+    <div className="grow min-h-[400px] grid grid-cols-1" style={{ gridTemplateRows: rows }}>
+      <Strip title={quantity.label} unit={units.held} time={time} series={lines.held} summary={summaryOf(held)} heading={heading}>
+        {children}
+      </Strip>
+      {hasRate && (
+        <Strip
+          title={`rate of ${quantity.label}`}
+          unit={units.rate}
+          time={time}
+          series={lines.rate}
+          summary="Actual, estimated and predicted rate."
+          legend={false}
+        >
+          {children}
+        </Strip>
+      )}
+      <Strip
+        title="command"
+        unit={units.push}
+        time={time}
+        series={lines.command}
+        always={[0]}
+        summary={`What the loop asks: ${held.push.label}.`}
+      >
+        {limit !== undefined && (
+          <HorizontalMark
+            at={toShown(limit, units.push)}
+            tone="coral"
+            dash="2 3"
+            label={`most ${withUnit(limit, units.push, 3)}`}
+          />
+        )}
+        {children}
+      </Strip>
+      <WhoPushes view={view} held={held} time={time} margin={stripMargin}>
+        {children}
+      </WhoPushes>
+      {isSurprised && (
+        <Strip
+          title="innovation"
+          unit={units.held}
+          time={time}
+          series={lines.innovation}
+          always={[0]}
+          summary={`By how much a reading of ${quantity.label} surprised its estimator.`}
+        >
+          <HorizontalMark at={0} />
+          {children}
+        </Strip>
+      )}
+    </div>
+  )
+}
+
+/** The most that a loop may command, by its own limit or that of the drive that it pushes. */
+function mostPush({ machine }: TrialView, loop: LoopPart): number | undefined {
+  const drive = partAt(machine, loop.pushes)
+  const most = [loop.most, drive?.most].filter((one): one is number => typeof one === 'number')
+  return most.length === 0 ? undefined : Math.min(...most)
+}
+
+function summaryOf({ figures, quantity }: HeldView): string {
+  const { simulated } = figures
+  if (simulated === undefined) return 'Not run yet.'
+  const { overshoot } = simulated
+  const ends = endWords(simulated, quantity.unit, (off) => `ends ${off} off`)
+  return `Simulated ${quantity.label} overshoots by ${(100 * overshoot).toFixed(1)} % and ${ends}.`
+}
