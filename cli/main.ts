@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander'
-import { check, list } from './commands/documents'
-import { linearize, tuneLoop } from './commands/design'
+import { check, listDocument } from './commands/documents'
+import { linearizeMachine, tuneLoop } from './commands/design'
 import type { LinearizeOptions, TuneOptions } from './commands/design'
 import { dynamics } from './commands/dynamics'
 import { linearToolbox } from './commands/linear'
@@ -8,7 +8,7 @@ import { exportMachine } from './commands/exportMachine'
 import type { ExportOptions } from './commands/exportMachine'
 import { newDocument } from './commands/new'
 import type { NewOptions } from './commands/new'
-import { run } from './commands/run'
+import { runTrial } from './commands/run'
 import type { RunOptions } from './commands/run'
 import { badInput } from './output'
 import type { Result } from './output'
@@ -32,7 +32,7 @@ export async function main(words: readonly string[]): Promise<number> {
     keep(check(doc)),
   )
   add('list <doc>', 'machines, loops, trials, signals with units and roles', 'list demo/lamplighter.json').action((doc: string) =>
-    keep(list(doc)),
+    keep(listDocument(doc)),
   )
   add('run <doc>', 'runs a trial', 'run demo/lamplighter.json --trial galleryRise --csv rise.csv')
     .requiredOption('--trial <name>')
@@ -42,13 +42,13 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--csv <file>', 'the record as CSV')
     .option('--degrees', 'angles of the CSV in degrees; its header says so')
     .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
-    .action((doc: string, options: RunOptions) => keep(run(doc, options)))
+    .action((doc: string, options: RunOptions) => keep(runTrial(doc, options)))
   add('linearize <doc>', 'the exact linear form about where a machine works', 'linearize demo/lamplighter.json --loop height')
     .option('--machine <name>')
     .option('--loop <name>', 'the plant that this loop sees')
     .option('--trim', 'find the operating point (always done)')
     .option('--at <point>', 'a point by name, positions to start from and to hold, what is fixed and what runs on, as JSON')
-    .action((doc: string, options: LinearizeOptions) => keep(linearize(doc, options)))
+    .action((doc: string, options: LinearizeOptions) => keep(linearizeMachine(doc, options)))
   add(
     'tune <doc>',
     'gains from crossover and phase margin, a time constant, the edge of swinging, an experiment, or what it shall keep',

@@ -42,7 +42,7 @@ export interface LinearizeOptions {
 }
 
 /** linearize DOC --machine NAME, or --loop NAME for what that loop sees, opened at its command */
-export function linearize(path: string, { machine, loop, at }: LinearizeOptions): Result {
+export function linearizeMachine(path: string, { machine, loop, at }: LinearizeOptions): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { resolved: document } = found.value

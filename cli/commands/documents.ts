@@ -16,7 +16,7 @@ export function check(path: string): Result {
 }
 
 /** list DOC */
-export function list(path: string): Result {
+export function listDocument(path: string): Result {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const { resolved: document } = found.value

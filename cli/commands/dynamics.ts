@@ -180,7 +180,7 @@ class Asked {
     const poses = machine.bodyPoses(tree, this.q)
     const seat = seats.get(this.made.bodyOfLink.get(link)!)!
     const { position } = machine.seatPose(seat, poses)
-    const columns = machine.jacobianAt(tree, this.q, seat.body, position, poses)
+    const columns = machine.pointJacobian(tree, this.q, seat.body, position, poses)
     const rows = [0, 1, 2, 3, 4, 5].map((row) =>
       columns.map(({ angular, linear }) => (row < 3 ? angular[row as 0] : linear[(row - 3) as 0]) as number),
     )

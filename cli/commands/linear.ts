@@ -1,7 +1,7 @@
 import Joi from 'joi'
 import type { Matrix } from '@calm-hand/core/algebra'
 import * as linear from '@calm-hand/core/linear'
-import { answered, matrix } from './linearAsks'
+import { answerTo, matrix } from './linearAsks'
 import type { Ask, System } from './linearAsks'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
@@ -48,7 +48,7 @@ export function linearToolbox(path: string): Result {
     )
   const system = systemFrom(value.system)
   if ('what' in system) return badInput('system', system.what, system.remedy)
-  const answers = value.ask.map((ask) => answered(system, ask))
+  const answers = value.ask.map((ask) => answerTo(system, ask))
   return fine({ answers }, JSON.stringify({ answers }, null, 2))
 }
 

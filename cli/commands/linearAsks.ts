@@ -24,7 +24,7 @@ interface Refusal {
 }
 
 /** The answer to one ask, or the problem in its place. */
-export function answered(system: System, ask: Ask): Answer {
+export function answerTo(system: System, ask: Ask): Answer {
   const find = asks[ask.name]
   if (find === undefined) return problem(`The ask ${ask.name} is not known here.`, `Known: ${Object.keys(asks).join(', ')}.`)
   if (system.delay > 0 && !knowDelay.has(ask.name))

@@ -5,7 +5,7 @@ import { done, nameRemedy, nearestName, refused, refusedFor, replaceAt, valueOfJ
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, judgedRun, layersOf, override, start, trialFigures } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOn, override, start, trialFigures } from '@calm-hand/core/simulation'
 import type { Program, Record as RunRecord } from '@calm-hand/core/simulation'
 import { checkDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
@@ -24,7 +24,7 @@ export interface RunOptions {
 }
 
 /** run DOC --trial NAME */
-export async function run(path: string, options: RunOptions): Promise<Result> {
+export async function runTrial(path: string, options: RunOptions): Promise<Result> {
   const found = readDocument(path)
   if (found.kind === 'refused') return badFrom(found)
   const settings = settingsFrom(options.set)
@@ -61,7 +61,7 @@ function prepare(
       `There is no trial named ${options.trial}.`,
       `Known: ${Object.keys(document.trials).join(', ')}.`,
     )
-  const layers = options.realism === undefined ? done(layersOf(part as never)) : realismFrom(options.realism)
+  const layers = options.realism === undefined ? done(layersOn(part as never)) : realismFrom(options.realism)
   if (layers.kind === 'refused') return layers
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
   if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295)

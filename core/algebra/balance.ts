@@ -5,7 +5,7 @@ import type { Matrix } from './matrix'
  * a becomes d⁻¹ a d. Gives d. Follows EISPACK's balanc (Parlett & Reinsch, Numerische Mathematik 13, 1969; from memory).
  * `into` and `out` are sums beside each row and each column that count and are scaled with them.
  */
-export function balance(a: Float64Array, n: number, into?: Float64Array, out?: Float64Array): Float64Array {
+export function balancingSizes(a: Float64Array, n: number, into?: Float64Array, out?: Float64Array): Float64Array {
   const d = new Float64Array(n).fill(1)
   for (let converged = false; !converged;) {
     converged = true
@@ -43,7 +43,7 @@ export function balancingScales(a: Matrix, b?: Matrix, c?: Matrix): Float64Array
   const sum = (values: readonly number[]) => values.reduce((total, value) => total + Math.abs(value), 0)
   const into = b === undefined ? undefined : Float64Array.from(b, sum)
   const out = c === undefined ? undefined : Float64Array.from(a, (_, j) => sum(c.map((row) => row[j]!)))
-  return balance(flat, n, into, out)
+  return balancingSizes(flat, n, into, out)
 }
 
 /** d⁻¹ a d: a matrix in scaled states. */

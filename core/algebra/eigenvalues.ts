@@ -1,4 +1,4 @@
-import { balance } from './balance'
+import { balancingSizes } from './balance'
 import type { Complex } from './complex'
 import type { Matrix } from './matrix'
 
@@ -20,7 +20,7 @@ export function eigenvalues(matrix: Matrix): Complex[] | undefined {
 /** The same for n x n entries row by row, which are used up. */
 export function eigenvaluesWithin(a: Float64Array, n: number): Complex[] | undefined {
   for (let i = 0; i < n * n; i++) if (!Number.isFinite(a[i]!)) return undefined
-  balance(a, n)
+  balancingSizes(a, n)
   toHessenberg(a, n)
   return hessenbergEigenvalues(a, n)
 }

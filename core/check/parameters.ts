@@ -1,6 +1,6 @@
 import { done, findAt, nearestName, partsIn, refused, rememberedOf, replaceAt } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
-import { namesIn, renamedFormula, renameParameter, resolveFormulas } from '../formula'
+import { namesInFormula, renamedFormula, renameParameter, resolveFormulas } from '../formula'
 import { findSlot, partOf } from '../kinds'
 import type { FoundPart } from '../kinds'
 import { machineKinds, machineProblems, machineNumbers } from '../machine'
@@ -32,7 +32,7 @@ export function withConstants(document: Document, found: readonly FoundPart[]): 
     if (machine === undefined) continue
     for (const [slot, definition] of Object.entries(kind.slots)) {
       if (definition.type !== 'formula') continue
-      for (const used of namesIn(part[slot] as string)) {
+      for (const used of namesInFormula(part[slot] as string)) {
         // a misspelt name takes its nearest along, so that the machine's own check can name it
         const name = Object.hasOwn(parameters, used) ? used : nearestName(used, Object.keys(parameters))
         const taken = ['constants', 'states', 'inputs', 'outputs'].some(

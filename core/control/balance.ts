@@ -3,7 +3,7 @@ import { leastChange, multiply, norm, rankOf, singularValues, transpose } from '
 import type { Matrix } from '../algebra'
 
 /** m/s², rad/s² and their like: what may be left unbalanced. */
-export const balanced = 1e-9
+export const mostUnbalanced = 1e-9
 const mostSteps = 200
 /** Steps within which what is left must change by at least this share: where it stands still, nothing balances the machine. */
 const window = 15
@@ -38,7 +38,7 @@ export interface Balanced {
  */
 export function balance(request: BalanceRequest): Balanced {
   const plain = newton(request, () => undefined)
-  if (plain.residual < balanced || request.unknowns.length === 0) return plain
+  if (plain.residual < mostUnbalanced || request.unknowns.length === 0) return plain
   const sized = newton({ ...request, start: plain.at }, sizesOf)
   return sized.residual < plain.residual ? sized : plain
 }
@@ -54,7 +54,7 @@ function newton(
     const left = must.values(at)
     const residual = Math.max(0, ...left.map((value) => (Number.isFinite(value) ? Math.abs(value) : Infinity)))
     // once it balances, rounding alone is left
-    if (residual < balanced && residual >= 0.5 * best.residual) break
+    if (residual < mostUnbalanced && residual >= 0.5 * best.residual) break
     if (residual < best.residual) best = { at, residual, worst: left.findIndex((value) => Math.abs(value) === residual) }
     if (unknowns.length === 0) break
     least = Math.min(least, residual)
@@ -132,10 +132,10 @@ export function leastEffort(
     const next = Float64Array.from(best.at)
     free.forEach((slot, k) => (next[slot]! += open[k]!.reduce((sum, value, d) => sum + value * along[d]!, 0)))
     const there = newton({ ...request, unknowns: free, start: next }, () => undefined)
-    if (!(there.residual < balanced)) break
+    if (!(there.residual < mostUnbalanced)) break
     const moved = Math.max(...efforts.map(({ slot, size }) => Math.abs(there.at[slot]! - best.at[slot]!) / size))
     best = there
-    if (moved < balanced) break
+    if (moved < mostUnbalanced) break
   }
   return { ...best, sharing: sharing.length > 1 ? sharing : [] }
 }

@@ -5,7 +5,7 @@ import type { Outcome, Part } from '../document'
 import { bodilessForm, bodilessMotion, conditionsOf, designMechanism, numbersOf, runningOf, shortName } from '../machine'
 import type { BodilessForm, MechanismLayers } from '../machine'
 import type { StateSpace } from '../linear'
-import { balance, balanced, leastEffort } from './balance'
+import { balance, mostUnbalanced, leastEffort } from './balance'
 import type { BalanceRequest } from './balance'
 
 export interface BodilessPoint {
@@ -56,8 +56,8 @@ export function bodilessPoint(machine: Part, layers: MechanismLayers): Outcome<B
   // where inputs alone can hold it where it starts, nothing else moves
   const steering = unknowns.filter((slot) => slot >= ns)
   const byInputs = balance({ ...request, unknowns: steering })
-  const found = byInputs.residual < balanced ? byInputs : balance(request)
-  if (!(found.residual < balanced)) {
+  const found = byInputs.residual < mostUnbalanced ? byInputs : balance(request)
+  if (!(found.residual < mostUnbalanced)) {
     if (!Number.isFinite(found.residual)) {
       const rates = at.rates.map((rate) => evaluation(start).number(rate) as number)
       const name = form.states[rates.findIndex((rate) => !Number.isFinite(rate))]?.name ?? 'an output'

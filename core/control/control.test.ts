@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { reference } from '../tests/reference'
 import { heightFilterStep, predicted, updated } from './index'
-import type { Estimate } from './index'
+import type { StateEstimate } from './index'
 
 describe('the Kalman filter', () => {
   it('gives the published sequence of estimates', () => {
@@ -11,7 +11,7 @@ describe('the Kalman filter', () => {
       readonly expected: { x_posterior: number[][]; P_final: number[][] }
     }
     const { inputs, expected } = reference<Sequence['inputs'], Sequence['expected']>('kalman-sequence-rand121')
-    let estimate: Estimate = { x: inputs.x0.map((v) => [v]), p: inputs.P0 }
+    let estimate: StateEstimate = { x: inputs.x0.map((v) => [v]), p: inputs.P0 }
     const posterior = inputs.y.map((y) => {
       estimate = updated(
         predicted(estimate, inputs.F, inputs.Q),
@@ -34,7 +34,7 @@ describe('the Kalman filter', () => {
     const { inputs, expected } = reference<Tracking['inputs'], Tracking['expected']>('kalman-alpha-beta')
     const g = inputs.G.map((row) => row[0]!)
     const q = g.map((a) => g.map((b) => a * b * inputs.sigma_accel ** 2))
-    let estimate: Estimate = {
+    let estimate: StateEstimate = {
       x: [[0], [0]],
       p: [
         [1, 0],

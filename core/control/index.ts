@@ -35,7 +35,7 @@ export {
 export { channelOf, linearMachine, plantOf, seenBy } from './plant'
 export { knownAs, knownOf, withTrueNumbers } from './trueNumbers'
 export { predicted, updated } from './kalman'
-export type { Estimate, ScalarMatrix } from './kalman'
+export type { StateEstimate, ScalarMatrix } from './kalman'
 export type { GainName, GainsOf, Law, LawInputs, LawStep } from './law'
 export { whereItTurns } from './operatingPoint'
 export type { LinearMachine, OperatingPoint } from './operatingPoint'

@@ -5,8 +5,8 @@ import { partHash, remembered, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { findHeld, heldQuantities, mechanismForm, numbersOf } from '../machine'
 import type { Read } from '../machine'
-import { anglesOf, equationsOf, inBodyAxes } from './inverseEquations'
-import type { AskedAngles, Equations, FrictionChoice } from './inverseEquations'
+import { anglesOf, inverseEquations, inBodyAxes } from './inverseEquations'
+import type { AskedAngles, InverseEquations, FrictionChoice } from './inverseEquations'
 import { closedFurther, closedSpeeds, linkageOf } from './linkage'
 import type { Linkage, Stuck } from './linkage'
 import type { Motion } from './feedforwards'
@@ -61,7 +61,7 @@ export function followingJoints(machine: Part, rest: OperatingPoint, asked: read
   return {
     start: linkage.dependents.map(({ name }) => rest.states[name] ?? 0),
     next: (read, moving, before) => {
-      const equations = equationsOf(machine, numbersOf(machine))
+      const equations = inverseEquations(machine, numbersOf(machine))
       const x = [...equations.toForm(placed(machine, equations, rest, moving, ordersOf(machine, rest, moving)))]
       standOn(x, linkage, before)
       return closedFurther(machine, read, linkage, x.slice(0, mechanismForm(machine, read).assembly.positions.length))
@@ -85,7 +85,7 @@ function rowsOf(
   friction: FrictionChoice,
   dependents: readonly Scalar[] | undefined,
 ) {
-  const equations = equationsOf(machine, read, friction)
+  const equations = inverseEquations(machine, read, friction)
   const { states, inputs } = equations
   const orders = ordersOf(machine, rest, loops)
   const asked = aboutBody(loops, anglesOf(machine, rest))
@@ -110,7 +110,7 @@ function onChains(
   rest: OperatingPoint,
   loops: readonly AskedOfLoop[],
   dependents: readonly Scalar[] | undefined,
-  { toForm, fromForm }: Equations,
+  { toForm, fromForm }: InverseEquations,
   x: readonly Scalar[],
 ): readonly Scalar[] {
   const linkage = linkageFor(machine, rest, loops)
@@ -127,7 +127,7 @@ function onChains(
 /** Where a machine stands and how fast it goes when its loops have what they ask for, its chains still as they rest. */
 function placed(
   machine: Part,
-  { states, at: statesAt }: Equations,
+  { states, at: statesAt }: InverseEquations,
   rest: OperatingPoint,
   asked: readonly AskedOfLoop[],
   orders: readonly (0 | 1 | 2)[],
@@ -176,7 +176,7 @@ const noShare = 1e-9
 
 /** What no loop holds and yet follows each held quantity, at rest again, to first order: a rope stays upright as its boom rises. */
 function followers(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (readonly Follower[])[] {
-  const { states, inputs, at: statesAt } = equationsOf(machine, numbersOf(machine), 'withoutFriction')
+  const { states, inputs, at: statesAt } = inverseEquations(machine, numbersOf(machine), 'withoutFriction')
   const at = [...statesAt(rest), ...inputs.map((name) => rest.pushes[name] ?? 0)]
   const jacobian = tapeFor(machine, 'withoutFriction').jacobian(
     at.map((_, i) => i),
@@ -210,7 +210,7 @@ const tapes = new WeakMap<Part, Map<string, Tape>>()
 function tapeFor(machine: Part, friction: FrictionChoice): Tape {
   return rememberedOf(tapes, machine, friction, () => {
     const graph = new Graph()
-    const { states, inputs, rates } = equationsOf(machine, numbersOf(machine), friction)
+    const { states, inputs, rates } = inverseEquations(machine, numbersOf(machine), friction)
     const slots = [...states, ...inputs].map((_, i) => graph.slot(i))
     return tapeOf(rates(slots.slice(0, states.length), slots.slice(states.length)))
   })
@@ -222,7 +222,7 @@ function ratesAt(machine: Part, friction: FrictionChoice, x: readonly number[], 
 
 /** Whether a push moves the rate of what is held, or the rate of that: 1 or 2; 0 where neither. */
 function ordersOf(machine: Part, rest: OperatingPoint, asked: readonly LoopSide[]): readonly (0 | 1 | 2)[] {
-  const { states, inputs, at } = equationsOf(machine, numbersOf(machine))
+  const { states, inputs, at } = inverseEquations(machine, numbersOf(machine))
   const x = at(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
   const here = ratesAt(machine, 'withFriction', x, u)
@@ -267,7 +267,7 @@ function foundProblem(machine: Part, rest: OperatingPoint, asked: readonly LoopS
       what: `${asked[lost]!.push} moves neither the rate of ${asked[lost]!.holds} nor the rate of that directly.`,
       remedy: gainsInstead,
     }
-  const { states, inputs, bodies, at: statesAt } = equationsOf(machine, numbersOf(machine))
+  const { states, inputs, bodies, at: statesAt } = inverseEquations(machine, numbersOf(machine))
   const x = statesAt(rest)
   const u = inputs.map((name) => rest.pushes[name] ?? 0)
   for (const { push } of asked) {

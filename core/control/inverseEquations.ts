@@ -18,7 +18,7 @@ import { byAngles } from './freeBodies'
 import type { OperatingPoint } from './operatingPoint'
 
 /** What of a machine is turned round: everything that takes effort. Lags, limits and give are what an inverse cannot undo. */
-export interface Equations {
+export interface InverseEquations {
   readonly states: readonly string[]
   readonly inputs: readonly string[]
   readonly rates: (states: readonly Scalar[], inputs: readonly Scalar[]) => readonly Scalar[]
@@ -31,7 +31,7 @@ export interface Equations {
   readonly fromForm: (states: readonly Scalar[]) => readonly Scalar[]
 }
 
-const asTheyAre: Pick<Equations, 'toForm' | 'fromForm'> = { toForm: (x) => x, fromForm: (x) => x }
+const asTheyAre: Pick<InverseEquations, 'toForm' | 'fromForm'> = { toForm: (x) => x, fromForm: (x) => x }
 
 const withoutFriction: MechanismLayers = new Set(['inflow', 'groundEffect', 'air', 'contact'])
 const withFriction: MechanismLayers = new Set(['viscous', 'friction', ...withoutFriction])
@@ -39,14 +39,14 @@ const withFriction: MechanismLayers = new Set(['viscous', 'friction', ...without
 export type FrictionChoice = 'withFriction' | 'withoutFriction'
 
 /** Chains are kept closed by their own forces: the states must lie on them. */
-export function equationsOf(machine: Part, read: Read, friction: FrictionChoice = 'withFriction'): Equations {
+export function inverseEquations(machine: Part, read: Read, friction: FrictionChoice = 'withFriction'): InverseEquations {
   const layers = { withFriction, withoutFriction }[friction]
   const atNames = (names: readonly string[]) => (rest: OperatingPoint) => names.map((name) => rest.states[name] ?? 0)
   if (isBodiless(machine)) {
     const form = bodilessForm(machine)
     const states = form.states.map(({ name }) => name)
     const inputs = form.inputs.map(({ name }) => name)
-    const rates: Equations['rates'] = (x, u) => bodilessMotion(machine, read, layers, x, u).rates
+    const rates: InverseEquations['rates'] = (x, u) => bodilessMotion(machine, read, layers, x, u).rates
     return { states, inputs, rates, bodies: states.length, at: atNames(states), ...asTheyAre }
   }
   const form = mechanismForm(machine, read)

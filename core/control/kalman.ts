@@ -4,7 +4,7 @@ import { scalarProduct, scalarTranspose, solveDefinite } from '../algebra'
 
 export type ScalarMatrix = readonly (readonly Scalar[])[]
 
-export interface Estimate {
+export interface StateEstimate {
   /** n x 1 */
   readonly x: ScalarMatrix
   /** n x n covariance of its error */
@@ -12,7 +12,7 @@ export interface Estimate {
 }
 
 /** x = f x + push, p = f p fᵀ + q. Over numbers or expressions. Anderson & Moore, Optimal Filtering, 1979 (from memory). */
-export function predicted({ x, p }: Estimate, f: ScalarMatrix, q: ScalarMatrix, push?: ScalarMatrix): Estimate {
+export function predicted({ x, p }: StateEstimate, f: ScalarMatrix, q: ScalarMatrix, push?: ScalarMatrix): StateEstimate {
   const moved = scalarProduct(f, x)
   return {
     x: push === undefined ? moved : sum(moved, push),
@@ -21,7 +21,12 @@ export function predicted({ x, p }: Estimate, f: ScalarMatrix, q: ScalarMatrix, 
 }
 
 /** Takes in a measurement y = h x + noise of covariance r (positive definite). */
-export function updated({ x, p }: Estimate, h: ScalarMatrix, r: ScalarMatrix, y: ScalarMatrix): Estimate & { gain: Scalar[][] } {
+export function updated(
+  { x, p }: StateEstimate,
+  h: ScalarMatrix,
+  r: ScalarMatrix,
+  y: ScalarMatrix,
+): StateEstimate & { gain: Scalar[][] } {
   const hp = scalarProduct(h, p)
   const s = sum(scalarProduct(hp, scalarTranspose(h)), r)
   const gain = scalarTranspose(solveDefinite(s, hp)) // p hᵀ s⁻¹, with p and s symmetric
@@ -30,12 +35,12 @@ export function updated({ x, p }: Estimate, h: ScalarMatrix, r: ScalarMatrix, y:
 }
 
 /** The upper triangle of a symmetric matrix by rows, as memories keep it. */
-export function packed<Value extends Scalar>(p: readonly (readonly Value[])[]): Value[] {
+export function upperTriangle<Value extends Scalar>(p: readonly (readonly Value[])[]): Value[] {
   return p.flatMap((row, i) => row.slice(i))
 }
 
 /** The symmetric n x n matrix of an upper triangle by rows. */
-export function unpacked(values: readonly Scalar[], n: number): Scalar[][] {
+export function fromUpperTriangle(values: readonly Scalar[], n: number): Scalar[][] {
   const at = (i: number, j: number) => values[i * n - (i * (i - 1)) / 2 + (j - i)]!
   return Array.from({ length: n }, (_, i) => Array.from({ length: n }, (__, j) => (i <= j ? at(i, j) : at(j, i))))
 }

@@ -5,7 +5,7 @@ import type { Matrix } from '../algebra'
 import { unitQuaternions } from '../machine'
 import type { MechanismForm } from '../machine'
 import type { StateSpace } from '../linear'
-import type { Equations } from './pointEquations'
+import type { PointEquations } from './pointEquations'
 
 /** A mechanism linearized about a point of rest or of steady motion. */
 export interface LinearForm {
@@ -30,7 +30,7 @@ const steadySlope = 1e-6
  * place of the world seen from what turns, are no outputs.
  */
 export function linearFormAt(
-  { form, asked, rates, gaps, gapRates, signals }: Equations,
+  { form, asked, rates, gaps, gapRates, signals }: PointEquations,
   at: Float64Array,
   driven: readonly string[],
 ): LinearForm {

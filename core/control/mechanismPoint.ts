@@ -22,12 +22,12 @@ import {
   unitQuaternions,
 } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
-import { balance, balanced, leastEffort } from './balance'
+import { balance, mostUnbalanced, leastEffort } from './balance'
 import type { BalanceRequest } from './balance'
 import { linearFormAt } from './mechanismForm'
 import type { LinearForm } from './mechanismForm'
-import { equationsOf } from './pointEquations'
-import type { Equations } from './pointEquations'
+import { pointEquations } from './pointEquations'
+import type { PointEquations } from './pointEquations'
 
 export interface PointConditions {
   /** Positions to start from, and to hold where they are held. The start of the machine unless given. */
@@ -96,7 +96,7 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
   const { held, fixed = new Map<string, number>(), running = [] } = conditions
-  const equations = equationsOf(machine, layers, closure.kept)
+  const equations = pointEquations(machine, layers, closure.kept)
   const { form, names, asked } = equations
   const { positions, speeds } = form.assembly
   const [nq, nv, ns] = [positions.length, speeds.length, form.states.length]
@@ -141,21 +141,21 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
     ]
     let found = from(needed, starts[0]!())
     for (const next of starts.slice(1)) {
-      if (found.residual < balanced) break
+      if (found.residual < mostUnbalanced) break
       const other = from(needed, next())
       if (other.residual < found.residual) found = other
     }
     return found
   }
   let best = search(must)
-  if (!(best.residual < balanced) && layers.has('driveLimits')) {
+  if (!(best.residual < mostUnbalanced) && layers.has('driveLimits')) {
     // a drive at its limit has no slope: what it gives is found without limits first, then with them from there
     const unlimited = new Set([...layers].filter((layer) => layer !== 'driveLimits'))
-    const freely = toMeet(machine, equationsOf(machine, unlimited, closure.kept), conditions)
+    const freely = toMeet(machine, pointEquations(machine, unlimited, closure.kept), conditions)
     const free = search(tapeOf(freely.map(({ rate }) => rate)))
-    if (free.residual < balanced) best = from(must, free.at.subarray(nq))
+    if (free.residual < mostUnbalanced) best = from(must, free.at.subarray(nq))
   }
-  if (!(best.residual < balanced)) return unbalanced(machine, needed[best.worst], best.residual, conditions)
+  if (!(best.residual < mostUnbalanced)) return unbalanced(machine, needed[best.worst], best.residual, conditions)
   const open = Math.max(0, unknowns.length - needed.length)
   const efforts = asked
     .map((name, i) => ({ slot: ns + i, size: limitOf(machine, name) }))
@@ -188,7 +188,7 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
 const mostSteep = 1e4
 
 /** The drives that stand, by what is asked of them: to ask for a little more than nothing is to ask for any change at once. */
-function standingAt({ asked, form, inputs, reach }: Equations, at: Float64Array): MechanismPoint['standing'] {
+function standingAt({ asked, form, inputs, reach }: PointEquations, at: Float64Array): MechanismPoint['standing'] {
   const ns = form.states.length
   const slopes = jacobianAt(
     inputs,
@@ -214,12 +214,12 @@ interface Needed {
 }
 
 /** Whether anything may move: what is said to run on, or has a speed of its own. */
-function movesBy({ form, names }: Equations, { fixed, running = [] }: PointConditions): boolean {
+function movesBy({ form, names }: PointEquations, { fixed, running = [] }: PointConditions): boolean {
   const [nq, nv] = [form.assembly.positions.length, form.assembly.speeds.length]
   return running.length > 0 || names.slice(nq, nq + nv).some((name) => (fixed?.get(name) ?? 0) !== 0)
 }
 
-function toMeet(machine: Part, equations: Equations, { fixed = new Map(), running = [] }: Conditions): Needed[] {
+function toMeet(machine: Part, equations: PointEquations, { fixed = new Map(), running = [] }: Conditions): Needed[] {
   const { form, names, slots, rates, gaps, gapRates, signals } = equations
   const [nq, nv] = [form.assembly.positions.length, form.assembly.speeds.length]
   const accelerations = rates.slice(nq).map((rate, i) => ({ name: names[nq + i]!, rate }))

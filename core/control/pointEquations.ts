@@ -6,7 +6,7 @@ import type { MechanismForm, MechanismLayers } from '../machine'
 import { knownOf } from './trueNumbers'
 
 /** Equations of a mechanism with slots for states, then for what is asked of it. */
-export interface Equations {
+export interface PointEquations {
   readonly form: MechanismForm
   readonly asked: readonly string[]
   /** What each slot is: a state, then what is asked. */
@@ -23,7 +23,7 @@ export interface Equations {
   readonly signals: ReturnType<typeof mechanismMotion>['signals']
 }
 
-export function equationsOf(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): Equations {
+export function pointEquations(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): PointEquations {
   const graph = new Graph()
   const read = numbersOf(machine)
   const form = mechanismForm(machine, read)

@@ -12,7 +12,7 @@ import { expectDone } from '../tests/expectDone'
 import { bodyPart, fourBar, jointPart, mechanismPart } from '../tests/parts'
 import { reference } from '../tests/reference'
 import { linearFormAt } from './mechanismForm'
-import { equationsOf } from './pointEquations'
+import { pointEquations } from './pointEquations'
 import { designPoint, mechanismPoint, modes } from './index'
 
 const g = 9.80665
@@ -310,7 +310,7 @@ describe('the linear form about steady motion', () => {
     const drives = { turn: { kind: 'effortDrive', joint: 'crank.angle', most: 100 } }
     const machine: Part = { ...bars, gravity: 0, drives }
     const speed = 3
-    const equations = equationsOf(machine, fullMechanism, [0, 1])
+    const equations = pointEquations(machine, fullMechanism, [0, 1])
     expect(closeChains(machine)).toMatchObject({ kind: 'closed', kept: equations.keptRows })
     const closed = (crank: number) => closedPose(machine, [crank, 0.2, 1.6], ['crank.angle'])!
     const held = (crank: number) =>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { designLayers } from '../machine'
-import { analyse, designLoop, spread } from '../tuning'
+import { analyse, designLoop, spreadOver } from '../tuning'
 import { farFromGround, writtenLamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { multiply } from '../algebra'
@@ -69,7 +69,7 @@ describe('a lifter whose allocation does not know its true numbers', () => {
 
   it('has its loop gain spread with the thrust coefficient', () => {
     const found = expectDone(
-      spread(
+      spreadOver(
         document,
         'height',
         ['parameters.thrustCoefficient'],

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { multiply } from '../algebra'
 import type { Matrix } from '../algebra'
 import type { Part } from '../document'
-import { assemble, bodyPoses, jacobianAt, numbersOf, seatPose } from '../machine'
+import { assemble, bodyPoses, pointJacobian, numbersOf, seatPose } from '../machine'
 import { expectDone } from '../tests/expectDone'
 import { reference } from '../tests/reference'
 import { linkTableMachine } from './index'
@@ -14,7 +14,7 @@ function tool(machine: Part, q: readonly number[]): { t: number[][]; jacobian: n
   const poses = bodyPoses(tree, q)
   const seat = seats.get('tool')!
   const { rotation, position } = seatPose(seat, poses)
-  const columns = jacobianAt(tree, q, seat.body, position, poses)
+  const columns = pointJacobian(tree, q, seat.body, position, poses)
   const rows = [0, 1, 2] as const
   return {
     t: [...rows.map((i) => [...(rotation[i] as readonly number[]), position[i] as number]), [0, 0, 0, 1]],

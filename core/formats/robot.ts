@@ -7,7 +7,7 @@ export interface Robot {
   readonly joints: readonly RobotJoint[]
 }
 
-export interface Origin {
+export interface RobotOrigin {
   readonly xyz: readonly number[]
   /** Turns about fixed x, then y, then z. */
   readonly rpy: readonly number[]
@@ -25,7 +25,7 @@ export interface RobotLink {
 }
 
 export interface RobotGeometry {
-  readonly origin: Origin
+  readonly origin: RobotOrigin
   readonly shape: Part
 }
 
@@ -36,7 +36,7 @@ export interface RobotJoint {
   readonly type: RobotJointType
   readonly parent: string
   readonly child: string
-  readonly origin: Origin
+  readonly origin: RobotOrigin
   readonly axis: readonly number[]
   readonly limit?: { readonly lower: number; readonly upper: number; readonly effort: number; readonly velocity: number }
   readonly mimic?: { readonly joint: string; readonly multiplier: number; readonly offset: number }

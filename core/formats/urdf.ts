@@ -5,7 +5,7 @@ import type { Outcome, Problem } from '../document'
 import { cos, sin } from '../expression'
 import { parseXml } from './xml'
 import type { XmlElement as Element } from './xml'
-import type { Origin, Robot, RobotGeometry, RobotJoint, RobotJointType, RobotLink } from './robot'
+import type { RobotOrigin, Robot, RobotGeometry, RobotJoint, RobotJointType, RobotLink } from './robot'
 
 /** Links, and joints: more is a slip or an attack. */
 const mostLinks = 2000
@@ -151,7 +151,7 @@ class Reader {
     return `${sort}${index + 1}`
   }
 
-  private origin(value: Element[string], where: string): Origin {
+  private origin(value: Element[string], where: string): RobotOrigin {
     const origin = one(value)
     return {
       xyz: this.triple(origin, 'xyz', `${where}, origin`, [0, 0, 0]),
@@ -182,7 +182,7 @@ class Reader {
 type Six = [number, number, number, number, number, number]
 
 /** R I Rᵀ: the inertia's own frame may be turned against the link's. */
-function turnedInertia({ rpy }: Origin, [xx, yy, zz, xy, xz, yz]: Six): number[] {
+function turnedInertia({ rpy }: RobotOrigin, [xx, yy, zz, xy, xz, yz]: Six): number[] {
   const r = turnedBy(rpy.map((angle) => cos(angle)) as never, rpy.map((angle) => sin(angle)) as never)
   const own: Rows = [
     [xx, xy, xz],

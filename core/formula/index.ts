@@ -1,5 +1,5 @@
 export { formulaFunctions, parseFormula, unknownName } from './parseFormula'
-export { namesIn, parseCondition } from './parseCondition'
+export { namesInFormula, parseCondition } from './parseCondition'
 export { isFormula, marked, resolveFormulas } from './resolve'
 export { renameParameter, renamedFormula } from './rename'
 export type { Formula, ParsedFormula } from './parseFormula'

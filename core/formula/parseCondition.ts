@@ -1,7 +1,7 @@
 import { and, atMost, less, not, or } from '../expression'
 import type { Flag, Scalar } from '../expression'
 import { parseFormula, readTree, valueOf } from './parseFormula'
-import type { ParsedWrong, Tree } from './parseFormula'
+import type { ParsedWrong, FormulaTree } from './parseFormula'
 
 /** A condition that has been read: what it needs, and whether it holds once that is known. */
 export interface Condition {
@@ -70,7 +70,7 @@ function readFlag(text: string): ReadFlag | ParsedWrong {
 }
 
 /** Names that a formula or condition uses; none where it is neither. */
-export function namesIn(text: string): readonly string[] {
+export function namesInFormula(text: string): readonly string[] {
   const formula = parseFormula(text)
   if (formula.kind === 'formula') return formula.formula.names
   const condition = parseCondition(text)
@@ -78,11 +78,11 @@ export function namesIn(text: string): readonly string[] {
 }
 
 function firstBad(
-  tree: Tree,
+  tree: FormulaTree,
   names: Set<string>,
-  check: (tree: Tree, names: Set<string>) => ParsedWrong | undefined,
+  check: (tree: FormulaTree, names: Set<string>) => ParsedWrong | undefined,
 ): ParsedWrong | undefined {
-  const inside = (of: readonly Tree[]) => of.map((one) => firstBad(one, names, check)).find((one) => one !== undefined)
+  const inside = (of: readonly FormulaTree[]) => of.map((one) => firstBad(one, names, check)).find((one) => one !== undefined)
   if (tree.type === 'ParenthesisNode') return firstBad(tree.content!, names, check)
   const name = tree.type === 'OperatorNode' ? (tree.fn as string) : ''
   if (Object.hasOwn(joints, name) || name === 'not') return inside(tree.args!)
@@ -95,11 +95,11 @@ function firstBad(
   }
 }
 
-function flagOf(tree: Tree, lookup: (name: string) => Scalar): Flag {
+function flagOf(tree: FormulaTree, lookup: (name: string) => Scalar): Flag {
   if (tree.type === 'ParenthesisNode') return flagOf(tree.content!, lookup)
   const name = tree.fn as string
   if (name === 'not') return not(flagOf(tree.args![0]!, lookup))
-  const [a, b] = tree.args as [Tree, Tree]
+  const [a, b] = tree.args as [FormulaTree, FormulaTree]
   if (Object.hasOwn(joints, name)) return joints[name]!(flagOf(a, lookup), flagOf(b, lookup))
   return comparisons[name]!(valueOf(a, lookup), valueOf(b, lookup))
 }

@@ -115,9 +115,9 @@ function parsedAnew(text: string): ParsedFormula {
 
 interface ReadTree {
   readonly kind: 'tree'
-  readonly tree: Tree
+  readonly tree: FormulaTree
   /** What of a part of the tree is no arithmetic; adds the names that it uses. */
-  readonly check: (tree: Tree, names: Set<string>) => ParsedWrong | undefined
+  readonly check: (tree: FormulaTree, names: Set<string>) => ParsedWrong | undefined
 }
 
 /** The tree of a text, not yet judged. */
@@ -144,8 +144,8 @@ function tooDeep(): ParsedWrong {
 }
 
 /** Levels of the tree; a sum of n terms has n. Walked with a stack of its own. */
-function depthOf(tree: Tree): number {
-  const stack: [Tree, number][] = [[tree, 1]]
+function depthOf(tree: FormulaTree): number {
+  const stack: [FormulaTree, number][] = [[tree, 1]]
   let deepest = 0
   while (stack.length > 0) {
     const [node, depth] = stack.pop()!
@@ -163,20 +163,20 @@ export function unknownName(text: string, name: string, known: readonly string[]
 }
 
 /** The parser's nodes, as far as they are used. */
-export interface Tree {
+export interface FormulaTree {
   readonly type: string
   readonly name?: string
   readonly value?: unknown
   readonly fn?: string | { readonly name: string }
   readonly implicit?: boolean
-  readonly args?: readonly Tree[]
-  readonly content?: Tree
-  readonly object?: Tree
-  readonly index?: { readonly dimensions: readonly Tree[]; readonly dotNotation: boolean }
+  readonly args?: readonly FormulaTree[]
+  readonly content?: FormulaTree
+  readonly object?: FormulaTree
+  readonly index?: { readonly dimensions: readonly FormulaTree[]; readonly dotNotation: boolean }
 }
 
-function firstBad(tree: Tree, names: Set<string>, text: string): ParsedWrong | undefined {
-  const inside = (of: readonly Tree[]) => of.map((one) => firstBad(one, names, text)).find((one) => one !== undefined)
+function firstBad(tree: FormulaTree, names: Set<string>, text: string): ParsedWrong | undefined {
+  const inside = (of: readonly FormulaTree[]) => of.map((one) => firstBad(one, names, text)).find((one) => one !== undefined)
   switch (tree.type) {
     case 'ConstantNode':
       return typeof tree.value === 'number' && Number.isFinite(tree.value)
@@ -225,8 +225,8 @@ function firstBad(tree: Tree, names: Set<string>, text: string): ParsedWrong | u
 }
 
 /** The value of a tree that was judged. */
-export function valueOf(tree: Tree, lookup: (name: string) => Scalar): Scalar {
-  const of = (one: Tree) => valueOf(one, lookup)
+export function valueOf(tree: FormulaTree, lookup: (name: string) => Scalar): Scalar {
+  const of = (one: FormulaTree) => valueOf(one, lookup)
   switch (tree.type) {
     case 'ConstantNode':
       return tree.value as number
@@ -257,11 +257,11 @@ const binding: Readonly<Record<string, number>> = {
   pow: 4,
 }
 
-function latexOf(tree: Tree, word: (name: string) => string): string {
-  const of = (one: Tree): string => latexOf(one, word)
-  const inner = (one: Tree): Tree => (one.type === 'ParenthesisNode' ? inner(one.content!) : one)
+function latexOf(tree: FormulaTree, word: (name: string) => string): string {
+  const of = (one: FormulaTree): string => latexOf(one, word)
+  const inner = (one: FormulaTree): FormulaTree => (one.type === 'ParenthesisNode' ? inner(one.content!) : one)
   /** With brackets where it binds less than wanted. */
-  const bound = (one: Tree, least: number): string => {
+  const bound = (one: FormulaTree, least: number): string => {
     const bare = inner(one)
     const own = bare.type === 'OperatorNode' && bare.fn !== 'divide' ? binding[bare.fn as string]! : 9
     return own < least ? `\\left(${of(bare)}\\right)` : of(bare)
@@ -276,7 +276,7 @@ function latexOf(tree: Tree, word: (name: string) => string): string {
     case 'ParenthesisNode':
       return of(inner(tree))
     case 'OperatorNode': {
-      const [a, b] = tree.args as [Tree, Tree]
+      const [a, b] = tree.args as [FormulaTree, FormulaTree]
       switch (tree.fn as string) {
         case 'unaryMinus':
           return `-${bound(a, 2)}`
@@ -307,12 +307,12 @@ function latexOf(tree: Tree, word: (name: string) => string): string {
   }
 }
 
-function functionName({ fn, name }: Tree): string {
+function functionName({ fn, name }: FormulaTree): string {
   return name ?? (typeof fn === 'object' ? fn.name : (fn ?? ''))
 }
 
 /** `boom.angle`, also deeper; empty where something else stands around the dot. */
-function dottedName({ type, name, object, index }: Tree): string {
+function dottedName({ type, name, object, index }: FormulaTree): string {
   if (type === 'SymbolNode') return name!
   if (type !== 'AccessorNode' || index?.dotNotation !== true) return ''
   const before = dottedName(object!)
@@ -320,7 +320,7 @@ function dottedName({ type, name, object, index }: Tree): string {
 }
 
 /** A name somewhere below, to point at. */
-function nameIn(tree: Tree): string {
+function nameIn(tree: FormulaTree): string {
   return tree.name ?? tree.args?.map(nameIn).find((one) => one !== '') ?? ''
 }
 

@@ -17,7 +17,7 @@ export interface CoordinateAtoms {
 }
 
 /** M x'' + D x' + K x = B u about rest, entries as sums over parameters and what the resting angles leave. */
-export interface LinearForm {
+export interface LinearLetters {
   readonly mass: readonly (readonly Sum[])[]
   readonly damping: readonly (readonly Sum[])[]
   readonly stiffness: readonly (readonly Sum[])[]
@@ -29,7 +29,7 @@ const mostProducts = 24
 const mostForTransfer = 3
 
 /** Equations (left sides, what they equal left out) linearized exactly about rest: speeds and accelerations 0 there. */
-export function linearForm(equations: readonly Sum[], coordinates: readonly CoordinateAtoms[], atoms: Atoms): LinearForm {
+export function linearForm(equations: readonly Sum[], coordinates: readonly CoordinateAtoms[], atoms: Atoms): LinearLetters {
   const rest = new Map(coordinates.map(({ at, rest: value }) => [at, value]))
   const still = new Set(coordinates.flatMap(({ speed, acceleration }) => [speed, acceleration]))
   const by = (letter: (one: CoordinateAtoms) => string) =>
@@ -109,7 +109,7 @@ export interface DriveLetter {
  * Cramer's rule. Lines that would be too long to read are left out; `left` says so.
  */
 export function linearFormToLatex(
-  form: LinearForm,
+  form: LinearLetters,
   coordinates: readonly CoordinateAtoms[],
   drives: readonly DriveLetter[],
   atoms: Atoms,
@@ -139,7 +139,7 @@ export function linearFormToLatex(
 }
 
 function transferLines(
-  form: LinearForm,
+  form: LinearLetters,
   coordinates: readonly CoordinateAtoms[],
   drives: readonly DriveLetter[],
   atoms: Atoms,

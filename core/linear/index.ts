@@ -37,7 +37,14 @@ export type { StateSpace } from './stateSpace'
 export { responder } from './responder'
 export type { Responder } from './responder'
 export { gainsAt, gramians, norms } from './norms'
-export { channelMargins, complexSingularValues, inScales, remembering, sensitivityOf, simultaneousMargin } from './structured'
+export {
+  channelMargins,
+  complexSingularValues,
+  inComplexScales,
+  remembering,
+  sensitivityOf,
+  simultaneousMargin,
+} from './structured'
 export type { MatrixFunction, SimultaneousMargin } from './structured'
 export { lyapunov } from './lyapunov'
 export { krylovValues, minimalRealization, observable, reachable } from './reachable'

@@ -86,7 +86,7 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
     sensitivity(w)?.map((row, i) => row.map((value, j) => (i === j ? complex(value.re - 0.5, value.im) : value)))
   const height = (w: number) => {
     const m = shifted(w)
-    return m === undefined ? 0 : largestGain(inScales(m, balanced(m)))
+    return m === undefined ? 0 : largestGain(inComplexScales(m, balanced(m)))
   }
   const heights = grid.map(height)
   // every hill by its height in balanced scales; better scales only lower it, so those left below the best need no look
@@ -103,7 +103,7 @@ export function simultaneousMargin(loop: MatrixFunction, count: number, grid: re
       if (m === undefined) break
       const found = { w, ...scaledPeak(m) }
       if (best === undefined || found.peak > best.peak) best = found
-      const inThese = (at: number) => largestGain(inScales(shifted(at) ?? m, found.scales))
+      const inThese = (at: number) => largestGain(inComplexScales(shifted(at) ?? m, found.scales))
       if (look === 0) w = highest(inThese, low, high, goldenSteps)
     }
   }
@@ -148,7 +148,7 @@ const ones = (count: number) => Array.from({ length: count }, () => 1)
 function scaledPeak(m: readonly (readonly Complex[])[]): { peak: number; scales: number[] } {
   const n = m.length
   const scales = balanced(m)
-  const peakWith = (d: readonly number[]) => largestGain(inScales(m, d))
+  const peakWith = (d: readonly number[]) => largestGain(inComplexScales(m, d))
   let peak = peakWith(scales)
   for (let round = 0; round < (n === 1 ? 0 : rounds); round++) {
     const before = peak
@@ -163,11 +163,11 @@ function scaledPeak(m: readonly (readonly Complex[])[]): { peak: number; scales:
     }
     if (peak > before * (1 - 1e-4)) break
   }
-  return { peak: complexSingularValues(inScales(m, scales))[0] ?? 0, scales }
+  return { peak: complexSingularValues(inComplexScales(m, scales))[0] ?? 0, scales }
 }
 
 /** d_i m_ij / d_j */
-export function inScales(m: readonly (readonly Complex[])[], d: readonly number[]): Complex[][] {
+export function inComplexScales(m: readonly (readonly Complex[])[], d: readonly number[]): Complex[][] {
   return m.map((row, i) => row.map((value, j) => timesComplex(value, complex(d[i]! / d[j]!))))
 }
 

@@ -40,7 +40,7 @@ export { constant } from './constant'
 export { bodiesOn, rehungJoint, turnsOf, withCopy, withRenamedBody } from './rearrange'
 export type { MirrorPlane } from './rearrange'
 export { originOf, originState, shelfItems, takenFrom, withBodyFrom } from './shelf'
-export type { Origin, ShelfItem } from './shelf'
+export type { ShelfOrigin, ShelfItem } from './shelf'
 export { frameBetween } from './frameBetween'
 export { freeBodies, resultant } from './freeBody'
 export type { BodyLoad } from './freeBody'
@@ -69,7 +69,7 @@ export {
   forwardDynamics,
   forwardDynamicsDerivatives,
   inverseDynamics,
-  jacobianAt,
+  pointJacobian,
   massAndCentre,
   massMatrix,
   momentum,

@@ -7,7 +7,7 @@ import { fullMechanism, mechanismLayers } from './machineLayers'
 import { unitAlong } from './effects/effect'
 import type { MechanismLayerName } from './effects/effect'
 import { joints } from './joints'
-import { lookAt } from './mechanismSensors/look'
+import { lookOf } from './mechanismSensors/look'
 import { sensorsOf } from './mechanismSensors/sensor'
 import type { Sensor, SensorKind } from './mechanismSensors/sensor'
 import { softwareLayers } from './softwareLayers'
@@ -95,7 +95,7 @@ function signalsOf(machine: Part): readonly SensorSignal[] {
   if (isBodiless(machine)) return signalSensors(machine)
   const held = new Set(heldQuantities(machine).map(({ name }) => name))
   const seen = new Set<string>()
-  const look = lookAt(machine, (one) => findHeld(machine, one)?.rate)
+  const look = lookOf(machine, (one) => findHeld(machine, one)?.rate)
   return sensorReadings(machine, () => '').map(({ name, sensor, path, part, kind, index }) => {
     const shown = [kind.measures?.(part, look)[index], kind.ofJoint === true ? undefined : name]
     const quantities = shown.filter((one) => one !== undefined && held.has(one) && !seen.has(one)) as string[]

@@ -27,7 +27,7 @@ import {
   energies,
   forwardDynamics,
   inverseDynamics,
-  jacobianAt,
+  pointJacobian,
   massMatrix,
   motionOf,
   positionCount,
@@ -360,7 +360,7 @@ function bodyView(
   // from the spatial acceleration to that of the point: a + w x v, then out along the arm
   const ofOrigin = applied(rotation, plus(own.linear, cross(velocity.angular, velocity.linear)))
   const linearBias = plus(ofOrigin, plus(cross(angularBias, arm), cross(angular, cross(angular, arm))))
-  const jacobian = jacobianAt(assembly.tree, state.q, seat.body, pose.position, [...poses])
+  const jacobian = pointJacobian(assembly.tree, state.q, seat.body, pose.position, [...poses])
   return { name, pose, jacobian, angular, linear, angularBias, linearBias }
 }
 

@@ -26,7 +26,7 @@ export function pointNames(machine: Part): string[] {
 }
 
 /** The part whose conditions are those of the point at which a machine works: the machine itself, or one of its points. */
-export function pointOf(machine: Part): Part {
+export function workingPoint(machine: Part): Part {
   const at = machine.worksAt as string | undefined
   if (at === undefined || at === '') return machine
   return partsIn(machine.points)[at.replace(/^points\./, '')] ?? machine
@@ -47,7 +47,7 @@ export interface Fixed {
 }
 
 function partsOf(machine: Part) {
-  return Object.values(partsIn(pointOf(machine).conditions))
+  return Object.values(partsIn(workingPoint(machine).conditions))
 }
 
 /** What the conditions of a machine's operating point fix, in the order of the document. */

@@ -4,7 +4,7 @@ import { partsIn, replaceAt } from '../document'
 import type { Document } from '../document'
 import { demo } from '../tests/demo'
 import { drives, originState, shelfItems, takenFrom, withBodyFrom } from './index'
-import type { Origin } from './index'
+import type { ShelfOrigin } from './index'
 import { bodiesOf } from './linkedBody'
 
 const turret = demo('lens-turret')
@@ -34,7 +34,7 @@ describe('the shelf', () => {
   })
 
   it('tells whether the original is the same, has changed, or is gone', () => {
-    const origin = takenFrom(item('panMotor'), drives, {}).origin as Origin
+    const origin = takenFrom(item('panMotor'), drives, {}).origin as ShelfOrigin
     expect(originState(origin, turret)).toBe('same')
     expect(originState(origin, replaceAt(turret, `${origin.path}.gear`, 90))).toBe('changed')
     expect(originState(origin, replaceAt(turret, origin.path, undefined))).toBe('gone')

@@ -7,7 +7,7 @@ import { bodiesOn, freshName, isAbout, newNames } from './rearrange'
 import { bodiesOf } from './linkedBody'
 
 /** Where a part was taken from, kept with the copy. */
-export interface Origin {
+export interface ShelfOrigin {
   readonly project: string
   /** `machines.turret.drives.panMotor` */
   readonly path: string
@@ -51,13 +51,13 @@ export function takenFrom(item: ShelfItem, kinds: readonly AnyKind[], fresh: Rea
   return { ...part, ...Object.fromEntries(named), origin: originOf(item) } as Part
 }
 
-export function originOf({ project, path, part }: Pick<ShelfItem, 'project' | 'path' | 'part'>): Origin {
+export function originOf({ project, path, part }: Pick<ShelfItem, 'project' | 'path' | 'part'>): ShelfOrigin {
   const { origin: _older, ...own } = part
   return { project, path, hash: contentHash(own) }
 }
 
 /** What has become of the original of a copy. */
-export function originState(origin: Origin, original: Document | undefined): 'same' | 'changed' | 'gone' {
+export function originState(origin: ShelfOrigin, original: Document | undefined): 'same' | 'changed' | 'gone' {
   const part = original === undefined ? undefined : partAt(original, origin.path)
   if (part === undefined) return 'gone'
   return originOf({ ...origin, part }).hash === origin.hash ? 'same' : 'changed'

@@ -3,7 +3,7 @@ import { checkDocument } from '../check'
 import type { Document } from '../document'
 import { mechanismLayers } from '../machine'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
 import { sortedPoles } from '../tests/poles'
@@ -16,7 +16,7 @@ const gains = (kp: number, ki = 0, kd = 0) => ({ kind: 'typedGains', kp, ki, kd 
 /** A cart whose speed lags behind its push: an inner loop holds its speed, an outer one its place. */
 function cart(loops: Record<string, Values>, cue: object | null = { kind: 'stepCue', loop: 'place', at: 0, by: 1 }): Document {
   const machine = typedPart({ speed: ['0', '-8 * speed + 40 * push'], place: ['0', 'speed'] }, { push: 0 })
-  const realism = layersOn(['sampling', ...mechanismLayers.map(({ name }) => name)])
+  const realism = realismWith(['sampling', ...mechanismLayers.map(({ name }) => name)])
   return oneMachine(machine, loops, { cues: cue === null ? {} : { step: cue }, after: 1.5, realism })
 }
 

@@ -36,9 +36,9 @@ import { designLayers, findHeld, findPush, machineNumbers } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
-import { layersOf, runHash } from './runHash'
+import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
-import { loopBlock, reading } from './loopBlock'
+import { loopBlock, loopReading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
 import { fastestRate } from './fastest'
 import { equationSlots } from './integrate'
@@ -53,7 +53,7 @@ import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
 import { cues } from './cues'
-import { askedOf, cuedPushes, feedbackOf, withDerivatives } from './reference'
+import { cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { trial } from './trial'
 import { printed } from './printed'
 
@@ -103,7 +103,7 @@ export interface ProgramSlots {
 export function compile(document: Document, trialName: string, choices: CompileChoices = {}): Outcome<Program> {
   const settings = valuesOf(trial, document.trials[trialName]!)
   const machine = document.machines[settings.machine]!
-  const layers = choices.layers ?? layersOf(settings)
+  const layers = choices.layers ?? layersOn(settings)
   const loops = outerFirst(document, settings.machine)
   const designs = loops.map((name) => ({ name, outcome: designLoop(document, name) }))
   const problems = designs.flatMap(({ outcome }): readonly Problem[] => (outcome.kind === 'refused' ? outcome.problems : []))
@@ -412,7 +412,7 @@ class Compiler {
       const command = commands.get(name)
       const estimates = this.layers.has('estimator')
       const vectors = (quantity: string) => findHeld(this.machine, quantity)?.vector
-      const read = (quantity: string) => reading({ design, truth, measured, estimates, vectors }, quantity)
+      const read = (quantity: string) => loopReading({ design, truth, measured, estimates, vectors }, quantity)
       const beside = besideOf(this.document, name)
       const absolute: Motion = command === undefined ? [add(rest, motion[0]), motion[1], motion[2]] : [command, 0, 0]
       const block = loopBlock({
@@ -445,7 +445,7 @@ class Compiler {
 
   /** What cues ask of a loop; with derivatives where a feedforward may want them. */
   private asked(name: string, { values }: LoopDesign, time: Scalar, tick: NumberNode): Motion {
-    const value = askedOf(this.document, this.trialName, name, (path, number) => this.parameter(path, number))(time)
+    const value = cuedReference(this.document, this.trialName, name, (path, number) => this.parameter(path, number))(time)
     const wanted = Object.values(this.designs).some(({ forward }) => forward.block.needsEquations)
     if (!wanted && Object.keys(values.feedforwards).length === 0) return [value, 0, 0]
     return withDerivatives(value, slotOf(tick), 1 / this.baseRate)

@@ -5,12 +5,12 @@ import { commandedLoop, cuedPush, linearEyes, linearMachine, outerFirst } from '
 import type { LinearEstimator } from '../control'
 import { designLayers, findHeld } from '../machine'
 import { designLoop, followingFigures, predict, predictTogether, responseFigures } from '../tuning'
-import type { FollowingFigures, LoopDesign, PlayedLoop, Prediction, ResponseFigures, Together } from '../tuning'
+import type { FollowingFigures, LoopDesign, PlayedLoop, Prediction, ResponseFigures, PredictedTogether } from '../tuning'
 import { ticksOf, trialDuration } from './compile'
-import { layersOf } from './runHash'
+import { layersOn } from './runHash'
 import { findColumn } from './record'
 import type { Record } from './record'
-import { askedMotion, askedOf, cuedPushes, feedbackOf } from './reference'
+import { askedMotion, cuedReference, cuedPushes, feedbackOf } from './reference'
 
 /** How a loop answers the last of its cues, and how it follows all of them. */
 export interface TrialFigures extends ResponseFigures, FollowingFigures {}
@@ -42,7 +42,7 @@ function restOf(document: Document, loop: string): number {
 
 /** What the cues of a trial ask of a loop, about where it rests. */
 function cuesOf(document: Document, trial: string, loop: string): (t: number) => number {
-  const asked = askedOf(document, trial, loop, asTyped)
+  const asked = cuedReference(document, trial, loop, asTyped)
   return (t) => asked(t) as number
 }
 
@@ -67,7 +67,7 @@ export function predictTrial(document: Document, trial: string, loop: string): P
 const asTyped = (_path: string, value: number) => value
 
 /** Predictions of all loops of a machine in a trial come out of one walk. */
-const walks = new WeakMap<Document, Map<string, Together | undefined>>()
+const walks = new WeakMap<Document, Map<string, PredictedTogether | undefined>>()
 
 function predictedWith(document: Document, trial: string, loop: string, design: LoopDesign): Prediction | undefined {
   const { machine } = design.values
@@ -90,7 +90,7 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   return walkOf(document, trial, machine, [])?.loops.get(loop)
 }
 
-function walkOf(document: Document, trial: string, machine: string, watched: readonly string[]): Together | undefined {
+function walkOf(document: Document, trial: string, machine: string, watched: readonly string[]): PredictedTogether | undefined {
   return rememberedOf(walks, document, JSON.stringify([trial, machine, watched]), () => {
     const part = document.machines[machine]!
     const linear = linearMachine(part, designLayers.all)
@@ -108,7 +108,7 @@ function besideLoops(document: Document, trial: string, loops: readonly PlayedLo
   const moved = [...cuedPushes(document, trial, asTyped)].map(([push, by]) => ({ push, by: (t: number) => by(t) as number }))
   if (moved.length === 0 && watched.length === 0) return undefined
   const designs = Object.fromEntries(loops.map(({ name, design }) => [name, design]))
-  const ticks = ticksOf(document, trial, designs, layersOf(document.trials[trial] as never))
+  const ticks = ticksOf(document, trial, designs, layersOn(document.trials[trial] as never))
   return ticks.kind === 'refused' ? undefined : { moved, watched, rate: ticks.value.base }
 }
 

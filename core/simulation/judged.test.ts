@@ -3,16 +3,16 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Document, Part } from '../document'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { oneMachine, realismWith } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
 import { linearPart, typedPart } from '../tests/parts'
-import { accuracyOf, compile, findColumn, judgedRun, layersOf, predictTrial, start } from './index'
+import { accuracyOf, compile, findColumn, judgedRun, layersOn, predictTrial, start } from './index'
 import type { Record } from './index'
 
 function ran(document: Document, trial = 'run'): { record: Record; method: string } {
   const { resolved } = expectDone(checkDocument(document))
   const program = expectDone(compile(resolved, trial))
-  const layers = [...layersOf(resolved.trials[trial] as never)]
+  const layers = [...layersOn(resolved.trials[trial] as never)]
   const record = judgedRun(resolved, program, start(program), { trial, layers, seed: 1 })
   return { record, method: program.method }
 }
@@ -119,7 +119,7 @@ describe('a run that diverges', () => {
     const held = { holds: 'x', pushes: 'u', rate: 200, tuning: { kind: 'typedGains', kp: 3, ki: 0, kd: 0 } }
     const asked = (by: number) => ({
       ...{ cues: { go: { kind: 'stepCue', loop: 'turn', at: 0.2, by } }, after: 20, method: 'chosen', step: 0.02 },
-      realism: layersOn(['sampling']),
+      realism: realismWith(['sampling']),
     })
     expect(ran(oneMachine(machine, { turn: held }, asked(0.1))).record.ending.kind).toBe('finished')
     const { ending } = ran(oneMachine(machine, { turn: held }, asked(4))).record

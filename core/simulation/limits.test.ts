@@ -3,7 +3,7 @@ import { checkDocument } from '../check'
 import type { Part } from '../document'
 import { mechanismLayers } from '../machine'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
 import { compile, findColumn, start } from './index'
 
@@ -16,7 +16,7 @@ function flown(law: Part, more: Record<string, unknown> = {}, sign = 1) {
     up: { kind: 'stepCue', loop: 'hold', at: 0, by: 3 },
     down: { kind: 'stepCue', loop: 'hold', at: 5, by: -3 },
   }
-  const realism = layersOn(['sampling', ...mechanismLayers.map(({ name }) => name)])
+  const realism = realismWith(['sampling', ...mechanismLayers.map(({ name }) => name)])
   const { resolved } = expectDone(checkDocument(oneMachine(machine, { hold }, { cues, after: 5, realism })))
   const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
   return (name: string) => findColumn(record, name)!

@@ -189,12 +189,12 @@ export interface ReadingContext {
 }
 
 /** What a loop reads of a quantity: the truth where the layer that stands between is off. */
-export function reading(context: ReadingContext, quantity: string): Scalar {
+export function loopReading(context: ReadingContext, quantity: string): Scalar {
   const { design, truth, measured, estimates, vectors } = context
   const exact = truth.get(quantity)!
   const vector = vectors(quantity)
   // nobody measures tilt itself: it follows from the attitude that is read
-  if (vector !== undefined) return tiltAt(attitudeRead((angle) => reading(context, angle), vector))[vector.component]
+  if (vector !== undefined) return tiltAt(attitudeRead((angle) => loopReading(context, angle), vector))[vector.component]
   switch (design.values.reads) {
     case 'estimated':
       return estimates ? (measured.estimated.get(quantity) ?? exact) : exact

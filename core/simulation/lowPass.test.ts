@@ -6,7 +6,7 @@ import type { Document } from '../document'
 import { analyse, designLoop } from '../tuning'
 import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { compile, findColumn, start } from './index'
 
@@ -30,7 +30,7 @@ const documentOf = (more: object = {}, estimators: Readonly<Record<string, Reado
     {
       cues: { up: { kind: 'stepCue', loop: 'hold', at: 0.5, by: 1 } },
       after: 5,
-      realism: layersOn(['sampling', 'sensorErrors']),
+      realism: realismWith(['sampling', 'sensorErrors']),
     },
     estimators,
   )

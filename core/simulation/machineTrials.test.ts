@@ -4,7 +4,7 @@ import { partsIn } from '../document'
 import type { Document, Part } from '../document'
 import { designLoop } from '../tuning'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
 import { bodyPart, fourBar, jointPart, linearPart, mechanismPart, typedPart } from '../tests/parts'
 import { compile, findColumn, predictTrial, start } from './index'
@@ -25,7 +25,7 @@ function documentOf({ machine, loop, cue = { at: 0.5, by: 0.1 }, on = ['sampling
   const loops: Record<string, Values> =
     loop === undefined ? {} : { hold: { law: { kind: 'pidOnRate' }, delay: 1, feedforwards, ...loop } }
   const cues = loop === undefined ? {} : { step: { kind: 'stepCue', loop: 'hold', ...cue } }
-  return oneMachine(machine, loops, { cues, after: 4, realism: layersOn(on), ...trial })
+  return oneMachine(machine, loops, { cues, after: 4, realism: realismWith(on), ...trial })
 }
 
 function flown(document: Document): RunRecord {

@@ -3,7 +3,7 @@ import { checkDocument } from '../check'
 import type { Document } from '../document'
 import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { designLoop } from '../tuning'
 import { compile, findColumn, start } from './index'
@@ -25,7 +25,7 @@ function documentOf(sensors: object, errors = true, more: object = {}): Document
   return oneMachine(
     wheel(sensors) as never,
     { hold },
-    { cues, after: 4, realism: layersOn(['sampling', ...(errors ? ['sensorErrors'] : [])]) },
+    { cues, after: 4, realism: realismWith(['sampling', ...(errors ? ['sensorErrors'] : [])]) },
   )
 }
 const flown = (document: Document) => {

@@ -8,7 +8,7 @@ import { continuousPole } from '../linear'
 import { linearPart } from '../tests/parts'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import type { Values } from '../tests/oneMachine'
 import { compile, findColumn, start } from './index'
 import type { Record as RunRecord } from './index'
@@ -31,7 +31,7 @@ function documentOf(loop: Values, observer: Values, errors: boolean): Document {
   const reads = { a: { kind: 'observedSignal', signal: place, noise: 0.02 } }
   const trial = {
     ...{ cues: { up: { kind: 'stepCue', loop: 'hold', at: 1, by: 1 } }, after: 60, seed: 7 },
-    realism: layersOn(['sampling', ...(errors ? ['sensorErrors'] : [])]),
+    realism: realismWith(['sampling', ...(errors ? ['sensorErrors'] : [])]),
   }
   const eye = { kind: 'observer', machine: 'm', rate: 50, disturbance: 0.05, reads, ...observer }
   return oneMachine(cart, { hold }, trial, { eye })

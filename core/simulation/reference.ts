@@ -8,10 +8,10 @@ import { cues } from './cues'
 import { Layout, slotOf } from './layout'
 
 /** Where a number of the document comes from: itself, or memory of a program. */
-export type Keep = (path: string, value: number) => Scalar
+export type Remember = (path: string, value: number) => Scalar
 
 /** What cues ask of a loop about where it rests, as its shapers pass it on, over time; or of a push, as they are. */
-export function askedOf(document: Document, trial: string, loop: string, keep: Keep): (t: Scalar) => Scalar {
+export function cuedReference(document: Document, trial: string, loop: string, keep: Remember): (t: Scalar) => Scalar {
   const read = (where: string, part: Part) => {
     const numbers = everyNumber([...cues, ...shapers], part)
     const kept = new Map(numbers.map(({ path, value }) => [path, keep(`${where}.${path}`, value)]))
@@ -31,7 +31,7 @@ export function askedOf(document: Document, trial: string, loop: string, keep: K
 }
 
 /** Whether the feedback of a loop is on at a time; `undefined` where no cue of the trial switches it. */
-export function feedbackOf(document: Document, trial: string, loop: string, keep: Keep): ((t: Scalar) => Flag) | undefined {
+export function feedbackOf(document: Document, trial: string, loop: string, keep: Remember): ((t: Scalar) => Flag) | undefined {
   const switches = Object.entries(partsIn(document.trials[trial]!.cues)).flatMap(([name, cue]) => {
     const isOn = findKind(cues, cue)?.switchesTo?.(cue)
     return isOn === undefined || cue.loop !== loop
@@ -50,10 +50,10 @@ export function feedbackOf(document: Document, trial: string, loop: string, keep
 }
 
 /** The pushes of the machine that cues of a trial move, with what they add to each over time. */
-export function cuedPushes(document: Document, trial: string, keep: Keep): ReadonlyMap<string, (t: Scalar) => Scalar> {
+export function cuedPushes(document: Document, trial: string, keep: Remember): ReadonlyMap<string, (t: Scalar) => Scalar> {
   const targets = Object.values(partsIn(document.trials[trial]!.cues)).map(({ loop }) => loop as string)
   const pushes = targets.flatMap((target) => cuedPush(target) ?? [])
-  return new Map([...new Set(pushes)].map((push) => [push, askedOf(document, trial, asCued(push), keep)]))
+  return new Map([...new Set(pushes)].map((push) => [push, cuedReference(document, trial, asCued(push), keep)]))
 }
 
 /** A reference with its first two derivatives in time. `value` depends on the slot, which grows by 1 in `pace` seconds. */
@@ -81,7 +81,7 @@ function compiledMotion(document: Document, trial: string, loop: string): Refere
   const layout = new Layout(graph)
   const time = layout.one()
   const out = layout.many(3)
-  const asked = askedOf(document, trial, loop, (_path, value) => value)(time)
+  const asked = cuedReference(document, trial, loop, (_path, value) => value)(time)
   const values = withDerivatives(asked, slotOf(time), 1).map((value, i) => ({ slot: slotOf(out[i]!), value }))
   const loaded = loadModule(printWasm({ slots: layout.slots, procedures: [{ name: 'motion', body: [assign(values)] }] }))
   const memory = loaded.memory()

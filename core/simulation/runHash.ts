@@ -12,14 +12,14 @@ export interface CompileChoices {
   readonly seed?: number
 }
 
-export function layersOf(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
+export function layersOn(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
   return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as AnyLayer[])
 }
 
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements and what is watched do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
   const { title: _title, watch: _watch, ...content } = valuesOf(trial, document.trials[trialName]!)
-  const layers = choices.layers ?? layersOf(content)
+  const layers = choices.layers ?? layersOn(content)
   return contentHash(
     withoutLabels({
       engineVersion,

@@ -4,7 +4,7 @@ import { partsIn, replaceAt } from '../document'
 import type { Document, Part } from '../document'
 import { farFromGround, lampCascade, lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { layersOn } from '../tests/oneMachine'
+import { realismWith } from '../tests/oneMachine'
 import { compile, findColumn, limitsHit, start } from './index'
 
 /** Reads the truth, without noise, with these layers, where rotors do not feel the ground. */
@@ -12,7 +12,7 @@ const plain = (document: Document, layers: readonly string[] = ['sampling', 'dri
   const loops = Object.entries(document.loops).map(([name, loop]) => [name, { ...loop, reads: 'true' }])
   const trials = Object.entries(document.trials).map(([name, trial]) => [
     name,
-    { ...trial, method: 'fixed', step: 0.0025, realism: layersOn(layers) },
+    { ...trial, method: 'fixed', step: 0.0025, realism: realismWith(layers) },
   ])
   return {
     ...farFromGround(document),
@@ -49,7 +49,7 @@ describe('a flight on its sensors', () => {
       name,
       { ...loop, reads: measured.has(name) && !/Speed/.test(name) ? 'measured' : 'true' },
     ])
-    const realism = layersOn(['sampling', 'driveDynamics', 'driveLimits', 'air', 'sensorErrors'])
+    const realism = realismWith(['sampling', 'driveDynamics', 'driveLimits', 'air', 'sensorErrors'])
     const trials = Object.entries(base.trials).map(([name, trial]) => [name, { ...trial, realism }])
     return {
       ...base,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Part } from '../document'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { linearPart } from '../tests/parts'
 import { compile, findColumn, start } from './index'
 
@@ -19,7 +19,7 @@ const document = (sensor: Record<string, unknown>, after = 20) =>
     { hold: loop },
     {
       ...{ cues: { up: { kind: 'stepCue', loop: 'hold', at: 0, by: 1 } }, after },
-      realism: layersOn(['sampling', 'sensorErrors']),
+      realism: realismWith(['sampling', 'sensorErrors']),
     },
   )
 const flown = (sensor: Record<string, unknown>, after = 20) => {

@@ -5,7 +5,7 @@ import { mechanismLayers } from '../machine'
 export type Values = Readonly<Record<string, unknown>>
 
 /** Realism of a machine that is no lifter, with only these layers on, and its estimators. */
-export function layersOn(on: readonly string[]): Part {
+export function realismWith(on: readonly string[]): Part {
   const all = ['sampling', ...mechanismLayers.map(({ name }) => name)]
   return { kind: 'realism', estimator: true, ...Object.fromEntries(all.map((name) => [name, on.includes(name)])) }
 }
@@ -16,7 +16,7 @@ const loopDefaults = {
 }
 const trialDefaults = {
   ...{ kind: 'trial', title: 'Run', machine: 'm', cues: {}, after: 1, method: 'fixed', step: 0.001, seed: 1, overrides: {} },
-  realism: layersOn(['sampling']),
+  realism: realismWith(['sampling']),
 }
 
 /** A document of one machine `m` with loops, and a trial `run`; what is left out of them is at its plainest. */

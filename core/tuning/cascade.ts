@@ -6,7 +6,7 @@ import { commandedLoop, seenBy } from '../control'
 import type { LinearEstimator } from '../control'
 import { between, minimalRealization, names } from '../linear'
 import type { StateSpace } from '../linear'
-import type { Reading } from './loopModel'
+import type { LawReading } from './loopModel'
 import { atPaceOf, eyesRead, isWhole, rateOfEye, readerOf } from './sight'
 import { ticker } from './ticker'
 import type { ClosedLoop, Given, Own, Ticker } from './ticker'
@@ -24,7 +24,7 @@ export interface CascadeRequest extends Own {
 }
 
 /** What a loop reads, sampled at its rate; its input is the command. */
-export interface Cascaded extends Reading {
+export interface Cascaded extends LawReading {
   /** The same with another push of the machine as second input, where that is asked for. */
   readonly disturbed: StateSpace | undefined
 }

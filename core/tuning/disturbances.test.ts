@@ -5,7 +5,7 @@ import { lamplighter } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine } from '../tests/oneMachine'
 import { typedPart } from '../tests/parts'
-import { designLoop, disturbancesOf, disturbedPlant, predict, recoveryFigures, spread, whoPushes } from './index'
+import { designLoop, disturbancesOf, disturbedPlant, predict, recoveryFigures, spreadOver, whoPushes } from './index'
 import type { LoopDesign, PredictionRequest } from './index'
 
 const checked = (document: Document) => expectDone(checkDocument(document)).resolved
@@ -113,7 +113,7 @@ describe('who pushes', () => {
 describe('a spread', () => {
   const document = mass()
   const answered = (paths: readonly string[], share: number, of = document) =>
-    spread(of, 'hold', paths, share, ({ model, gains }) =>
+    spreadOver(of, 'hold', paths, share, ({ model, gains }) =>
       predict(model, { gains, reference: () => [1, 0, 0], imbalance: 0, closed: true, until: 6 }),
     )
   const weight = 'constants.weight.value'

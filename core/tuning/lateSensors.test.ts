@@ -3,7 +3,7 @@ import { checkDocument } from '../check'
 import type { Document } from '../document'
 import { compile, findColumn, predictTrial, start } from '../simulation'
 import { expectDone } from '../tests/expectDone'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { analyse, designLoop, togetherFigures } from './index'
 
@@ -40,7 +40,7 @@ const documentOf = (sensor: { readonly rate: number; readonly delay?: number }, 
         {
           cues: { up: { kind: 'stepCue', loop: 'hold', at: 0.1, by: 1 } },
           after: 3,
-          realism: layersOn(['sampling', 'sensorErrors']),
+          realism: realismWith(['sampling', 'sensorErrors']),
         },
         estimators,
       ),
@@ -111,7 +111,7 @@ describe('a sensor that tells late', () => {
 
   it('takes no time where the layer of its errors is off', () => {
     const document = documentOf({ rate: 100, delay: 0.03 })
-    const off = { ...document, trials: { run: { ...document.trials.run!, realism: layersOn(['sampling']) } } } as Document
+    const off = { ...document, trials: { run: { ...document.trials.run!, realism: realismWith(['sampling']) } } } as Document
     expect(predicted(off)).toBeNear(predicted(documentOf({ rate: 100 })), { absolute: 1e-12 })
     expect(predicted(off)).toBeNear(flown(off), { absolute: 1e-8 })
   })

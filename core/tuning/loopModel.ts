@@ -44,7 +44,7 @@ export interface LoopModel {
 const models = new WeakMap<StateSpace, Map<string, LoopModel>>()
 
 /** What a law reads, sampled: `known` see `LoopModel`. */
-export interface Reading {
+export interface LawReading {
   readonly read: StateSpace
   readonly known: StateSpace | undefined
 }
@@ -60,7 +60,7 @@ export function loopModel(
   rate: number,
   delay: number,
   shown: ShownBy = { truth: 0, rate: plant.c.length > 1 ? 1 : undefined, signals: [], inner: undefined, rest: [], follow: [] },
-  reading?: Reading,
+  reading?: LawReading,
 ): LoopModel {
   const key = `${law.key} ${rate} ${delay} ${JSON.stringify(shown)}`
   let mine = models.get(plant)

@@ -9,7 +9,7 @@ import type { LoopDesign } from './design'
 import { loopSoftware } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
 import { estimatesOf, eyesRead, movedBy, rateOfEye, readerOf, toldBy, withRates } from './sight'
-import type { Estimate, Estimates } from './sight'
+import type { EstimateSource, EstimateSources } from './sight'
 
 /** A loop with what a trial asks of it. */
 export interface PlayedLoop extends Pick<PredictionRequest, 'reference' | 'switched'> {
@@ -31,7 +31,7 @@ export interface Beside {
   readonly watched: readonly string[]
 }
 
-export interface Together {
+export interface PredictedTogether {
   readonly loops: ReadonlyMap<string, Prediction>
   readonly watched: Readonly<Record<string, Float64Array>>
   /** s, of what is watched. */
@@ -54,7 +54,7 @@ export function predictTogether(
   until: number,
   eyes: readonly LinearEstimator[],
   beside: Beside | undefined,
-): Outcome<Together> {
+): Outcome<PredictedTogether> {
   const read = eyesRead(
     machine,
     loops.map(({ design }) => readerOf(design)),
@@ -194,7 +194,7 @@ function eyeOf(
 }
 
 /** What an estimator tells now; nothing of what is read as it truly is. */
-function told(eyes: readonly Eye[], one: Estimate | undefined): number | undefined {
+function told(eyes: readonly Eye[], one: EstimateSource | undefined): number | undefined {
   return one === undefined ? undefined : eyes[one.eye]!.told[one.row]!
 }
 
@@ -205,7 +205,7 @@ function playerOf(
   outputs: readonly string[],
   inputs: readonly string[],
   rateOf: (held: string) => string | undefined,
-  estimates: Estimates,
+  estimates: EstimateSources,
 ): Player {
   const { values, model, gains, forward, nominalPush } = design
   const dt = 1 / values.rate

@@ -7,7 +7,7 @@ import { usualIntegralCorner } from './tunings'
 import { compile, findColumn, predictTrial, start } from '../simulation'
 import { expectDone } from '../tests/expectDone'
 import { lampCascade } from '../tests/demo'
-import { layersOn, oneMachine } from '../tests/oneMachine'
+import { realismWith, oneMachine } from '../tests/oneMachine'
 import { bodyPart, jointPart, linearPart, mechanismPart } from '../tests/parts'
 import { responseFigures } from './figures'
 import { analyse, calmMap, designLoop, findings, predict, togetherFigures } from './index'
@@ -176,7 +176,7 @@ describe('a reading that a push moves at once', () => {
           ...{ tuning: { kind: 'typedGains', kp: 0.4, ki: 30, kd: 0 }, ...more },
         },
       },
-      { cues: up, after: 2, realism: layersOn(['sampling', 'viscous', 'sensorErrors']) },
+      { cues: up, after: 2, realism: realismWith(['sampling', 'viscous', 'sensorErrors']) },
     )
 
   it('is refused where the loop would go round within one sample, and the remedy does it', () => {

@@ -9,7 +9,7 @@ import type { LoopValues } from './loop'
 import type { LoopModel } from './loopModel'
 
 /** A quantity as an estimator tells it. */
-export interface Estimate {
+export interface EstimateSource {
   readonly eye: number
   readonly row: number
 }
@@ -20,7 +20,7 @@ export function isReadAs({ ofSensor }: LinearEstimator, reads: LoopValues['reads
 }
 
 /** Of several estimators of a quantity the last one is read. */
-function estimateOf(eyes: readonly LinearEstimator[], quantity: string, reads: LoopValues['reads']): Estimate | undefined {
+function estimateOf(eyes: readonly LinearEstimator[], quantity: string, reads: LoopValues['reads']): EstimateSource | undefined {
   const eye = eyes.map((one) => isReadAs(one, reads) && one.estimated.includes(quantity)).lastIndexOf(true)
   return eye < 0 ? undefined : { eye, row: eyes[eye]!.estimated.indexOf(quantity) }
 }
@@ -35,13 +35,13 @@ export function readerOf({ values, model }: { readonly values: LoopValues; reado
 }
 
 /** What a loop reads of estimators and sensors; nothing for what it reads as it truly is. */
-export interface Estimates {
-  readonly held: Estimate | undefined
-  readonly rate: Estimate | undefined
-  readonly signals: readonly (Estimate | undefined)[]
+export interface EstimateSources {
+  readonly held: EstimateSource | undefined
+  readonly rate: EstimateSource | undefined
+  readonly signals: readonly (EstimateSource | undefined)[]
 }
 
-export function estimatesOf(machine: Part, { holds, reads, signals }: Reader, eyes: readonly LinearEstimator[]): Estimates {
+export function estimatesOf(machine: Part, { holds, reads, signals }: Reader, eyes: readonly LinearEstimator[]): EstimateSources {
   const told = (quantity: string | undefined) => (quantity === undefined ? undefined : estimateOf(eyes, quantity, reads))
   return { held: told(holds), rate: told(findHeld(machine, holds)?.rate), signals: signals.map(told) }
 }

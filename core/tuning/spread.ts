@@ -69,7 +69,7 @@ const drawn = 300
  * gains as they are, and allocation as it knows the machine. `answer` predicts what is charted for a design. The gains of the
  * design stay: of every loop. `truth` makes the machine that a variation means; by itself, of its own numbers.
  */
-export function spread(
+export function spreadOver(
   document: Document,
   loop: string,
   paths: readonly string[],

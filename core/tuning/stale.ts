@@ -11,7 +11,7 @@ import { gainsAsTyped } from './spread'
 import { tune } from './tune'
 
 /** A place on the calm map. */
-export interface Place {
+export interface MapPlace {
   /** rad/s */
   readonly crossover: number
   /** rad */
@@ -21,9 +21,9 @@ export interface Place {
 /** Gains that were made for one place and now give another: the machine or a loop inside has changed, not they. */
 export interface StaleLoop {
   readonly name: string
-  readonly meant: Place
+  readonly meant: MapPlace
   /** Nothing where it no longer crosses over. */
-  readonly now: Place | undefined
+  readonly now: MapPlace | undefined
 }
 
 /** By so much a place must have moved: a share of the crossover, and rad. */
@@ -60,7 +60,7 @@ export function staleLoops(document: Document): readonly StaleLoop[] {
   })
 }
 
-function meantBy({ tuning }: Part): Place | undefined {
+function meantBy({ tuning }: Part): MapPlace | undefined {
   if ((tuning as Part).kind !== typedGains.name) return undefined
   const { crossover, phaseMargin, made } = valuesOf(typedGains, tuning as Part)
   // typed anew since then: they were made for nothing but themselves

@@ -8,7 +8,7 @@ import type { StateSpace } from '../linear'
 import type { LoopValues } from './loop'
 import type { Gains, LoopModel } from './loopModel'
 import { estimatesOf, movedBy, rateOfEye, readerOf, toldBy, withRates } from './sight'
-import type { Estimate, Estimates } from './sight'
+import type { EstimateSource, EstimateSources } from './sight'
 
 /** A loop that is closed while another one is designed. */
 export interface ClosedLoop {
@@ -282,10 +282,10 @@ interface ReadNow {
 /** Makes a loop's reading from outputs of the machine and from what estimators tell. */
 function reading(
   at: (output: string | undefined) => number,
-  estimates: Estimates,
+  estimates: EstimateSources,
   names: { readonly held: string; readonly rate: string | undefined; readonly signals: readonly string[] },
 ) {
-  const one = (name: string | undefined, estimate: Estimate | undefined) => {
+  const one = (name: string | undefined, estimate: EstimateSource | undefined) => {
     const output = at(name)
     return (shown: readonly number[], seen: readonly Seen[]): number =>
       estimate === undefined ? (output < 0 ? 0 : shown[output]!) : seen[estimate.eye]!.told[estimate.row]!

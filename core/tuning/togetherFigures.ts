@@ -5,7 +5,7 @@ import {
   channelMargins,
   complexSingularValues,
   frequencyGrid,
-  inScales,
+  inComplexScales,
   remembering,
   sensitivityOf,
   simultaneousMargin,
@@ -64,8 +64,8 @@ export function togetherFigures(document: Document, machine: string, cut: Cut): 
     const [l, s] = [gain(w), sensitivity(w)]
     if (l === undefined || s === undefined) return []
     const t = s.map((row, k) => row.map(({ re, im }, j) => complex((k === j ? 1 : 0) - re, -im)))
-    const gains = complexSingularValues(inScales(l, scales))
-    const [most, mostOther] = [s, t].map((m) => complexSingularValues(inScales(m, scales))[0]!) as [number, number]
+    const gains = complexSingularValues(inComplexScales(l, scales))
+    const [most, mostOther] = [s, t].map((m) => complexSingularValues(inComplexScales(m, scales))[0]!) as [number, number]
     return [{ w, gain: [gains[0]!, gains.at(-1)!], sensitivity: most, complementary: mostOther }]
   })
   const channels = channelMargins(gain, cuts.length, looked).map((margins, i) =>

@@ -8,7 +8,7 @@ import type { Database } from './connection'
 export class NewerSchema extends Error {}
 
 /** Brings the schema to the present version; leaves one of a newer edition untouched. */
-export async function migrate(db: Database): Promise<void> {
+export async function migrateDatabase(db: Database): Promise<void> {
   const known = Math.max(...readMigrationFiles({ migrationsFolder }).map(({ folderMillis }) => folderMillis))
   const there = await db.execute<{ there: string | null }>(sql`select to_regclass('drizzle.__drizzle_migrations')::text as there`)
   if (there.rows[0]?.there !== null) {

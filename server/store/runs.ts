@@ -16,7 +16,7 @@ export interface KeptRun {
   readonly madeAt: Date
 }
 
-export interface Piece {
+export interface RunPiece {
   readonly number: number
   readonly content: Uint8Array
 }
@@ -46,7 +46,7 @@ export function runStore({ db, transaction }: Connected) {
     },
 
     /** Keeps a piece; with the last one the run is complete. A piece that is here stays. */
-    async keepPiece(id: string, hash: string, { number, content }: Piece): Promise<{ complete: boolean }> {
+    async keepPiece(id: string, hash: string, { number, content }: RunPiece): Promise<{ complete: boolean }> {
       return transaction(async (tx) => {
         const [owner] = await tx
           .select({ pieces: run.pieces, complete: run.complete })

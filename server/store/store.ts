@@ -3,7 +3,7 @@ import { accessStore } from './access'
 import { assetStore } from './assets'
 import { connect } from './connection'
 import type { Address } from './connection'
-import { migrate } from './migrate'
+import { migrateDatabase } from './migrate'
 import { projectStore } from './projects'
 import { runStore } from './runs'
 import { sizesOf } from './sizes'
@@ -21,7 +21,7 @@ export function openStore(address: Address | string) {
   const runs = runStore(connected)
   return {
     close,
-    migrate: () => migrate(db),
+    migrate: () => migrateDatabase(db),
     sizes: () => sizesOf(db),
     async answers(): Promise<void> {
       await db.execute(sql`select 1`)

@@ -7,7 +7,7 @@ import { forms, locus, points, polesAndZeros } from './loops/looks'
 import { withLaw } from './loops/lawChoice'
 import { loopView } from './loops/loopView'
 import { columnsOfMap, rangeOfMap } from './loops/maps'
-import { meet } from './loops/meet'
+import { meetInSteps } from './loops/meet'
 import { newLoop } from './loops/newLoop'
 import { plantSeen } from './loops/plantSeen'
 import { rungsOf } from './loops/rungs'
@@ -23,7 +23,7 @@ export const questions = {
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, runHashes, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
-  ...{ rangeOfMap, columnsOfMap, meet, gentleStep },
+  ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }
 
 export type Questions = typeof questions

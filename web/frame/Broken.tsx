@@ -1,5 +1,5 @@
 import { isRouteErrorResponse, useLocation, useNavigate, useRouteError } from 'react-router'
-import { Kept } from './Kept'
+import { ProjectKept } from './ProjectKept'
 import { WaysBack } from './WaysBack'
 
 /** Shown where a page cannot be. */
@@ -19,7 +19,7 @@ export function Broken() {
         To the Yard
       </a>
       {!isUnknown && <WaysBack onAgain={() => void navigate(pathname, { replace: true })} />}
-      <Kept />
+      <ProjectKept />
     </main>
   )
 }

@@ -6,7 +6,7 @@ import { Header } from './Header'
 import { Help } from './Help'
 import { Notices } from './Notices'
 import { useKeyboard } from './keyboard'
-import { Kept } from './Kept'
+import { ProjectKept } from './ProjectKept'
 import { usePageTitle } from './usePageTitle'
 import { askAccess, useAccess } from '../state/access'
 
@@ -33,7 +33,7 @@ export function Frame() {
       </div>
       <CommandSearch />
       <Help />
-      <Kept />
+      <ProjectKept />
       <Toaster
         position="bottom-center"
         toastOptions={{

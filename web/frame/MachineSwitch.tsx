@@ -1,5 +1,5 @@
 import { labelOf } from '@calm-hand/core/kinds'
-import { ChoiceSlot } from '../sentence'
+import { ChoiceField } from '../sentence'
 import { chooseMachine, useMachineName } from '../state/chosenMachine'
 import { useOpen } from '../state/project'
 
@@ -17,7 +17,7 @@ export function MachineSwitch({ onChoose }: MachineSwitchProps) {
   return (
     <p className="px-4 pt-2.5 text-[13.5px]">
       Of the machines here{' '}
-      <ChoiceSlot
+      <ChoiceField
         label="machine that is looked at"
         value={name}
         options={Object.fromEntries(Object.entries(machines).map(([one, part]) => [one, labelOf(part, one)]))}

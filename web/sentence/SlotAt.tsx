@@ -25,11 +25,11 @@ import { edit, useSettled } from '../state/project'
 import { setValue, setValues } from '../state/edits'
 import { digitsOf } from '../units'
 import type { UnitSaid } from '../units'
-import { ChoiceSlot } from './ChoiceSlot'
-import { NamesSlot } from './NamesSlot'
-import { NumberSlot } from './NumberSlot'
-import { TableSlot } from './TableSlot'
-import { TextSlot } from './TextSlot'
+import { ChoiceField } from './ChoiceField'
+import { NamesField } from './NamesField'
+import { NumberField } from './NumberField'
+import { TableField } from './TableField'
+import { TextField } from './TextField'
 import { Toggle } from './Toggle'
 import { useSlotValue } from './useSlotValue'
 
@@ -78,7 +78,7 @@ export const SlotAt = memo(function SlotAt({
   switch (slot.type) {
     case 'number':
       return (
-        <NumberSlot
+        <NumberField
           path={path}
           also={also}
           label={slot.label}
@@ -91,7 +91,7 @@ export const SlotAt = memo(function SlotAt({
       )
     case 'vector':
       return (
-        <NumberSlot
+        <NumberField
           path={`${path}.${component ?? 0}`}
           also={also.map((one) => `${one}.${component ?? 0}`)}
           label={`${slot.label} ${slot.components[component ?? 0]}`}
@@ -102,12 +102,12 @@ export const SlotAt = memo(function SlotAt({
         />
       )
     case 'table':
-      return <TableSlot path={path} slot={slot} value={value as readonly (readonly (number | string)[])[]} {...said} />
+      return <TableField path={path} slot={slot} value={value as readonly (readonly (number | string)[])[]} {...said} />
     case 'formula':
-      return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula {...said} />
+      return <TextField path={path} label={slot.label} value={(value ?? '') as string} isFormula {...said} />
     case 'choice':
       return (
-        <ChoiceSlot
+        <ChoiceField
           path={path}
           label={slot.label}
           value={(value ?? slot.otherwise) as string}
@@ -120,10 +120,10 @@ export const SlotAt = memo(function SlotAt({
       return <Toggle label={slot.label} on={value === true} onChange={choose} />
     case 'name': {
       if (slot.of === 'text')
-        return <TextSlot path={path} label={slot.label} value={(value ?? '') as string} isFormula={false} {...said} />
+        return <TextField path={path} label={slot.label} value={(value ?? '') as string} isFormula={false} {...said} />
       if (slot.of === 'coordinates' || slot.of === 'drives' || slot.of === 'pushes')
         return (
-          <NamesSlot
+          <NamesField
             path={path}
             label={slot.label}
             value={(value ?? '') as string}
@@ -133,7 +133,7 @@ export const SlotAt = memo(function SlotAt({
           />
         )
       return (
-        <ChoiceSlot
+        <ChoiceField
           path={path}
           label={slot.label}
           value={(value ?? '') as string}
@@ -149,7 +149,7 @@ export const SlotAt = memo(function SlotAt({
         slot.kinds.map((kind) => [kind.name, 'label' in kind ? (kind as { label: string }).label : kind.says]),
       )
       return (
-        <ChoiceSlot
+        <ChoiceField
           path={path}
           label={slot.label}
           value={part.kind}

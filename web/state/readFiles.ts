@@ -5,7 +5,7 @@ import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
 import { buffersOf } from '../workers/buffersOf'
 import type { FileStart } from '../workers/fileStart'
-import type { Reading } from '../workers/reading'
+import type { Reading } from '../workers/fileReader'
 import { beginWork } from './work'
 
 /** Reads a mesh away from the interface, with its progress shown; it can be cancelled. */
@@ -34,7 +34,7 @@ type Ask<Value> = (
 
 /** In a worker of its own, which cancelling ends; in place where there are no workers. */
 async function apart<Value>(name: string, ask: Ask<Value>): Promise<Outcome<Value>> {
-  if (typeof Worker === 'undefined') return ask((await import('../workers/reading')).reading, () => undefined)
+  if (typeof Worker === 'undefined') return ask((await import('../workers/fileReader')).fileReader, () => undefined)
   const { signal, tell, end } = beginWork(`Reading ${name.split('/').at(-1)}`)
   const worker = new Worker(new URL('../workers/files.worker.ts', import.meta.url), { type: 'module' })
   const ended = new Promise<Outcome<Value>>((resolve) => {

@@ -4,7 +4,7 @@ import CodeMirror, { EditorView } from '@uiw/react-codemirror'
 import { useMemo } from 'react'
 import type { Problem } from '@calm-hand/core/document'
 import { look } from './look'
-import { markOf, namesIn } from './marks'
+import { markOf, namesTyped } from './marks'
 import { useLeavingNames } from './useLeavingNames'
 
 interface TextEditorProps {
@@ -20,7 +20,7 @@ export function TextEditor({ label, value, problems, onChange }: TextEditorProps
   const extensions = useMemo(
     () => [
       EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
-      autocompletion({ override: [namesIn] }),
+      autocompletion({ override: [namesTyped] }),
       linter(({ state }) => problems.map((problem) => markOf(state.doc, problem)), { delay: 0 }),
       look,
     ],

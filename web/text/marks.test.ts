@@ -1,7 +1,7 @@
 import { CompletionContext } from '@codemirror/autocomplete'
 import { EditorState, Text } from '@codemirror/state'
 import { describe, expect, it } from 'vitest'
-import { columnMark, markOf, namesAmong, namesIn } from './marks'
+import { columnMark, markOf, namesAmong, namesTyped } from './marks'
 
 const text = Text.of(["speed' = push / mass", 'A', '-1, 2', 'mass = = 3'])
 const problem = (where: string) => ({ where, what: 'It is no equation.', remedy: 'Write one.' })
@@ -28,7 +28,7 @@ describe('what is wrong with a text', () => {
 describe('names while one is typed', () => {
   const offered = (typed: string) => {
     const state = EditorState.create({ doc: typed })
-    return namesIn(new CompletionContext(state, typed.length, false))
+    return namesTyped(new CompletionContext(state, typed.length, false))
   }
 
   it('are those of the text, then the functions of formulas', () => {

@@ -5,7 +5,7 @@ import type { Problem } from '@calm-hand/core/document'
 import { formulaFunctions } from '@calm-hand/core/formula'
 
 /** Names that the text holds already, and functions of formulas. */
-export function namesIn(context: CompletionContext): CompletionResult | null {
+export function namesTyped(context: CompletionContext): CompletionResult | null {
   const begun = context.matchBefore(/[A-Za-z][A-Za-z0-9]*/)
   if (begun === null) return null
   const own = context.state.doc.toString().match(/[A-Za-z][A-Za-z0-9]*/g) ?? []

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react'
 import { roleOfLetter, strokes } from '../chart'
-import { TextSlot } from '../sentence'
+import { TextField } from '../sentence'
 import { takeLoops, unpin } from '../state/edits'
 import { edit, useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
@@ -34,14 +34,14 @@ export function Tray({ hint, hidden, onToggle }: TrayProps) {
               {...(onToggle === undefined ? {} : { onPress: () => onToggle(letter) })}
             />
             <span className="grow">
-              <TextSlot path={`tray.${letter}.title`} label={`name of ${letter}`} value={pin.title} isFormula={false} />
+              <TextField path={`tray.${letter}.title`} label={`name of ${letter}`} value={pin.title} isFormula={false} />
               {records[pin.run] === undefined && (
                 <span className="note">
                   {' '}
                   {gone.has(pin.run) ? 'its run is gone: take it back and run it again' : 'its run is on the way'}
                 </span>
               )}{' '}
-              <TextSlot
+              <TextField
                 path={`tray.${letter}.note`}
                 label={`note on ${letter}`}
                 value={pin.note ?? ''}

@@ -1,5 +1,5 @@
 import { expose } from 'comlink'
-import { reading } from './reading'
+import { fileReader } from './fileReader'
 
 /** One file a worker: cancelling ends it at once. */
-expose(reading)
+expose(fileReader)

@@ -3,7 +3,7 @@ import type { Document, Problem } from '@calm-hand/core/document'
 import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
-import { judgedRun, layersOf } from '@calm-hand/core/simulation'
+import { judgedRun, layersOn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
 import { createLastProgram } from './lastProgram'
@@ -29,7 +29,7 @@ const simulator = {
     const { document, program, simulation } = ready.value
     const compiled = performance.now()
     const part = document.trials[trial]!
-    const layers = layersOf(part as never)
+    const layers = layersOn(part as never)
     const record = judgedRun(document, program, simulation, {
       trial,
       seed: part.seed,

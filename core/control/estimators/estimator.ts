@@ -52,7 +52,7 @@ export interface EstimatorContext<Own = Part> {
 }
 
 /** A value that is worked out at a sample, and stays until the next. */
-export interface Kept {
+export interface SampledValue {
   readonly value: Scalar
   /** Before the first sample. */
   readonly start: Scalar
@@ -72,7 +72,7 @@ export interface Watched {
 export interface EstimatorRun {
   /** What it remembers from sample to sample, at the start. */
   readonly start: readonly Scalar[]
-  readonly step: (memory: readonly Scalar[]) => { readonly memory: readonly Scalar[]; readonly kept: readonly Kept[] }
+  readonly step: (memory: readonly Scalar[]) => { readonly memory: readonly Scalar[]; readonly kept: readonly SampledValue[] }
   /** What loops read of it, by quantity, and what else is worth a look. */
   readonly tells: (
     memory: readonly Scalar[],

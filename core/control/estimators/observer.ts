@@ -18,7 +18,7 @@ import {
 } from '../../linear'
 import type { StateSpace } from '../../linear'
 import { designLayers, findHeld, heldQuantities, measuringSensors, shortName } from '../../machine'
-import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
+import { upperTriangle, packedSize, predicted, fromUpperTriangle, updated } from '../kalman'
 import { whereItTurns } from '../operatingPoint'
 import { linearMachine } from '../plant'
 import type { EstimatorContext, EstimatorRun } from './estimator'
@@ -290,7 +290,7 @@ export function observerMemory({ a, varying }: Pick<ObserverDesign, 'a' | 'varyi
 /** What that memory holds at the start. */
 export function observerStart({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number[] {
   const none = a.map(() => 0)
-  return varying === undefined ? none : [...none, ...packed(times(identity(a.length), varying.start))]
+  return varying === undefined ? none : [...none, ...upperTriangle(times(identity(a.length), varying.start))]
 }
 
 /**
@@ -319,7 +319,7 @@ export function observerStep(
       moved.map((value, i) => add(value, row(update[i]!, innovations))),
       [],
     )
-  const p = unpacked(memory.slice(n), n)
+  const p = fromUpperTriangle(memory.slice(n), n)
   const grown = predicted({ x: a.map(() => [0]), p }, a, varying.process)
   const r = noises.map((noise, i) => noises.map((_, j) => (i === j ? noise * noise : 0)))
   const after = updated(
@@ -330,7 +330,7 @@ export function observerStep(
   )
   return result(
     moved.map((value, i) => add(value, after.x[i]![0]!)),
-    packed(after.p),
+    upperTriangle(after.p),
   )
 }
 

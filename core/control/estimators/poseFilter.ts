@@ -4,7 +4,7 @@ import { applied, attitude, minus, plus, product, quaternionOf, rotation, scaled
 import type { Quaternion, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { name, number } from '../../kinds'
-import { packed, packedSize, predicted, unpacked, updated } from '../kalman'
+import { upperTriangle, packedSize, predicted, fromUpperTriangle, updated } from '../kalman'
 import type { ScalarMatrix } from '../kalman'
 import { readingSensors } from './fresh'
 import { inertialOf, innovation, rateOfSensor, sinceLast } from './inertial'
@@ -151,7 +151,7 @@ export function poseStart(
 ): Scalar[] {
   const { startTilt, startSpeed, startPlace, startDrift } = start
   const spread = [startTilt, startSpeed, startPlace, startDrift].flatMap((one) => [square(one), square(one), square(one)])
-  return [...orientation, ...[0, 0, 0], ...position, ...[0, 0, 0], ...packed(diagonal(spread))]
+  return [...orientation, ...[0, 0, 0], ...position, ...[0, 0, 0], ...upperTriangle(diagonal(spread))]
 }
 
 /** One sample: moved by what the inertial sensor felt, then corrected by the heading and, where one has come, a fix. */
@@ -159,7 +159,7 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
   const { dt, noises } = inputs
   const q = memory.slice(0, 4) as unknown as Quaternion
   const [velocity, position, drift] = [vectorAt(memory, 4), vectorAt(memory, 7), vectorAt(memory, 10)]
-  const p = unpacked(memory.slice(13), errors)
+  const p = fromUpperTriangle(memory.slice(13), errors)
   const rates = minus(inputs.rates, drift)
   const r_world_body = rotation(q)
   const acceleration = minus(applied(r_world_body, inputs.specificForce), [0, 0, inputs.gravity])
@@ -209,7 +209,7 @@ export function poseFilterStep(memory: readonly Scalar[], inputs: PoseInputs): P
   const told = (k: number) => sum(fixRows[k]!.map((share, i) => mul(share, byHeading.x[i]![0]!)))
   const expected = [0, 1, 2].map((k) => sub(fixInnovation[k]!, told(k)))
   return {
-    memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...packed(after)],
+    memory: [...orientation, ...next.velocity, ...next.position, ...next.drift, ...upperTriangle(after)],
     rates: minus(inputs.rates, next.drift),
     innovations: { fix: fixInnovation, heading: headingInnovation },
     surprise: surpriseOf(byHeading.p, expected, noises.fixNoise),

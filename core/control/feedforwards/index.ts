@@ -1,7 +1,7 @@
 import { gravity } from './gravity'
 import { holding } from './holding'
 import { inverseDrive } from './inverseDrive'
-import { inverseDynamics } from './inverseDynamics'
+import { byInverseDynamics } from './inverseDynamics'
 import { measuredDisturbance } from './measuredDisturbance'
 import { plantInverse } from './plantInverse'
 import { referenceGains } from './referenceGains'
@@ -12,6 +12,6 @@ export { holding, measuredDisturbance }
 
 /** In the order people see. */
 export const feedforwards: readonly Feedforward[] = [
-  ...[holding, gravity, referenceGains, plantInverse, inverseDynamics],
+  ...[holding, gravity, referenceGains, plantInverse, byInverseDynamics],
   ...[inverseDrive, measuredDisturbance],
 ]

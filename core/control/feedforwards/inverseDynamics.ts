@@ -1,6 +1,6 @@
 import { defineFeedforward, forwardSlots } from './feedforward'
 
-export const inverseDynamics = defineFeedforward({
+export const byInverseDynamics = defineFeedforward({
   name: 'inverseDynamics',
   label: 'inverse dynamics',
   says: 'carries {scale} of what its motion takes',

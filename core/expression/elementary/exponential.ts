@@ -25,11 +25,11 @@ export function exponential(x: Scalar): Scalar {
   const c = sub(r, mul(t, polynomial(t, coefficients)))
   const value = add(1, add(sub(div(mul(r, c), sub(2, c)), low), high))
   const tiny = less(abs(x), 2 ** -54)
-  return select(tiny, add(1, x), scaled(value, k))
+  return select(tiny, add(1, x), timesPowerOfTwo(value, k))
 }
 
 /** value 2^k for an integer k from -2044 to 2046, through infinity or gradual underflow as needed. */
-export function scaled(value: Scalar, k: Scalar): Scalar {
+export function timesPowerOfTwo(value: Scalar, k: Scalar): Scalar {
   const half = primitive('floor', mul(k, 0.5))
   return mul(mul(value, primitive('powerOfTwo', half)), primitive('powerOfTwo', sub(k, half)))
 }

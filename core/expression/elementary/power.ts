@@ -1,6 +1,6 @@
 import { abs, add, and, atMost, div, equal, less, mul, neg, not, or, primitive, select, square, sub } from '../graph'
 import type { Flag, Scalar } from '../graph'
-import { scaled } from './exponential'
+import { timesPowerOfTwo } from './exponential'
 import { split } from './logarithm'
 import { polynomial } from './polynomial'
 
@@ -97,7 +97,7 @@ function powerOfTwo(high: Scalar, low: Scalar, outside: Flag): Scalar {
   const z2 = square(z)
   const t1 = sub(z, mul(z2, polynomial(z2, expCoefficients)))
   const r = sub(div(mul(z, t1), sub(t1, 2)), add(w, mul(z, w)))
-  return scaled(sub(1, sub(r, z)), n)
+  return timesPowerOfTwo(sub(1, sub(r, z)), n)
 }
 
 function isNotNumber(x: Scalar): Flag {

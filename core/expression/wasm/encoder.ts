@@ -73,7 +73,7 @@ export class Bytes {
   }
 }
 
-export function list(items: readonly (readonly number[])[]): number[] {
+export function vectorOf(items: readonly (readonly number[])[]): number[] {
   const bytes = unsigned(items.length)
   for (const item of items) for (const byte of item) bytes.push(byte)
   return bytes
@@ -108,7 +108,7 @@ export function encodeModule({ functions, exports, pages, data }: ModuleParts): 
   const signatures = [...new Set(functions.map(signature))]
   const types = signatures.map((key) => {
     const [count, gives] = key.split(':')
-    return [0x60, ...list(Array.from({ length: Number(count) }, () => [f64])), ...list(gives === 'number' ? [[f64]] : [])]
+    return [0x60, ...vectorOf(Array.from({ length: Number(count) }, () => [f64])), ...vectorOf(gives === 'number' ? [[f64]] : [])]
   })
   const module = new Bytes()
   module.push(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0)
@@ -118,7 +118,7 @@ export function encodeModule({ functions, exports, pages, data }: ModuleParts): 
     module.push(id)
     module.appendSized(content)
   }
-  const listed = (items: readonly (readonly number[])[]) => (content: Bytes) => content.push(...list(items))
+  const listed = (items: readonly (readonly number[])[]) => (content: Bytes) => content.push(...vectorOf(items))
   section(1, listed(types))
   section(3, listed(functions.map((body) => unsigned(signatures.indexOf(signature(body))))))
   section(5, listed([[0, ...unsigned(pages)]]))
@@ -143,7 +143,7 @@ function signature(body: FunctionBody): string {
 
 function encodedBody({ locals, code }: FunctionBody): Bytes {
   const content = new Bytes()
-  content.push(...list(locals.filter(([count]) => count > 0).map(([count, type]) => [...unsigned(count), type])))
+  content.push(...vectorOf(locals.filter(([count]) => count > 0).map(([count, type]) => [...unsigned(count), type])))
   content.append(code)
   content.push(0x0b)
   return content

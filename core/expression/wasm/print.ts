@@ -3,7 +3,7 @@ import { comparisons, connectives, primitives, uniformInstructions } from '../op
 import { lowering } from '../rebuild'
 import { schedule } from '../schedule'
 import { splitPairs } from './pairs'
-import { v128, vector, vectorOperations } from './vector'
+import { v128, vectorCodes, vectorOperations } from './vector'
 import { Bytes, encodeModule, f64, i32, i64, signed, unsigned } from './encoder'
 import type { Flag, Node, NumberNode, Operand, Scalar, SubFunction, Table } from '../graph'
 import type { PrimitiveName } from '../operations'
@@ -207,8 +207,8 @@ export class BodyPrinter {
       const [load, store] =
         count - at > 1
           ? [
-              [0xfd, vector.load],
-              [0xfd, vector.store],
+              [0xfd, vectorCodes.load],
+              [0xfd, vectorCodes.store],
             ]
           : [[0x2b], [0x39]]
       this.later(localGet, this.flags, address)
@@ -363,7 +363,7 @@ export class BodyPrinter {
   /** Two numbers become one vector. */
   private both([first, second]: readonly Scalar[], context: Context): void {
     if (typeof first === 'number' && typeof second === 'number') {
-      this.vector(vector.constant)
+      this.vector(vectorCodes.constant)
       this.bytes.double(first)
       this.bytes.double(second)
       return
@@ -371,15 +371,15 @@ export class BodyPrinter {
     const slots = [first, second].map((one) => (isPlainSlot(one!, context) ? one.index : undefined))
     if (slots[0] !== undefined && (slots[1] === slots[0] + 1 || slots[1] === slots[0])) {
       this.bytes.push(0x41, 0)
-      this.vector(slots[1] === slots[0] ? vector.loadTwice : vector.load, 3)
+      this.vector(slots[1] === slots[0] ? vectorCodes.loadTwice : vectorCodes.load, 3)
       this.bytes.unsigned(slots[0] * 8)
       return
     }
     this.operand(first!, context)
-    this.vector(vector.splat)
+    this.vector(vectorCodes.splat)
     if (first === second) return
     this.operand(second!, context)
-    this.vector(vector.replace, 1)
+    this.vector(vectorCodes.replace, 1)
   }
 
   private lane({ operands, index }: NumberNode, context: Context): void {
@@ -391,7 +391,7 @@ export class BodyPrinter {
       return
     }
     this.operand(of, context)
-    this.vector(vector.extract, index)
+    this.vector(vectorCodes.extract, index)
   }
 
   protected vector(...code: readonly number[]): void {
@@ -434,7 +434,7 @@ export class BodyPrinter {
   }
 
   protected load(slot: number, node: Node): void {
-    this.bytes.push(0x41, 0, ...(isWide(node) ? [0xfd, vector.load] : [0x2b]), 3)
+    this.bytes.push(0x41, 0, ...(isWide(node) ? [0xfd, vectorCodes.load] : [0x2b]), 3)
     this.bytes.unsigned(slot * 8)
     if (node.sort !== 'flag') return
     this.bytes.push(0x44)
@@ -443,7 +443,7 @@ export class BodyPrinter {
   }
 
   protected store(slot: number, wide: boolean): void {
-    this.bytes.push(...(wide ? [0xfd, vector.store] : [0x39]), 3)
+    this.bytes.push(...(wide ? [0xfd, vectorCodes.store] : [0x39]), 3)
     this.bytes.unsigned(slot * 8)
   }
 

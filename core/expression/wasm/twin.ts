@@ -1,5 +1,5 @@
 import { f64, signed } from './encoder'
-import { v128, vector, vectorOperations } from './vector'
+import { v128, vectorCodes, vectorOperations } from './vector'
 import { BodyPrinter, Printer, localGet, localSet } from './print'
 import { i64Constant } from '../operations'
 import { lowering } from '../rebuild'
@@ -26,7 +26,7 @@ class TwinBody extends BodyPrinter {
 
   protected override condition(condition: Flag): void {
     super.condition(condition)
-    this.vector(vector.anyTrue)
+    this.vector(vectorCodes.anyTrue)
   }
 
   protected override lowering(): Rebuilder {
@@ -38,7 +38,7 @@ class TwinBody extends BodyPrinter {
   }
 
   protected override copy(from: number, count: number): void {
-    this.vector(vector.extract, 0)
+    this.vector(vectorCodes.extract, 0)
     this.bytes.push(0xfc, 0x02, 0x41, 4, 0x74) // to i32, times 16
     this.integer(from * 16)
     this.integer(count * 16)
@@ -52,7 +52,7 @@ class TwinBody extends BodyPrinter {
   protected override operand(operand: Operand, context: Context): void {
     if (typeof operand === 'number') return this.constant(operand)
     if (typeof operand === 'boolean') {
-      this.vector(vector.constant, ...new Array<number>(16).fill(operand ? 0xff : 0))
+      this.vector(vectorCodes.constant, ...new Array<number>(16).fill(operand ? 0xff : 0))
       return
     }
     super.operand(operand, context)
@@ -70,12 +70,12 @@ class TwinBody extends BodyPrinter {
         return this.load(node.index)
       case 'select':
         operands([node.operands[1]!, node.operands[2]!, node.operands[0]!])
-        this.vector(vector.bitSelect)
+        this.vector(vectorCodes.bitSelect)
         return
       case 'copySign':
         operands(node.operands)
-        this.vector(vector.constant, ...magnitudeBits, ...magnitudeBits)
-        this.vector(vector.bitSelect)
+        this.vector(vectorCodes.constant, ...magnitudeBits, ...magnitudeBits)
+        this.vector(vectorCodes.bitSelect)
         return
       case 'callIf':
         return this.callIf(node, context)
@@ -90,12 +90,12 @@ class TwinBody extends BodyPrinter {
 
   protected override load(slot: number): void {
     this.bytes.push(0x41, 0)
-    this.vector(vector.load, 3)
+    this.vector(vectorCodes.load, 3)
     this.bytes.unsigned(slot * 16)
   }
 
   protected override store(slot: number): void {
-    this.vector(vector.store, 3)
+    this.vector(vectorCodes.store, 3)
     this.bytes.unsigned(slot * 16)
   }
 
@@ -115,12 +115,12 @@ class TwinBody extends BodyPrinter {
     const [condition, otherwise, ...given] = node.operands
     const [mask, plain] = [this.held(condition!, context), this.held(otherwise!, context)]
     this.number(localGet, mask)
-    this.vector(vector.anyTrue)
+    this.vector(vectorCodes.anyTrue)
     this.bytes.push(0x04, v128)
     const held = given.map((value) => this.held(value, context))
     for (const lane of lanes) {
       this.number(localGet, mask)
-      this.vector(vector.extractInteger, lane)
+      this.vector(vectorCodes.extractInteger, lane)
       this.bytes.push(...i64Constant(0n), 0x52, 0x04, f64)
       for (const local of held) this.laneOf(local, lane)
       this.bytes.push(0x10)
@@ -146,17 +146,17 @@ class TwinBody extends BodyPrinter {
 
   private laneOf(local: number, lane: number): void {
     this.number(localGet, local)
-    this.vector(vector.extract, lane)
+    this.vector(vectorCodes.extract, lane)
   }
 
   /** The first double makes a vector, the second goes into it. */
   private join(lane: 0 | 1): void {
-    if (lane === 0) this.vector(vector.splat)
-    else this.vector(vector.replace, 1)
+    if (lane === 0) this.vector(vectorCodes.splat)
+    else this.vector(vectorCodes.replace, 1)
   }
 
   private constant(value: number): void {
-    this.vector(vector.constant)
+    this.vector(vectorCodes.constant)
     this.bytes.double(value)
     this.bytes.double(value)
   }

@@ -1,7 +1,7 @@
 /** Two doubles in one value. W3C WebAssembly Core Specification 2.0: vector instructions, behind the prefix 0xfd. */
 export const v128 = 0x7b
 
-export const vector = {
+export const vectorCodes = {
   load: 0x00,
   loadTwice: 0x0a,
   store: 0x0b,

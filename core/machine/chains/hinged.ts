@@ -3,7 +3,7 @@ import type { Vector } from '../../algebra'
 import type { Part } from '../../document'
 import { betweenSlots } from '../effects/slots'
 import { axisSlot } from '../joints/slots'
-import { meeting, pointOf, square } from './points'
+import { meeting, pointView, squareRow } from './points'
 import { defineChain } from './chain'
 
 /** A hinge that closes a chain: the points are one, and the axis of one body is the axis of the other. */
@@ -19,8 +19,8 @@ export const hinged = defineChain({
     const axis = applied(to.pose.rotation, unit(part, 'toAxis'))
     const across = acrossAxis(unit(part, 'axis')).map((direction) => applied(from.pose.rotation, direction))
     return [
-      ...meeting(pointOf(from, scene.vector('fromAt')), pointOf(to, scene.vector('toAt'))),
-      ...across.map((direction) => square(from, direction, to, axis)),
+      ...meeting(pointView(from, scene.vector('fromAt')), pointView(to, scene.vector('toAt'))),
+      ...across.map((direction) => squareRow(from, direction, to, axis)),
     ]
   },
 })

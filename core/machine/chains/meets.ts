@@ -1,5 +1,5 @@
 import { betweenSlots } from '../effects/slots'
-import { meeting, pointOf } from './points'
+import { meeting, pointView } from './points'
 import { defineChain } from './chain'
 
 /** Two points of bodies stay together, whichever way they turn: a ball joint that closes a chain. */
@@ -10,5 +10,5 @@ export const meets = defineChain({
   about: 'Three equations: the points are one.',
   slots: { ...betweenSlots },
   rows: (scene, part) =>
-    meeting(pointOf(scene.body(part.from), scene.vector('fromAt')), pointOf(scene.body(part.to), scene.vector('toAt'))),
+    meeting(pointView(scene.body(part.from), scene.vector('fromAt')), pointView(scene.body(part.to), scene.vector('toAt'))),
 })

@@ -12,7 +12,7 @@ export interface PointView {
   readonly columns: readonly Vector[]
 }
 
-export function pointOf(body: BodyView, at: Vector): PointView {
+export function pointView(body: BodyView, at: Vector): PointView {
   const arm = applied(body.pose.rotation, at)
   return {
     body: body.name,
@@ -51,7 +51,7 @@ export function meeting(a: PointView, b: PointView): ChainRow[] {
 }
 
 /** One row: a direction of one body stays square to a direction of another. Both unit vectors in world axes. */
-export function square(a: BodyView, along: Vector, b: BodyView, across: Vector): ChainRow {
+export function squareRow(a: BodyView, along: Vector, b: BodyView, across: Vector): ChainRow {
   const lever = cross(along, across)
   const turning = minus(a.angular, b.angular)
   // along' = wa x along, across' = wb x across

@@ -1,7 +1,7 @@
 import { add, div, mul, sqrt, square, sub, sum } from '../../expression'
 import { dot, minus, scaled } from '../../algebra'
 import { betweenSlots, positive } from '../effects/slots'
-import { pointOf, pullApart } from './points'
+import { pointView, pullApart } from './points'
 import { defineChain } from './chain'
 
 /** Two points stay at a distance: a rod without mass, hinged at both ends. */
@@ -12,8 +12,8 @@ export const rod = defineChain({
   about: "One equation: the distance of the points is the rod's length.",
   slots: { ...betweenSlots, length: positive('length', 'm') },
   rows: (scene, part) => {
-    const a = pointOf(scene.body(part.from), scene.vector('fromAt'))
-    const b = pointOf(scene.body(part.to), scene.vector('toAt'))
+    const a = pointView(scene.body(part.from), scene.vector('fromAt'))
+    const b = pointView(scene.body(part.to), scene.vector('toAt'))
     const across = minus(a.position, b.position)
     const velocity = minus(a.velocity, b.velocity)
     const length = sqrt(sum(across.map((component) => square(component))))

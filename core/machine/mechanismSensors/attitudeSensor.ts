@@ -1,6 +1,6 @@
 import { attitude } from '../../algebra'
 import { name } from '../../kinds'
-import { attitudeOf } from './look'
+import { attitudeWanted } from './look'
 import { defineSensor, errorSlots } from './sensor'
 
 /** How a body is turned against the world. */
@@ -11,7 +11,7 @@ export const attitudeSensor = defineSensor({
   about:
     'Turns about z, then y, then x of a body against the world, as a reading of its attitude gives them; each errs by itself.',
   slots: { body: name({ label: 'body', of: 'body' }), ...errorSlots },
-  measures: ({ body }, look) => ['roll', 'pitch', 'heading'].map((value) => look.reading(...attitudeOf(body), value)),
+  measures: ({ body }, look) => ['roll', 'pitch', 'heading'].map((value) => look.reading(...attitudeWanted(body), value)),
   readings: () => ['roll', 'pitch', 'heading'].map((label) => ({ name: label, label, unit: 'rad' })),
   reads: (sight, part) => {
     const { roll, pitch, heading } = attitude(sight.axes(part.body))

@@ -1,13 +1,13 @@
 import { attitude } from '../../algebra'
 import { name, number, vector } from '../../kinds'
-import { attitudeOf } from './look'
+import { attitudeWanted } from './look'
 import { defineSensor, errorSlots } from './sensor'
-import type { Reading } from './sensor'
+import type { SensorReading } from './sensor'
 
 const axes = ['X', 'Y', 'Z'] as const
 const angles = ['roll', 'pitch', 'heading'] as const
 
-const readings: readonly Reading[] = [
+const readings: readonly SensorReading[] = [
   ...axes.map((axis) => ({ name: `rate${axis}`, label: `rate about ${axis.toLowerCase()}`, unit: 'rad/s' })),
   ...axes.map((axis) => ({ name: `force${axis}`, label: `specific force along ${axis.toLowerCase()}`, unit: 'm/s²' })),
   ...angles.map((angle) => ({ name: angle, label: angle, unit: 'rad' })),
@@ -47,7 +47,7 @@ export const inertialUnit = defineSensor({
   },
   measures: ({ body }, look) =>
     ['rollRate', 'pitchRate', 'yawRate', undefined, undefined, undefined, ...angles].map((value) =>
-      value === undefined ? undefined : look.reading(...attitudeOf(body), value),
+      value === undefined ? undefined : look.reading(...attitudeWanted(body), value),
     ),
   errors: (index) => errors[Math.floor(index / 3)]!,
   readings: () => readings,

@@ -11,15 +11,15 @@ export interface Look {
 }
 
 /** The attitude of a body against the world. */
-export function attitudeOf(body: unknown): readonly [string, (part: Part) => boolean] {
+export function attitudeWanted(body: unknown): readonly [string, (part: Part) => boolean] {
   return ['attitudeReading', (part) => part.body === body && part.from === ground]
 }
 
 /** The place of a point of a body in the world. */
-export function placeOf(body: unknown, at: unknown): readonly [string, (part: Part) => boolean] {
+export function placeWanted(body: unknown, at: unknown): readonly [string, (part: Part) => boolean] {
   return ['placeReading', (part) => part.body === body && part.from === ground && JSON.stringify(part.at) === JSON.stringify(at)]
 }
 
-export function lookAt(machine: Part, rateOf: Look['rateOf']): Look {
+export function lookOf(machine: Part, rateOf: Look['rateOf']): Look {
   return { rateOf, reading: (kind, matches, value) => findReading(machine, kind, matches, value) }
 }

@@ -1,5 +1,5 @@
 import { name, vector } from '../../kinds'
-import { placeOf } from './look'
+import { placeWanted } from './look'
 import { alongAxes, defineSensor, errorSlots } from './sensor'
 
 /** Where a point of a body is in the world. */
@@ -13,7 +13,7 @@ export const positionFix = defineSensor({
     at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }),
     ...errorSlots,
   },
-  measures: ({ body, at }, look) => ['east', 'north', 'height'].map((value) => look.reading(...placeOf(body, at), value)),
+  measures: ({ body, at }, look) => ['east', 'north', 'height'].map((value) => look.reading(...placeWanted(body, at), value)),
   readings: () => alongAxes('position along', 'm'),
   reads: (sight, part) => sight.point(part.body, sight.vector('at')).position,
 })

@@ -6,7 +6,7 @@ import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { Sight } from '../sight'
 import type { Look } from './look'
 
-export interface Reading {
+export interface SensorReading {
   /** Empty where there is one only. */
   readonly name: string
   readonly label: string
@@ -15,7 +15,7 @@ export interface Reading {
 }
 
 /** The same reading along each axis. */
-export function alongAxes(label: string, unit: string): readonly Reading[] {
+export function alongAxes(label: string, unit: string): readonly SensorReading[] {
   return ['x', 'y', 'z'].map((axis) => ({ name: axis, label: `${label} ${axis}`, unit }))
 }
 
@@ -25,7 +25,7 @@ type Sampled = Pick<typeof errorSlots, 'rate' | 'delay' | 'dropout'>
 /** A sort of sensor: what it would read if it were perfect. How it errs is the same for all: `errorSlots`. */
 export interface SensorKind<S extends Slots = Slots> extends Kind<S & Sampled> {
   readonly label: string
-  readonly readings: OfOwn<[part: PartOf<Kind<S & Sampled>>], readonly Reading[]>
+  readonly readings: OfOwn<[part: PartOf<Kind<S & Sampled>>], readonly SensorReading[]>
   /** Their values, in the same order. */
   readonly reads: OfOwn<[sight: Sight, part: PartOf<Kind<S & Sampled>>], readonly Scalar[]>
   /**

@@ -8,7 +8,7 @@ import { assemble, seatPose, structuralVector } from '../assemble'
 import type { Assembly } from '../assemble'
 import { actedOn, chainRowsOf, effectParts, gearedAssembly } from '../mechanismMotion'
 import type { Read } from '../read'
-import { biasEfforts, bodyPoses, effortsLeft, jacobianAt, massMatrix } from '../tree'
+import { biasEfforts, bodyPoses, effortsLeft, pointJacobian, massMatrix } from '../tree'
 import { World } from '../world'
 import { effortInput } from './efforts'
 import { pushPart } from './pushPart'
@@ -59,7 +59,7 @@ function directionOf({ machine, read, assembly, state, poses }: Standing, push: 
   const length = Math.sqrt(given[0] ** 2 + given[1] ** 2 + given[2] ** 2)
   const axis = applied(pose.rotation, scaled(given, 1 / length))
   const point = plus(pose.position, applied(pose.rotation, structuralVector(part.at as readonly number[], `${push}.at`, read)))
-  return jacobianAt(assembly.tree, state.q, seat.body, point, [...poses]).map(({ angular, linear }) =>
+  return pointJacobian(assembly.tree, state.q, seat.body, point, [...poses]).map(({ angular, linear }) =>
     dot(axis, part.sort === 'torque' ? angular : linear),
   )
 }

@@ -1,5 +1,5 @@
 export { biasEfforts, effortsLeft, inverseDynamics } from './inverseDynamics'
-export { bodyPoses, energies, jacobianAt, massAndCentre, momentum, positionRates } from './kinematics'
+export { bodyPoses, energies, pointJacobian, massAndCentre, momentum, positionRates } from './kinematics'
 export { forwardDynamicsDerivatives } from './derivatives'
 export { forwardDynamics } from './forwardDynamics'
 export { firstSpeeds, massMatrix, weightlessSpeed } from './massMatrix'

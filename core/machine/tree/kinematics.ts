@@ -33,7 +33,13 @@ export function bodyPoses(tree: Tree, q: readonly Scalar[]): Placement[] {
 }
 
 /** One column a speed: (angular, linear) velocity in world axes of the point of `body` that lies at `point`, world. */
-export function jacobianAt(tree: Tree, q: readonly Scalar[], body: number, point: Vector, poses = bodyPoses(tree, q)): Spatial[] {
+export function pointJacobian(
+  tree: Tree,
+  q: readonly Scalar[],
+  body: number,
+  point: Vector,
+  poses = bodyPoses(tree, q),
+): Spatial[] {
   const columns = new Array<Spatial>(speedCount(tree)).fill(still)
   const positions = byBody(tree, 'positions', q)
   const first = firstSpeeds(tree)

@@ -17,7 +17,7 @@ import {
   forwardDynamics,
   forwardDynamicsDerivatives,
   inverseDynamics,
-  jacobianAt,
+  pointJacobian,
   massMatrix,
   momentum,
   motionOf,
@@ -81,7 +81,7 @@ describe.each(joints.filter(({ speeds }) => speeds.length > 0))('the joint that 
           )
         })
       const measured = point(after).map((value, k) => (value - point(before)[k]!) / (2 * h))
-      const columns = jacobianAt(tree, made.q, i, point(at) as unknown as Vector)
+      const columns = pointJacobian(tree, made.q, i, point(at) as unknown as Vector)
       const computed = columns.reduce<Vector>((sum, { linear }, k) => plus(sum, scaled(linear, made.speeds[k]!)), [0, 0, 0])
       expect(computed).toBeNear(measured, { relative: 1e-7, absolute: 1e-8 }) // a central difference
     })

@@ -76,7 +76,7 @@ export function answerOf(
 }
 
 /** Of a step the figures of its response; of the cues of a trial those from where the last reference began. */
-export function figuresOf(answer: Prediction, { trial, stepSize, stepAt, motion }: Asked): ResponseFigures {
+export function stepFigures(answer: Prediction, { trial, stepSize, stepAt, motion }: Asked): ResponseFigures {
   const last = answer.t.at(-1) ?? 0
   return trial === undefined
     ? responseFigures(answer.t, answer.held, answer.push, stepAt, 0, stepSize)

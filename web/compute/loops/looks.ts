@@ -45,7 +45,7 @@ export interface FormCurve {
   readonly phase: readonly number[]
 }
 
-export interface Forms {
+export interface LoopForms {
   /** rad/s */
   readonly frequencies: readonly number[]
   /** As it is, sampled with its hold, and with fewer states where that can be. */
@@ -60,7 +60,7 @@ export interface Forms {
 const every = 4
 
 /** The plant that a loop sees as it is, sampled with its hold, and with `wanted` states, all but one where nothing is said. */
-export function forms(document: Document, loop: string, wanted: number | undefined): Forms | undefined {
+export function forms(document: Document, loop: string, wanted: number | undefined): LoopForms | undefined {
   const design = designLoop(document, loop)
   if (design.kind === 'refused') return undefined
   const { model } = design.value

@@ -37,7 +37,7 @@ import type {
   WishName,
 } from '@calm-hand/core/tuning'
 import { disturbedBy } from '../../stations/loops/disturbedBy'
-import { answerOf, askedOf, figuresOf, referenceLine } from './asked'
+import { answerOf, askedOf, stepFigures, referenceLine } from './asked'
 import type { Asked, AskedFor, Line } from './asked'
 
 /** An answer with what was asked at its times. */
@@ -196,7 +196,7 @@ function wordsOf({ trial, stepSize, stepAt, disturbance }: Asked): AskedFor {
 }
 
 /** An answer with what was asked at its times. */
-export function answered(answer: Prediction, { motion }: Asked): Answered {
+export function withWanted(answer: Prediction, { motion }: Asked): Answered {
   return { ...answer, wanted: answer.t.map((t) => motion(t)[0]) }
 }
 
@@ -213,10 +213,10 @@ function judged(
   const shown = answer(asked)
   const isDisturbed = asked.disturbance !== undefined
   const asReference = isDisturbed ? answer(step) : shown
-  const figures = figuresOf(asReference, step)
+  const figures = stepFigures(asReference, step)
   const wishes = Object.keys(keptBy(part)) as WishName[]
   return {
-    ...{ design: shownDesign(part, design, analysis), analysis, step: answered(shown, asked), figures },
+    ...{ design: shownDesign(part, design, analysis), analysis, step: withWanted(shown, asked), figures },
     beyondRest: asReference.push.reduce((most, value) => Math.max(most, Math.abs(value - nominalPush)), 0),
     recovery: isDisturbed ? recoveryFigures(shown.t, shown.held, asked.stepAt) : undefined,
     findings: findings({ design, analysis, figures, step: shown, stepSize: step.stepSize }),

@@ -15,7 +15,7 @@ export interface MeetRequest {
  * A crossover and margin that keep requirements; with `ranges` also with every parameter at either end of its range.
  * `onStep` is told how much is surely done and says whether to go on; nothing is found where it does not.
  */
-export async function meet(
+export async function meetInSteps(
   document: Document,
   loop: string,
   { wishes, stepSize, ranges }: MeetRequest,

@@ -2,7 +2,7 @@ import { machinesWithParameters } from '@calm-hand/core'
 import { knownAs, withTrueNumbers } from '@calm-hand/core/control'
 import { done } from '@calm-hand/core/document'
 import type { Document, Outcome, Part } from '@calm-hand/core/document'
-import { spread } from '@calm-hand/core/tuning'
+import { spreadOver } from '@calm-hand/core/tuning'
 import type { LoopDesign, Spread, Variation } from '@calm-hand/core/tuning'
 import { answerOf, askedOf } from './asked'
 import type { AskedFor } from './asked'
@@ -22,7 +22,7 @@ export function spreadOf(
   const answer = (design: LoopDesign, of: Document) =>
     answerOf(design, askedOf(of, loop, asked), window, { feedback: design.values.closed, feedforward: undefined })
   const name = document.loops[loop]!.machine
-  const found = spread(document, loop, paths, share, answer, truths(document, written, name))
+  const found = spreadOver(document, loop, paths, share, answer, truths(document, written, name))
   return found.kind === 'done' ? found.value : found.problems[0]!.what
 }
 

@@ -1,9 +1,9 @@
 import type { Document } from '@calm-hand/core/document'
 import { designLoop, followingFigures } from '@calm-hand/core/tuning'
 import type { FollowingFigures, ResponseFigures } from '@calm-hand/core/tuning'
-import { answerOf, askedOf, figuresOf } from './asked'
+import { answerOf, askedOf, stepFigures } from './asked'
 import type { AskedFor, Halves } from './asked'
-import { answered } from './loopView'
+import { withWanted } from './loopView'
 import type { Answered } from './loopView'
 
 /** A loop run with some of its halves, and what its answer shows. */
@@ -27,8 +27,8 @@ export function ways(
   return halves.map((one) => {
     const answer = answerOf(design.value, asked, window, one)
     return {
-      answer: answered(answer, asked),
-      figures: figuresOf(answer, asked),
+      answer: withWanted(answer, asked),
+      figures: stepFigures(answer, asked),
       following: followingFigures(answer.t, answer.held, (t) => asked.motion(t)[0]),
     }
   })
@@ -47,6 +47,6 @@ export function earlier(
     const design = designLoop(one, loop)
     if (design.kind === 'refused') return undefined
     const halves = { feedback: design.value.values.closed, feedforward: undefined }
-    return answered(answerOf(design.value, asked, window, halves), asked)
+    return withWanted(answerOf(design.value, asked, window, halves), asked)
   })
 }

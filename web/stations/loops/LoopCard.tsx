@@ -9,7 +9,7 @@ import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findHeld, shortName } from '@calm-hand/core/machine'
 import { Phrase } from '../../frame/Phrase'
-import { NumberSlot, SlotAt } from '../../sentence'
+import { NumberField, SlotAt } from '../../sentence'
 import { rename } from '../../state/labels'
 import { edit, useOpen, useSettled } from '../../state/project'
 import { Chip, Tray } from '../../tray/Tray'
@@ -285,7 +285,7 @@ function Gains({ loop, view, now }: { readonly loop: string; readonly view: Loop
               row < 0 ? (
                 <SlotAt path={`${path}.${gain}`} />
               ) : (
-                <NumberSlot
+                <NumberField
                   path={`${path}.states.${row}.0`}
                   label={`gain on ${seen(machine, gain).label}`}
                   unit=""
@@ -336,7 +336,7 @@ function Deviations({ path, signals, now }: DeviationsProps) {
       {signals.map(({ name, label, unit }, i) => (
         <div key={name} className="ledger-row">
           <span>{label}</span>
-          <NumberSlot
+          <NumberField
             path={`${path}.deviations.${i}.0`}
             label={`deviation of ${label}`}
             unit={motionUnit(unit)}

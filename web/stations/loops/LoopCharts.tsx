@@ -2,12 +2,12 @@ import { memo, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 import { Band, Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
-import { ChoiceSlot } from '../../sentence'
+import { ChoiceField } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
 import type { Envelope, Spread } from '@calm-hand/core/tuning'
 import { AtCursor } from './AtCursor'
-import { CalmMap } from './CalmMap'
+import { CalmMapChart } from './CalmMapChart'
 import { capital } from './capital'
 import { combinations } from '../../compute/loops/combinations'
 import type { Answered, Judged, LoopView } from '../../compute/loops/loopView'
@@ -99,7 +99,7 @@ export const LoopCharts = memo(function LoopCharts({
           </div>
         ) : (
           <div className={`grow grid gap-y-1 min-h-0 ${hasMap ? 'grid-rows-[5fr_3fr_4fr]' : 'grid-rows-2'}`}>
-            {hasMap && <CalmMap document={document} loop={loop} view={view} />}
+            {hasMap && <CalmMapChart document={document} loop={loop} view={view} />}
             {now.analysis.notLinear === undefined ? (
               <>
                 <GainChart {...{ now, pinned, spread }} />
@@ -311,7 +311,7 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
       series={series}
       heading={
         <h3 className="whitespace-nowrap">
-          <ChoiceSlot
+          <ChoiceField
             label="what is drawn"
             value={isError ? 'error' : 'held'}
             options={{ held: capital(label), error: `${capital(label)} error` }}
@@ -319,7 +319,7 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
           />{' '}
           <span className="font-normal text-mist">{shownUnit(unit)}</span>{' '}
           <span className="font-normal text-[12px]">
-            <ChoiceSlot
+            <ChoiceField
               label="what is asked"
               value={disturbance === undefined ? (trial ?? '') : `${disturbedBy}${disturbance.name}`}
               options={{

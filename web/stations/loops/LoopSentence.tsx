@@ -7,7 +7,7 @@ import { ProblemItem } from '../../frame/ProblemItem'
 import { stationOf } from '../../frame/places'
 import { setValue } from '../../state/edits'
 import { edit, useOpen, useSettled } from '../../state/project'
-import { ChoiceSlot, Sentence, SlotAt, Words } from '../../sentence'
+import { ChoiceField, Sentence, SlotAt, Words } from '../../sentence'
 import { withUnit } from '../../units'
 import { MeetRequirements } from './MeetRequirements'
 import { askOnce } from '../../state/askOnce'
@@ -45,7 +45,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
         className="text-[15px] leading-[27px]"
         own={{
           law: (
-            <ChoiceSlot
+            <ChoiceField
               label="law"
               value={law.kind}
               options={lawNames}
@@ -94,7 +94,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
         </p>
         {tuning.kind in methods && (
           <span className="text-[12.5px]">
-            <ChoiceSlot label="where gains come from" value={tuning.kind} options={methods} onChoose={takeOver} />
+            <ChoiceField label="where gains come from" value={tuning.kind} options={methods} onChoose={takeOver} />
           </span>
         )}
         {requirement.name in methods && !hasOneGain && <MeetRequirements loop={loop} view={view} />}

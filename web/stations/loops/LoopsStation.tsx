@@ -23,7 +23,7 @@ import { LoopCard } from './LoopCard'
 import { LoopCharts } from './LoopCharts'
 import { LoopSentence } from './LoopSentence'
 import { PhaseAccount } from './PhaseAccount'
-import { Kept } from './Kept'
+import { KeptAnswerList } from './KeptAnswerList'
 import { SpreadSection } from './SpreadSection'
 import { retune } from './retune'
 import { useKept } from './useKept'
@@ -110,7 +110,7 @@ function Loops({ loop }: { readonly loop: string }) {
               />
             </PanelBoundary>
             <div>
-              <Kept kept={kept} />
+              <KeptAnswerList kept={kept} />
               <PhaseAccount view={view} />
             </div>
           </div>

@@ -10,7 +10,7 @@ import { useAnswer } from '../../compute'
 import type { PlantForm, SeenPlant } from '../../compute/loops/plantSeen'
 import type { Judged, LoopView } from '../../compute/loops/loopView'
 import { download } from '../../state/download'
-import { ChoiceSlot, Toggle } from '../../sentence'
+import { ChoiceField, Toggle } from '../../sentence'
 import { DataTable } from '../../table'
 import type { TableColumn } from '../../table'
 import { digitsOf } from '../../units'
@@ -68,7 +68,7 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
       {points.length > 0 && (
         <p className="pt-1">
           About{' '}
-          <ChoiceSlot
+          <ChoiceField
             label="operating point that is looked at"
             value={elsewhere ?? designed}
             options={{
@@ -89,7 +89,7 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
       )}
       <p className="pt-1">
         Below,{' '}
-        <ChoiceSlot label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as PlantForm)} />
+        <ChoiceField label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as PlantForm)} />
       </p>
       {chosen?.kind === 'done' && (
         <>

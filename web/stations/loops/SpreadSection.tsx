@@ -3,7 +3,7 @@ import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { machineNumbers } from '@calm-hand/core/machine'
 import type { SpreadChoice, SpreadState } from '../../state/spreads'
-import { ChoiceSlot } from '../../sentence'
+import { ChoiceField } from '../../sentence'
 import { parameterWords } from '../parameterWords'
 
 interface SpreadSectionProps {
@@ -30,7 +30,7 @@ export function SpreadSection({ machine, parameters, choice, state, onChoose }: 
       <h3 className="pb-1">Spread</h3>
       <p>
         Numbers of the machine within{' '}
-        <ChoiceSlot
+        <ChoiceField
           label="how far they may lie off"
           value={String(choice.share)}
           options={shares}
@@ -56,7 +56,7 @@ export function SpreadSection({ machine, parameters, choice, state, onChoose }: 
       </ul>
       <p className="flex items-center gap-1 text-kelp">
         <Plus size={13} />
-        <ChoiceSlot
+        <ChoiceField
           label="another number that varies"
           value=""
           options={{ '': 'a number', ...left }}

@@ -6,7 +6,7 @@ import type { Naming } from '@calm-hand/core/letters'
 import { bodiesOf, isBodiless, shortName } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
-import { ChoiceSlot } from '../../sentence'
+import { ChoiceField } from '../../sentence'
 import { useLetters } from '../../state/reports'
 import { FreeBody } from './mechanism/FreeBody'
 
@@ -51,7 +51,7 @@ export function LettersTab({ name, document, written, report, body }: LettersTab
         {!isBodiless(machine) && (
           <span>
             Letters for{' '}
-            <ChoiceSlot label="letters" value={naming} options={namings} onChoose={(next) => setNaming(next as Naming)} />.
+            <ChoiceField label="letters" value={naming} options={namings} onChoose={(next) => setNaming(next as Naming)} />.
           </span>
         )}
         <span className="grow" />

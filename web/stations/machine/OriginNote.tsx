@@ -1,14 +1,14 @@
 import { partAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { originOf, originState } from '@calm-hand/core/machine'
-import type { Origin } from '@calm-hand/core/machine'
+import type { ShelfOrigin } from '@calm-hand/core/machine'
 import { edit } from '../../state/project'
 import { setValue } from '../../state/edits'
 import { useShelf } from '../../state/kept'
 
 /** Where a copy was taken from, and what has become of the original; one step takes its numbers again. */
 export function OriginNote({ path, part }: { readonly path: string; readonly part: Part }) {
-  const origin = part.origin as Origin | undefined
+  const origin = part.origin as ShelfOrigin | undefined
   const { data: projects } = useShelf(origin !== undefined)
   if (origin === undefined) return null
   const original = projects?.find(({ id }) => id === origin.project)?.document
@@ -32,7 +32,7 @@ export function OriginNote({ path, part }: { readonly path: string; readonly par
 }
 
 /** Numbers of the original; names of what it acts on stay those of the copy. */
-function takenAgain(copy: Part, original: Part, origin: Origin): Part {
+function takenAgain(copy: Part, original: Part, origin: ShelfOrigin): Part {
   const { origin: _older, ...values } = original
   const kept = Object.entries(copy).filter(([slot, value]) => typeof value === 'string' && slot !== 'kind')
   const joint = copy.joint !== null && typeof copy.joint === 'object' ? { joint: copy.joint } : {}

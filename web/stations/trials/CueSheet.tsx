@@ -4,7 +4,7 @@ import { blankPart } from '@calm-hand/core/kinds'
 import { asCued, cuedPush } from '@calm-hand/core/control'
 import { findHeld, findPush, pushesOf } from '@calm-hand/core/machine'
 import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
-import { ChoiceSlot, Sentence, SlotAt } from '../../sentence'
+import { ChoiceField, Sentence, SlotAt } from '../../sentence'
 import { loopLabel } from '../../state/labels'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
@@ -109,7 +109,7 @@ const unitsAfter = { by: '', speed: '/s', acceleration: '/s²', jerk: '/s³' } a
 function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part }) {
   return (
     <span className="text-[12.5px] leading-[25px] px-2 whitespace-nowrap">
-      <ChoiceSlot
+      <ChoiceField
         label="course of the cue"
         value={cue.kind}
         options={labels}

@@ -6,7 +6,7 @@ import { changedParameter, override, trial as trialKind } from '@calm-hand/core/
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'
 import type { UnitSaid } from '../../units'
-import { Sentence, SlotAt, TextSlot, Toggle } from '../../sentence'
+import { Sentence, SlotAt, TextField, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { Tray } from '../../tray/Tray'
@@ -76,7 +76,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
                 aria-current="true"
               >
                 <span className="grow">
-                  <TextSlot path={`${path}.title`} label="name of this trial" value={title} isFormula={false} />
+                  <TextField path={`${path}.title`} label="name of this trial" value={title} isFormula={false} />
                 </span>
                 <button className={iconButton} aria-label="Copy this trial" title="Copy this trial" onClick={onCopy}>
                   <Copy size={14} />

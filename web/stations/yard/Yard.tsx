@@ -5,7 +5,7 @@ import { judge } from '../../state/judge'
 import { askAnew, useStoredProjects } from '../../state/kept'
 import type { StoredProject } from '../../state/server'
 import { useProject } from '../../state/project'
-import { ChoiceSlot } from '../../sentence/ChoiceSlot'
+import { ChoiceField } from '../../sentence/ChoiceField'
 import { Bin } from './Bin'
 import { YardMenu } from './YardMenu'
 import { shownProjects } from './yardEdits'
@@ -47,7 +47,7 @@ export function Yard() {
             />
             <span className="grow" />
             <span className="note">in the order of</span>
-            <ChoiceSlot
+            <ChoiceField
               label="order of the yard"
               value={order}
               options={orders}

@@ -10,7 +10,7 @@ import { Stale } from '../Stale'
 import { TooClose } from '../TooClose'
 import { WhenAllClose } from '../WhenAllClose'
 import { Arc, FactMark, Ruler, RungMark } from './marks'
-import { factsOf, movesOf, separations, spread } from './rungs'
+import { factsOf, movesOf, separations, setApart } from './rungs'
 import { height, most, scaleFor } from './scale'
 
 interface LadderProps {
@@ -34,7 +34,7 @@ export const Ladder = memo(function Ladder({ document, chosen, onChoose }: Ladde
   const standing = rungs.flatMap(({ name, crossover }) =>
     crossover === undefined ? [] : [{ name, crossover, at: scale.y(crossover) }],
   )
-  const labels = spread(standing)
+  const labels = setApart(standing)
   const byName = new Map(rungs.map((rung) => [rung.name, rung]))
   const pairs = separations(rungs)
 

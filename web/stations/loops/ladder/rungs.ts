@@ -85,7 +85,7 @@ function lagOf(machine: Part): number {
 }
 
 /** Label places at least 24 px apart, as near as may be to their rungs. */
-export function spread(places: readonly { readonly name: string; readonly at: number }[]): ReadonlyMap<string, number> {
+export function setApart(places: readonly { readonly name: string; readonly at: number }[]): ReadonlyMap<string, number> {
   const apart = 25
   const sorted = [...places].sort((a, b) => a.at - b.at).map((place) => ({ ...place }))
   for (let i = 1; i < sorted.length; i++) sorted[i]!.at = Math.max(sorted[i]!.at, sorted[i - 1]!.at + apart)

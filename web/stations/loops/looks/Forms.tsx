@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useAnswer } from '../../../compute'
 import { Chart, VerticalMark, niceDomain, niceTicks } from '../../../chart'
 import type { Series, SeriesRole } from '../../../chart'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { frequencyAxis } from './axes'
 import type { LookProps } from './look'
 
@@ -23,7 +23,7 @@ export function Forms({ document, loop, now }: LookProps) {
     <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_5fr_4fr] min-h-0">
       <p className="text-[12px] leading-[18px] pl-1">
         Beside it with{' '}
-        <ChoiceSlot
+        <ChoiceField
           label="how many states are kept"
           value={String(order)}
           options={orders}

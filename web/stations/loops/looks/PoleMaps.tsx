@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react'
 import { useAnswer } from '../../../compute'
 import type { Over } from '../../../compute/loops/looks'
 import { Chart, HorizontalMark, Points, VerticalMark } from '../../../chart'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { plainAxis } from './axes'
 import type { LookProps } from './look'
 
@@ -96,7 +96,7 @@ export function Locus({ document, loop, view, now }: LookProps) {
       title="Root locus"
       said={
         <span className="font-normal text-[12px]">
-          over <ChoiceSlot label="what changes" value={chosen} options={options} onChoose={setOver} />
+          over <ChoiceField label="what changes" value={chosen} options={options} onChoose={setOver} />
         </span>
       }
       summary={`Closed-loop poles of ${view.quantity.label} over ${options[chosen as keyof typeof options]}.`}

@@ -5,7 +5,7 @@ import { Nyquist } from './Nyquist'
 import { Locus, PolesAndZeros } from './PoleMaps'
 import { RateLanes } from './RateLanes'
 import { Sensitivity } from './Sensitivity'
-import { Together } from './Together'
+import { TogetherLook } from './TogetherLook'
 import type { LookProps } from './look'
 
 /** Ways to look at a loop beside its map, gain and phase. */
@@ -16,6 +16,6 @@ export const looks: Readonly<Record<string, { readonly label: string; readonly L
   poles: { label: 'Poles', Look: PolesAndZeros },
   locus: { label: 'Locus', Look: Locus },
   forms: { label: 'Forms', Look: Forms },
-  together: { label: 'Together', Look: Together },
+  together: { label: 'Together', Look: TogetherLook },
   lanes: { label: 'Lanes', Look: RateLanes },
 }

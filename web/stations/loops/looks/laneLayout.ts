@@ -18,7 +18,7 @@ export interface Ribbon {
   readonly commands: string | undefined
 }
 
-export interface Lane {
+export interface RateLane {
   /** Hz */
   readonly rate: number
   readonly top: number
@@ -26,7 +26,7 @@ export interface Lane {
 }
 
 export interface Lanes {
-  readonly lanes: readonly Lane[]
+  readonly lanes: readonly RateLane[]
   readonly ribbons: readonly Ribbon[]
   readonly width: number
   readonly height: number
@@ -43,7 +43,7 @@ export function laneLayout(document: Document, machine: string): Lanes {
   const loops = Object.entries(document.loops).filter(([, part]) => part.machine === machine)
   const depthOf = (name: string) => loops.filter(([other]) => innerLoops(document, other).includes(name)).length
   const rates = [...new Set(loops.map(([, part]) => part.rate))].sort((a, b) => a - b)
-  const lanes: Lane[] = []
+  const lanes: RateLane[] = []
   const ribbons: Ribbon[] = []
   let top = 0
   for (const rate of rates) {

@@ -17,7 +17,7 @@ import { LedgerRow } from '../LedgerRow'
 import { OperatingPoints } from '../OperatingPoints'
 import { Parameters } from '../Parameters'
 import { PartGroup } from '../PartGroup'
-import { Together } from '../Together'
+import { SharedSlots } from '../SharedSlots'
 
 interface BodilessPartsProps {
   readonly path: string
@@ -39,7 +39,7 @@ export function BodilessParts({ path, machine, chosen, onChoose }: BodilessParts
   const groups = { path, machine, chosen, onChoose, fresh }
   return (
     <div>
-      <Together path={path} />
+      <SharedSlots path={path} />
       <PartGroup title="Inputs" group="inputs" kinds={[plainInput]} {...groups} />
       <PartGroup title="States" group="states" kinds={[isTyped ? equationState : nominalState]} {...groups} />
       <PartGroup title="Outputs" group="outputs" kinds={[isTyped ? equationOutput : nominalSignal]} {...groups} />

@@ -1,6 +1,6 @@
 import type { Part } from '@calm-hand/core/document'
 import { frameBetween, ground, shortName } from '@calm-hand/core/machine'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { digitsOf, withUnit } from '../../../units'
 import { frameOf } from './usePose'
 import type { Pose } from './usePose'
@@ -24,7 +24,7 @@ export function FrameDistance({ machine, pose, chosen, other, onOther }: FrameDi
     <p className="text-[13px] pt-1" aria-label="Distance between frames">
       <b className="font-semibold">{shortName(chosen, machine)}</b> lies{' '}
       <span className="number">{withUnit(distance, 'm', 4)}</span> from{' '}
-      <ChoiceSlot
+      <ChoiceField
         label="frame"
         value={other}
         options={Object.fromEntries(bodies.map((name) => [name, shortName(name, machine)]))}

@@ -21,7 +21,7 @@ import {
   surroundings,
 } from '@calm-hand/core/machine'
 import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
-import { ChoiceSlot, SlotAt } from '../../../sentence'
+import { ChoiceField, SlotAt } from '../../../sentence'
 import { askOnce } from '../../../state/askOnce'
 import { edit, useOpen, useProject } from '../../../state/project'
 import { useShelf } from '../../../state/kept'
@@ -32,7 +32,7 @@ import { NameField } from '../NameField'
 import { OriginNote } from '../OriginNote'
 import { Opener, PartGroup } from '../PartGroup'
 import { ShelfPicker } from '../ShelfPicker'
-import { Together } from '../Together'
+import { SharedSlots } from '../SharedSlots'
 import { OperatingPoints } from '../OperatingPoints'
 import { Parameters } from '../Parameters'
 import { MassFrom } from './MassFrom'
@@ -51,7 +51,7 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
   const groups = { path, machine, chosen, onChoose, fresh: freshSlots(machine) }
   return (
     <div>
-      <Together path={path} />
+      <SharedSlots path={path} />
       {bodies.map((body) => (
         <BodyRow
           key={body}
@@ -108,7 +108,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       <div className="relative flex flex-wrap items-center gap-x-1.5 pl-3 pr-8 py-[5px] text-[12.5px] leading-[22px]">
         <Opener open={open} title={labelOf(part, body)} onOpen={onOpen} />
         <SlotAt path={`${own}.joint`} />{' '}
-        <ChoiceSlot
+        <ChoiceField
           label="hangs on"
           value={joint.on}
           options={hangers(machine, body)}

@@ -6,7 +6,7 @@ import { shortName } from '@calm-hand/core/machine'
 import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
 import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { labelled } from '../../../state/labels'
 import type { Looked } from '../../../state/reports'
 import { digitsOf, shownUnit, withUnit } from '../../../units'
@@ -48,7 +48,7 @@ export function MotionTab({ machine, motion, onMotion, effort: { answer: effort,
           <button className="button small mr-1.5" aria-pressed={isPlaying} onClick={() => onPlay(!isPlaying)}>
             {isPlaying ? <Square size={12} /> : <Play size={12} />} {isPlaying ? 'Stop' : 'Play'}
           </button>
-          <ChoiceSlot label="motion" value={motion} options={labelled(partsIn(machine.motions))} onChoose={onMotion} /> takes
+          <ChoiceField label="motion" value={motion} options={labelled(partsIn(machine.motions))} onChoose={onMotion} /> takes
         </p>
         <ul>
           {drives.map((one) => (

@@ -4,7 +4,7 @@ import { shortName } from '@calm-hand/core/machine'
 import { labelOf } from '@calm-hand/core/kinds'
 import { useMachineName } from '../../../state/chosenMachine'
 import { useOpen } from '../../../state/project'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { shownUnit, toShown, withUnit } from '../../../units'
 import type { Pose } from './usePose'
 
@@ -36,7 +36,7 @@ export function PoseSentence({ machine, pose, onCoordinate, onKeep }: PoseSenten
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-[15px]">
       <p>
         Stand <b className="font-semibold">{title}</b> with{' '}
-        <ChoiceSlot
+        <ChoiceField
           label="joint"
           value={coordinate}
           options={Object.fromEntries(coordinates.map((name) => [name, shortName(name, machine)]))}

@@ -3,7 +3,7 @@ import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import { stepForms } from '@calm-hand/core/simulation'
 import type { ModelReport, StepForms } from '@calm-hand/core/simulation'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { digitsOf, shownUnit, toShown, withUnit } from '../../../units'
 
 interface StepGridProps {
@@ -37,7 +37,7 @@ export function StepGrid({ machine, report, units }: StepGridProps) {
     <div className="px-3 pt-2 h-full overflow-auto" tabIndex={0} aria-label="Step of each input">
       <p className="text-[12.5px] leading-[22px]">
         Give{' '}
-        <ChoiceSlot
+        <ChoiceField
           label="input"
           value={input.name}
           options={Object.fromEntries(inputs.map(({ name }) => [name, plain(name)]))}

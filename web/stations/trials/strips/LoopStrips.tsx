@@ -4,7 +4,7 @@ import type { LoopPart } from '@calm-hand/core/document'
 import { HorizontalMark } from '../../../chart'
 import type { Axis } from '../../../chart'
 import { endWords } from '../../../endWords'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { labelled, loopLabel } from '../../../state/labels'
 import { useOpen } from '../../../state/project'
 import { shownUnit, toShown, withUnit } from '../../../units'
@@ -35,7 +35,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
   const limit = mostPush(view, document.loops[loop]!)
   const heading = (
     <h3 className="whitespace-nowrap">
-      <ChoiceSlot label="loop shown" value={loop} options={labelled(document.loops, view.loops)} onChoose={onWatch} />{' '}
+      <ChoiceField label="loop shown" value={loop} options={labelled(document.loops, view.loops)} onChoose={onWatch} />{' '}
       <span className="font-normal text-mist">
         {quantity.label === loopLabel(document, loop) ? '' : `${quantity.label} `}
         {shownUnit(units.held)}

@@ -6,7 +6,7 @@ import type { Typed, UnitSaid } from '../units'
 import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
-interface NumberSlotProps {
+interface NumberFieldProps {
   readonly path: string
   /** Other places that get the same value. */
   readonly also?: readonly string[]
@@ -25,7 +25,7 @@ interface NumberSlotProps {
 }
 
 /** A number in a sentence or ledger. Everything follows while it is typed; Enter takes it, Esc puts it back. */
-export function NumberSlot({
+export function NumberField({
   path,
   also = [],
   label,
@@ -37,7 +37,7 @@ export function NumberSlot({
   digits = 4,
   words,
   effect,
-}: NumberSlotProps) {
+}: NumberFieldProps) {
   const [text, setText] = useTyped(path)
   const shown = words ?? withUnit(value, unit, digits)
   const typed = text === undefined ? undefined : parseTyped(text, unit)

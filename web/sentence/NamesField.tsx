@@ -3,7 +3,7 @@ import { namesIn } from '@calm-hand/core/kinds'
 import { menuItem } from './menuItem'
 import { Chosen, SlotMenu } from './SlotMenu'
 
-interface NamesSlotProps {
+interface NamesFieldProps {
   readonly label: string
   /** Names with blanks between, in their order. */
   readonly value: string
@@ -14,7 +14,7 @@ interface NamesSlotProps {
 }
 
 /** Several of some words in a sentence, in the order in which they were chosen. */
-export function NamesSlot({ label, value, options, onChange, invalid, path }: NamesSlotProps) {
+export function NamesField({ label, value, options, onChange, invalid, path }: NamesFieldProps) {
   const chosen = namesIn(value)
   const words = chosen.map((name) => options[name] ?? name).join(', ') || 'none'
   const toggle = (name: string) =>

@@ -4,7 +4,7 @@ import { mapFigures, requirement, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, LoopAnalysis, MapFigure } from '@calm-hand/core/tuning'
 import { Phrase } from '../../frame/Phrase'
 import { Chart, shareUnder, usePlotScales } from '../../chart'
-import { ChoiceSlot } from '../../sentence'
+import { ChoiceField } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
 import type { Series } from '../../chart'
@@ -26,7 +26,7 @@ interface CalmMapProps {
 const degreesWords = (value: number) => `${value}°`
 
 /** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click or an arrow key takes one. */
-export function CalmMap({ document, loop, view }: CalmMapProps) {
+export function CalmMapChart({ document, loop, view }: CalmMapProps) {
   const [figure, setFigure] = useState<MapFigure>('settling')
   const tuning = document.loops[loop]!.tuning
   const corner = (tuning.integralCorner as number | undefined) ?? requirement.slots.integralCorner.otherwise!
@@ -69,7 +69,7 @@ export function CalmMap({ document, loop, view }: CalmMapProps) {
         <h3 className="whitespace-nowrap flex items-baseline gap-1.5">
           <Phrase of="calmMap">Calm map</Phrase>
           <span className="font-normal text-[12px]">
-            <ChoiceSlot label="figure" value={figure} options={options} onChoose={(next) => setFigure(next as MapFigure)} />
+            <ChoiceField label="figure" value={figure} options={options} onChoose={(next) => setFigure(next as MapFigure)} />
           </span>
           <Key edges={edges} unit={mapFigures[figure].unit} />
         </h3>

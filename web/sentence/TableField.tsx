@@ -1,21 +1,21 @@
 import { Popover } from 'radix-ui'
 import { parseNumberRows } from '@calm-hand/core/formats'
-import type { TableSlot as TableDefinition } from '@calm-hand/core/kinds'
+import type { TableSlot } from '@calm-hand/core/kinds'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
 import { useTyped } from '../state/typing'
 import { SlotFoot } from './SlotFoot'
 
-interface TableSlotProps {
+interface TableFieldProps {
   readonly path: string
-  readonly slot: TableDefinition
+  readonly slot: TableSlot
   /** Numbers, and formulas as text. */
   readonly value: readonly (readonly (number | string)[])[]
   readonly problem?: string
 }
 
 /** A table or matrix in a sentence: typed or pasted as rows of numbers, taken as a whole. */
-export function TableSlot({ path, slot, value, problem }: TableSlotProps) {
+export function TableField({ path, slot, value, problem }: TableFieldProps) {
   const [text, setText] = useTyped(path)
   const rows = text === undefined ? undefined : parseNumberRows(text, slot.columns?.length)
   const wrong = rows?.kind === 'refused' ? `${rows.problems[0]!.what} ${rows.problems[0]!.remedy}` : problem

@@ -10,7 +10,7 @@ import { startOf } from './fileStart'
 import type { FileStart } from './fileStart'
 
 /** What takes a while with files. */
-export const reading = {
+export const fileReader = {
   mesh(name: string, content: Uint8Array, onShare: (share: number) => void): Outcome<Mesh> {
     const mesh = parseMesh(name, content, { onShare })
     return mesh.kind === 'refused' ? mesh : transfer(mesh, [mesh.value.vertices.buffer, mesh.value.triangles.buffer])
@@ -20,7 +20,7 @@ export const reading = {
     const content = await fetchMesh(hash)
     if (content === undefined)
       return refusedFor(name, 'This mesh is not kept here.', 'Give its file again at the body that shows it.')
-    return reading.mesh(name, content, onShare)
+    return fileReader.mesh(name, content, onShare)
   },
   start(files: Files): Outcome<FileStart> {
     const start = startOf(files)
@@ -28,4 +28,4 @@ export const reading = {
   },
 }
 
-export type Reading = typeof reading
+export type Reading = typeof fileReader

@@ -5,7 +5,7 @@ import type { ChannelFigures, Cut, TogetherFigures } from '@calm-hand/core/tunin
 import { Chart, HorizontalMark, Legend, VerticalMark } from '../../../chart'
 import type { Series } from '../../../chart'
 import { Phrase } from '../../../frame/Phrase'
-import { ChoiceSlot } from '../../../sentence'
+import { ChoiceField } from '../../../sentence'
 import { loopLabel } from '../../../state/labels'
 import { useOpen } from '../../../state/project'
 import { useTogether } from '../../../state/together'
@@ -21,12 +21,13 @@ const cuts: Readonly<Record<Cut, string>> = {
 }
 
 /** All closed loops of the machine: singular values, the margins of each channel while the others stay closed, and of all at once. */
-export function Together({ document, now }: LookProps) {
+export function TogetherLook({ document, now }: LookProps) {
   const [cut, setCut] = useState<Cut>('pushes')
   const { figures, late } = useTogether(document, now.design.values.machine, cut)
   const opened = (
     <span className="font-normal text-[12px]">
-      opened <ChoiceSlot label="where the loops are opened" value={cut} options={cuts} onChoose={(next) => setCut(next as Cut)} />
+      opened{' '}
+      <ChoiceField label="where the loops are opened" value={cut} options={cuts} onChoose={(next) => setCut(next as Cut)} />
     </span>
   )
   if (figures === undefined)

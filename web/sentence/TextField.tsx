@@ -5,7 +5,7 @@ import { useTyped } from '../state/typing'
 import { FormulaField } from './FormulaField'
 import { SlotFoot } from './SlotFoot'
 
-interface TextSlotProps {
+interface TextFieldProps {
   readonly path: string
   readonly label: string
   readonly value: string
@@ -17,7 +17,7 @@ interface TextSlotProps {
 }
 
 /** Words or a formula in a sentence. Everything follows while it is typed; Enter takes it, Esc puts it back. */
-export function TextSlot({ path, label, value, isFormula, empty = 'nothing', problem }: TextSlotProps) {
+export function TextField({ path, label, value, isFormula, empty = 'nothing', problem }: TextFieldProps) {
   const [text, setText] = useTyped(path)
   const shown = value === '' ? empty : value
   const change = (next: string) => setValue(path, next, `Set ${label}`)

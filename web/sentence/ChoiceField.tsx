@@ -2,7 +2,7 @@ import { DropdownMenu } from 'radix-ui'
 import { menuItem } from './menuItem'
 import { Chosen, SlotMenu } from './SlotMenu'
 
-interface ChoiceSlotProps {
+interface ChoiceFieldProps {
   readonly label: string
   readonly value: string
   readonly options: Readonly<Record<string, string>>
@@ -13,7 +13,7 @@ interface ChoiceSlotProps {
 }
 
 /** One of several words in a sentence. */
-export function ChoiceSlot({ label, value, options, onChoose, invalid = false, path }: ChoiceSlotProps) {
+export function ChoiceField({ label, value, options, onChoose, invalid = false, path }: ChoiceFieldProps) {
   return (
     <SlotMenu label={label} words={options[value] ?? value} invalid={invalid} {...(path === undefined ? {} : { path })}>
       <DropdownMenu.RadioGroup value={value} onValueChange={onChoose}>

@@ -12,7 +12,7 @@ const tabs = [
 ] as const
 
 /** What is kept of the open project, by which rule, and what can be done with it. */
-export function Kept() {
+export function ProjectKept() {
   const isOpen = useOverlay((state) => state.open === 'kept')
   const id = useProject((state) => state.project?.id)
   const title = useProject((state) => state.project?.document.title)

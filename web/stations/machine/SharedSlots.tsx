@@ -12,7 +12,7 @@ import { useOpen } from '../../state/project'
 const shared: readonly Slot['type'][] = ['number', 'vector', 'choice', 'toggle']
 
 /** The slots that all marked parts have, each edited for all of them as one step. */
-export function Together({ path }: { readonly path: string }) {
+export function SharedSlots({ path }: { readonly path: string }) {
   const document = useOpen((project) => project.document)
   const marked = useMarks().filter((one) => one.startsWith(`${path}.`) && findAt(document, one) !== undefined)
   useEffect(() => clearMarks, [path])

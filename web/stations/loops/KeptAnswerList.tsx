@@ -4,7 +4,7 @@ import { keptLetter } from './useKept'
 import type { KeptAnswers } from './useKept'
 
 /** What stays on the chart, with what was found of each. */
-export function Kept({ kept: { answers, dismiss } }: { readonly kept: KeptAnswers }) {
+export function KeptAnswerList({ kept: { answers, dismiss } }: { readonly kept: KeptAnswers }) {
   if (answers.length === 0) return null
   return (
     <section aria-label="Kept answers" className="border-t border-line px-4 py-1.5 text-[12px] leading-[18px]">
