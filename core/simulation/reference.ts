@@ -82,7 +82,9 @@ function compiledMotion(document: Document, trial: string, loop: string): Refere
   const time = layout.one()
   const out = layout.many(3)
   const asked = cuedReference(document, trial, loop, (_path, value) => value)(time)
-  const values = withDerivatives(asked, slotOf(time), 1).map((value, i) => ({ slot: slotOf(out[i]!), value }))
+  const motion = withDerivatives(asked, slotOf(time), 1)
+  if (isKnown(motion)) return () => motion
+  const values = motion.map((value, i) => ({ slot: slotOf(out[i]!), value }))
   const loaded = loadModule(printWasm({ slots: layout.slots, procedures: [{ name: 'motion', body: [assign(values)] }] }))
   const memory = loaded.memory()
   return (t) => {
@@ -90,4 +92,9 @@ function compiledMotion(document: Document, trial: string, loop: string): Refere
     loaded.call('motion')
     return [memory[slotOf(out[0]!)]!, memory[slotOf(out[1]!)]!, memory[slotOf(out[2]!)]!]
   }
+}
+
+/** Whether it does not change with time, as of loops that no cue moves. */
+function isKnown(motion: readonly Scalar[]): motion is ReturnType<ReferenceMotion> {
+  return motion.every((value) => typeof value === 'number')
 }

@@ -100,7 +100,7 @@ interface SoftwareStep {
   readonly sent: number
 }
 
-const noTerms: SoftwareStep['given'] = {}
+export const noTerms: SoftwareStep['given'] = {}
 
 /**
  * A loop's software about rest, sample by sample: what each part gives, what is carried beforehand as `forward`, and the whole

@@ -6,7 +6,7 @@ import { between, minimalRealization, sampledWithHold } from '../linear'
 import type { StateSpace } from '../linear'
 import { findHeld } from '../machine'
 import type { LoopDesign } from './design'
-import { loopSoftware } from './predict'
+import { loopSoftware, noTerms } from './predict'
 import type { Prediction, PredictionRequest } from './predict'
 import { estimatesOf, eyesRead, movedBy, rateOfEye, readerOf, toldBy, withRates } from './sight'
 import type { EstimateSource, EstimateSources } from './sight'
@@ -85,7 +85,7 @@ export function predictTogether(
     playerOf(one, ticksPerSecond, until, outputs, inputs, rateOf, estimatesOf(machine, readerOf(one.design), read)),
   )
   const ticks = Math.floor(until * ticksPerSecond + 1e-9) + 1
-  const [a, b, c, d] = [tick.a, tick.b, tick.c, tick.d].map((matrix) => Float64Array.from(matrix.flat())) as [Float64Array, Float64Array, Float64Array, Float64Array] // prettier-ignore
+  const [a, b, c, d] = [packedRows(tick.a), packedRows(tick.b), packedRows(tick.c), packedRows(tick.d)]
   let [x, next] = [new Float64Array(tick.a.length), new Float64Array(tick.a.length)]
   const [seen, push] = [new Float64Array(outputs.length), new Float64Array(inputs.length)]
   const kept = Object.fromEntries(watched.map((name) => [name, new Float64Array(ticks)]))
@@ -126,15 +126,38 @@ function tickOf(system: StateSpace, inputs: readonly string[], outputs: readonly
   })
 }
 
-/** out = m x, row by row. */
-function times(m: Float64Array, x: Float64Array, out: Float64Array): void {
+/** A matrix to be multiplied at every tick, row by row; nothing of one that is all 0. */
+function packedRows(rows: readonly (readonly number[])[]): Float64Array | undefined {
+  const packed = Float64Array.from(rows.flat())
+  return packed.every((value) => value === 0) ? undefined : packed
+}
+
+/** out = m x */
+function times(m: Float64Array | undefined, x: Float64Array, out: Float64Array): void {
   out.fill(0)
   plusTimes(m, x, out)
 }
 
-function plusTimes(m: Float64Array, x: Float64Array, out: Float64Array): void {
+/** out += m x, four rows side by side: one alone would wait for its own last addition. */
+function plusTimes(m: Float64Array | undefined, x: Float64Array, out: Float64Array): void {
+  if (m === undefined) return
   const n = x.length
-  for (let i = 0; i < out.length; i++) {
+  let i = 0
+  for (; i + 3 < out.length; i += 4) {
+    let [s0, s1, s2, s3] = [out[i]!, out[i + 1]!, out[i + 2]!, out[i + 3]!]
+    for (let j = 0, at = i * n; j < n; j++, at++) {
+      const share = x[j]!
+      s0 += m[at]! * share
+      s1 += m[at + n]! * share
+      s2 += m[at + 2 * n]! * share
+      s3 += m[at + 3 * n]! * share
+    }
+    out[i] = s0
+    out[i + 1] = s1
+    out[i + 2] = s2
+    out[i + 3] = s3
+  }
+  for (; i < out.length; i++) {
     let total = out[i]!
     for (let j = 0; j < n; j++) total += m[i * n + j]! * x[j]!
     out[i] = total
@@ -212,7 +235,10 @@ function playerOf(
   const count = Math.floor(until / dt + 1e-9) + 1
   const filled = () => new Float64Array(count)
   const columns = { t: filled(), held: filled(), rate: filled(), push: filled() }
-  const terms: Record<string, Float64Array> = { forward: filled() }
+  const carriedThen = filled()
+  const terms: Record<string, Float64Array> = { forward: carriedThen }
+  // a law has the same terms at every sample
+  const written: { readonly name: string; readonly values: Float64Array }[] = []
   const [held, rate] = [outputs.indexOf(values.holds), outputs.indexOf(rateOf(values.holds) ?? '')]
   const signals = model.law.signals.map((signal) => outputs.indexOf(signal))
   const imbalance = forward.constant - nominalPush
@@ -236,8 +262,9 @@ function playerOf(
       const { carried, given, sent } = software(t, asked, read)
       player.applied = sent
       if (k >= count) return
-      terms.forward![k] = carried
-      for (const term of Object.keys(given)) (terms[term] ??= filled())[k] = given[term]!
+      carriedThen[k] = carried
+      if (written.length === 0) for (const name of Object.keys(given)) written.push({ name, values: (terms[name] ??= filled()) })
+      if (given !== noTerms) for (const { name, values } of written) values[k] = given[name]!
       columns.t[k] = t
       columns.held[k] = seen[held]!
       columns.rate[k] = rate < 0 ? 0 : seen[rate]!

@@ -85,7 +85,7 @@ export function setPlacement(object: THREE.Object3D, { rotation, position }: Pla
 }
 
 function shapeSolid(shape: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh>, opacity: number): THREE.Group | undefined {
-  const geometry = shape.kind === 'mesh' ? meshGeometry(shape, meshes) : geometryOf(shape)
+  const geometry = shape.kind === 'mesh' ? meshGeometry(shape, meshes) : solidGeometry(shape)
   if (geometry === undefined) return undefined
   const isFine = geometry.attributes.position!.count > mostInkedCorners
   const solid = inked(geometry, palette.matte, palette, opacity, !isFine)
@@ -117,6 +117,15 @@ function meshGeometry(shape: Part, meshes: ReadonlyMap<string, Mesh>): THREE.Buf
   geometry.computeVertexNormals()
   known.set(scale.join(), geometry)
   return geometry
+}
+
+/** By shape, which nobody changes in place. */
+const solids = new WeakMap<Part, THREE.BufferGeometry>()
+
+function solidGeometry(shape: Part): THREE.BufferGeometry | undefined {
+  const made = solids.get(shape) ?? geometryOf(shape)
+  if (made !== undefined) solids.set(shape, made)
+  return made
 }
 
 function geometryOf(shape: Part): THREE.BufferGeometry | undefined {

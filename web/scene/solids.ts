@@ -10,19 +10,40 @@ export function inked(
   hasCreases = true,
 ): THREE.Group {
   const group = new THREE.Group()
-  const material = new THREE.MeshLambertMaterial({
-    color,
-    transparent: opacity < 1,
-    opacity,
-    polygonOffset: true,
-    polygonOffsetFactor: 1,
-    polygonOffsetUnits: 1,
-  })
-  group.add(new THREE.Mesh(geometry, material))
-  if (!hasCreases) return group
-  const edges = new THREE.LineBasicMaterial({ color: palette.edge, transparent: opacity < 1, opacity })
-  group.add(new THREE.LineSegments(new THREE.EdgesGeometry(geometry, 25), edges))
+  group.add(new THREE.Mesh(geometry, matte(color, opacity)))
+  if (hasCreases) group.add(new THREE.LineSegments(creasesOf(geometry), ink(palette.edge, opacity)))
   return group
+}
+
+/** Materials and creases are shared: a model is made anew at every edit, and a new material is a new program for the screen. */
+const mattes = new Map<string, THREE.Material>()
+const inks = new Map<string, THREE.Material>()
+const creases = new WeakMap<THREE.BufferGeometry, THREE.EdgesGeometry>()
+
+function matte(color: string, opacity: number): THREE.Material {
+  const transparent = opacity < 1
+  const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }
+  return shared(mattes, `${color} ${opacity}`, () => new THREE.MeshLambertMaterial({ color, transparent, opacity, ...offset }))
+}
+
+function ink(color: string, opacity: number): THREE.Material {
+  const make = () => new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity })
+  return shared(inks, `${color} ${opacity}`, make)
+}
+
+function shared(known: Map<string, THREE.Material>, key: string, make: () => THREE.Material): THREE.Material {
+  const found = known.get(key) ?? make()
+  known.set(key, found)
+  return found
+}
+
+/** Degrees: a flatter edge is no crease. */
+const creaseDegrees = 25
+
+function creasesOf(geometry: THREE.BufferGeometry): THREE.EdgesGeometry {
+  const found = creases.get(geometry) ?? new THREE.EdgesGeometry(geometry, creaseDegrees)
+  creases.set(geometry, found)
+  return found
 }
 
 /** A thin arrow from the origin along a direction; with two heads where it stands for a moment. */
