@@ -2,7 +2,7 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { Download } from 'lucide-react'
 import { useMemo, useRef } from 'react'
 import { chalk, downloadPng, downloadSvg } from '../../../chart'
-import { laneLayout, ribbonSize } from './laneLayout'
+import { laneLayout, outAt, ribbonSize } from './laneLayout'
 import type { Lanes, Ribbon } from './laneLayout'
 import type { LookProps } from './look'
 
@@ -78,11 +78,8 @@ function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly i
   return (
     <g>
       {/* what it reads comes in through a sampler */}
-      <line x1={x - 22} x2={x} y1={y + height / 2} y2={y + height / 2} stroke="var(--kelp)" strokeWidth="1.6" />
-      <circle cx={x - 22} cy={y + height / 2} r="3" fill="var(--chalk)" stroke="var(--kelp)" strokeWidth="1.6" />
-      <text x={x - 4} y={y + height / 2 + 13} textAnchor="end" fontSize="9.5" fill="var(--mist)">
-        {reads.length > 14 ? `${reads.slice(0, 13)}…` : reads}
-      </text>
+      <line x1={x - 8} x2={x} y1={y + height - 7} y2={y + height - 7} stroke="var(--kelp)" strokeWidth="1.6" />
+      <circle cx={x - 8} cy={y + height - 7} r="3" fill="var(--chalk)" stroke="var(--kelp)" strokeWidth="1.6" />
       <path
         d={`M${x} ${y}h${width - 8}l8 ${height / 2}l-8 ${height / 2}h${8 - width}z`}
         fill={isChosen ? 'var(--kelp-tint)' : 'var(--slate-tint)'}
@@ -93,46 +90,56 @@ function RibbonShape({ ribbon, isChosen }: { readonly ribbon: Ribbon; readonly i
         {label}
       </text>
       <text x={x + 7} y={y + 25} fontSize="9.5" fill="var(--mist)">
-        {law.length > 19 ? `${law.slice(0, 18)}…` : law}
+        {shortened(`${law} of ${reads}`)}
       </text>
     </g>
   )
 }
 
+const mostLetters = 21
+
+function shortened(words: string): string {
+  return words.length > mostLetters ? `${words.slice(0, mostLetters - 1)}…` : words
+}
+
 /** A command to another loop, or out to the machine: held where it leaves its lane. */
 function Command({ ribbon, lanes }: { readonly ribbon: Ribbon; readonly lanes: Lanes }) {
-  const { x, y, commands, asks } = ribbon
+  const { x, y, commands, asks, wayX } = ribbon
   const [fromX, fromY] = [x + ribbonSize.width, y + ribbonSize.height / 2]
   const inner = lanes.ribbons.find(({ name }) => name === commands)
   if (inner === undefined) {
     return (
       <g>
-        <line x1={fromX} x2={fromX + 14} y1={fromY} y2={fromY} stroke="var(--ochre)" strokeWidth="1.6" />
-        <Hold x={fromX + 18} y={fromY} />
-        <text x={fromX + 28} y={fromY + 4} fontSize="9.5" fill="var(--ink)">
+        <line x1={fromX} x2={fromX + outAt} y1={fromY} y2={fromY} stroke="var(--ochre)" strokeWidth="1.6" />
+        <Hold x={fromX + outAt} y={fromY} />
+        <text x={fromX + outAt + 9} y={fromY + 4} fontSize="9.5" fill="var(--ink)">
           {asks}
         </text>
       </g>
     )
   }
-  const [toX, toY] = [inner.x, inner.y + 6]
+  const [toX, toY] = [inner.x, inner.y + 9]
   const lane = lanes.lanes.find(({ top, height }) => y >= top && y < top + height)!
   const crosses = inner.y >= lane.top + lane.height
-  const middle = fromX + 14
   return (
     <g>
-      <path d={`M${fromX} ${fromY}H${middle}V${toY}H${toX}`} fill="none" stroke="var(--ochre)" strokeWidth="1.6" />
-      {crosses && <Hold x={middle} y={lane.top + lane.height} />}
+      <path d={`M${fromX} ${fromY}H${wayX}V${toY}H${toX}`} fill="none" stroke="var(--ochre)" strokeWidth="1.6" />
+      {crosses && <Hold x={wayX} y={lane.top + lane.height - stagger(ribbon)} />}
     </g>
   )
+}
+
+/** Holds of ways side by side stand one above the other. */
+function stagger({ x, wayX }: Ribbon): number {
+  return (Math.round(wayX - x) % 2) * 13
 }
 
 /** A stair: the value stays until the next sample. */
 function Hold({ x, y }: { readonly x: number; readonly y: number }) {
   return (
     <g>
-      <rect x={x - 6} y={y - 6} width="12" height="12" rx="2" fill="var(--chalk)" stroke="var(--ochre)" />
-      <path d={`M${x - 4} ${y + 3}h3v-3h3v-3h2`} fill="none" stroke="var(--ochre)" strokeWidth="1.3" />
+      <rect x={x - 4.5} y={y - 6} width="9" height="12" rx="2" fill="var(--chalk)" stroke="var(--ochre)" />
+      <path d={`M${x - 3} ${y + 3}h2v-3h2v-3h2`} fill="none" stroke="var(--ochre)" strokeWidth="1.2" />
     </g>
   )
 }
