@@ -293,3 +293,35 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
   expect(failures).toEqual([])
 })
+
+test('a rung dragged out of reach stays in the hand, and Escape or the way back leaves it as it was', async ({
+  page,
+  served,
+}) => {
+  await page.goto(`${served.url}/lamplighter/loops/height`)
+  const rung = page.getByRole('slider', { name: 'height crossover' })
+  const now = async () => Number(await rung.getAttribute('aria-valuenow'))
+  await expect(rung).toHaveAttribute('aria-valuetext', /°/)
+  const before = await now()
+  const box = (await rung.locator('circle').boundingBox())!
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+  const take = async (steps: number) => {
+    await page.mouse.move(x, y)
+    await page.mouse.down()
+    for (let i = 1; i <= steps; i++) await page.mouse.move(x, y - 20 * i)
+  }
+  await take(18)
+  await expect(rung).toHaveAttribute('aria-valuetext', /has no gains/)
+  await page.keyboard.press('Escape')
+  await expect.poll(now).toBe(before)
+  await page.mouse.up()
+  await take(18)
+  await expect(rung).toHaveAttribute('aria-valuetext', /has no gains/)
+  for (let i = 18; i >= 2; i--) await page.mouse.move(x, y - 20 * i)
+  await expect(rung).toHaveAttribute('aria-valuetext', /°/)
+  await page.mouse.up()
+  const after = await now()
+  expect(after).toBeGreaterThan(before)
+  await page.keyboard.press('Control+z')
+  await expect.poll(now).toBe(before)
+})

@@ -304,6 +304,12 @@ function loopsClosed(document: Document, name: string, others: Others | undefine
   return done(closed)
 }
 
+/** The loop for which another one has no design; nothing where the reason lies in itself or in its machine. */
+export function loopBlamed(problems: readonly Problem[], name: string): string | undefined {
+  const [, blamed] = /^loops\.([^.]+)/.exec(problems[0]?.where ?? '') ?? []
+  return blamed === name ? undefined : blamed
+}
+
 /** All loops that the model of a loop depends on: those closed while it is designed, and those that they are designed with. */
 export function loopsBehind(document: Document, name: string): ReadonlySet<string> {
   const behind = new Set<string>()

@@ -5,7 +5,16 @@ export { bargain, followingFigures, recoveryFigures, responseFigures } from './f
 export { calmMap, mapFigures, mapRange, spaced, unreached } from './calmMap'
 export type { CalmMap, MapFigure, MapRange } from './calmMap'
 export { closedLoop } from './closedLoop'
-export { designLoop, disturbancesOf, disturbedPlant, loopsBehind, modelOfLoop, linearLayers, plantWith } from './design'
+export {
+  designLoop,
+  disturbancesOf,
+  disturbedPlant,
+  loopBlamed,
+  loopsBehind,
+  modelOfLoop,
+  linearLayers,
+  plantWith,
+} from './design'
 export type { Disturbance } from './design'
 export { halfRate, lawSystem, loopGain, loopModel } from './loopModel'
 export { noGains, outOfReach, senseOf, tune } from './tune'

@@ -1,6 +1,6 @@
 import type { Document } from '@calm-hand/core/document'
 import { gentleStep, predictTrial, predictWatched, runHash } from '@calm-hand/core/simulation'
-import { designLoop, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
+import { designLoop, loopBlamed, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
@@ -34,9 +34,12 @@ function together(document: Document, machine: string, cut: Cut): TogetherFigure
   return figures.kind === 'done' ? figures.value : undefined
 }
 
-/** Loops that have no design. */
+/** Loops that have no design, without those that only wait for one of these. */
 function beyondReach(document: Document): readonly string[] {
-  return Object.keys(document.loops).filter((name) => designLoop(document, name).kind === 'refused')
+  return Object.keys(document.loops).filter((name) => {
+    const design = designLoop(document, name)
+    return design.kind === 'refused' && loopBlamed(design.problems, name) === undefined
+  })
 }
 
 /** What a run of each trial would be. */

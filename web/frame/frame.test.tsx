@@ -5,7 +5,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { runHash } from '@calm-hand/core/simulation'
-import { lamplighter } from '../../core/tests/demo'
+import { demo, lamplighter } from '../../core/tests/demo'
 import { setCursor, setEnd, setSpeed, togglePlay, useClock } from '../state/clock'
 import { completePage, openDocument } from '../tests/openProject'
 import { SlotAt } from '../sentence'
@@ -36,6 +36,9 @@ describe('the course', () => {
   it('says which loop asks for more than there is', () => {
     const greedy = replaceAt<Document>(lamplighter(), 'loops.height.tuning.phaseMargin', 2.5)
     expect(loopsState(greedy, found(greedy))).toEqual({ state: 'fails', line: 'height out of reach' })
+    // not the one that only waits for it
+    const inner = replaceAt<Document>(demo('lamplighter'), 'loops.climbRate.tuning.crossover', 900)
+    expect(loopsState(inner, found(inner))).toEqual({ state: 'fails', line: 'climb rate out of reach' })
   })
 
   it('says when a run is older than the loops, and no longer when they are put back', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { lamplighter } from '../../../core/tests/demo'
+import { demo, lamplighter } from '../../../core/tests/demo'
 import { valueAt } from '../../stations/loops/ladder/rungs'
 import { rungsOf } from './rungs'
 
@@ -14,6 +14,14 @@ describe('rungs', () => {
     expect(handle?.path).toBe('loops.height.tuning.crossover')
     const quicker = replaceAt<Document>(lamplighter(), handle!.path, valueAt(handle!, 1.2 * crossover!))
     expect(heightRung(quicker).crossover).toBeCloseTo(1.2 * crossover!, 2)
+  })
+
+  it('without gains say what is in the way, be it another loop', () => {
+    const greedy = replaceAt<Document>(demo('lamplighter'), 'loops.climbRate.tuning.crossover', 900)
+    const rungs = new Map(rungsOf(greedy, 'lamplighter').map((rung) => [rung.name, rung]))
+    expect(rungs.get('climbRate')!.lacks).toContain('lies above half the sample rate')
+    expect(rungs.get('height')!.lacks).toBe('waits for climb rate, which has no gains.')
+    expect(rungs.get('yawRate')!.lacks).toBeUndefined()
   })
 
   it('of typed gains stay, and say why', () => {

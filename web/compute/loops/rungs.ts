@@ -1,9 +1,9 @@
 import { magnitude } from '@calm-hand/core/algebra'
 import { commandedLoop } from '@calm-hand/core/control'
-import type { Document, Part } from '@calm-hand/core/document'
+import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { findKind, labelOf, valuesOf } from '@calm-hand/core/kinds'
 import { continuousPole } from '@calm-hand/core/linear'
-import { analyse, designLoop, tunings } from '@calm-hand/core/tuning'
+import { analyse, designLoop, loopBlamed, tunings } from '@calm-hand/core/tuning'
 import type { LoopAnalysis, LoopDesign } from '@calm-hand/core/tuning'
 
 export interface Rung {
@@ -20,6 +20,8 @@ export interface Rung {
   /** rad/s: slowest and fastest closed-loop mode of a law that feeds back states. */
   readonly modes: readonly [number, number] | undefined
   readonly notLinear: boolean
+  /** Why it has no design, as it follows its name: nothing where it has one. */
+  readonly lacks: string | undefined
   /** The loop whose reference it moves. */
   readonly commands: string | undefined
 }
@@ -42,7 +44,7 @@ export function rungsOf(document: Document, machine: string): Rung[] {
     if (design.kind === 'refused') {
       const nothing = { crossover: undefined, phaseMargin: undefined, modes: undefined, stable: false, notLinear: false }
       const handle = handleOf(name, tuning, undefined)
-      return { ...known, ...nothing, handle, stays: staysFor(tuning, handle) }
+      return { ...known, ...nothing, handle, stays: staysFor(tuning, handle), lacks: lackOf(document, name, design.problems) }
     }
     const analysis = analyse(design.value.model, design.value.gains)
     const { crossover, phaseMargin, stable, notLinear } = analysis
@@ -51,8 +53,15 @@ export function rungsOf(document: Document, machine: string): Rung[] {
       ...{ ...known, crossover, phaseMargin, stable, notLinear: notLinear !== undefined },
       ...{ handle, stays: staysFor(tuning, handle) },
       modes: modesOf(design.value, analysis),
+      lacks: undefined,
     }
   })
+}
+
+function lackOf(document: Document, name: string, problems: readonly Problem[]): string {
+  const blamed = loopBlamed(problems, name)
+  if (blamed !== undefined) return `waits for ${labelOf(document.loops[blamed], blamed)}, which has no gains.`
+  return `has no gains. ${problems[0]!.what}`
 }
 
 function handleOf(name: string, tuning: Part, crossover: number | undefined): Handle | undefined {

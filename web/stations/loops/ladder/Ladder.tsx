@@ -10,7 +10,7 @@ import { Stale } from '../Stale'
 import { TooClose } from '../TooClose'
 import { WhenAllClose } from '../WhenAllClose'
 import { Arc, FactMark, Ruler, RungMark } from './marks'
-import { factsOf, movesOf, separations, setApart } from './rungs'
+import { askedAt, factsOf, movesOf, separations, setApart } from './rungs'
 import { height, most, scaleFor } from './scale'
 
 interface LadderProps {
@@ -31,11 +31,12 @@ export const Ladder = memo(function Ladder({ document, chosen, onChoose }: Ladde
   const moves = movesOf(rungs, together)
   const chain = [chosen, ...innerLoops(document, chosen)]
   const inChain = (name: string) => chain.includes(name) || innerLoops(document, name).includes(chosen)
-  const standing = rungs.flatMap(({ name, crossover }) =>
-    crossover === undefined ? [] : [{ name, crossover, at: scale.y(crossover) }],
-  )
+  const standing = rungs.flatMap((rung) => {
+    // what is asked out of reach stays where it is asked, to be drawn back
+    const w = rung.crossover ?? (rung.handle && askedAt(document, rung.handle))
+    return w === undefined ? [] : [{ rung, name: rung.name, w, at: scale.y(w) }]
+  })
   const labels = setApart(standing)
-  const byName = new Map(rungs.map((rung) => [rung.name, rung]))
   const pairs = separations(rungs)
 
   return (
@@ -69,11 +70,11 @@ export const Ladder = memo(function Ladder({ document, chosen, onChoose }: Ladde
             inChain={inChain(pair.outer.name)}
           />
         ))}
-        {standing.map(({ name, crossover }) => (
+        {standing.map(({ rung, name, w }) => (
           <RungMark
             key={name}
-            rung={byName.get(name)!}
-            crossover={crossover}
+            rung={rung}
+            w={w}
             scale={scale}
             label={labels.get(name)!}
             isChosen={name === chosen}
@@ -114,8 +115,8 @@ function BesideTheRuler({ rungs, chosen, onChoose }: Omit<LadderProps, 'document
   )
 }
 
-function lackOf({ crossover, handle, notLinear }: Rung): string {
+function lackOf({ crossover, lacks, notLinear }: Rung): string {
   if (notLinear) return 'has no linear form, so it has no rung.'
-  if (crossover !== undefined) return 'is unstable.'
-  return handle === undefined ? 'has no crossover with its gains.' : 'has no crossover: what is asked is out of reach.'
+  if (lacks !== undefined) return lacks
+  return crossover !== undefined ? 'is unstable.' : 'has no crossover with its gains.'
 }

@@ -89,8 +89,8 @@ export function Arc({ pair: { outer, inner, ratio }, from, to, move, inChain }: 
 
 interface RungMarkProps {
   readonly rung: Rung
-  /** rad/s */
-  readonly crossover: number
+  /** rad/s: where it crosses over, or is asked to and cannot. */
+  readonly w: number
   readonly scale: LadderScale
   /** Where its words stand: aside where others are near. */
   readonly label: number
@@ -98,38 +98,47 @@ interface RungMarkProps {
   readonly onChoose: (loop: string) => void
 }
 
-export function RungMark({ rung, crossover, scale, label, isChosen, onChoose }: RungMarkProps) {
-  const color = isChosen ? 'var(--kelp)' : 'var(--ink)'
+export function RungMark({ rung, w, scale, label, isChosen, onChoose }: RungMarkProps) {
+  const isReached = rung.crossover !== undefined
+  const color = !isReached ? 'var(--coral)' : isChosen ? 'var(--kelp)' : 'var(--ink)'
+  const margin = marginWords(rung)
   const stays = rung.stays === undefined ? '' : `; stays, as ${rung.stays}`
   return (
     <g
       role="slider"
       tabIndex={0}
       aria-label={`${rung.label} crossover`}
-      aria-valuenow={crossover}
+      aria-valuenow={w}
       aria-valuemin={scale.least}
       aria-valuemax={most}
-      aria-valuetext={`${crossover.toPrecision(3)} rad/s, ${marginWords(rung)}${stays}`}
+      aria-valuetext={`${w.toPrecision(3)} rad/s, ${rung.lacks ?? margin}${stays}`}
       className={rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'}
       {...rungHand(rung, scale, onChoose)}
     >
       <rect x={ruler} y={label - 20} width={rungEnd + 8 - ruler} height="24" fill="transparent" />
       {rung.modes !== undefined && <ModesBar modes={rung.modes} scale={scale} color={color} />}
       <path
-        d={`M${ruler + 4} ${scale.y(crossover)} H${ruler + 16} L${ruler + 24} ${label} H${rungEnd - 4}`}
+        d={`M${ruler + 4} ${scale.y(w)} H${ruler + 16} L${ruler + 24} ${label} H${rungEnd - 4}`}
         fill="none"
         stroke={color}
         strokeWidth={isChosen ? 2.5 : 1.4}
+        strokeDasharray={isReached ? undefined : '4 3'}
       />
       <circle
         cx={rungEnd}
         cy={label}
         r={isChosen ? 5.5 : 4.5}
-        fill={isChosen ? 'var(--kelp)' : 'var(--chalk)'}
+        fill={isChosen && isReached ? 'var(--kelp)' : 'var(--chalk)'}
         stroke={color}
         strokeWidth="1.6"
       />
-      <text x={ruler + 27} y={label - 5} fontSize="12" fontWeight={isChosen ? 600 : 400} fill={color}>
+      <text
+        x={ruler + 27}
+        y={label - 5}
+        fontSize="12"
+        fontWeight={isChosen ? 600 : 400}
+        fill={isReached ? color : 'var(--coral-text)'}
+      >
         {rung.label}
       </text>
       <text
@@ -140,9 +149,9 @@ export function RungMark({ rung, crossover, scale, label, isChosen, onChoose }: 
         fontSize="11.5"
         fill={rung.stable ? 'var(--ink)' : 'var(--coral-text)'}
       >
-        {crossover.toPrecision(3)}
+        {w.toPrecision(3)}
         <tspan dx="5" fill={rung.stable ? 'var(--mist)' : undefined}>
-          {marginWords(rung)}
+          {margin}
         </tspan>
       </text>
     </g>
@@ -156,18 +165,10 @@ interface ModesBarProps {
 }
 
 /** From the slowest to the fastest mode of the closed loop. */
-function ModesBar({ modes: [slowest, fastest], scale: { least, y }, color }: ModesBarProps) {
-  const top = y(Math.min(fastest, most))
+function ModesBar({ modes: [slowest, fastest], scale: { y }, color }: ModesBarProps) {
+  const top = y(fastest)
   return (
-    <rect
-      x={ruler + 5}
-      y={top}
-      width="6"
-      height={Math.max(2, y(Math.max(slowest, least)) - top)}
-      fill={color}
-      fillOpacity="0.28"
-      rx="3"
-    >
+    <rect x={ruler + 5} y={top} width="6" height={Math.max(2, y(slowest) - top)} fill={color} fillOpacity="0.28" rx="3">
       <title>{`closed-loop modes from ${slowest.toPrecision(2)} to ${fastest.toPrecision(2)} rad/s`}</title>
     </rect>
   )

@@ -1,9 +1,8 @@
-import { findAt } from '@calm-hand/core/document'
 import type { Handle, Rung } from '../../../compute/loops/rungs'
 import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 import { cancel, edit, preview, useProject } from '../../../state/project'
-import { valueAt } from './rungs'
+import { askedAt, valueAt } from './rungs'
 import { height } from './scale'
 import type { LadderScale } from './scale'
 
@@ -28,9 +27,10 @@ export function rungHand({ name, handle, crossover }: Rung, scale: LadderScale, 
     onKeyDown: (event) => {
       const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
       if (event.key === 'Enter') onChoose(name)
-      if (direction === 0 || handle === undefined || crossover === undefined) return
+      if (direction === 0 || handle === undefined) return
       // quick keys outrun what is worked out: each goes on from where the last one asked
-      const asked = askedOf(handle) ?? crossover
+      const asked = askedAt(useProject.getState().project?.document, handle) ?? crossover
+      if (asked === undefined) return
       event.preventDefault()
       onChoose(name)
       edit(moved(handle, asked * 1.01 ** (direction * (event.shiftKey ? 10 : 1))))
@@ -38,18 +38,14 @@ export function rungHand({ name, handle, crossover }: Rung, scale: LadderScale, 
   }
 }
 
-/** rad/s: where a rung stands by what is written now. */
-function askedOf({ path, scale, power }: Handle): number | undefined {
-  const value = findAt(useProject.getState().project?.document, path)
-  return typeof value === 'number' ? (value / scale) ** (1 / power) : undefined
-}
-
 /** One edit for the whole way of the pointer; Escape, or a pointer that is lost, leaves all as it was. */
 function dragged({ currentTarget: target, pointerId }: React.PointerEvent, changeAt: (clientY: number) => Edit): void {
   let change: Edit | undefined
   const stop = new AbortController()
-  const on = (type: string, tell: (event: PointerEvent) => void) =>
-    target.addEventListener(type, (event) => tell(event as PointerEvent), { signal: stop.signal })
+  const { signal } = stop
+  // of the window: the rung itself may go while it is dragged
+  const on = (type: 'pointermove' | 'pointerup' | 'pointercancel', tell: (event: PointerEvent) => void) =>
+    window.addEventListener(type, (event) => event.pointerId === pointerId && tell(event), { signal, capture: true })
   const leave = () => {
     stop.abort()
     cancel()
@@ -66,5 +62,5 @@ function dragged({ currentTarget: target, pointerId }: React.PointerEvent, chang
     if (change !== undefined) edit(change)
   })
   on('pointercancel', leave)
-  window.addEventListener('keydown', ({ key }) => key === 'Escape' && leave(), { signal: stop.signal })
+  window.addEventListener('keydown', ({ key }) => key === 'Escape' && leave(), { signal })
 }

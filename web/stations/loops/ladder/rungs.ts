@@ -1,4 +1,4 @@
-import { partsIn } from '@calm-hand/core/document'
+import { findAt, partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import type { TogetherFigures } from '@calm-hand/core/tuning'
 import type { Handle, Rung } from '../../../compute/loops/rungs'
@@ -7,6 +7,12 @@ import { withUnit } from '../../../units'
 /** What a rung dragged to w rad/s sets. */
 export function valueAt({ scale, power }: Handle, w: number): number {
   return Number((scale * w ** power).toPrecision(4))
+}
+
+/** rad/s: where a rung is asked to stand by what a document says; nothing where that is a formula. */
+export function askedAt(document: Document | undefined, { path, scale, power }: Handle): number | undefined {
+  const value = findAt(document, path)
+  return typeof value === 'number' ? (value / scale) ** (1 / power) : undefined
 }
 
 /** How many times faster a loop is than the one that commands it. */

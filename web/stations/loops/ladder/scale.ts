@@ -16,6 +16,7 @@ const slowLeast = 0.01
 export interface LadderScale {
   /** rad/s, at the foot of the ruler. */
   readonly least: number
+  /** What lies beyond the ruler stands at its end. */
   readonly y: (w: number) => number
   /** rad/s, within the ruler, with the digits that a drag sets. */
   readonly frequencyAt: (y: number) => number
@@ -26,12 +27,13 @@ export function scaleFor(rungs: readonly Rung[]): LadderScale {
   const isSlow = rungs.some(({ crossover }) => crossover !== undefined && crossover < 1.3 * usualLeast)
   const least = isSlow ? slowLeast : usualLeast
   const long = height - 2 * margin
+  const within = (w: number) => Math.min(Math.max(w, least), most)
   return {
     least,
-    y: (w) => margin + long * (1 - Math.log(w / least) / Math.log(most / least)),
+    y: (w) => margin + long * (1 - Math.log(within(w) / least) / Math.log(most / least)),
     frequencyAt: (y) => {
       const w = least * (most / least) ** (1 - (y - margin) / long)
-      return Number(Math.min(Math.max(w, least), most).toPrecision(3))
+      return Number(within(w).toPrecision(3))
     },
   }
 }
