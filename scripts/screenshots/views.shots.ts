@@ -11,6 +11,12 @@ async function take(page: Page, slot: RegExp, text: string): Promise<void> {
   await page.keyboard.press('Enter')
 }
 
+/** The report of a machine is there, and what it swings like is drawn. */
+async function modelChecked(page: Page): Promise<void> {
+  await expect(page.getByText('Checking the model')).toBeHidden({ timeout: 30_000 })
+  await page.waitForTimeout(2500)
+}
+
 test('the main views, from the demo', async ({ page, served }) => {
   await page.goto(served.url)
   await expect(page.getByRole('button', { name: 'New machine' })).toBeVisible()
@@ -19,18 +25,18 @@ test('the main views, from the demo', async ({ page, served }) => {
     await expect(card.locator('svg path').first()).toBeVisible()
   await shoot(page, 'yard')
   await page.goto(`${served.url}/lamplighter/machine`)
-  await page.waitForTimeout(3000)
+  await modelChecked(page)
   await shoot(page, 'machine')
   await page.goto(`${served.url}/boarding-ramp/machine`)
-  await page.waitForTimeout(5000)
+  await modelChecked(page)
   await shoot(page, 'mechanism')
   await page.goto(`${served.url}/boat-shed-arm/machine`)
-  await page.waitForTimeout(3500)
+  await modelChecked(page)
   await page.getByRole('tab', { name: 'Move it' }).click()
   await page.waitForTimeout(4000)
   await shoot(page, 'motion')
   await page.goto(`${served.url}/pilot-cutter/machine`)
-  await page.waitForTimeout(3500)
+  await modelChecked(page)
   await page.getByRole('tab', { name: 'Read it' }).click()
   await page.waitForTimeout(3000)
   await shoot(page, 'written-machine')

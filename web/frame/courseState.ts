@@ -15,8 +15,8 @@ export interface StationState {
   readonly line: string
 }
 
-/** The lines follow once a drag stands still. */
-const settleMs = 150
+/** The lines follow once a drag stands still, and after what the station shows. */
+const asked = { lane: 'side', rank: 3, settleMs: 150 } as const
 
 /** One live line for each station of the open project. */
 export function useCourse(): StationState[] {
@@ -24,9 +24,9 @@ export function useCourse(): StationState[] {
   const valid = useOpen((project) => project.valid)
   const problems = useOpen((project) => project.problems)
   const latest = useRuns((runs) => runs.latest)
-  const beyond = useAnswer('beyondReach', valid, [], { rank: 5, settleMs }).answer
-  const stale = useAnswer('stale', valid, [], { rank: 4, settleMs }).answer
-  const hashes = useAnswer('runHashes', valid, [], { rank: 3, settleMs }).answer
+  const beyond = useAnswer('beyondReach', valid, [], asked).answer
+  const stale = useAnswer('stale', valid, [], asked).answer
+  const hashes = useAnswer('runHashes', valid, [], asked).answer
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },

@@ -19,8 +19,8 @@ describe('rungs', () => {
   it('without gains say what is in the way, be it another loop', () => {
     const greedy = replaceAt<Document>(demo('lamplighter'), 'loops.climbRate.tuning.crossover', 900)
     const rungs = new Map(rungsOf(greedy, 'lamplighter').map((rung) => [rung.name, rung]))
-    expect(rungs.get('climbRate')!.lacks).toContain('lies above half the sample rate')
-    expect(rungs.get('height')!.lacks).toBe('waits for climb rate, which has no gains.')
+    expect(rungs.get('climbRate')!.lacks!.words).toContain('lies above half the sample rate')
+    expect(rungs.get('height')!.lacks).toEqual({ words: 'waits for climb rate, which has no gains.', isOwn: false })
     expect(rungs.get('yawRate')!.lacks).toBeUndefined()
   })
 

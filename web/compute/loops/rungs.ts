@@ -20,10 +20,17 @@ export interface Rung {
   /** rad/s: slowest and fastest closed-loop mode of a law that feeds back states. */
   readonly modes: readonly [number, number] | undefined
   readonly notLinear: boolean
-  /** Why it has no design, as it follows its name: nothing where it has one. */
-  readonly lacks: string | undefined
+  /** Why it has no design; nothing where it has one. */
+  readonly lacks: Lack | undefined
   /** The loop whose reference it moves. */
   readonly commands: string | undefined
+}
+
+export interface Lack {
+  /** As they follow the name of the loop. */
+  readonly words: string
+  /** Whether the reason lies in the loop itself, not in one that it waits for. */
+  readonly isOwn: boolean
 }
 
 export interface Handle {
@@ -58,10 +65,10 @@ export function rungsOf(document: Document, machine: string): Rung[] {
   })
 }
 
-function lackOf(document: Document, name: string, problems: readonly Problem[]): string {
+function lackOf(document: Document, name: string, problems: readonly Problem[]): Lack {
   const blamed = loopBlamed(problems, name)
-  if (blamed !== undefined) return `waits for ${labelOf(document.loops[blamed], blamed)}, which has no gains.`
-  return `has no gains. ${problems[0]!.what}`
+  if (blamed === undefined) return { words: `has no gains. ${problems[0]!.what}`, isOwn: true }
+  return { words: `waits for ${labelOf(document.loops[blamed], blamed)}, which has no gains.`, isOwn: false }
 }
 
 function handleOf(name: string, tuning: Part, crossover: number | undefined): Handle | undefined {

@@ -108,15 +108,15 @@ function BesideTheRuler({ rungs, chosen, onChoose }: Omit<LadderProps, 'document
             <button className="underline" onClick={() => onChoose(rung.name)}>
               {rung.label}
             </button>{' '}
-            {lackOf(rung)}
+            {lackOf(rung, rung.name === chosen)}
           </li>
         ))}
     </ul>
   )
 }
 
-function lackOf({ crossover, lacks, notLinear }: Rung): string {
+function lackOf({ crossover, lacks, notLinear }: Rung, isChosen: boolean): string {
   if (notLinear) return 'has no linear form, so it has no rung.'
-  if (lacks !== undefined) return lacks
+  if (lacks !== undefined) return isChosen && lacks.isOwn ? 'has no gains: its sentence says why.' : lacks.words
   return crossover !== undefined ? 'is unstable.' : 'has no crossover with its gains.'
 }

@@ -111,7 +111,7 @@ export function RungMark({ rung, w, scale, label, isChosen, onChoose }: RungMark
       aria-valuenow={w}
       aria-valuemin={scale.least}
       aria-valuemax={most}
-      aria-valuetext={`${w.toPrecision(3)} rad/s, ${rung.lacks ?? margin}${stays}`}
+      aria-valuetext={`${w.toPrecision(3)} rad/s, ${rung.lacks?.words ?? margin}${stays}`}
       className={rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'}
       {...rungHand(rung, scale, onChoose)}
     >
