@@ -9,8 +9,8 @@ import { labelled, loopLabel } from '../../../state/labels'
 import { useOpen } from '../../../state/project'
 import { shownUnit, toShown, withUnit } from '../../../units'
 import type { HeldView, TrialView } from '../useTrialView'
-import { loopLines, loopUnits } from './lines'
-import { Strip, stripMargin } from './Strip'
+import { loopLines, loopUnits, stripMargin } from './lines'
+import { Strip } from './Strip'
 import { WhoPushes } from './WhoPushes'
 
 interface LoopStripsProps {

@@ -1,8 +1,7 @@
 import { Chart, niceDomain, niceTicks } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
 import { shownUnit } from '../../../units'
-
-export const stripMargin = { left: 52, right: 14 }
+import { stripMargin } from './lines'
 
 interface StripProps {
   readonly title: string

@@ -7,6 +7,9 @@ import { motionUnit, toShown } from '../../../units'
 import { cueTimes } from '../useTrialView'
 import type { HeldView, TrialView } from '../useTrialView'
 
+/** px: all strips share one clock, so their plots stand one above the other. */
+export const stripMargin = { left: 52, right: 14 } as const
+
 /** A line in the unit that people see. */
 export function lineOf(
   name: string,
