@@ -1,3 +1,4 @@
+export { addProduct } from './addProduct'
 export { applied, cross, dividedBy, dot, minus, plus, rowsPlus, scaled, solved, transposedRows } from './vector'
 export { attitude, product, quaternionFromRotation, quaternionOf, quaternionRate, rotation, upInBody, wrapped } from './rotation'
 export { tiltAt, tiltError, tiltOf } from './tilt'

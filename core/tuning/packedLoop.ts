@@ -1,4 +1,4 @@
-import { eigenvaluesWithin, magnitude } from '../algebra'
+import { addProduct, eigenvaluesWithin, magnitude } from '../algebra'
 import type { GainName } from '../control'
 import { feltPoles, integralIsHidden } from './atRest'
 import { closedLoop } from './closedLoop'
@@ -99,12 +99,8 @@ export function unitStep(entries: Float64Array, n: number, stride: number, held:
 
 /** next = a x + b */
 function stepped(a: Float64Array, b: Float64Array, x: Float64Array, next: Float64Array): void {
-  const n = b.length
-  for (let i = 0; i < n; i++) {
-    let sum = b[i]!
-    for (let j = 0; j < n; j++) sum += a[i * n + j]! * x[j]!
-    next[i] = sum
-  }
+  next.set(b)
+  addProduct(a, x, next)
 }
 
 /** The same loop over several samples with its reference held. */

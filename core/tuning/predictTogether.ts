@@ -1,3 +1,4 @@
+import { addProduct } from '../algebra'
 import { commandedLoop } from '../control'
 import type { LinearEstimator } from '../control'
 import { done, refusedFor, rememberedOf } from '../document'
@@ -138,30 +139,9 @@ function times(m: Float64Array | undefined, x: Float64Array, out: Float64Array):
   plusTimes(m, x, out)
 }
 
-/** out += m x, four rows side by side: one alone would wait for its own last addition. */
+/** out += m x */
 function plusTimes(m: Float64Array | undefined, x: Float64Array, out: Float64Array): void {
-  if (m === undefined) return
-  const n = x.length
-  let i = 0
-  for (; i + 3 < out.length; i += 4) {
-    let [s0, s1, s2, s3] = [out[i]!, out[i + 1]!, out[i + 2]!, out[i + 3]!]
-    for (let j = 0, at = i * n; j < n; j++, at++) {
-      const share = x[j]!
-      s0 += m[at]! * share
-      s1 += m[at + n]! * share
-      s2 += m[at + 2 * n]! * share
-      s3 += m[at + 3 * n]! * share
-    }
-    out[i] = s0
-    out[i + 1] = s1
-    out[i + 2] = s2
-    out[i + 3] = s3
-  }
-  for (; i < out.length; i++) {
-    let total = out[i]!
-    for (let j = 0; j < n; j++) total += m[i * n + j]! * x[j]!
-    out[i] = total
-  }
+  if (m !== undefined) addProduct(m, x, out)
 }
 
 /** The least number of ticks a second that all rates divide, where they are whole numbers or divide the fastest. */

@@ -8,7 +8,7 @@ import type { StateSpace } from '../linear'
 import type { LoopValues } from './loop'
 import type { Gains, LoopModel } from './loopModel'
 import { estimatesOf, movedBy, rateOfEye, readerOf, toldBy, withRates } from './sight'
-import type { EstimateSource, EstimateSources } from './sight'
+import type { EstimateSource, Reader } from './sight'
 
 /** A loop that is closed while another one is designed. */
 export interface ClosedLoop {
@@ -59,9 +59,7 @@ export function ticker(
 ): Ticker {
   const seen = machineSeen(machine, system, closed, rate, eyes, own)
   const seats = seatsOf(machine, system, closed, rate, eyes, seen)
-  const at = (held: string | undefined) => (held === undefined ? -1 : seen.outputs.indexOf(held))
-  const ownReader =
-    own === undefined ? undefined : reading(at, estimatesOf(machine, own, eyes), placesSeen(machine, own.holds, own.signals))
+  const ownReader = own === undefined ? undefined : readingOf(machine, own, eyes, seen.outputs)
   const shown = (z: readonly number[]) => {
     const truly = shownBy(seen, z)
     const looks = seats.looking.map((one) => look(one, z, truly))
@@ -125,7 +123,7 @@ interface SeatedLoop {
   readonly isClosed: boolean
   /** Ticks between its samples. */
   readonly every: number
-  readonly reader: ReturnType<typeof reading>
+  readonly reader: ReturnType<typeof readingOf>
   readonly rest: LoopModel['shown']['rest']
   readonly follow: LoopModel['shown']['follow']
   /** The loop that it commands, or the input of the machine that it moves. */
@@ -161,33 +159,25 @@ function seatsOf(
   { inputs, outputs, tick, fastest }: MachineSeen,
 ): Seats {
   const paceOf = (one: number) => Math.max(one, rate)
-  const at = (held: string | undefined) => (held === undefined ? -1 : outputs.indexOf(held))
   let size = tick.a.length
   const take = (count: number) => (size += count) - count
-  const loops = closed.map(({ name, values, model, model: { law, shown }, gains }): SeatedLoop => {
-    const estimates = estimatesOf(machine, readerOf({ values, model }), eyes)
-    return {
-      ...{ name, law, gains, delay: values.delay, dt: 1 / paceOf(values.rate), isClosed: values.closed },
-      every: Math.round(fastest / paceOf(values.rate)),
-      reader: reading(at, estimates, placesSeen(machine, values.holds, law.signals)),
-      rest: shown.rest,
-      follow: shown.follow,
-      target: commandedLoop(values.pushes),
-      input: inputs.indexOf(values.pushes),
-      memory: take(law.memory.length),
-      waiting: take(values.delay),
-    }
-  })
+  const loops = closed.map(({ name, values, model, model: { law, shown }, gains }): SeatedLoop => ({
+    ...{ name, law, gains, delay: values.delay, dt: 1 / paceOf(values.rate), isClosed: values.closed },
+    every: Math.round(fastest / paceOf(values.rate)),
+    reader: readingOf(machine, readerOf({ values, model }), eyes, outputs),
+    rest: shown.rest,
+    follow: shown.follow,
+    target: commandedLoop(values.pushes),
+    input: inputs.indexOf(values.pushes),
+    memory: take(law.memory.length),
+    waiting: take(values.delay),
+  }))
   const looking = eyes.map((eye): SeatedEye => ({
-    ...{ eye, every: Math.round(fastest / rateOfEye(eye)), reads: eye.reads.map(at) },
+    ...{ eye, every: Math.round(fastest / rateOfEye(eye)), reads: eye.reads.map((output) => outputs.indexOf(output)) },
     pushes: eye.knowsPushes ? system.inputs.map((input) => inputs.indexOf(input)) : [],
     state: take(eye.system.a.length),
   }))
   return { loops, looking, size }
-}
-
-function placesSeen(machine: Part, holds: string, signals: readonly string[]) {
-  return { held: holds, rate: findHeld(machine, holds)?.rate, signals }
 }
 
 /** What an estimator reads, and tells by it, where the whole state is `z` and the machine shows `shown`. */
@@ -216,7 +206,7 @@ function sampleLater(
         (input === own?.pushes ? bySelf : 0) + (input === own?.disturbs ? disturbance : 0),
       ),
     )
-  let z = start
+  let z = [...start]
   for (let k = 0; k < machine.ticks; k++) {
     const next = [...z]
     const shown = shownBy(machine, z)
@@ -237,7 +227,7 @@ function sampleLater(
     })
     z = next
   }
-  return [...z]
+  return z
 }
 
 /** What a loop commands now; its memory and its commands on their way move on in `next`. */
@@ -280,19 +270,16 @@ interface ReadNow {
 }
 
 /** Makes a loop's reading from outputs of the machine and from what estimators tell. */
-function reading(
-  at: (output: string | undefined) => number,
-  estimates: EstimateSources,
-  names: { readonly held: string; readonly rate: string | undefined; readonly signals: readonly string[] },
-) {
+function readingOf(machine: Part, reader: Reader, eyes: readonly LinearEstimator[], outputs: readonly string[]) {
+  const estimates = estimatesOf(machine, reader, eyes)
   const one = (name: string | undefined, estimate: EstimateSource | undefined) => {
-    const output = at(name)
+    const output = name === undefined ? -1 : outputs.indexOf(name)
     return (shown: readonly number[], seen: readonly Seen[]): number =>
       estimate === undefined ? (output < 0 ? 0 : shown[output]!) : seen[estimate.eye]!.told[estimate.row]!
   }
-  const held = one(names.held, estimates.held)
-  const rate = one(names.rate, estimates.rate)
-  const signals = names.signals.map((name, i) => one(name, estimates.signals[i]))
+  const held = one(reader.holds, estimates.held)
+  const rate = one(findHeld(machine, reader.holds)?.rate, estimates.rate)
+  const signals = reader.signals.map((name, i) => one(name, estimates.signals[i]))
   return (shown: readonly number[], seen: readonly Seen[]): ReadNow => ({
     held: held(shown, seen),
     rate: rate(shown, seen),

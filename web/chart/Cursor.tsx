@@ -1,6 +1,7 @@
 import type { Axis } from './axis'
 import { placeCursor, useCursors } from './cursor'
 import type { CursorOf } from './cursor'
+import { VerticalMark } from './Marks'
 import { shareUnder, usePlotScales } from './plotScales'
 import { strokes } from './series'
 import type { Series } from './series'
@@ -38,14 +39,7 @@ export function Cursor({ of, x, series, title }: CursorProps) {
     <g>
       {isShown && (
         <g pointerEvents="none">
-          <line
-            x1={scales.x(at)}
-            x2={scales.x(at)}
-            y1={scales.top}
-            y2={scales.top + scales.height}
-            stroke="var(--ink)"
-            strokeOpacity="0.6"
-          />
+          <VerticalMark at={at} opacity={0.6} />
           {readings.map(({ name, value, color }) => (
             <circle key={name} cx={scales.x(at)} cy={scales.y(value)} r="2.6" fill={`var(${color})`} />
           ))}

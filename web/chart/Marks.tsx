@@ -6,10 +6,11 @@ interface MarkProps {
   readonly label?: string
   readonly tone?: 'ink' | 'coral' | 'plum' | 'kelp' | 'mist'
   readonly dash?: string
+  readonly opacity?: number
 }
 
 /** A value on the x axis: design line, cue time. */
-export function VerticalMark({ at, label, tone = 'ink', dash }: MarkProps) {
+export function VerticalMark({ at, label, tone = 'ink', dash, opacity }: MarkProps) {
   const scales = usePlotScales()
   if (scales === undefined) return null
   const x = scales.x(at)
@@ -25,6 +26,7 @@ export function VerticalMark({ at, label, tone = 'ink', dash }: MarkProps) {
         stroke={`var(--${tone})`}
         strokeWidth="1"
         strokeDasharray={dash}
+        strokeOpacity={opacity}
       />
       {label !== undefined && (
         <Label x={x + (right ? -5 : 5)} y={scales.top + 12} anchor={right ? 'end' : 'start'} tone={tone} text={label} />

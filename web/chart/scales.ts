@@ -1,3 +1,5 @@
+import type { Axis } from './axis'
+
 /** Round steps for an axis: 1, 2 or 5 times a power of ten, about `count` of them. */
 export function niceTicks(least: number, most: number, count: number): number[] {
   const span = most - least
@@ -8,6 +10,11 @@ export function niceTicks(least: number, most: number, count: number): number[] 
   const first = Math.ceil(least / step - 1e-9)
   const last = Math.floor(most / step + 1e-9)
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toPrecision(12)))
+}
+
+/** A linear axis over a domain, with about `count` ticks. */
+export function axisOver(domain: Axis['domain'], count: number): Axis {
+  return { domain, ticks: niceTicks(...domain, count) }
 }
 
 /** A number beside a tick: what would not fit there with its power of ten. */

@@ -5,6 +5,7 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { useAnswer } from '../compute'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
+import { afterTheStation, useStaleLoops } from '../state/stale'
 import { placeAddress, stationOf } from './places'
 
 export interface StationState {
@@ -15,18 +16,15 @@ export interface StationState {
   readonly line: string
 }
 
-/** The lines follow once a drag stands still, and after what the station shows. */
-const asked = { lane: 'side', rank: 3, settleMs: 150 } as const
-
 /** One live line for each station of the open project. */
 export function useCourse(): StationState[] {
   const id = useOpen((project) => project.id)
   const valid = useOpen((project) => project.valid)
   const problems = useOpen((project) => project.problems)
   const latest = useRuns((runs) => runs.latest)
-  const beyond = useAnswer('beyondReach', valid, [], asked).answer
-  const stale = useAnswer('stale', valid, [], asked).answer
-  const hashes = useAnswer('runHashes', valid, [], asked).answer
+  const beyond = useAnswer('beyondReach', valid, [], afterTheStation).answer
+  const stale = useStaleLoops(valid)
+  const hashes = useAnswer('runHashes', valid, [], afterTheStation).answer
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },

@@ -2,6 +2,7 @@ import * as THREE from 'three'
 import type { Placement } from '@calm-hand/core/algebra'
 import { assemble, bodiesOf, numbersOf, scaledMesh, seatPose } from '@calm-hand/core/machine'
 import type { Assembly, Mesh } from '@calm-hand/core/machine'
+import { rememberedOf } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import type { Palette } from './palette'
 import { inked } from './solids'
@@ -105,27 +106,24 @@ function meshGeometry(shape: Part, meshes: ReadonlyMap<string, Mesh>): THREE.Buf
   const mesh = meshes.get((shape.mesh as string | undefined) ?? '')
   if (mesh === undefined) return undefined
   const scale = shape.scale as Triple
-  const known = geometries.get(mesh) ?? new Map<string, THREE.BufferGeometry>()
-  geometries.set(mesh, known)
-  const found = known.get(scale.join())
-  if (found !== undefined) return found
+  return rememberedOf(geometries, mesh, scale.join(), () => trianglesOf(mesh, scale))
+}
+
+function trianglesOf(mesh: Mesh, scale: Triple): THREE.BufferGeometry {
   const { vertices, triangles } = scaledMesh(mesh, scale)
   const indexed = new THREE.BufferGeometry()
   indexed.setAttribute('position', new THREE.Float32BufferAttribute(vertices, 3))
   indexed.setIndex(new THREE.BufferAttribute(triangles, 1))
   const geometry = indexed.toNonIndexed()
   geometry.computeVertexNormals()
-  known.set(scale.join(), geometry)
   return geometry
 }
 
 /** By shape, which nobody changes in place. */
-const solids = new WeakMap<Part, THREE.BufferGeometry>()
+const solids = new WeakMap<Part, Map<string, THREE.BufferGeometry | undefined>>()
 
 function solidGeometry(shape: Part): THREE.BufferGeometry | undefined {
-  const made = solids.get(shape) ?? geometryOf(shape)
-  if (made !== undefined) solids.set(shape, made)
-  return made
+  return rememberedOf(solids, shape, '', () => geometryOf(shape))
 }
 
 function geometryOf(shape: Part): THREE.BufferGeometry | undefined {

@@ -1,4 +1,5 @@
 import * as THREE from 'three'
+import { remembered, rememberedOf } from '@calm-hand/core/document'
 import type { Palette } from './palette'
 
 /** A pale matte solid with its creases drawn as ink lines. */
@@ -18,32 +19,26 @@ export function inked(
 /** Materials and creases are shared: a model is made anew at every edit, and a new material is a new program for the screen. */
 const mattes = new Map<string, THREE.Material>()
 const inks = new Map<string, THREE.Material>()
-const creases = new WeakMap<THREE.BufferGeometry, THREE.EdgesGeometry>()
+const mostMaterials = 100
+const creases = new WeakMap<THREE.BufferGeometry, Map<string, THREE.EdgesGeometry>>()
 
 function matte(color: string, opacity: number): THREE.Material {
   const transparent = opacity < 1
   const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }
-  return shared(mattes, `${color} ${opacity}`, () => new THREE.MeshLambertMaterial({ color, transparent, opacity, ...offset }))
+  const make = () => new THREE.MeshLambertMaterial({ color, transparent, opacity, ...offset })
+  return remembered(mattes, mostMaterials, `${color} ${opacity}`, make)
 }
 
 function ink(color: string, opacity: number): THREE.Material {
   const make = () => new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity })
-  return shared(inks, `${color} ${opacity}`, make)
-}
-
-function shared(known: Map<string, THREE.Material>, key: string, make: () => THREE.Material): THREE.Material {
-  const found = known.get(key) ?? make()
-  known.set(key, found)
-  return found
+  return remembered(inks, mostMaterials, `${color} ${opacity}`, make)
 }
 
 /** Degrees: a flatter edge is no crease. */
 const creaseDegrees = 25
 
 function creasesOf(geometry: THREE.BufferGeometry): THREE.EdgesGeometry {
-  const found = creases.get(geometry) ?? new THREE.EdgesGeometry(geometry, creaseDegrees)
-  creases.set(geometry, found)
-  return found
+  return rememberedOf(creases, geometry, '', () => new THREE.EdgesGeometry(geometry, creaseDegrees))
 }
 
 /** A thin arrow from the origin along a direction; with two heads where it stands for a moment. */

@@ -101,14 +101,12 @@ function plain(label: string): string {
 
 /** Adds a project; gives its address. */
 export async function createProject(id: string, document: Document): Promise<Outcome<string>> {
-  const response = await fetch('/api/projects', {
+  const { isDone, problems } = await answerFor('/api/projects', {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ id, document }),
-  }).catch(() => undefined)
-  if (response?.ok === true) return done(id)
-  const body = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
-  return refused(body?.problems ?? [noAnswer])
+  })
+  return isDone ? done(id) : refused(problems ?? [noAnswer])
 }
 
 const noAnswer: Problem = {
@@ -191,29 +189,26 @@ export async function fetchAccess(): Promise<Access> {
 
 /** Asks the server to change what it keeps; gives what is wrong, or nothing. */
 export async function change(method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<Problem | undefined> {
-  const response = await fetch(`/api/${path}`, {
+  const { isDone, problems } = await answerFor(`/api/${path}`, {
     method,
     ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-  }).catch(() => undefined)
-  if (response?.ok === true) return undefined
-  const told = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
-  return told?.problems?.[0] ?? noAnswer
+  })
+  return isDone ? undefined : (problems?.[0] ?? noAnswer)
 }
 
 /** Has a mesh kept; gives the hash it is kept by. */
 export async function keepMesh(name: string, content: Uint8Array): Promise<Outcome<string>> {
   const { signal, end } = beginWork(`Sending ${name.split('/').at(-1)}`)
-  const response = await fetch(`/api/assets?name=${encodeURIComponent(name.slice(-200))}`, {
+  const { told, problems } = await answerFor(`/api/assets?name=${encodeURIComponent(name.slice(-200))}`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/octet-stream' },
     body: content as Uint8Array<ArrayBuffer>,
     signal,
-  }).catch(() => undefined)
+  })
   end()
   if (signal.aborted) return refusedFor(name, 'Sending it was cancelled.', 'Give its file at the body later.')
-  const body = (await response?.json().catch(() => undefined)) as { hash?: string; problems?: Problem[] } | undefined
-  if (body?.hash !== undefined) return done(body.hash)
-  return refused(body?.problems ?? [noAnswer])
+  const { hash } = (told ?? {}) as { hash?: string }
+  return hash === undefined ? refused(problems ?? [noAnswer]) : done(hash)
 }
 
 /** The content of a kept mesh; `undefined` where it is not kept. */
@@ -233,9 +228,15 @@ export class NotGiven extends Error {
 }
 
 async function asked(path: string): Promise<unknown> {
-  const response = await fetch(path).catch(() => undefined)
-  const body = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
-  if (response?.ok === true && body !== undefined) return body
-  const problem = body?.problems?.[0]
-  throw new NotGiven(problem ?? noAnswer, problem === undefined || response!.status >= 500 || response!.status === 429)
+  const { isDone, told, problems, status } = await answerFor(path)
+  if (isDone && told !== undefined) return told
+  const problem = problems?.[0]
+  throw new NotGiven(problem ?? noAnswer, problem === undefined || status >= 500 || status === 429)
+}
+
+/** What the server answers, as far as it does: `told` is its JSON, `status` 0 where nothing came. */
+async function answerFor(path: string, request?: RequestInit) {
+  const response = await fetch(path, request).catch(() => undefined)
+  const told = (await response?.json().catch(() => undefined)) as { problems?: Problem[] } | undefined
+  return { isDone: response?.ok === true, status: response?.status ?? 0, told, problems: told?.problems }
 }

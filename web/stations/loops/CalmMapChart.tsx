@@ -3,7 +3,7 @@ import type { Document, LoopPart } from '@calm-hand/core/document'
 import { mapFigures, requirement, unreached } from '@calm-hand/core/tuning'
 import type { CalmMap as Map, LoopAnalysis, MapFigure } from '@calm-hand/core/tuning'
 import { Phrase } from '../../frame/Phrase'
-import { Chart, shareUnder, usePlotScales } from '../../chart'
+import { Chart, VerticalMark, shareUnder, usePlotScales } from '../../chart'
 import { ChoiceField } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
@@ -333,14 +333,7 @@ function Hand({ loop, state, view, onPlace }: HandProps) {
     <g>
       {shown && (
         <>
-          <line
-            x1={scales.x(crossover)}
-            x2={scales.x(crossover)}
-            y1={scales.top}
-            y2={scales.top + scales.height}
-            stroke="var(--ink)"
-            strokeOpacity="0.5"
-          />
+          <VerticalMark at={crossover} opacity={0.5} />
           <circle
             cx={scales.x(crossover)}
             cy={scales.y(degrees(phaseMargin))}

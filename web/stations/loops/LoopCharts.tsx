@@ -1,6 +1,6 @@
 import { memo, useMemo } from 'react'
 import { useSearchParams } from 'react-router'
-import { Band, Chart, HorizontalMark, Span, VerticalMark, niceDomain, niceTicks, roleOfLetter } from '../../chart'
+import { Band, Chart, HorizontalMark, Span, VerticalMark, axisOver, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceField } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
@@ -301,7 +301,7 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
   // what runs off is not followed: the others stay legible
   const around = isCrowded ? [Math.min(...aimed) - 0.6 * reach, Math.max(...aimed) + 0.6 * reach] : aimed
   const domain = niceDomain(isCrowded ? [] : series.map(({ ys }) => ys), around)
-  const y: Axis = { domain, ticks: niceTicks(...domain, 5) }
+  const y: Axis = axisOver(domain, 5)
   return (
     <Chart
       title={isError ? `${capital(label)} error` : capital(label)}
@@ -358,7 +358,7 @@ function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
       title={`${capital(label)} asked`}
       unit={shownUnit(unit)}
       x={timeOf(view)}
-      y={{ domain, ticks: niceTicks(...domain, 5) }}
+      y={axisOver(domain, 5)}
       series={series}
       summary={`Peak command ${withUnit(now.figures.peakCommand, unit)}.`}
       legend={!comparing && kept.length === 0}

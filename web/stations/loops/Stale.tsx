@@ -1,13 +1,13 @@
 import type { Document } from '@calm-hand/core/document'
-import { useAnswer } from '../../compute'
 import { loopLabel } from '../../state/labels'
+import { useStaleLoops } from '../../state/stale'
 import { retune } from './retune'
 
 const degrees = (angle: number) => `${((angle * 180) / Math.PI).toFixed(0)}°`
 
 /** Loops whose typed gains no longer give what they were made for, and the one action that brings them back. */
 export function Stale({ document }: { readonly document: Document }) {
-  const stale = useAnswer('stale', document, [], { rank: 4, settleMs: 150 }).answer
+  const stale = useStaleLoops(document)
   if (stale === undefined || stale.length === 0) return null
   return (
     <div className="finding border-ochre text-[12.5px] leading-[18px] mb-1" role="status">

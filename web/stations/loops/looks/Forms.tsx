@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { useAnswer } from '../../../compute'
-import { Chart, VerticalMark, niceDomain, niceTicks } from '../../../chart'
+import { Chart, VerticalMark, axisOver, niceDomain } from '../../../chart'
 import type { Series, SeriesRole } from '../../../chart'
 import { ChoiceField } from '../../../sentence'
 import { frequencyAxis } from './axes'
@@ -35,7 +35,7 @@ export function Forms({ document, loop, now }: LookProps) {
         title="Plant"
         unit="dB"
         x={frequencyAxis}
-        y={{ domain, ticks: niceTicks(...domain, 5) }}
+        y={axisOver(domain, 5)}
         series={series('gain')}
         cursor="frequency"
         summary={`Gain of ${curves.map(({ name }) => name).join(', ')}.`}

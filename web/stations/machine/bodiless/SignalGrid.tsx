@@ -2,7 +2,7 @@ import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { ModelReport } from '@calm-hand/core/simulation'
-import { Chart, niceDomain, niceTicks } from '../../../chart'
+import { Chart, axisOver, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
 import { shownUnit, toShown } from '../../../units'
 
@@ -36,7 +36,7 @@ export function SignalGrid({ machine, report, names, units }: SignalGridProps) {
             title={words}
             unit={shownUnit(unit)}
             x={{ domain: [0, end], ticks: niceTicks(0, end, 4), label: 'time' }}
-            y={{ domain, ticks: niceTicks(...domain, 3) }}
+            y={axisOver(domain, 3)}
             series={series}
             legend={false}
             summary={`${words} over ${end.toPrecision(3)} s from its start, inputs at their nominal values.`}

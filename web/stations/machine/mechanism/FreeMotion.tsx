@@ -2,7 +2,7 @@ import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { Measured, ModelReport } from '@calm-hand/core/simulation'
 import { findColumn } from '@calm-hand/core/simulation'
-import { Chart, niceDomain, niceTicks } from '../../../chart'
+import { Chart, axisOver, niceDomain, niceTicks } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
 import { shownUnit, toShown } from '../../../units'
 
@@ -108,5 +108,5 @@ function Sensed({ report: { swing }, readings }: { readonly report: ModelReport;
 
 function fitted(series: readonly Series[]): Axis {
   const domain = niceDomain(series.map(({ ys }) => ys))
-  return { domain, ticks: niceTicks(...domain, 4) }
+  return axisOver(domain, 4)
 }

@@ -4,7 +4,7 @@ import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
 import type { DriveEffort, MotionEffort } from '@calm-hand/core/simulation'
-import { Chart, niceDomain, niceTicks } from '../../../chart'
+import { Chart, axisOver, niceDomain, niceTicks } from '../../../chart'
 import type { Series } from '../../../chart'
 import { ChoiceField } from '../../../sentence'
 import { labelled } from '../../../state/labels'
@@ -137,7 +137,7 @@ function EffortChart({
       title={shortName(drive.name, machine)}
       unit={shownUnit(drive.unit)}
       x={{ domain: [first, last], ticks: niceTicks(first, last, 5), label: 'time' }}
-      y={{ domain, ticks: niceTicks(...domain, 4) }}
+      y={axisOver(domain, 4)}
       series={[...curves, ...limits]}
       summary={`Peak ${withUnit(drive.peak, drive.unit, 3)}, rms ${withUnit(drive.rms, drive.unit, 3)}. ${beyond(drive, machine)}`}
     />

@@ -1,41 +1,22 @@
-import { Chart, niceDomain, niceTicks } from '../../../chart'
+import type { ComponentProps } from 'react'
+import { Chart, axisOver, niceDomain } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
 import { shownUnit } from '../../../units'
 import { stripMargin } from './lines'
 
-interface StripProps {
-  readonly title: string
+type ChartProps = ComponentProps<typeof Chart>
+
+interface StripProps extends Pick<ChartProps, 'title' | 'series' | 'summary' | 'heading' | 'legend' | 'showX' | 'children'> {
   /** As signals have it; what is shown may be another one. */
   readonly unit: string
   readonly time: Axis
-  readonly series: readonly Series[]
   /** Values that are on the chart whatever else is. */
   readonly always?: readonly number[]
-  readonly summary: string
-  readonly heading?: React.ReactNode
-  readonly legend?: boolean
-  readonly showX?: boolean
-  readonly children: React.ReactNode
 }
 
 /** One watch on the common clock, as high as what it shows. */
-export function Strip({ title, unit, time, series, always = [], summary, heading, legend, showX = false, children }: StripProps) {
-  return (
-    <Chart
-      title={title}
-      unit={shownUnit(unit)}
-      x={time}
-      y={fitted(series, always)}
-      series={series}
-      summary={summary}
-      margin={stripMargin}
-      showX={showX}
-      {...(heading === undefined ? {} : { heading })}
-      {...(legend === undefined ? {} : { legend })}
-    >
-      {children}
-    </Chart>
-  )
+export function Strip({ unit, time, always = [], showX = false, ...rest }: StripProps) {
+  return <Chart {...rest} unit={shownUnit(unit)} x={time} y={fitted(rest.series, always)} margin={stripMargin} showX={showX} />
 }
 
 /** A prediction that goes this many times as far as all else runs off: the chart shows what is true. */
@@ -52,5 +33,5 @@ function fitted(all: readonly Series[], always: readonly number[]): Axis {
     shown.map(({ ys }) => ys),
     always,
   )
-  return { domain, ticks: niceTicks(...domain, 4) }
+  return axisOver(domain, 4)
 }

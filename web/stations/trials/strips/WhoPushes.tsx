@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Phrase } from '../../../frame/Phrase'
-import { Chart, niceDomain, niceTicks, usePlotScales } from '../../../chart'
+import { Chart, axisOver, niceDomain, usePlotScales } from '../../../chart'
 import type { Axis } from '../../../chart'
 import { motionUnit, shownUnit, toShown } from '../../../units'
 import type { HeldView, TrialView } from '../useTrialView'
@@ -47,7 +47,7 @@ export function WhoPushes({ view, held, time, margin, children }: WhoPushesProps
       title="who pushes"
       unit={shownUnit(unit)}
       x={time}
-      y={{ domain, ticks: niceTicks(...domain, 4) }}
+      y={axisOver(domain, 4)}
       series={command}
       summary="The command's terms, stacked."
       margin={margin}
