@@ -226,6 +226,20 @@ export function nodesBelow(operands: readonly Operand[]): readonly Node[] {
   return graphOf(operands)?.below(operands) ?? []
 }
 
+/** Whether all slots that a value is computed from are of a sort; looks no further than the first that is not. */
+export function everySlot(value: Scalar, isOfSort: (slot: number) => boolean): boolean {
+  const seen = new Set<Node>()
+  const pending: Operand[] = [value]
+  while (pending.length > 0) {
+    const node = pending.pop()!
+    if (!isNode(node) || seen.has(node)) continue
+    seen.add(node)
+    if (node.operation === 'slot' && !isOfSort(node.index)) return false
+    pending.push(...node.operands)
+  }
+  return true
+}
+
 /** The graph that any of the operands belongs to; none if all are plain values. */
 export function graphOf(operands: readonly Operand[]): Graph | undefined {
   return operands.find((operand) => isNode(operand))?.graph

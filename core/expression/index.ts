@@ -8,6 +8,7 @@ export {
   clamp,
   div,
   equal,
+  everySlot,
   floor,
   isNode,
   lane,

@@ -11,7 +11,7 @@ const magic = 0x43485231 // 'CHR1'
 const longestHead = 4_000_000
 
 /** What stands before the numbers of a packed record. */
-export interface RecordHead extends Omit<Record, 'time' | 'columns'> {
+export interface RecordHead extends Omit<Record, 'time' | 'columns' | 'rows'> {
   readonly rows: number
   readonly columns: readonly Column[]
 }
@@ -76,7 +76,7 @@ const headSchema = Joi.object({
  * the columns one after the other as little-endian doubles, time first.
  */
 export function packRecord(record: Record): Uint8Array<ArrayBuffer> {
-  const { time, columns, ...rest } = record
+  const { time, columns, rows: _rows, ...rest } = record
   const head = JSON.stringify({ ...rest, rows: time.length, columns: columns.map(({ values: _values, ...column }) => column) })
   const letters = strToU8(head)
   const start = Math.ceil((8 + letters.length) / 8) * 8

@@ -51,7 +51,7 @@ export { errorOf, errorPath, samplesLate, sensorsOf } from './mechanismSensors/s
 export type { ErrorSlot, Sensor } from './mechanismSensors/sensor'
 export { allocations, mostEffort, pushes, spread } from './pushes'
 export { readingParts, readings } from './readings'
-export { designMechanism, fullMechanism, layersOf as layersOfMachine, mechanismLayers } from './machineLayers'
+export { designMechanism, fullMechanism, isSudden, layersOf as layersOfMachine, mechanismLayers } from './machineLayers'
 export { batteryNames, sensorParts } from './mechanismMotion'
 export { surroundings } from './surroundings'
 export { standardAtmosphere } from './atmosphere'

@@ -34,6 +34,12 @@ export function layersOf(machine: Part): readonly MechanismLayer[] {
   })
 }
 
+/** Whether what moves it may change from one moment to the next, in a formula, a table, at a stop or where chains close. */
+export function isSudden(machine: Part): boolean {
+  if (isBodiless(machine) || Object.keys(partsIn(machine.chains)).length > 0) return true
+  return effectParts(machine).some(({ kind }) => kind.isSudden)
+}
+
 function namesOf(machine: Part): ReadonlySet<MechanismLayerName> {
   const outside = Object.values(partsIn(machine.surroundings))
   const parts = [...effectParts(machine), ...outside.map((part) => ({ part, kind: findKind(surroundings, part) }))]

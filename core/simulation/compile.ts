@@ -32,7 +32,7 @@ import {
   referenceLoops,
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
-import { designLayers, findHeld, findPush, machineNumbers } from '../machine'
+import { designLayers, findHeld, findPush, isSudden, machineNumbers } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -274,8 +274,9 @@ class Compiler {
     const between = { tick: control.tick, diverged: control.diverged, tickLength, time }
     if (plant.sampleTime !== undefined) return sampleBySample(equation, plant.sampleTime, between)
     const fastest = () => fastestRate(this.document, this.trialName, this.layers)
-    const method = methodFor(this.settings.method as Said, fastest, tickLength)
-    return integration(this.layout, equation, method, this.settings.step, rates, between)
+    const method = methodFor(this.settings.method as Said, fastest, tickLength, isSudden(this.machine))
+    const isConstant = this.settings.method === 'chosen' ? (slot: number) => this.constants.has(slot) : undefined
+    return integration(this.layout, equation, method, this.settings.step, rates, between, isConstant)
   }
 
   /** The joints that inverse dynamics follows, where there are any. */
@@ -320,7 +321,7 @@ class Compiler {
     const prepared = this.hoisted()
     const prepare: Procedure = {
       name: 'prepare',
-      body: [assign(prepared.first), assign(this.startsFirst), assign(this.started())],
+      body: [...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
     }
     const duration = trialDuration(this.settings)
     const ticks = Math.round(duration * this.baseRate) + 1

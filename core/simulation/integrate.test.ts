@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { Graph, add, assign, cos, div, loadModule, mul, neg, pow, printWasm, sin, square, sub } from '../expression'
 import type { NumberNode, Procedure, Scalar } from '../expression'
 import { reference } from '../tests/reference'
+import { fadesOf, noFades } from './fades'
 import { Layout, adaptiveSteps, dormandPrince, equationSlots, implicitSteps, rodas, rungeKutta4, slopesOf, slotOf } from './index'
 
 type Rates = (x: readonly Scalar[], t: Scalar) => Scalar[]
@@ -75,6 +76,41 @@ describe('the classic Runge-Kutta method', () => {
     const errors = [20, 40, 80, 160].map((n) => distance(fixed(oscillator, [1, 0], 5 / n, n), exact(5)))
     const orders = errors.slice(1).map((error, i) => Math.log2(errors[i]! / error))
     expect(orders).toBeNear([4, 4, 4], { absolute: 0.15 })
+  })
+})
+
+describe('states that fade by themselves', () => {
+  // x' = -25 (x - u), v' = x² - v/2, s' = 0: the first and last go by themselves, the second does not
+  const rates: Rates = ([x, v]) => [mul(-25, sub(x!, 2)), sub(square(x!), mul(0.5, v!)), 0]
+  const after = (n: number, taken: boolean) => {
+    const layout = new Layout(new Graph())
+    const equation = equationSlots(layout, 3)
+    const written = rates(equation.stage, equation.stageTime)
+    const { fades, first } = taken ? fadesOf(layout, equation, written, 0.4 / n, () => false) : noFades
+    const step = rungeKutta4(layout, equation, 0.4 / n, fades)
+    const procedures = [derivative(equation.slope, written), step, { name: 'prepare', body: [assign(first)] }]
+    const module = loadModule(printWasm({ slots: layout.slots, procedures }))
+    module.memory().set([1, 0.5, 7], slotOf(equation.x[0]!))
+    module.call('prepare')
+    for (let k = 0; k < n; k++) module.call('rk4')
+    return { fading: [...fades.keys()], x: module.memory().slice(slotOf(equation.x[0]!), slotOf(equation.x[0]!) + 3) }
+  }
+
+  it('go where they go, at any length of step', () => {
+    const { x, fading } = after(2, true)
+    expect(fading).toEqual([0, 2])
+    expect([x[0], x[2]]).toBeNear([2 - Math.exp(-25 * 0.4), 7], { absolute: 1e-15 })
+  })
+  it('take those that they move along with order 4, nearer than without', () => {
+    // v by its integrating factor: sums of exponentials
+    const wanted = (t: number) => {
+      const part = (rate: number, size: number) => (size * (Math.exp(-rate * t) - Math.exp(-0.5 * t))) / (0.5 - rate)
+      return 0.5 * Math.exp(-0.5 * t) + part(0, 4) + part(25, -4) + part(50, 1)
+    }
+    const errors = (taken: boolean) => [8, 16, 32, 64].map((n) => Math.abs(after(n, taken).x[1]! - wanted(0.4)))
+    const exactly = errors(true)
+    expect(Math.log2(exactly[2]! / exactly[3]!)).toBeNear(4, { absolute: 0.2 })
+    errors(false).forEach((error, k) => expect(error).toBeGreaterThan(3 * exactly[k]!))
   })
 })
 

@@ -2,6 +2,7 @@ import { add, assign, call, div, equal, floor, less, mul, repeatWhile, set, sub,
 import type { Assignment, Flag, NumberNode, Procedure, Scalar, Statement } from '../expression'
 import type { ControlledSlots, ControlledSteps } from './controlled'
 import { adaptiveSteps } from './dormandPrince'
+import { fadesOf, noFades } from './fades'
 import { each, rungeKutta4 } from './integrate'
 import type { Equation } from './integrate'
 import { slotOf } from './layout'
@@ -29,12 +30,17 @@ const coarser = 100
  */
 const stiffRadians = 60
 
+/** Modes that turn or fade by less a tick: a classic step of a tick errs by (0.15)^5/120, below 1e-6, of what they do in it. */
+const slowRadians = 0.15
+
 /** Between ticks of a run; its numbers are set before it starts. */
 export interface Integration {
   readonly method: Method
   /** To be printed as `jacobian` beside the derivative; empty where none is asked for. */
   readonly slopes: readonly Assignment[]
   readonly procedures: readonly Procedure[]
+  /** To be computed before a run, once its numbers are set. */
+  readonly first: readonly Statement[]
   /** From this tick to the next. */
   readonly toNext: readonly Statement[]
   readonly slots: IntegrationSlots
@@ -58,17 +64,24 @@ export interface Between {
   readonly time: Scalar
 }
 
-/** What steps a trial takes: those it says, or those that its fastest mode, rad/s, asks for. */
-export function methodFor(said: Said, fastest: () => number, tickLength: number): Stepped {
+/**
+ * What steps a trial takes: those it says, or those that its fastest mode, rad/s, asks for. Where that is slow and nothing
+ * is sudden, a tick is one step, which needs no measure of its error.
+ */
+export function methodFor(said: Said, fastest: () => number, tickLength: number, isSudden: boolean): Stepped {
   if (said !== 'chosen') return said
-  return measuredFor(fastest(), tickLength)
+  const rate = fastest()
+  return !isSudden && rate * tickLength < slowRadians ? 'fixed' : measuredFor(rate, tickLength)
 }
 
 function measuredFor(fastest: number, seconds: number): 'adaptive' | 'implicit' {
   return fastest * seconds > stiffRadians ? 'implicit' : 'adaptive'
 }
 
-/** Steps with a method from tick to tick, none longer than `longest`, s. `rates` are those of the procedure `derivative`. */
+/**
+ * Steps with a method from tick to tick, none longer than `longest`, s. `rates` are those of the procedure `derivative`.
+ * Steps of fixed length take states that fade by themselves exactly where it is told which slots are constant.
+ */
 export function integration(
   layout: Layout,
   equation: Equation,
@@ -76,19 +89,29 @@ export function integration(
   longest: number,
   rates: readonly Scalar[],
   between: Between,
+  isConstant?: (slot: number) => boolean,
 ): Integration {
-  if (method === 'fixed') return fixedSteps(layout, equation, longest, between)
+  if (method === 'fixed') return fixedSteps(layout, equation, longest, rates, between, isConstant)
   const { tick, tickLength, time, diverged } = between
   const made = measuredSteps(layout, equation, method, longest, rates)
   return { ...made, toNext: [set(slotOf(equation.t), time), ...advanced(made, mul(add(tick, 1), tickLength), diverged)] }
 }
 
-function fixedSteps(layout: Layout, equation: Equation, longest: number, { tickLength, time }: Between): Integration {
-  const [perTick, step] = layout.many(2) as [NumberNode, NumberNode]
+function fixedSteps(
+  layout: Layout,
+  equation: Equation,
+  longest: number,
+  rates: readonly Scalar[],
+  { tickLength, time }: Between,
+  isConstant?: (slot: number) => boolean,
+): Integration {
+  const [perTick, step, h] = layout.many(3) as [NumberNode, NumberNode, NumberNode]
+  const { fades, first } = isConstant === undefined ? noFades : fadesOf(layout, equation, rates, h, isConstant)
   return {
     method: 'fixed',
     slopes: [],
-    procedures: [rungeKutta4(layout, equation, div(tickLength, perTick))],
+    procedures: [rungeKutta4(layout, equation, h, fades)],
+    first: [set(slotOf(h), div(tickLength, perTick)), assign(first)],
     toNext: [
       assign([
         { slot: slotOf(step), value: 0 },
@@ -117,6 +140,7 @@ function measuredSteps(
   return {
     method,
     slopes: slopes?.values ?? [],
+    first: [],
     procedures: steps.procedures,
     slots: { controlled: { ...steps.slots, relative, absolute, asked: tolerances[method] } },
   }
@@ -154,6 +178,7 @@ export function sampleBySample(
   return {
     method: 'sampled',
     slopes: [],
+    first: [],
     procedures: [],
     toNext: [when(due(tick, Math.round(sampleTime / tickLength)), next)],
     slots: {},

@@ -58,11 +58,35 @@ export interface Record {
   /** s */
   readonly time: Float64Array
   readonly columns: readonly FilledColumn[]
+  /** The same values, row after row, of a run that was just made. */
+  readonly rows?: Float64Array
   readonly ending: Ending
   /** Absent where it was not looked for, and for a sampled machine, which takes no steps. */
   readonly accuracy?: Accuracy
   /** What limited it: absent where it was not looked for. */
   readonly limits?: readonly LimitHit[]
+}
+
+/**
+ * Columns over values that lie row after row, each turned when it is first read: of the many that a run keeps, a page
+ * shows few.
+ */
+export function columnsOver(columns: readonly Column[], rows: Float64Array): FilledColumn[] {
+  return columns.map((column, c) => {
+    let turned: Float64Array | undefined
+    return {
+      ...column,
+      get values() {
+        return (turned ??= turn(rows, columns.length, c))
+      },
+    }
+  })
+}
+
+function turn(rows: Float64Array, width: number, c: number): Float64Array {
+  const values = new Float64Array(rows.length / width)
+  for (let k = 0, at = c; k < values.length; k++, at += width) values[k] = rows[at]!
+  return values
 }
 
 export function findColumn(record: Record, name: string): Float64Array | undefined {

@@ -4,6 +4,7 @@ import { contentHash } from '../document'
 import type { Program } from './compile'
 import { setFineness } from './integration'
 import type { Fineness } from './integration'
+import { columnsOver } from './record'
 import type { Ending, Record } from './record'
 
 /** Ticks in one call of the module: long runs are split, so that they can be watched and stopped. */
@@ -49,16 +50,17 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
     loaded.call('run')
     stopped = choices.goOn?.(memory[slots.tick]! / program.ticks) === false && memory[slots.tick]! < program.ticks
   }
-  const rows = (memory[slots.rowPointer]! - first) / width
-  const time = new Float64Array(rows)
-  for (let k = 0; k < rows; k++) time[k] = k * program.recordEvery * program.tick
+  const rows = memory.slice(first, memory[slots.rowPointer])
+  const time = new Float64Array(rows.length / width)
+  for (let k = 0; k < time.length; k++) time[k] = k * program.recordEvery * program.tick
   return {
     hash: hashOf(program, choices.values),
     trial: choices.trial,
     seed: choices.seed,
     layers: choices.layers,
     time,
-    columns: columnsOf(program, memory, rows),
+    columns: columnsOver(program.columns, rows),
+    rows,
     ending: ending(program, memory, stopped),
   }
 }
@@ -66,38 +68,6 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
 /** A run with other values is another run. */
 function hashOf(program: Program, values: RunChoices['values']): string {
   return values === undefined || Object.keys(values).length === 0 ? program.hash : contentHash([program.hash, values])
-}
-
-/** The record's rows in memory, turned into columns. */
-function columnsOf({ columns, module }: Program, memory: Float64Array, rows: number): Record['columns'] {
-  const width = columns.length
-  const filled = columns.map(() => new Float64Array(rows))
-  for (let k = 0; k < rows; k += rowsTogether)
-    turnRows(memory, module.slots + k * width, filled, k, Math.min(rows - k, rowsTogether))
-  return columns.map((column, c) => ({ ...column, values: filled[c]! }))
-}
-
-/** So many rows are turned into columns together: what they touch stays in the processor's nearest memory. */
-const rowsTogether = 8
-
-/** Rows from `first` on, which lie at `at`, into columns; written out for eight, as a loop of so few costs three times as much. */
-function turnRows(memory: Float64Array, at: number, columns: readonly Float64Array[], first: number, rows: number): void {
-  const width = columns.length
-  for (let c = 0; c < width; c++, at++) {
-    const to = columns[c]!
-    if (rows < rowsTogether) {
-      for (let k = 0; k < rows; k++) to[first + k] = memory[at + k * width]!
-      continue
-    }
-    to[first] = memory[at]!
-    to[first + 1] = memory[at + width]!
-    to[first + 2] = memory[at + 2 * width]!
-    to[first + 3] = memory[at + 3 * width]!
-    to[first + 4] = memory[at + 4 * width]!
-    to[first + 5] = memory[at + 5 * width]!
-    to[first + 6] = memory[at + 6 * width]!
-    to[first + 7] = memory[at + 7 * width]!
-  }
 }
 
 function ending(program: Program, memory: Float64Array, stopped: boolean): Ending {

@@ -2,6 +2,7 @@ import { proxy, wrap } from 'comlink'
 import type { Remote } from 'comlink'
 import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
+import { columnsOver } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { deliverRuns, waitingRuns } from './outbox'
 import { fetchRuns } from './server'
@@ -103,7 +104,8 @@ export async function runTrial(projectId: string, document: Document, trial: str
       useRuns.setState({ state: answer })
       return undefined
     }
-    const { record, compileMs, runMs } = answer
+    const { record: sent, compileMs, runMs } = answer
+    const record: RunRecord = { ...sent, columns: columnsOver(sent.columns, sent.rows) }
     useRuns.setState(({ records, latest, gone }) => ({
       state: { kind: 'idle' },
       gone: new Set([...gone].filter((hash) => hash !== record.hash)),

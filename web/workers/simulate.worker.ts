@@ -4,13 +4,19 @@ import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
 import { judgedRun, layersOn } from '@calm-hand/core/simulation'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import type { Column, Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
 import { createLastProgram } from './lastProgram'
 
 export type RunAnswer =
-  | { readonly kind: 'run'; readonly record: RunRecord; readonly compileMs: number; readonly runMs: number }
+  | { readonly kind: 'run'; readonly record: SentRecord; readonly compileMs: number; readonly runMs: number }
   | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
+
+/** A record on its way: its rows are handed over as they are, and columns turned where they are read. */
+export interface SentRecord extends Omit<RunRecord, 'columns'> {
+  readonly columns: readonly Column[]
+  readonly rows: Float64Array
+}
 
 const programs = createLastProgram()
 
@@ -39,10 +45,12 @@ const simulator = {
         return true
       },
     })
-    const answer: RunAnswer = { kind: 'run', record, compileMs: compiled - began, runMs: performance.now() - compiled }
+    const columns = record.columns.map(({ values: _values, ...column }) => column)
+    const sent: SentRecord = { ...record, columns, rows: record.rows! }
+    const answer: RunAnswer = { kind: 'run', record: sent, compileMs: compiled - began, runMs: performance.now() - compiled }
     const packed = packRecord(record)
     void keepRunHere(projectId, record, packed).then(onKept)
-    return transfer(answer, [record.time.buffer, ...record.columns.map(({ values }) => values.buffer)] as ArrayBuffer[])
+    return transfer(answer, [sent.time.buffer, sent.rows.buffer] as ArrayBuffer[])
   },
 }
 

@@ -14,6 +14,7 @@ export const cable = defineEffect({
     stiffness: positive('stiffness', 'N/m'),
     damping: notNegative('damping', 'N·s/m'),
   },
+  isSudden: true,
   act: (scene, part) => {
     const { length, rate, pull } = span(scene, part)
     const stretch = max(0, sub(length, scene.number('length')))

@@ -125,6 +125,8 @@ export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   readonly formulaNames?: readonly string[]
   /** Whether it touches the ground: a machine with one stands on some ground, level where nothing says otherwise. */
   readonly touchesGround?: true
+  /** Whether its force can set in, or change its slope, from one moment to the next: steps over that must measure their error. */
+  readonly isSudden?: true
   /** What of it can be switched off, with what then stands in. */
   readonly layers?: readonly MechanismLayer[]
   /** What is wrong with its numbers that no schema can see. */

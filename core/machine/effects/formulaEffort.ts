@@ -11,6 +11,7 @@ export const formulaEffort = defineEffect({
   about:
     'N·m on a turning coordinate, N on a sliding one. The formula may use coordinates and speeds by their names (boom.angle, boom.rate), parameters, constants of the machine, and t.',
   slots: { joint: coordinateSlot, effort: formula({ label: 'effort', unit: '' }) },
+  isSudden: true,
   act: (scene, part) => {
     const effort = scene.formula('effort')
     scene.effort(part.joint, effort)

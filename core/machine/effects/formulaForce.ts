@@ -20,6 +20,7 @@ export const formulaForce = defineEffect({
     z: formula({ label: 'force along z', unit: 'N' }),
   },
   formulaNames: pointNames,
+  isSudden: true,
   act: (scene, part) => {
     const at = scene.vector('at')
     const { position, velocity } = scene.point(part.body, at)

@@ -20,6 +20,7 @@ export const gasStrut = defineEffect({
     stroke: positive('stroke', 'm'),
     damping: notNegative('damping', 'N·s/m'),
   },
+  isSudden: true,
   act: (scene, part) => {
     const { length, rate, pull } = span(scene, part)
     const [extended, stroke] = [scene.number('extended'), scene.number('stroke')]

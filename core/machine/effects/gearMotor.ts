@@ -49,6 +49,7 @@ export const gearMotor = defineEffect({
       number('gear'),
       speed,
     ),
+  isSudden: true,
   act: (scene, part) => {
     const joint = part.joint
     const { position, speed } = scene.coordinate(joint)

@@ -27,6 +27,7 @@ export const groundContact = defineEffect({
   },
   touchesGround: true,
   layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
+  isSudden: true,
   act: (scene, part) => {
     if (!scene.has('contact')) return {}
     const body = part.body

@@ -25,6 +25,7 @@ export const jointFriction = defineEffect({
     smooth: positive('speed of smoothing', ''),
   },
   layers: [viscousFriction, { name: 'friction', label: 'Dry friction', standIn: 'joints do not stick', inDesign: false }],
+  isSudden: true,
   act: (scene, part) => {
     const { speed } = scene.coordinate(part.joint)
     const viscous = scene.has('viscous') ? mul(scene.number('viscous'), speed) : 0

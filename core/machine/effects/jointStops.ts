@@ -18,6 +18,7 @@ export const jointStops = defineEffect({
     damping: notNegative('damping', ''),
   },
   layers: [{ name: 'stops', label: 'Stops', standIn: 'joints have no ends', inDesign: false }],
+  isSudden: true,
   act: (scene, part) => {
     if (!scene.has('stops')) return {}
     const { position, speed } = scene.coordinate(part.joint)

@@ -52,6 +52,7 @@ export const firstOrderServo = defineEffect({
   states: [{ name: 'position', unit: { along: 'position' } }],
   input: { label: 'position asked', unit: { along: 'position' } },
   reach: (number) => number('mostEffort'),
+  isSudden: true,
   act: (scene, part) => {
     const [s] = scene.states as [never]
     const rate = limited(scene, div(sub(reached(scene), s), scene.number('lag')), 'mostRate')
@@ -75,6 +76,7 @@ export const servo = defineEffect({
   ],
   input: { label: 'position asked', unit: { along: 'position' } },
   reach: (number) => number('mostEffort'),
+  isSudden: true,
   act: (scene, part) => {
     const [s, r] = scene.states as [never, never]
     const w = scene.number('bandwidth')

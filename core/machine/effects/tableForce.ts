@@ -26,6 +26,7 @@ export const tableForce = defineEffect({
     }),
     damping: notNegative('damping', 'N·s/m'),
   },
+  isSudden: true,
   act: (scene, part) => {
     const { length, rate, pull } = span(scene, part)
     const elastic = interpolated(scene.rows('pull'), length)
