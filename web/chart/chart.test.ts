@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { decimated } from './decimate'
 import { seriesToCsv } from './export'
-import { niceDomain, niceTicks } from './scales'
+import { niceDomain, niceTicks, tickWords } from './scales'
 import { roleOfLetter, strokes } from './series'
 
 describe('ticks of an axis', () => {
@@ -93,4 +93,16 @@ describe('a chart as CSV', () => {
     // RFC 4180: lines end with CRLF, every line has as many fields as the header
     expect(csv).toBe('height x,height,reference x,reference\r\n0,0,0,1\r\n1,0.5,,\r\n2,1,,\r\n')
   })
+})
+
+it('numbers beside ticks are as short as they go', () => {
+  expect([0, 0.25, -0.005, -0.0001, 0.00025, 250_000, -123.4567891].map(tickWords)).toEqual([
+    '0',
+    '0.25',
+    '-0.005',
+    '-1e-4',
+    '2.5e-4',
+    '2.5e5',
+    '-123.457',
+  ])
 })

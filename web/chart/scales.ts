@@ -17,11 +17,16 @@ export function axisOver(domain: Axis['domain'], count: number): Axis {
   return { domain, ticks: niceTicks(...domain, count) }
 }
 
+/** Characters that stand beside an axis. */
+const roomForWords = 6
+
 /** A number beside a tick: what would not fit there with its power of ten. */
 export function tickWords(value: number): string {
   const size = Math.abs(value)
-  if (size !== 0 && (size >= 1e5 || size < 1e-4)) return value.toExponential().replace('e+', 'e')
-  return String(Number(value.toPrecision(6)))
+  const short = Number(value.toPrecision(6)).toExponential().replace('e+', 'e')
+  if (size !== 0 && (size >= 1e5 || size < 1e-3)) return short
+  const plain = String(Number(value.toPrecision(6)))
+  return plain.length > roomForWords && short.length < plain.length ? short : plain
 }
 
 /** Least and most of some curves, widened to round numbers; `always` values are kept in sight. */

@@ -1,4 +1,4 @@
-export { answerTo, ask, forgetQuestions } from './service'
+export { answerTo, ask, forgetQuestions, isAnsweredHere } from './service'
 export type { Answer, Arguments, Name } from './service'
 export { useAnswer } from './useAnswer'
 export type { AnswerState } from './useAnswer'

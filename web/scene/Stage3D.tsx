@@ -45,7 +45,7 @@ export function Stage3D(props: Stage3DProps) {
         flat
         frameloop="demand"
         dpr={[1, 1.5]}
-        gl={{ antialias: true, preserveDrawingBuffer: true }}
+        gl={{ antialias: true }}
         camera={{ fov: 34, near: nearest, far: farthest, up: [0, 0, 1], position: [...props.camera] }}
       >
         <Contents {...props} />

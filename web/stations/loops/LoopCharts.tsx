@@ -1,4 +1,4 @@
-import { memo, useMemo } from 'react'
+import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 import { Band, Chart, HorizontalMark, Span, VerticalMark, axisOver, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
@@ -6,8 +6,9 @@ import { ChoiceField } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
 import type { Envelope, Spread } from '@calm-hand/core/tuning'
+import { drawnInTurn } from '../../frame/inTurn'
 import { AtCursor } from './AtCursor'
-import { CalmMapChart } from './CalmMapChart'
+import { CalmMapChart as MapChart } from './CalmMapChart'
 import { capital } from './capital'
 import { combinations } from '../../compute/loops/combinations'
 import type { Answered, Judged, LoopView } from '../../compute/loops/loopView'
@@ -35,17 +36,8 @@ interface LoopChartsProps {
   readonly onAsk: (wanted: string | undefined) => void
 }
 
-/** Drawn anew only for another view: what is typed beside it changes nothing here. */
-export const LoopCharts = memo(function LoopCharts({
-  document,
-  loop,
-  view,
-  comparing,
-  kept,
-  ways,
-  spread,
-  onAsk,
-}: LoopChartsProps) {
+/** Each is drawn by itself. */
+export function LoopCharts({ document, loop, view, comparing, kept, ways, spread, onAsk }: LoopChartsProps) {
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
@@ -120,7 +112,9 @@ export const LoopCharts = memo(function LoopCharts({
       )}
     </div>
   )
-})
+}
+
+const CalmMapChart = drawnInTurn(MapChart)
 
 /** Gains that a requirement solves for. */
 const mappedGains: readonly string[] = ['kp', 'ki', 'kd']
@@ -158,7 +152,7 @@ function curves(
   ]
 }
 
-function GainChart({ now, pinned, spread }: PairProps) {
+const GainChart = drawnInTurn(function GainChart({ now, pinned, spread }: PairProps) {
   const { crossover, gainMargin } = now.analysis
   const series = useMemo(() => curves({ now, pinned }, ({ magnitude }) => decibels(magnitude)), [now, pinned])
   const summary = `Crosses 0 dB at ${crossover?.toPrecision(3) ?? 'no'} rad/s; gain margin ${gainMargin === undefined ? 'none' : `${decibels(gainMargin.factor).toFixed(1)} dB`}.`
@@ -186,9 +180,9 @@ function GainChart({ now, pinned, spread }: PairProps) {
       )}
     </Chart>
   )
-}
+})
 
-function PhaseChart({ now, pinned, spread }: PairProps) {
+const PhaseChart = drawnInTurn(function PhaseChart({ now, pinned, spread }: PairProps) {
   const { crossover, phaseMargin, gainMargin } = now.analysis
   const series = useMemo(() => curves({ now, pinned }, ({ phase }) => degrees(phase)), [now, pinned])
   const margin = phaseMargin === undefined ? undefined : degrees(phaseMargin)
@@ -212,7 +206,7 @@ function PhaseChart({ now, pinned, spread }: PairProps) {
       )}
     </Chart>
   )
-}
+})
 
 /** An answer with the way it is drawn. */
 interface Answer {
@@ -269,7 +263,15 @@ function columnOf(answer: Answered, column: 'held' | 'push' | 'error', unit: str
   return values.map((value) => toShown(value, unit))
 }
 
-function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
+const HeldChart = drawnInTurn(function HeldChart({
+  view,
+  now,
+  comparing,
+  kept,
+  answers,
+  spread,
+  onAsk,
+}: StepProps & Pick<LoopChartsProps, 'onAsk'>) {
   const isCrowded = comparing || kept.length > 0
   const { unit, label } = view.quantity
   const [search, setSearch] = useSearchParams()
@@ -342,9 +344,9 @@ function HeldChart({ view, now, comparing, kept, answers, spread, onAsk }: StepP
       {spread !== undefined && !isError && <Band {...shownBand(spread.held, (value) => toShown(value, unit))} />}
     </Chart>
   )
-}
+})
 
-function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
+const PushChart = drawnInTurn(function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
   const { unit, label } = view.axis
   const series = useMemo(() => answerSeries({ now, comparing, answers }, 'push', unit), [now, comparing, answers, unit])
   // beside answers that stay, one that runs off must not flatten them
@@ -368,4 +370,4 @@ function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
       {now.design.nominalPush !== 0 && <HorizontalMark at={toShown(now.design.nominalPush, unit)} label="at rest" dash="2 3" />}
     </Chart>
   )
-}
+})

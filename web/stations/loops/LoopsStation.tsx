@@ -6,6 +6,7 @@ import { PanelBoundary } from '../../frame/PanelBoundary'
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
+import { drawnInTurn } from '../../frame/inTurn'
 import { useAskedPlace } from '../../frame/places'
 import { pinRun } from '../../state/edits'
 import { edit, useOpen, useProject } from '../../state/project'
@@ -19,14 +20,17 @@ import type { Way } from '../../compute/loops/ways'
 import { EmptyStation } from '../EmptyStation'
 import { AddLoop } from './AddLoop'
 import { Ladder } from './ladder/Ladder'
-import { LoopCard } from './LoopCard'
-import { LoopCharts } from './LoopCharts'
+import { LoopCard as Card } from './LoopCard'
+import { LoopCharts as Charts } from './LoopCharts'
 import { LoopSentence } from './LoopSentence'
-import { PhaseAccount } from './PhaseAccount'
+import { PhaseAccount as Account } from './PhaseAccount'
 import { KeptAnswerList } from './KeptAnswerList'
 import { SpreadSection } from './SpreadSection'
 import { retune } from './retune'
 import { useKept } from './useKept'
+
+// ladder and sentence follow the hand; what was worked out is drawn piece by piece
+const [LoopCard, LoopCharts, PhaseAccount] = [drawnInTurn(Card), drawnInTurn(Charts), drawnInTurn(Account)]
 
 /** What holds it steady: ladder, the loop as a sentence, its curves, what a change bought. */
 export function LoopsStation() {

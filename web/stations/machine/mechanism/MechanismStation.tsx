@@ -7,25 +7,29 @@ import { MachineSwitch } from '../../../frame/MachineSwitch'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { offerActions } from '../../../frame/actions'
+import { drawnInTurn } from '../../../frame/inTurn'
 import { useAskedPlace } from '../../../frame/places'
 import { edit, useOpen } from '../../../state/project'
 import { useEffort, useReport } from '../../../state/reports'
 import { LettersTab } from '../LettersTab'
 import { LookTabs } from '../LookTabs'
-import { ModelCard } from '../ModelCard'
+import { ModelCard as Card } from '../ModelCard'
 import { MachineList } from '../MachineList'
 import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
-import { FreeMotion } from './FreeMotion'
+import { FreeMotion as LetGo } from './FreeMotion'
 import { MechanismParts } from './MechanismParts'
 import { MechanismRigging } from './MechanismRigging'
 import { MechanismStage } from './MechanismStage'
 import { MissingMeshes } from './MissingMeshes'
 import { MotionTab } from './MotionTab'
 import { PoseSentence } from './PoseSentence'
-import { StepGrid } from './StepGrid'
+import { StepGrid as Steps } from './StepGrid'
 import { addBody, keepPose } from './mechanismEdits'
 import { usePose } from './usePose'
+
+// a report that comes is drawn piece by piece
+const [ModelCard, FreeMotion, StepGrid] = [drawnInTurn(Card), drawnInTurn(LetGo), drawnInTurn(Steps)]
 
 const looks = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', read: 'Read it' } as const
 
