@@ -69,6 +69,20 @@ describe('runs', () => {
     await run('--csv', csv)
     expect(readFileSync(csv, 'utf8')).toBe(text)
   })
+  it('tell what their checks say, and fail with one of them', async () => {
+    const checked = join(folder, 'checked.json')
+    const low = { kind: 'staysBeyond', signal: 'loops.height.error', side: 'within', limit: 3 }
+    const write = (limit: number) => {
+      const document = JSON.parse(readFileSync(demo, 'utf8')) as { trials: { galleryRise: object } }
+      document.trials.galleryRise = { ...document.trials.galleryRise, checks: { low: { ...low, limit } } }
+      writeFileSync(checked, JSON.stringify(document))
+      return command('run', checked, '--trial', 'galleryRise')
+    }
+    expect(await write(3)).toMatchObject({ status: 0, value: { verdicts: [{ check: 'low', outcome: 'holds', unit: 'm' }] } })
+    const failed = await write(1)
+    expect(failed).toMatchObject({ status: 1, value: { verdicts: [{ outcome: 'fails' }] } })
+    expect((failed.value as { verdicts: { failedAt: number }[] }).verdicts[0]!.failedAt).toBeNear(1, { absolute: 0.005 })
+  })
   it('take seed, layers and true numbers', async () => {
     const changed = await run('--seed', '7', '--realism', 'full,-sensorNoise', '--set', 'true.parameters.load=0.15')
     expect(

@@ -4,7 +4,7 @@ import { findAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { withNewName } from './index'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
-import { compile, runHash, start } from './simulation'
+import { compile, runHash, start, verdictsOf } from './simulation'
 import { demo, demoNames, lamplighter } from './tests/demo'
 import { expectDone } from './tests/expectDone'
 
@@ -86,9 +86,12 @@ describe('a new name', () => {
     const flown = (of: Document) => {
       const { resolved } = expectDone(checkDocument(of))
       const short = replaceAt(replaceAt(resolved, `trials.${trial}.after`, 0.1), `trials.${trial}.method`, 'chosen')
-      return start(expectDone(compile(short, trial))).run({ trial, layers: [], seed: 1 })
+      const record = start(expectDone(compile(short, trial))).run({ trial, layers: [], seed: 1 })
+      return { ...record, verdicts: verdictsOf(short, trial, record).map(({ outcome }) => outcome) }
     }
     const [one, other] = [flown(document), flown(renamed)]
+    expect(other.verdicts).toEqual(one.verdicts)
+    expect(one.verdicts.length).toBeGreaterThan(1)
     expect(other.columns.length).toBe(one.columns.length)
     // sums over parts may come in another order
     for (const [i, { values }] of one.columns.entries())

@@ -1,9 +1,9 @@
 import { withRenamedInLoops } from './tuning'
 import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
-import { identifierFrom, labelOf, wordsOf } from './kinds'
+import { findKind, identifierFrom, labelOf, wordsOf } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { withRenamedChanges } from './simulation'
+import { checks, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -115,10 +115,39 @@ function watchedAs(document: Document, from: string, to: string): Document {
       Object.entries(partsIn(part.watch)).reduce(
         (next, [key, { signal }]) =>
           typeof signal === 'string' ? replaceAt(next, `trials.${trial}.watch.${key}.signal`, followed(signal, from, to)) : next,
-        all,
+        withRenamedInChecks(all, trial, part.checks, from, to),
       ),
     document,
   )
+}
+
+/** In the signals and conditions of checks, and where they name a loop. */
+function withRenamedInChecks(document: Document, trial: string, list: unknown, from: string, to: string): Document {
+  const machine = `${document.trials[trial]!.machine}.`
+  // a condition may leave the name of the machine out
+  const ways = from.startsWith(machine)
+    ? [
+        [from, to],
+        [from.slice(machine.length), to.slice(machine.length)],
+      ]
+    : [[from, to]]
+  const inText = (text: string) =>
+    ways.reduce((next, [said, says]) => {
+      const alone = new RegExp(`(?<![A-Za-z0-9_.])${said!.replaceAll('.', '\\.')}(?![A-Za-z0-9_])`, 'g')
+      return next.replace(alone, says!)
+    }, text)
+  return Object.entries(partsIn(list)).reduce((all, [key, check]) => {
+    const slots = Object.entries(findKind(checks, check)?.slots ?? {})
+    return slots.reduce((next, [slot, { type, ...definition }]) => {
+      const value = check[slot]
+      if (typeof value !== 'string') return next
+      const of = 'of' in definition ? definition.of : undefined
+      const at = `trials.${trial}.checks.${key}.${slot}`
+      if (type === 'formula') return replaceAt(next, at, inText(value))
+      if (of === 'signal') return replaceAt(next, at, followed(value, from, to))
+      return of === 'loop' && `loops.${value}` === from ? replaceAt(next, at, to.slice('loops.'.length)) : next
+    }, all)
+  }, document)
 }
 
 function withRenamedLoop(document: Document, from: string, to: string): Document {

@@ -5,7 +5,7 @@ import { done, nameRemedy, nearestName, refused, refusedFor, replaceAt, valueOfJ
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, judgedRun, layersOn, override, start, trialFigures } from '@calm-hand/core/simulation'
+import { compile, judgedRun, layersOn, override, start, trialFigures, verdictsOf } from '@calm-hand/core/simulation'
 import type { Program, Record as RunRecord } from '@calm-hand/core/simulation'
 import { checkDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
@@ -45,7 +45,7 @@ export async function runTrial(path: string, options: RunOptions): Promise<Resul
   const record = judgedRun(document, program, simulation, choicesWith(values.value))
   if (options.csv !== undefined) writeFileSync(options.csv, recordToCsv(record, options.degrees === true ? 'degrees' : 'radians'))
   const value = summary(document, options.trial, record)
-  return { ...fine(value, JSON.stringify(value, null, 2)), status: record.ending.kind === 'finished' ? 0 : 1 }
+  return { ...fine(value, JSON.stringify(value, null, 2)), status: held(value) ? 0 : 1 }
 }
 
 type Values = { [path: string]: number }
@@ -193,6 +193,11 @@ async function runMany(
   return { text: '', value: undefined, status: 0 }
 }
 
+/** Whether the run came to its end and every check held. */
+function held({ ending, verdicts }: ReturnType<typeof summary>): boolean {
+  return ending.kind === 'finished' && verdicts.every(({ outcome }) => outcome === 'holds')
+}
+
 function summary(document: Document, trial: string, record: RunRecord) {
   const { hash, ending, accuracy, limits, time } = record
   return {
@@ -202,5 +207,6 @@ function summary(document: Document, trial: string, record: RunRecord) {
     rows: time.length,
     limits,
     figures: trialFigures(document, trial, record),
+    verdicts: verdictsOf(document, trial, record),
   }
 }

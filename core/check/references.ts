@@ -15,6 +15,7 @@ import {
 } from '../machine'
 import { cues, readBy, trial, trialDuration } from '../simulation'
 import { overrideProblems } from './parameters'
+import { trialCheckProblems } from './trialChecks'
 
 /** Names that lead nowhere, and two loops that push the same. */
 export function references(document: Document): Problem[] {
@@ -100,6 +101,8 @@ export function references(document: Document): Problem[] {
       if (expect(`${path}.overrides.${key}.parameter`, change.parameter, known, 'number of the machine or parameter'))
         problems.push(...overrideProblems(`${path}.overrides.${key}`, machine, change))
     }
+    for (const [key, check] of Object.entries(partsIn(part.checks)))
+      problems.push(...trialCheckProblems(document, `${path}.checks.${key}`, part.machine, check))
   }
   return problems
 }

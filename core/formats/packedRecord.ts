@@ -46,6 +46,11 @@ const headSchema = Joi.object({
   ending: Joi.alternatives(
     Joi.object({ kind: Joi.string().valid('finished', 'stopped').required() }).unknown(true),
     Joi.object({
+      kind: Joi.string().valid('ended').required(),
+      at: Joi.number().required(),
+      check: words(60).required(),
+    }).unknown(true),
+    Joi.object({
       kind: Joi.string().valid('diverged').required(),
       at: Joi.number().required(),
       state: words(200).required(),

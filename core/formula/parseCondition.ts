@@ -1,4 +1,4 @@
-import { and, atMost, less, not, or } from '../expression'
+import { and, atMost, less, max, min, neg, not, or, select, sub } from '../expression'
 import type { Flag, Scalar } from '../expression'
 import { parseFormula, readTree, valueOf } from './parseFormula'
 import type { ParsedWrong, FormulaTree } from './parseFormula'
@@ -8,6 +8,8 @@ export interface Condition {
   readonly names: readonly string[]
   /** `running` says whether it held at the last sample: what one with `until` needs to know. */
   readonly holds: (lookup: (name: string) => Scalar, running?: Flag) => Flag
+  /** How much it has to spare until it would not hold, or how much is missing, negative: at 0 it is about to change. */
+  readonly room: (lookup: (name: string) => Scalar, running?: Flag) => Scalar
   /** s for which it must hold without a break; 0 for at once. */
   readonly lasting: number
 }
@@ -20,13 +22,23 @@ const untilWord = /^(.*?)(\s+until\s+)(.*)$/is
 /** `... for 0.2 s` at the end. */
 const lastingWords = /\s+for\s+([0-9.]+(?:e[-+]?[0-9]+)?)\s*s\s*$/i
 
-const comparisons: Readonly<Record<string, (a: Scalar, b: Scalar) => Flag>> = {
-  smaller: less,
-  smallerEq: atMost,
-  larger: (a, b) => less(b, a),
-  largerEq: (a, b) => atMost(b, a),
+type OfTwo<Value, Result> = (a: Value, b: Value) => Result
+interface Comparison {
+  readonly holds: OfTwo<Scalar, Flag>
+  readonly room: OfTwo<Scalar, Scalar>
 }
-const joints: Readonly<Record<string, (a: Flag, b: Flag) => Flag>> = { and, or }
+
+const [below, above]: OfTwo<Scalar, Scalar>[] = [(a, b) => sub(b, a), (a, b) => sub(a, b)]
+const comparisons: Readonly<Record<string, Comparison>> = {
+  smaller: { holds: less, room: below! },
+  smallerEq: { holds: atMost, room: below! },
+  larger: { holds: (a, b) => less(b, a), room: above! },
+  largerEq: { holds: (a, b) => atMost(b, a), room: above! },
+}
+const joints: Readonly<Record<string, { readonly holds: OfTwo<Flag, Flag>; readonly room: OfTwo<Scalar, Scalar> }>> = {
+  and: { holds: and, room: min },
+  or: { holds: or, room: max },
+}
 
 /**
  * Reads a condition: comparisons < <= > >= between formulas, joined by not, and, or (binding in that order, loosest last)
@@ -51,6 +63,10 @@ export function parseCondition(text: string): ParsedCondition {
       lasting: seconds,
       holds: (lookup, running = false) =>
         last === undefined ? first.flag(lookup) : or(first.flag(lookup), and(running, not(last.flag(lookup)))),
+      room: (lookup, running = false) => {
+        const begins = first.room(lookup)
+        return last === undefined ? begins : select(running, max(begins, neg(last.room(lookup))), begins)
+      },
     },
   }
 }
@@ -59,6 +75,7 @@ type ReadFlag = {
   readonly kind: 'flag'
   readonly names: readonly string[]
   readonly flag: (lookup: (name: string) => Scalar) => Flag
+  readonly room: (lookup: (name: string) => Scalar) => Scalar
 }
 
 function readFlag(text: string): ReadFlag | ParsedWrong {
@@ -66,7 +83,13 @@ function readFlag(text: string): ReadFlag | ParsedWrong {
   if (read.kind === 'wrong') return read
   const names = new Set<string>()
   const bad = firstBad(read.tree, names, read.check)
-  return bad ?? { kind: 'flag', names: [...names], flag: (lookup) => flagOf(read.tree, lookup) }
+  if (bad !== undefined) return bad
+  return {
+    kind: 'flag',
+    names: [...names],
+    flag: (lookup) => flagOf(read.tree, lookup),
+    room: (lookup) => roomOf(read.tree, lookup),
+  }
 }
 
 /** Names that a formula or condition uses; none where it is neither. */
@@ -100,6 +123,15 @@ function flagOf(tree: FormulaTree, lookup: (name: string) => Scalar): Flag {
   const name = tree.fn as string
   if (name === 'not') return not(flagOf(tree.args![0]!, lookup))
   const [a, b] = tree.args as [FormulaTree, FormulaTree]
-  if (Object.hasOwn(joints, name)) return joints[name]!(flagOf(a, lookup), flagOf(b, lookup))
-  return comparisons[name]!(valueOf(a, lookup), valueOf(b, lookup))
+  if (Object.hasOwn(joints, name)) return joints[name]!.holds(flagOf(a, lookup), flagOf(b, lookup))
+  return comparisons[name]!.holds(valueOf(a, lookup), valueOf(b, lookup))
+}
+
+function roomOf(tree: FormulaTree, lookup: (name: string) => Scalar): Scalar {
+  if (tree.type === 'ParenthesisNode') return roomOf(tree.content!, lookup)
+  const name = tree.fn as string
+  if (name === 'not') return neg(roomOf(tree.args![0]!, lookup))
+  const [a, b] = tree.args as [FormulaTree, FormulaTree]
+  if (Object.hasOwn(joints, name)) return joints[name]!.room(roomOf(a, lookup), roomOf(b, lookup))
+  return comparisons[name]!.room(valueOf(a, lookup), valueOf(b, lookup))
 }

@@ -5,6 +5,7 @@ import type { Program } from './compile'
 import { fastestMode } from './fastest'
 import { limitsHit } from './limitsHit'
 import type { Accuracy, Ending, FilledColumn, Record } from './record'
+import { endedByChecks } from './verdicts'
 import type { RunChoices, Simulation } from './run'
 
 /** Radians a step beyond which a mode that fades grows instead: the edge of the classic Runge-Kutta method on the real axis. */
@@ -21,7 +22,7 @@ const narrowest = 1e-3
  * why; and what limited it. The share that goes on is that of both runs.
  */
 export function judgedRun(document: Document, program: Program, simulation: Simulation, choices: RunChoices): Record {
-  const record = repeated(document, program, simulation, choices)
+  const record = endedByChecks(document, repeated(document, program, simulation, choices))
   return { ...record, limits: limitsHit(document, record) }
 }
 

@@ -20,6 +20,8 @@ export interface Column {
 export type Ending =
   | { readonly kind: 'finished' }
   | { readonly kind: 'stopped' }
+  /** A check that ends the run failed at that time, s. */
+  | { readonly kind: 'ended'; readonly at: number; readonly check: string }
   /** The run was ended because a state grew beyond all bounds or was no longer a number. */
   | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number; readonly why?: string }
 
@@ -89,7 +91,7 @@ function turn(rows: Float64Array, width: number, c: number): Float64Array {
   return values
 }
 
-export function findColumn(record: Record, name: string): Float64Array | undefined {
+export function findColumn(record: Pick<Record, 'columns'>, name: string): Float64Array | undefined {
   return record.columns.find((column) => column.name === name)?.values
 }
 

@@ -1,5 +1,5 @@
 import { contentHash } from '../document'
-import type { Document } from '../document'
+import type { Document, Part } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import type { AnyLayer } from '../machine'
@@ -16,9 +16,10 @@ export function layersOn(settings: Pick<ValuesOf<typeof trial>, 'realism'>): Rea
   return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as AnyLayer[])
 }
 
-/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements and what is watched do not count. */
+/** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements, what is watched and checks that let it go on do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
-  const { title: _title, watch: _watch, ...content } = valuesOf(trial, document.trials[trialName]!)
+  const { title: _title, watch: _watch, checks, ...settings } = valuesOf(trial, document.trials[trialName]!)
+  const content = { ...settings, ...thatEnd(checks) }
   const layers = choices.layers ?? layersOn(content)
   return contentHash(
     withoutLabels({
@@ -31,6 +32,12 @@ export function runHash(document: Document, trialName: string, choices: CompileC
       seed: choices.seed ?? content.seed,
     }),
   )
+}
+
+/** Checks that may end the run, where there are any. */
+function thatEnd(checks: Readonly<Record<string, Part>>): { readonly checks?: Readonly<Record<string, Part>> } {
+  const ending = Object.entries(checks).filter(([, check]) => check.ends === 'ends')
+  return ending.length === 0 ? {} : { checks: Object.fromEntries(ending) }
 }
 
 /** What parts are called changes nothing that runs. */

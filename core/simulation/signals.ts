@@ -15,10 +15,11 @@ export interface RunSignal {
   readonly unit: string
 }
 
-const errorOf = /^loops\.([^.]+)\.error$/
+/** The error of a loop, and its name. */
+export const errorOf = /^loops\.([^.]+)\.error$/
 
 /** Every signal of a trial: columns of its run, or what is sure to be there before one, and the error of each loop. */
-export function signalsOf(document: Document, trialName: string, record?: Record): readonly RunSignal[] {
+export function signalsOf(document: Document, trialName: string, record?: Pick<Record, 'columns'>): readonly RunSignal[] {
   const { machine: name } = valuesOf(trial, document.trials[trialName]!)
   const machine = document.machines[name]!
   const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === name)
@@ -43,7 +44,7 @@ export function signalsOf(document: Document, trialName: string, record?: Record
 }
 
 /** Values of a signal over a run; nothing where the run has none. The error is reference less what is held, as it is. */
-export function signalValues(document: Document, record: Record, name: string): Float64Array | undefined {
+export function signalValues(document: Document, record: Pick<Record, 'columns'>, name: string): Float64Array | undefined {
   const [, loop] = errorOf.exec(name) ?? []
   if (loop === undefined) return findColumn(record, name)
   const part = document.loops[loop]

@@ -1,6 +1,7 @@
 import { choice, name, number, part, parts, toggle } from '../kinds'
 import type { Kind } from '../kinds'
 import { trialLayers } from '../machine'
+import { checks } from './checks'
 import { cues } from './cues'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
@@ -53,6 +54,7 @@ export const trial = {
     seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),
     realism: part({ label: 'realism', kinds: [realism] }),
+    checks: parts({ label: 'checks', kinds: checks, optional: true }),
     watch: parts({ label: 'watched', kinds: [watched], optional: true }),
   },
 } as const satisfies Kind

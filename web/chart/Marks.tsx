@@ -61,10 +61,18 @@ interface BandProps {
   readonly xs: readonly number[]
   readonly least: readonly number[]
   readonly most: readonly number[]
+  readonly tone?: keyof typeof bandLooks
 }
 
-/** All that lies between two curves: where the answers of a spread are. */
-export function Band({ xs, least, most }: BandProps) {
+const bandLooks = {
+  /** Where the answers of a spread are. */
+  spread: { fill: 'var(--slate)', fillOpacity: 0.16, stroke: 'var(--slate)', strokeOpacity: 0.4, strokeWidth: 0.7 },
+  /** Where a check holds. */
+  calm: { fill: 'var(--band)', stroke: 'none' },
+} as const
+
+/** All that lies between two curves. */
+export function Band({ xs, least, most, tone = 'spread' }: BandProps) {
   const scales = usePlotScales()
   const clip = useId()
   if (scales === undefined || xs.length === 0) return null
@@ -79,17 +87,7 @@ export function Band({ xs, least, most }: BandProps) {
       <clipPath id={clip}>
         <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} />
       </clipPath>
-      <path
-        d={`M${points.join('L')}Z`}
-        clipPath={`url(#${clip})`}
-        fill="var(--slate)"
-        fillOpacity="0.16"
-        stroke="var(--slate)"
-        strokeOpacity="0.4"
-        strokeWidth="0.7"
-        pointerEvents="none"
-        data-band
-      />
+      <path d={`M${points.join('L')}Z`} clipPath={`url(#${clip})`} {...bandLooks[tone]} pointerEvents="none" data-band={tone} />
     </>
   )
 }

@@ -1,5 +1,6 @@
 import type { Document } from '@calm-hand/core/document'
-import { gentleStep, predictTrial, predictWatched, runHash } from '@calm-hand/core/simulation'
+import { countOf, gentleStep, predictTrial, predictWatched, runHash, verdictsOf } from '@calm-hand/core/simulation'
+import type { JudgedRun } from '@calm-hand/core/simulation'
 import { designLoop, loopBlamed, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
@@ -22,6 +23,7 @@ export const questions = {
   loopView,
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, runHashes, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
+  ...{ verdicts: verdictsOf, checkCounts },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }
@@ -40,6 +42,11 @@ function beyondReach(document: Document): readonly string[] {
     const design = designLoop(document, name)
     return design.kind === 'refused' && loopBlamed(design.problems, name) === undefined
   })
+}
+
+/** How many checks of each trial hold and fail by its run. */
+function checkCounts(document: Document, runs: readonly { readonly trial: string; readonly run: JudgedRun }[]) {
+  return Object.fromEntries(runs.map(({ trial, run }) => [trial, countOf(verdictsOf(document, trial, run))]))
 }
 
 /** What a run of each trial would be. */

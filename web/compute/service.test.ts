@@ -38,6 +38,7 @@ describe('every question', () => {
   const [machine] = Object.keys(document.machines) as [string]
   const [trial] = Object.keys(document.trials) as [string]
   const asked = { trial: undefined, stepSize: 0.1, stepAt: 1, disturbance: undefined }
+  const unflown = { time: new Float64Array(1), columns: [], ending: { kind: 'finished' } }
   const rest: { [Name in keyof typeof questions]: unknown[] } = {
     judged: [],
     checked: [],
@@ -49,6 +50,8 @@ describe('every question', () => {
     stale: [],
     beyondReach: [],
     runHashes: [],
+    verdicts: [trial, unflown],
+    checkCounts: [[{ trial, run: unflown }]],
     retuned: [],
     together: [machine, 'commands'],
     predicted: [trial, 'luff'],

@@ -2,10 +2,12 @@ import { useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
+import type { CheckCount } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
 import { useOpen } from '../state/project'
 import { useRuns } from '../state/runs'
 import { afterTheStation, useStaleLoops } from '../state/stale'
+import { useCheckCounts } from '../state/verdicts'
 import { placeAddress, stationOf } from './places'
 
 export interface StationState {
@@ -25,6 +27,7 @@ export function useCourse(): StationState[] {
   const beyond = useAnswer('beyondReach', valid, [], afterTheStation).answer
   const stale = useStaleLoops(valid)
   const hashes = useAnswer('runHashes', valid, [], afterTheStation).answer
+  const counts = useCheckCounts(valid)
   return useMemo(
     () => [
       { name: 'Machine', ...stationState('machine', id, problems, (count) => machineState(valid, count)) },
@@ -32,11 +35,14 @@ export function useCourse(): StationState[] {
         name: 'Loops',
         ...stationState('loops', id, problems, (count) => loopsState(valid, { beyond, stale: stale?.length }, count)),
       },
-      { name: 'Trials', ...stationState('trials', id, problems, (count) => trialsState(valid, { latest, hashes }, count)) },
+      {
+        name: 'Trials',
+        ...stationState('trials', id, problems, (count) => trialsState(valid, { latest, hashes, counts }, count)),
+      },
       { name: 'Studies', state: 'notBegun', line: 'Not in this edition' },
       { name: 'Rig', state: 'notBegun', line: 'Not in this edition' },
     ],
-    [id, valid, problems, latest, beyond, stale, hashes],
+    [id, valid, problems, latest, beyond, stale, hashes, counts],
   )
 }
 
@@ -94,9 +100,11 @@ export function loopsState(document: Document, { beyond, stale }: LoopsFound, pr
 interface RunsFound {
   readonly latest: Readonly<{ [trial: string]: { readonly hash: string } }>
   readonly hashes: Readonly<{ [trial: string]: string }> | undefined
+  /** Of trials whose last run was judged. */
+  readonly counts?: Readonly<Record<string, CheckCount>>
 }
 
-export function trialsState(document: Document, { latest, hashes }: RunsFound, problems = 0): State {
+export function trialsState(document: Document, { latest, hashes, counts = {} }: RunsFound, problems = 0): State {
   if (problems > 0) return failing(problems)
   const names = Object.keys(document.trials)
   if (names.length === 0) return { state: 'notBegun', line: 'No trial yet' }
@@ -105,5 +113,8 @@ export function trialsState(document: Document, { latest, hashes }: RunsFound, p
     return { state: 'notBegun', line: names.length === 1 ? '1 trial, not run' : `${names.length} trials, not run` }
   const stale = hashes === undefined ? [] : flown.filter((name) => hashes[name] !== latest[name]!.hash)
   if (stale.length > 0) return { state: 'stale', line: `${stale.length} older than the loops` }
+  const all = Object.values(counts)
+  const [failed, checks] = (['failed', 'all'] as const).map((of) => all.reduce((total, count) => total + count[of], 0))
+  if (failed! > 0) return { state: 'fails', line: `${failed} of ${checks} checks ${failed === 1 ? 'fails' : 'fail'}` }
   return { state: 'holds', line: `${flown.length} of ${names.length} run` }
 }

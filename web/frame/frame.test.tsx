@@ -50,6 +50,15 @@ describe('the course', () => {
     const renamed = replaceAt<Document>(lamplighter(), 'trials.galleryRise.title', 'Another title')
     expect(trialsState(renamed, flown(renamed)).state).toBe('holds')
   })
+
+  it('says how many checks fail', () => {
+    const document = lamplighter()
+    const latest = { galleryRise: { hash: runHash(document, 'galleryRise') } }
+    const run = { latest, hashes: questions.runHashes(document) }
+    const counts = { galleryRise: { held: 2, failed: 1, all: 4 } }
+    expect(trialsState(document, { ...run, counts })).toEqual({ state: 'fails', line: '1 of 4 checks fails' })
+    expect(trialsState(document, { ...run, counts: { galleryRise: { held: 3, failed: 0, all: 3 } } }).state).toBe('holds')
+  })
 })
 
 describe('a problem', () => {

@@ -40,7 +40,7 @@ export function useWatchedPrediction(document: Document, trial: string, machine:
 }
 
 /** Says everything that an answer about the loops of a machine depends on. */
-function keyOf(document: Document, machine: string, more: readonly string[]): string {
+export function keyOf(document: Document, machine: string, more: readonly string[]): string {
   const mine = Object.entries(document.loops).filter(([, loop]) => loop.machine === machine)
   return contentHash([partHash(document.machines[machine]!), mine, document.estimators, more])
 }

@@ -48,10 +48,11 @@ describe('new loops and trials', () => {
     expect(held).toEqual(['column.angle', 'boom.angle', 'load.travel'])
   })
 
-  it('a loop goes with the cues that asked it, and nothing else', () => {
+  it('a loop goes with the cues that asked it and the checks that looked at it, and nothing else', () => {
     const after = withoutLoop(demo('lens-turret'), 'tilt')
     expect(Object.keys(after.loops)).toEqual(['pan'])
     expect(Object.keys(partsIn(after.trials.passingShip!.cues))).toEqual(['bearing'])
+    expect(Object.keys(partsIn(after.trials.passingShip!.checks))).toEqual(['lag'])
     expect(checkDocument(after).kind).toBe('done')
   })
 })

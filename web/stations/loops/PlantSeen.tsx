@@ -82,11 +82,14 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
       {(changed.size > 0 || elsewhere !== undefined) && (
         <p className="note">What follows is of this choice; the design goes on with its own.</p>
       )}
-      {chosen?.kind === 'refused' && (
-        <p role="alert" className="text-coral-text">
-          {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
-        </p>
-      )}
+      {chosen?.kind === 'refused' &&
+        (view.problems.length > 0 ? (
+          <p className="note">It has no gains, so there is nothing to look at: its sentence says why.</p>
+        ) : (
+          <p role="alert" className="text-coral-text">
+            {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
+          </p>
+        ))}
       <p className="pt-1">
         Below,{' '}
         <ChoiceField label="which form" value={form} options={options} onChoose={(chosen) => setForm(chosen as PlantForm)} />

@@ -4,6 +4,7 @@ import type { Announcements } from '@dnd-kit/core'
 import { setValue } from '../../state/edits'
 import { cancel, edit, preview } from '../../state/project'
 import { labelDrop, labelRows } from './cueLabels'
+import { stripMargin } from './strips/lines'
 
 export interface CueInTime {
   readonly name: string
@@ -20,8 +21,8 @@ interface CueLaneProps {
   readonly end: number
 }
 
-/** px beside the lane: its start stands under that of the strips. */
-const [before, beside] = [52, 66]
+/** px beside the lane: it stands under the strips. */
+const [before, beside] = [stripMargin.left, stripMargin.left + stripMargin.right]
 
 /** Cues along the time of a trial: dragged by tenths of a second, by hundredths with Shift, or moved by the arrow keys. */
 export function CueLane({ path, cues, end }: CueLaneProps) {

@@ -9,6 +9,7 @@ import { loopLabel } from '../../state/labels'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { motionUnit, withUnit } from '../../units'
+import { CheckLane } from './CheckLane'
 import { CueLane } from './CueLane'
 import { cueSays } from './useTrialView'
 import type { TrialView } from './useTrialView'
@@ -63,6 +64,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
           words: `${nameOf(cue)} ${typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, motionUnit(unitOf(cue)))}`,
         }))}
       />
+      <CheckLane view={view} end={end} />
       <ul>
         {entries.map(([key, cue]) => (
           <li key={key} className="flex items-start">

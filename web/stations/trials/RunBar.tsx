@@ -80,7 +80,10 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         {!running && record === undefined && 'Not run yet. R runs it.'}
         {!running && record !== undefined && (
           <>
-            {record.ending.kind === 'finished' && !stale && (
+            {record.ending.kind === 'ended' && !stale && (
+              <span className="text-coral-text">A check ended it at {record.ending.at.toFixed(2)} s. </span>
+            )}
+            {(record.ending.kind === 'finished' || record.ending.kind === 'ended') && !stale && (
               <span data-testid="run-state">
                 {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {layersOn(view)}
                 {stepsTold(record)}

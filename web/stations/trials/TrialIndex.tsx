@@ -3,13 +3,16 @@ import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { machineNumbers } from '@calm-hand/core/machine'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
+import type { CheckCount } from '@calm-hand/core/simulation'
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'
 import type { UnitSaid } from '../../units'
 import { Sentence, SlotAt, TextField, Toggle } from '../../sentence'
 import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
+import { useCheckCounts } from '../../state/verdicts'
 import { Tray } from '../../tray/Tray'
+import { Checks } from './Checks'
 import { parameterWords } from '../parameterWords'
 import type { TrialView } from './useTrialView'
 
@@ -31,6 +34,7 @@ const iconButton = 'size-6 grid place-items-center text-mist shrink-0'
 /** Trials, the chosen one's sentence, what it changes about the machine, its layers, and the tray. */
 export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine, onAdd, onCopy, onRemove }: TrialIndexProps) {
   const trials = useOpen((project) => project.document.trials)
+  const counts = useCheckCounts(useOpen((project) => project.valid))
   const part = trials[trial] as unknown as {
     machine: string
     overrides: Readonly<Record<string, Part>>
@@ -88,10 +92,11 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
             ) : (
               <button
                 key={name}
-                className="block w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
+                className="flex w-full text-left px-2 py-1 -mx-2 rounded-md font-semibold"
                 onClick={() => onChoose(name)}
               >
-                {title}
+                <span className="grow">{title}</span>
+                {counts[name] !== undefined && <Count {...counts[name]} />}
               </button>
             ),
           )}
@@ -102,6 +107,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
           own={{ machine: <b className="font-semibold">{labelOf(view.machine, part.machine)}</b> }}
         />
       </section>
+      <Checks view={view} />
       <section className="section" aria-label="Changes for this trial">
         <div className="flex items-center">
           <h3 className="grow">For this trial only</h3>
@@ -149,6 +155,18 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
       </section>
       <Tray hint="P pins the run" hidden={hidden} onToggle={onToggle} />
     </>
+  )
+}
+
+/** How many checks of a trial its last run held. */
+function Count({ held, failed, all }: CheckCount) {
+  return (
+    <span
+      className={`number font-medium ${failed > 0 ? 'text-coral-text' : 'text-kelp'}`}
+      title={`${held} of ${all} checks hold`}
+    >
+      {held} / {all}
+    </span>
   )
 }
 

@@ -7,12 +7,13 @@ import { partOf } from '@calm-hand/core/kinds'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { cues as cueKinds, figuresOf, findColumn, runHash, signalsOf } from '@calm-hand/core/simulation'
-import type { Record as RunRecord, RunSignal, TrialFigures } from '@calm-hand/core/simulation'
+import type { Record as RunRecord, RunSignal, TrialFigures, Verdict } from '@calm-hand/core/simulation'
 import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
 import { loadRun, useRuns } from '../../state/runs'
 import { usePrediction, useWatchedPrediction } from '../../state/together'
+import { useVerdicts } from '../../state/verdicts'
 import { freeLetter } from '../../tray/letters'
 import { shownLayers } from './shownLayers'
 
@@ -53,6 +54,8 @@ export interface TrialView {
   readonly record: RunRecord | undefined
   /** The record belongs to an earlier state of the document. */
   readonly stale: boolean
+  /** What the record says of the checks; nothing while it is judged, or without one. */
+  readonly verdicts: readonly Verdict[] | undefined
   readonly pinned: readonly PinnedRun[]
   readonly end: number
 }
@@ -73,9 +76,10 @@ export function useTrialView(
   const prediction = usePrediction(document, trial, loop)
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
   const predictions = useWatchedPrediction(document, trial, computed.machineName, names)
+  // the run of just this document wins over a later run of another state: undo brings its record back
+  const record = records[current] ?? (latest === undefined ? undefined : records[latest])
+  const verdicts = useVerdicts(document, trial, record)
   return useMemo(() => {
-    // the run of just this document wins over a later run of another state: undo brings its record back
-    const record = records[current] ?? (latest === undefined ? undefined : records[latest])
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
       const found = records[pin.run]
       if (found === undefined || pin.trial !== trial || hidden.has(letter)) return []
@@ -98,10 +102,11 @@ export function useTrialView(
       }),
       record,
       stale: record !== undefined && record.hash !== current,
+      verdicts,
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, trial, current, records, latest, hidden, computed, loop, prediction, names, predictions])
+  }, [document, trial, current, records, record, verdicts, hidden, computed, loop, prediction, names, predictions])
 }
 
 /** A run whose record left memory is fetched from where it is kept, once its document is back. */

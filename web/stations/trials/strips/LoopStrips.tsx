@@ -9,6 +9,7 @@ import { labelled, loopLabel } from '../../../state/labels'
 import { useOpen } from '../../../state/project'
 import { shownUnit, toShown, withUnit } from '../../../units'
 import type { HeldView, TrialView } from '../useTrialView'
+import { CalmBands } from './CalmBands'
 import { loopLines, loopUnits, stripMargin } from './lines'
 import { Strip } from './Strip'
 import { WhoPushes } from './WhoPushes'
@@ -45,6 +46,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
   return (
     <div className="grow min-h-[400px] grid grid-cols-1" style={{ gridTemplateRows: rows }}>
       <Strip title={quantity.label} unit={units.held} time={time} series={lines.held} summary={summaryOf(held)} heading={heading}>
+        <CalmBands {...{ view, loop }} signal={`${view.machineName}.${quantity.name}`} unit={units.held} />
         {children}
       </Strip>
       {hasRate && (
@@ -56,6 +58,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
           summary="Actual, estimated and predicted rate."
           legend={false}
         >
+          <CalmBands view={view} signal={`${view.machineName}.${quantity.rate}`} unit={units.rate} />
           {children}
         </Strip>
       )}
@@ -67,6 +70,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
         always={[0]}
         summary={`What the loop asks: ${held.push.label}.`}
       >
+        <CalmBands view={view} signal={`loops.${loop}.command`} unit={units.push} />
         {limit !== undefined && (
           <HorizontalMark
             at={toShown(limit, units.push)}

@@ -9,6 +9,7 @@ import { removePart } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
 import { shownUnit, signalUnit } from '../../../units'
 import type { TrialView, WatchedSignal } from '../useTrialView'
+import { CalmBands } from './CalmBands'
 import { lineOf } from './lines'
 import { Strip } from './Strip'
 
@@ -64,6 +65,7 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
         showX={isLast}
         heading={heading}
       >
+        <CalmBands view={view} signal={name} unit={unit} />
         {children}
       </Strip>
     </div>

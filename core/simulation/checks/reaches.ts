@@ -1,0 +1,32 @@
+import { number } from '../../kinds'
+import { checkSlots, defineCheck } from './check'
+import { unseen } from './room'
+
+export const reaches = defineCheck({
+  name: 'reaches',
+  label: 'reaches a value',
+  says: 'By {by}, {signal} comes within {near} of {value}.',
+  about: 'Margin: how near is near enough less how near it came, until then.',
+  slots: {
+    by: number({ label: 'by', unit: 's', above: 0, most: 1e5 }),
+    signal: checkSlots.signal,
+    near: number({ label: 'near enough', unit: '', unitOf: 'signal', above: 0 }),
+    value: number({ label: 'value', unit: '', unitOf: 'signal' }),
+  },
+  signals: ({ signal }) => [signal],
+  unitsOf: (_check, unit) => ({ near: unit, value: unit }),
+  judge: ({ by, signal, near, value }, run) => {
+    const values = run.values(signal)
+    if (values === undefined) return unseen(signal)
+    let [nearest, at] = [Infinity, 0]
+    for (let row = 0; row < run.time.length && run.time[row]! <= by + 1e-9; row++) {
+      const away = Math.abs(values[row]! - value)
+      if (away < nearest) [nearest, at] = [away, row]
+    }
+    const found = { margin: near - nearest, unit: run.unitOf(signal), at: run.time[at]! }
+    if (nearest <= near) return { outcome: 'holds', ...found }
+    const end = run.time.at(-1) ?? 0
+    if (end >= by - 1e-9) return { outcome: 'fails', ...found, failedAt: by }
+    return { outcome: 'open', ...found, why: `The run ends at ${end.toFixed(2)} s, before ${by} s. Let the trial last longer.` }
+  },
+})

@@ -1,0 +1,71 @@
+import type { Judgement, Looked } from './check'
+
+/** The row from which on a check counts; none where the run ends before. */
+export function firstRow({ time }: Pick<Looked, 'time'>, from: number): number | undefined {
+  const step = time.length > 1 ? time[1]! - time[0]! : 1
+  const row = Math.max(0, Math.ceil(from / step - 1e-9))
+  return row < time.length ? row : undefined
+}
+
+/** s: where something goes through 0 between two rows, along a straight line. */
+export function crossing(time: Float64Array, row: number, before: number, after: number): number {
+  if (row === 0 || !(before > after) || !Number.isFinite(before)) return time[row]!
+  return time[row - 1]! + (time[row]! - time[row - 1]!) * (before / (before - after))
+}
+
+/** Nothing is known of a check that begins after the run ended. */
+export function tooLate(run: Pick<Looked, 'time'>, from: number, unit: string): Judgement {
+  const end = run.time.at(-1) ?? 0
+  return {
+    outcome: 'open',
+    unit,
+    why: `The run ends at ${end.toFixed(2)} s, before this check begins at ${from} s. Let it begin sooner, or the trial last longer.`,
+  }
+}
+
+/** A run without the signal tells nothing of it. */
+export function unseen(signal: string, unit = ''): Judgement {
+  return { outcome: 'open', unit, why: `The run has no signal named ${signal}. Choose another.` }
+}
+
+/**
+ * Judges what must never have less room than 0 from a time on: its margin is the least room, in `unit`. What is no number
+ * has no room at all.
+ */
+export function judgeRoom(run: Looked, from: number, unit: string, room: (row: number) => number): Judgement {
+  const first = firstRow(run, from)
+  if (first === undefined) return tooLate(run, from, unit)
+  let [least, at, failed] = [Infinity, first, -1]
+  for (let row = first; row < run.time.length; row++) {
+    const now = room(row)
+    if (!(now >= least)) [least, at] = [now, row]
+    if (failed < 0 && !(now >= 0)) failed = row
+    if (Number.isNaN(now)) break
+  }
+  const found = { margin: least, unit, at: run.time[at]! }
+  if (failed < 0) return { outcome: 'holds', ...found }
+  const before = failed > first ? room(failed - 1) : NaN
+  return { outcome: 'fails', ...found, failedAt: crossing(run.time, failed, before, room(failed)) }
+}
+
+/**
+ * Judges what must come to stay with room of 0 or more within a while from a time on: its margin is the time that is left,
+ * s. The time of coming to stay lies between rows.
+ */
+export function judgeStaying(run: Looked, from: number, within: number, room: (row: number) => number): Judgement {
+  const first = firstRow(run, from)
+  if (first === undefined) return tooLate(run, from, 's')
+  const last = run.time.length - 1
+  const end = run.time[last]!
+  let row = last
+  while (row >= first && room(row) >= 0) row--
+  // what is outside at the end has come to stay after it at the earliest
+  const stays = row === last ? end : row < first ? from : crossing(run.time, row + 1, -room(row), -room(row + 1))
+  const margin = from + within - stays
+  if (end < from + within - 1e-9) {
+    const why = `The run ends at ${end.toFixed(2)} s, before the ${within} s are over. Let the trial last longer.`
+    return { outcome: 'open', unit: 's', why }
+  }
+  const isThere = row < last && margin >= 0
+  return { outcome: isThere ? 'holds' : 'fails', margin, unit: 's', at: stays, ...(isThere ? {} : { failedAt: from + within }) }
+}

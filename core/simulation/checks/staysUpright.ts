@@ -1,0 +1,32 @@
+import { asin, sin } from '../../expression'
+import { name, number } from '../../kinds'
+import { checkSlots, defineCheck } from './check'
+import { judgeRoom, unseen } from './room'
+
+export const staysUpright = defineCheck({
+  name: 'staysUpright',
+  label: 'stays upright',
+  says: 'From {from}, {roll} and {pitch} lean by at most {most} together; if not, {ends}.',
+  about:
+    'The angle between the upward axis of the body and the vertical: acos(cos roll cos pitch), angles yaw, pitch, roll in this order. Margin: the most less that.',
+  slots: {
+    from: checkSlots.from,
+    roll: name({ label: 'roll', of: 'signal' }),
+    pitch: name({ label: 'pitch', of: 'signal' }),
+    most: number({ label: 'most', unit: 'rad', above: 0, most: Math.PI }),
+    ends: checkSlots.ends,
+  },
+  signals: ({ roll, pitch }) => [roll, pitch],
+  judge: ({ from = 0, roll, pitch, most }, run) => {
+    const [across, along] = [run.values(roll), run.values(pitch)]
+    if (across === undefined) return unseen(roll, 'rad')
+    if (along === undefined) return unseen(pitch, 'rad')
+    return judgeRoom(run, from, 'rad', (row) => most - leaning(across[row]!, along[row]!))
+  },
+})
+
+/** By half angles, which keep their digits where it stands upright: sin²(t/2) = sin²(r/2) + sin²(p/2) - 2 sin²(r/2) sin²(p/2). */
+function leaning(roll: number, pitch: number): number {
+  const [r, p] = [roll, pitch].map((angle) => sin(angle / 2) ** 2) as [number, number]
+  return 2 * asin(Math.sqrt(Math.min(1, r + p - 2 * r * p)))
+}

@@ -1,0 +1,126 @@
+import { partsIn } from '../document'
+import type { Document, Part } from '../document'
+import { findKind, valuesOf } from '../kinds'
+import { checks } from './checks'
+import type { CalmBand, Judgement, Looked } from './checks'
+import { referenceOf } from './figures'
+import { columnsOver } from './record'
+import type { Ending, Record } from './record'
+import { errorOf, signalValues, signalsOf } from './signals'
+import { trial } from './trial'
+
+/** What a run says of one check of its trial. */
+export interface Verdict extends Judgement {
+  /** Key of the check in its trial. */
+  readonly check: string
+}
+
+/** The part of a record that is judged. */
+export type JudgedRun = Pick<Record, 'time' | 'columns' | 'ending'>
+
+/**
+ * Every check of a trial over a run of it, in their order. What ends early leaves those open that had not failed by then: a
+ * check holds only where the run came to its end.
+ */
+export function verdictsOf(document: Document, trialName: string, record: JudgedRun): readonly Verdict[] {
+  const run = lookedAt(document, trialName, record)
+  return Object.entries(partsIn(document.trials[trialName]!.checks)).flatMap(([check, part]) => {
+    const kind = findKind(checks, part)
+    return kind === undefined ? [] : [{ check, ...asFarAs(record, kind.judge(part, run)) }]
+  })
+}
+
+export interface CheckCount {
+  readonly held: number
+  readonly failed: number
+  readonly all: number
+}
+
+/** How many checks hold and fail, and of how many. */
+export function countOf(verdicts: readonly Verdict[]): CheckCount {
+  const of = (outcome: Verdict['outcome']) => verdicts.filter((one) => one.outcome === outcome).length
+  return { held: of('holds'), failed: of('fails'), all: verdicts.length }
+}
+
+/** What of a record the checks of a trial look at: enough for `verdictsOf`, and little to send. */
+export function judgedPart(document: Document, trialName: string, { time, columns, ending }: JudgedRun): JudgedRun {
+  const { loops, trials } = document
+  const looked = Object.values(partsIn(trials[trialName]!.checks)).flatMap(
+    (check) => findKind(checks, check)?.signals(check) ?? [],
+  )
+  const needed = new Set(
+    looked.flatMap((signal) => {
+      const [, loop] = errorOf.exec(signal) ?? []
+      const part = loops[loop ?? '']
+      return part === undefined
+        ? [signal, `${trials[trialName]!.machine}.${signal}`]
+        : [`${part.machine}.${part.holds}`, `loops.${loop}.reference`]
+    }),
+  )
+  return { time, ending, columns: columns.filter(({ name }) => needed.has(name)) }
+}
+
+/** Bands of the checks of a trial, with the check that each belongs to. */
+export function calmBands(document: Document, trialName: string): readonly (CalmBand & { readonly check: string })[] {
+  return Object.entries(partsIn(document.trials[trialName]!.checks)).flatMap(([check, part]) => {
+    const band = findKind(checks, part)?.band?.(part)
+    return band === undefined ? [] : [{ check, ...band }]
+  })
+}
+
+function asFarAs({ ending, time }: JudgedRun, found: Judgement): Judgement {
+  if (ending.kind === 'finished' || found.outcome !== 'holds') return found
+  const why = `The run went on for ${(time.at(-1) ?? 0).toFixed(2)} s only; until then it held.`
+  return { ...found, outcome: 'open', why }
+}
+
+function lookedAt(document: Document, trialName: string, record: JudgedRun): Looked {
+  const { machine } = document.trials[trialName]!
+  const units = new Map(signalsOf(document, trialName, record).map(({ name, unit }) => [name, unit]))
+  return {
+    time: record.time,
+    // a condition may leave the name of the machine out
+    values: (signal) => signalValues(document, record, signal) ?? signalValues(document, record, `${machine}.${signal}`),
+    unitOf: (signal) => units.get(signal) ?? units.get(`${machine}.${signal}`) ?? '',
+    lastCue: (loop) => lastCueOf(document, trialName, loop, record.time.at(-1) ?? 0),
+  }
+}
+
+function lastCueOf(document: Document, trialName: string, loop: string, end: number) {
+  if (document.loops[loop] === undefined) return undefined
+  const { cues } = valuesOf(trial, document.trials[trialName]!)
+  const times = Object.values(cues as Readonly<{ [name: string]: Part }>).flatMap((cue) =>
+    cue.loop === loop && cue.kind !== 'switchCue' ? [cue.at as number] : [],
+  )
+  if (times.length === 0) return undefined
+  const at = Math.max(...times)
+  const reference = referenceOf(document, trialName, loop)
+  return { at, before: reference(at - 1e-9), after: reference(Math.max(end, at)) }
+}
+
+/** The run, which ends where a check that may end it first fails. */
+export function endedByChecks(document: Document, record: Record): Record {
+  const parts = partsIn(document.trials[record.trial]!.checks)
+  const failed = verdictsOf(document, record.trial, record).filter(
+    ({ check, failedAt }) => failedAt !== undefined && parts[check]!.ends === 'ends',
+  )
+  if (failed.length === 0) return record
+  const first = failed.reduce((a, b) => (b.failedAt! < a.failedAt! ? b : a))
+  const last = record.time.findIndex((t) => t >= first.failedAt!)
+  const time = record.time.slice(0, last < 0 ? undefined : last + 1)
+  const ending: Ending = { kind: 'ended', at: first.failedAt!, check: first.check }
+  return { ...record, ...untilRow(record, time.length), time, ending }
+}
+
+/** The first rows of a record. */
+function untilRow({ columns, rows }: Record, count: number): Pick<Record, 'columns' | 'rows'> {
+  if (rows === undefined) return { columns: columns.map((column) => ({ ...column, values: column.values.slice(0, count) })) }
+  const first = rows.slice(0, count * columns.length)
+  return {
+    rows: first,
+    columns: columnsOver(
+      columns.map(({ values: _values, ...column }) => column),
+      first,
+    ),
+  }
+}
