@@ -37,6 +37,18 @@ export interface CalmBand {
   readonly most: number
 }
 
+/** What a trial and its last run suggest for a new check. */
+export interface FirstLook {
+  /** The signal that is looked at, and the rate of it, where there is one. */
+  readonly signal: string
+  readonly rate: string | undefined
+  /** A size that the signal has not passed, or that it is asked to go. */
+  readonly limit: number
+  /** s: half of what the trial goes on after its last cue. */
+  readonly half: number
+  readonly signals: readonly string[]
+}
+
 /** A sentence that a run passes or fails: one file, one value, in the list. */
 export interface Check<S extends Slots = Slots> extends Kind<S> {
   /** What people call it. */
@@ -47,6 +59,10 @@ export interface Check<S extends Slots = Slots> extends Kind<S> {
   readonly band?: OfOwn<[check: PartOf<Kind<S>>], CalmBand>
   /** The unit of a slot whose own depends on what is looked at, from that of its signal. */
   readonly unitsOf?: OfOwn<[check: PartOf<Kind<S>>, unit: string], Readonly<Record<string, string>>>
+  /** Whether a machine with these signals can have it; any where nothing is said. */
+  readonly suits?: (signals: readonly string[]) => boolean
+  /** What a new one begins with, where that is of its own; the rest are numbers that suit the trial. */
+  readonly starts?: (first: FirstLook) => Readonly<Record<string, unknown>>
   /** Whether its margin is a share, which people read in percent. */
   readonly isShare?: true
   /** What its schema cannot tell. */

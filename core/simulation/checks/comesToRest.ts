@@ -14,6 +14,7 @@ export const comesToRest = defineCheck({
     least: number({ label: 'size', unit: '', unitOf: 'signal', above: 0 }),
   },
   signals: ({ signal }) => [signal],
+  starts: ({ signal, rate, half }) => ({ signal: rate ?? signal, within: half }),
   unitsOf: (_check, unit) => ({ least: unit }),
   judge: ({ within, from = 0, signal, least }, run) => {
     const values = run.values(signal)

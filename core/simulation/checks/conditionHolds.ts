@@ -21,6 +21,7 @@ export const conditionHolds = defineCheck({
     ends: checkSlots.ends,
   },
   signals: ({ condition }) => signalsIn(condition),
+  starts: ({ signal, limit }) => ({ condition: `${signal} < ${limit}` }),
   problems: (where, { condition }) => conditionProblems(`${where}.condition`, condition),
   judge: ({ from = 0, condition, when = 'always' }, run): Judgement => {
     const seen = watch(condition, run)

@@ -14,6 +14,7 @@ export const happensBefore = defineCheck({
     second: formula({ label: 'what comes after it', unit: '' }),
   },
   signals: ({ first, second }) => [...new Set([...signalsIn(first), ...signalsIn(second)])],
+  starts: ({ signal, limit }) => ({ first: `${signal} > ${0.5 * limit}`, second: `${signal} > ${limit}` }),
   problems: (where, { first, second }) => [
     ...conditionProblems(`${where}.first`, first),
     ...conditionProblems(`${where}.second`, second),

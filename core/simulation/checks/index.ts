@@ -11,7 +11,7 @@ import { usesLess } from './usesLess'
 import type { Check } from './check'
 
 export { errorSignal } from './check'
-export type { CalmBand, Check, Judgement } from './check'
+export type { CalmBand, Check, FirstLook, Judgement } from './check'
 export type { Looked } from './check'
 
 /** In the order people see. */

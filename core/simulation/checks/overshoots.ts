@@ -10,6 +10,7 @@ export const overshoots = defineCheck({
     'Overshoot: how far it goes beyond where the last cue leads, as a share of the way that the cue asks for. Margin: the most less that.',
   slots: { loop: checkSlots.loop, most: number({ label: 'most', unit: '', least: 0, most: 10 }) },
   isShare: true,
+  starts: () => ({ most: 0.1 }),
   signals: ({ loop }) => [errorSignal(loop), `loops.${loop}.reference`],
   judge: ({ loop, most }, run) => {
     const [error, reference] = [run.values(errorSignal(loop)), run.values(`loops.${loop}.reference`)]

@@ -59,13 +59,24 @@ export function judgeStaying(run: Looked, from: number, within: number, room: (r
   const end = run.time[last]!
   let row = last
   while (row >= first && room(row) >= 0) row--
-  // what is outside at the end has come to stay after it at the earliest
-  const stays = row === last ? end : row < first ? from : crossing(run.time, row + 1, -room(row), -room(row + 1))
+  const stays = row < first ? from : crossing(run.time, row + 1, -room(row), -room(row + 1))
   const margin = from + within - stays
   if (end < from + within - 1e-9) {
     const why = `The run ends at ${end.toFixed(2)} s, before the ${within} s are over. Let the trial last longer.`
     return { outcome: 'open', unit: 's', why }
   }
-  const isThere = row < last && margin >= 0
-  return { outcome: isThere ? 'holds' : 'fails', margin, unit: 's', at: stays, ...(isThere ? {} : { failedAt: from + within }) }
+  if (row === last)
+    return {
+      outcome: 'fails',
+      unit: 's',
+      failedAt: from + within,
+      why: `It has not come to stay by the end, ${end.toFixed(2)} s.`,
+    }
+  return {
+    outcome: margin >= 0 ? 'holds' : 'fails',
+    margin,
+    unit: 's',
+    at: stays,
+    ...(margin >= 0 ? {} : { failedAt: from + within }),
+  }
 }

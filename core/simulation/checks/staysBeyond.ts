@@ -19,6 +19,7 @@ export const staysBeyond = defineCheck({
     ends: checkSlots.ends,
   },
   signals: ({ signal }) => [signal],
+  starts: ({ limit }) => ({ side: 'within', limit }),
   unitsOf: (_check, unit) => ({ limit: unit }),
   judge: ({ from = 0, signal, side = 'below', limit }, run) => {
     const values = run.values(signal)

@@ -17,6 +17,8 @@ export const staysUpright = defineCheck({
     ends: checkSlots.ends,
   },
   signals: ({ roll, pitch }) => [roll, pitch],
+  suits: (signals) => found(signals, 'roll') !== undefined && found(signals, 'pitch') !== undefined,
+  starts: ({ signals }) => ({ roll: found(signals, 'roll'), pitch: found(signals, 'pitch'), most: 0.35 }),
   judge: ({ from = 0, roll, pitch, most }, run) => {
     const [across, along] = [run.values(roll), run.values(pitch)]
     if (across === undefined) return unseen(roll, 'rad')
@@ -24,6 +26,10 @@ export const staysUpright = defineCheck({
     return judgeRoom(run, from, 'rad', (row) => most - leaning(across[row]!, along[row]!))
   },
 })
+
+function found(signals: readonly string[], angle: string): string | undefined {
+  return signals.find((name) => name.endsWith(`.${angle}`))
+}
 
 /** By half angles, which keep their digits where it stands upright: sin²(t/2) = sin²(r/2) + sin²(p/2) - 2 sin²(r/2) sin²(p/2). */
 function leaning(roll: number, pitch: number): number {

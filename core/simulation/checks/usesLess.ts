@@ -46,6 +46,7 @@ export const usesLess = defineCheck({
     most: number({ label: 'most', unit: '', unitOf: 'signal', above: 0 }),
   },
   signals: ({ signal }) => [signal],
+  starts: ({ limit }) => ({ most: limit }),
   unitsOf: ({ what = 'peak' }, unit) => ({ most: unitOf(what, unit) }),
   judge: ({ from = 0, what = 'peak', signal, most }, run) => {
     const values = run.values(signal)

@@ -41,7 +41,8 @@ export function CheckLane({ view, end }: { readonly view: TrialView; readonly en
             }}
           />
         )
-        const failed = outcome === 'fails' ? Math.max(from, Math.min(failedAt ?? end, end)) : end
+        // what is known at the end only counts for all of it
+        const failed = outcome !== 'fails' ? end : (failedAt ?? end) >= end ? from : Math.max(from, failedAt!)
         return (
           <div key={check} title={words} data-lane={check}>
             {bar(

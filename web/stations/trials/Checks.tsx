@@ -22,7 +22,10 @@ export function Checks({ view }: { readonly view: TrialView }) {
   const { trial, record, verdicts } = view
   const add = (kind: Check) => edit(addCheck({ document, trial, loop: view.held?.loop, record }, kind).change)
   const hasLoop = view.loops.length > 0
-  const offered = checkKinds.filter(({ slots }) => hasLoop || !Object.values(slots).some((slot) => namesA(slot, 'loop')))
+  const signals = signalsOf(document, trial, record).map(({ name }) => name)
+  const offered = checkKinds.filter(
+    ({ slots, suits }) => suits?.(signals) !== false && (hasLoop || !Object.values(slots).some((slot) => namesA(slot, 'loop'))),
+  )
   const entries = Object.entries(partsIn(list))
   const count = verdicts === undefined ? undefined : countOf(verdicts)
   return (
