@@ -157,8 +157,15 @@ test('an engineer goes from the machine to a compared and kept result', async ({
     writeFileSync(path, JSON.stringify(document.document))
     const csv = join(tmpdir(), 'calm-hand-e2e.csv')
     await saved(page)
-    expect(commandLine('run', path, '--trial', 'galleryRise', '--csv', csv).status).toBe(0)
+    const { status, output } = commandLine('run', path, '--trial', 'galleryRise', '--csv', csv, '--json')
     expect(readFileSync(csv, 'utf8')).toBe(fromBrowser)
+    // and judged alike: what sags under a heavier crate does not settle in time
+    const { verdicts } = JSON.parse(output) as { verdicts: { outcome: string }[] }
+    const outcomes = verdicts.map(({ outcome }) => outcome)
+    const onPage = () => page.locator('li[data-check]').evaluateAll((all) => all.map((one) => one.getAttribute('data-outcome')))
+    await expect.poll(onPage).toEqual(outcomes)
+    expect(outcomes).toContain('fails')
+    expect(status).toBe(1)
   })
 
   await test.step('charts and 3D are saved as pictures', async () => {

@@ -5,7 +5,16 @@ import { done, nameRemedy, nearestName, refused, refusedFor, replaceAt, valueOfJ
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
 import type { AnyLayer } from '@calm-hand/core/machine'
-import { compile, judgedRun, layersOn, override, start, trialFigures, verdictsOf } from '@calm-hand/core/simulation'
+import {
+  compile,
+  endedByChecks,
+  judgedRun,
+  layersOn,
+  override,
+  start,
+  trialFigures,
+  verdictsOf,
+} from '@calm-hand/core/simulation'
 import type { Program, Record as RunRecord } from '@calm-hand/core/simulation'
 import { checkDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
@@ -38,7 +47,7 @@ export async function runTrial(path: string, options: RunOptions): Promise<Resul
   const simulation = start(program)
   const choicesWith = (values: Values) => ({ trial: options.trial, layers: [...layers], seed, values })
   // many runs are compared with one another: the error of their steps is told for one alone
-  const once = (values: Values) => simulation.run(choicesWith(values))
+  const once = (values: Values) => endedByChecks(document, simulation.run(choicesWith(values)))
   if (options.stdin) return runMany(document, options.trial, program, once)
   const values = valuesFrom(settings.value, program)
   if (values.kind === 'refused') return badFrom(values)

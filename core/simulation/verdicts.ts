@@ -98,16 +98,17 @@ function lastCueOf(document: Document, trialName: string, loop: string, end: num
   return { at, before: reference(at - 1e-9), after: reference(Math.max(end, at)) }
 }
 
-/** The run, which ends where a check that may end it first fails. */
+/** The run, which ends where a check that may end it first fails: at its end it has ended anyway. */
 export function endedByChecks(document: Document, record: Record): Record {
   const parts = partsIn(document.trials[record.trial]!.checks)
+  const end = record.time.at(-1) ?? 0
   const failed = verdictsOf(document, record.trial, record).filter(
-    ({ check, failedAt }) => failedAt !== undefined && parts[check]!.ends === 'ends',
+    ({ check, failedAt = end }) => failedAt < end && parts[check]!.ends === 'ends',
   )
   if (failed.length === 0) return record
   const first = failed.reduce((a, b) => (b.failedAt! < a.failedAt! ? b : a))
   const last = record.time.findIndex((t) => t >= first.failedAt!)
-  const time = record.time.slice(0, last < 0 ? undefined : last + 1)
+  const time = record.time.slice(0, last + 1)
   const ending: Ending = { kind: 'ended', at: first.failedAt!, check: first.check }
   return { ...record, ...untilRow(record, time.length), time, ending }
 }

@@ -235,6 +235,14 @@ describe('checks of a trial', () => {
     expect(rows!.length).toBe(ended.time.length * ended.columns.length)
   })
 
+  it('that fail only at the end end nothing', () => {
+    const high = { kind: 'conditionHolds', condition: `${heightSignal} > 9`, when: 'once', ends: 'ends' }
+    const document = withChecks({ near, high })
+    const record = flown(document)
+    expect(record.ending).toEqual({ kind: 'finished' })
+    expect(verdictsOf(document, 'galleryRise', record).map(({ outcome }) => outcome)).toEqual(['holds', 'fails'])
+  })
+
   const problemsOf = (list: Readonly<Record<string, object>>) => {
     const outcome = checkDocument(replaceAt<Document>(writtenLamplighter(), 'trials.galleryRise.checks', list))
     return outcome.kind === 'refused' ? outcome.problems : []

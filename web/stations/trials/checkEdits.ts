@@ -36,7 +36,7 @@ function firstSlots({ document, trial, loop, record }: About, { starts }: Check)
   const reach = values === undefined ? 0 : values.reduce((most, value) => Math.max(most, Math.abs(value)), 0)
   const asked = Object.values(partsIn(part.cues)).filter((cue) => cue.loop === loop)
   const moves = asked.flatMap(({ by }) => (typeof by === 'number' ? [by] : []))
-  const way = Math.abs(moves.at(-1) ?? 1)
+  const way = Math.abs(moves.at(-1) ?? 0) || 1
   const round = (value: number) => Number(value.toPrecision(2))
   const settings = valuesOf(trialKind, part)
   const end = lastCueEnd(settings)
