@@ -15,8 +15,7 @@ export interface RunSignal {
   readonly unit: string
 }
 
-/** The error of a loop, and its name. */
-export const errorOf = /^loops\.([^.]+)\.error$/
+const errorOf = /^loops\.([^.]+)\.error$/
 
 /** Every signal of a trial: columns of its run, or what is sure to be there before one, and the error of each loop. */
 export function signalsOf(document: Document, trialName: string, record?: Pick<Record, 'columns'>): readonly RunSignal[] {

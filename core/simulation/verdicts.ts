@@ -6,7 +6,7 @@ import type { CalmBand, Judgement, Looked } from './checks'
 import { referenceOf } from './figures'
 import { columnsOver } from './record'
 import type { Ending, Record } from './record'
-import { errorOf, signalValues, signalsOf } from './signals'
+import { signalValues, signalsOf } from './signals'
 import { trial } from './trial'
 
 /** What a run says of one check of its trial. */
@@ -40,24 +40,6 @@ export interface CheckCount {
 export function countOf(verdicts: readonly Verdict[]): CheckCount {
   const of = (outcome: Verdict['outcome']) => verdicts.filter((one) => one.outcome === outcome).length
   return { held: of('holds'), failed: of('fails'), all: verdicts.length }
-}
-
-/** What of a record the checks of a trial look at: enough for `verdictsOf`, and little to send. */
-export function judgedPart(document: Document, trialName: string, { time, columns, ending }: JudgedRun): JudgedRun {
-  const { loops, trials } = document
-  const looked = Object.values(partsIn(trials[trialName]!.checks)).flatMap(
-    (check) => findKind(checks, check)?.signals(check) ?? [],
-  )
-  const needed = new Set(
-    looked.flatMap((signal) => {
-      const [, loop] = errorOf.exec(signal) ?? []
-      const part = loops[loop ?? '']
-      return part === undefined
-        ? [signal, `${trials[trialName]!.machine}.${signal}`]
-        : [`${part.machine}.${part.holds}`, `loops.${loop}.reference`]
-    }),
-  )
-  return { time, ending, columns: columns.filter(({ name }) => needed.has(name)) }
 }
 
 /** Bands of the checks of a trial, with the check that each belongs to. */

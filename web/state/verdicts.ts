@@ -1,12 +1,28 @@
 import { useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
-import { judgedPart } from '@calm-hand/core/simulation'
-import type { CheckCount, Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
+import type { CheckCount, JudgedRun, Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
 import { useRuns } from './runs'
 import { afterTheStation } from './stale'
 import { keyOf } from './together'
+
+/**
+ * What of a record the checks of a trial may look at: every column that their words name, and what loops that they name hold.
+ * Told by the words alone, since the header asks too: the kinds of checks are not loaded with the first page.
+ */
+export function judgedPart(document: Document, trial: string, { time, ending, columns }: RunRecord): JudgedRun {
+  const { machine, checks } = document.trials[trial]!
+  const words = JSON.stringify(checks)
+  const isNamed = (loop: string) => words.includes(`"${loop}"`) || words.includes(`loops.${loop}.`)
+  const ofLoops = Object.entries(document.loops).flatMap(([loop, { holds }]) =>
+    isNamed(loop) ? [`${machine}.${holds}`, `loops.${loop}.reference`] : [],
+  )
+  const own = `${machine}.`
+  const isLookedAt = (name: string) =>
+    ofLoops.includes(name) || words.includes(name.startsWith(own) ? name.slice(own.length) : name)
+  return { time, ending, columns: columns.filter(({ name }) => isLookedAt(name)) }
+}
 
 /** What a run of a trial says of its checks as they are now; nothing without a run or a check. */
 export function useVerdicts(document: Document, trial: string, record: RunRecord | undefined): readonly Verdict[] | undefined {

@@ -3,6 +3,7 @@ import { checkDocument } from '@calm-hand/core'
 import { checks, compile, judgedRun, signalsOf, start, verdictsOf } from '@calm-hand/core/simulation'
 import { demo, demoNames } from '../../../core/tests/demo'
 import { expectDone } from '../../../core/tests/expectDone'
+import { judgedPart } from '../../state/verdicts'
 import { addCheck } from './checkEdits'
 
 const flown = demoNames.filter((name) => Object.keys(demo(name).trials).length > 0)
@@ -25,6 +26,8 @@ describe('a new check', () => {
     const { resolved } = expectDone(checkDocument(withAll))
     const verdicts = verdictsOf(resolved, trial, record)
     expect(verdicts).toHaveLength(suited.length)
+    // what is sent to be judged is enough
+    expect(verdictsOf(resolved, trial, judgedPart(resolved, trial, record))).toEqual(verdicts)
     for (const { outcome, why } of verdicts) if (outcome === 'open') expect(why).toMatch(/No cue asks|Neither of the two/)
     expect(verdicts.filter(({ outcome }) => outcome === 'holds').length).toBeGreaterThan(3)
   })
