@@ -51,9 +51,14 @@ export function calmBands(document: Document, trialName: string): readonly (Calm
 }
 
 function asFarAs({ ending, time }: JudgedRun, found: Judgement): Judgement {
-  if (ending.kind === 'finished' || found.outcome !== 'holds') return found
-  const why = `The run went on for ${(time.at(-1) ?? 0).toFixed(2)} s only; until then it held.`
-  return { ...found, outcome: 'open', why }
+  if (ending.kind === 'finished' || (found.outcome !== 'holds' && found.isShort === undefined)) return found
+  const end = (ending.kind === 'ended' ? ending.at : (time.at(-1) ?? 0)).toFixed(2)
+  const how = ending.kind === 'ended' ? `A check ended the run at ${end} s` : `The run broke off at ${end} s`
+  return {
+    ...found,
+    outcome: 'open',
+    why: found.outcome === 'holds' ? `${how}; until then it held.` : `${how}, too early for this.`,
+  }
 }
 
 function lookedAt(document: Document, trialName: string, record: JudgedRun): Looked {

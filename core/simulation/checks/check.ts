@@ -26,6 +26,8 @@ export interface Judgement {
   readonly failedAt?: number
   /** Why there is no answer, and what would give one. */
   readonly why?: string
+  /** Whether a longer run would give it. */
+  readonly isShort?: true
 }
 
 /** A zone on the chart of a signal in which a check holds: from a time on, between two edges. */

@@ -229,7 +229,9 @@ describe('checks of a trial', () => {
     expect([height.at(-1)! > 1.5, height.at(-2)! > 1.5]).toEqual([true, false])
     expect(height).toEqual(whole.slice(0, height.length))
     expect(ended.time.length).toBe(height.length)
-    expect(verdictsOf(document, 'galleryRise', ended).map(({ outcome }) => outcome)).toEqual(['open', 'fails'])
+    const verdicts = verdictsOf(document, 'galleryRise', ended)
+    expect(verdicts.map(({ outcome }) => outcome)).toEqual(['open', 'fails'])
+    expect(verdicts[0]!.why).toMatch(/^A check ended the run at \d\.\d\d s, too early/)
     const { rows, ...kept } = ended
     expect(expectDone(unpackRecord(packRecord(ended)))).toEqual(kept)
     expect(rows!.length).toBe(ended.time.length * ended.columns.length)

@@ -27,6 +27,11 @@ export const reaches = defineCheck({
     if (nearest <= near) return { outcome: 'holds', ...found }
     const end = run.time.at(-1) ?? 0
     if (end >= by - 1e-9) return { outcome: 'fails', ...found, failedAt: by }
-    return { outcome: 'open', ...found, why: `The run ends at ${end.toFixed(2)} s, before ${by} s. Let the trial last longer.` }
+    return {
+      outcome: 'open',
+      isShort: true,
+      ...found,
+      why: `The run ends at ${end.toFixed(2)} s, before ${by} s. Let the trial last longer.`,
+    }
   },
 })

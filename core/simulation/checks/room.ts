@@ -19,6 +19,7 @@ export function tooLate(run: Pick<Looked, 'time'>, from: number, unit: string): 
   return {
     outcome: 'open',
     unit,
+    isShort: true,
     why: `The run ends at ${end.toFixed(2)} s, before this check begins at ${from} s. Let it begin sooner, or the trial last longer.`,
   }
 }
@@ -63,7 +64,7 @@ export function judgeStaying(run: Looked, from: number, within: number, room: (r
   const margin = from + within - stays
   if (end < from + within - 1e-9) {
     const why = `The run ends at ${end.toFixed(2)} s, before the ${within} s are over. Let the trial last longer.`
-    return { outcome: 'open', unit: 's', why }
+    return { outcome: 'open', unit: 's', isShort: true, why }
   }
   if (row === last)
     return {
