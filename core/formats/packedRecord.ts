@@ -2,7 +2,7 @@ import { strFromU8, strToU8 } from 'fflate'
 import Joi from 'joi'
 import { columnsNow, done, refusedFor } from '../document'
 import type { Outcome } from '../document'
-import { mostRecordBytes } from '../simulation'
+import { columnHead, mostRecordBytes } from '../simulation'
 import type { Column, Record } from '../simulation'
 
 const magic = 0x43485231 // 'CHR1'
@@ -82,7 +82,7 @@ const headSchema = Joi.object({
  */
 export function packRecord(record: Record): Uint8Array<ArrayBuffer> {
   const { time, columns, rows: _rows, ...rest } = record
-  const head = JSON.stringify({ ...rest, rows: time.length, columns: columns.map(({ values: _values, ...column }) => column) })
+  const head = JSON.stringify({ ...rest, rows: time.length, columns: columns.map(columnHead) })
   const letters = strToU8(head)
   const start = Math.ceil((8 + letters.length) / 8) * 8
   const bytes = new Uint8Array(start + 8 * time.length * (columns.length + 1))

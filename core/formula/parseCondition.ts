@@ -1,5 +1,6 @@
 import { and, atMost, less, max, min, neg, not, or, select, sub } from '../expression'
 import type { Flag, Scalar } from '../expression'
+import { remembered } from '../document'
 import { parseFormula, readTree, valueOf } from './parseFormula'
 import type { ParsedWrong, FormulaTree } from './parseFormula'
 
@@ -22,23 +23,32 @@ const untilWord = /^(.*?)(\s+until\s+)(.*)$/is
 /** `... for 0.2 s` at the end. */
 const lastingWords = /\s+for\s+([0-9.]+(?:e[-+]?[0-9]+)?)\s*s\s*$/i
 
-type OfTwo<Value, Result> = (a: Value, b: Value) => Result
-interface Comparison {
-  readonly holds: OfTwo<Scalar, Flag>
-  readonly room: OfTwo<Scalar, Scalar>
+/** What each word and sign of a condition makes of what stands beside it. */
+interface Reading<Value> {
+  readonly not: (a: Value) => Value
+  readonly joints: Readonly<Record<string, (a: Value, b: Value) => Value>>
+  readonly comparisons: Readonly<Record<string, (a: Scalar, b: Scalar) => Value>>
 }
 
-const [below, above]: OfTwo<Scalar, Scalar>[] = [(a, b) => sub(b, a), (a, b) => sub(a, b)]
-const comparisons: Readonly<Record<string, Comparison>> = {
-  smaller: { holds: less, room: below! },
-  smallerEq: { holds: atMost, room: below! },
-  larger: { holds: (a, b) => less(b, a), room: above! },
-  largerEq: { holds: (a, b) => atMost(b, a), room: above! },
+const truth: Reading<Flag> = {
+  not,
+  joints: { and, or },
+  comparisons: {
+    ...{ smaller: less, smallerEq: atMost },
+    ...{ larger: (a, b) => less(b, a), largerEq: (a, b) => atMost(b, a) },
+  },
 }
-const joints: Readonly<Record<string, { readonly holds: OfTwo<Flag, Flag>; readonly room: OfTwo<Scalar, Scalar> }>> = {
-  and: { holds: and, room: min },
-  or: { holds: or, room: max },
+
+const [below, above] = [(a: Scalar, b: Scalar) => sub(b, a), (a: Scalar, b: Scalar) => sub(a, b)]
+const room: Reading<Scalar> = {
+  not: neg,
+  joints: { and: min, or: max },
+  comparisons: { smaller: below, smallerEq: below, larger: above, largerEq: above },
 }
+
+/** Every edit has all conditions of its document read, and a prediction steps a law thousands of times. */
+const parsed = new Map<string, ParsedCondition>()
+const mostParsed = 1000
 
 /**
  * Reads a condition: comparisons < <= > >= between formulas, joined by not, and, or (binding in that order, loosest last)
@@ -46,6 +56,10 @@ const joints: Readonly<Record<string, { readonly holds: OfTwo<Flag, Flag>; reado
  * `for 0.2 s` at the end asks that it holds that long without a break.
  */
 export function parseCondition(text: string): ParsedCondition {
+  return remembered(parsed, mostParsed, text, () => parsedAnew(text))
+}
+
+function parsedAnew(text: string): ParsedCondition {
   const lasting = lastingWords.exec(text)
   const body = lasting === null ? text : text.slice(0, lasting.index)
   const parts = untilWord.exec(body)
@@ -87,8 +101,8 @@ function readFlag(text: string): ReadFlag | ParsedWrong {
   return {
     kind: 'flag',
     names: [...names],
-    flag: (lookup) => flagOf(read.tree, lookup),
-    room: (lookup) => roomOf(read.tree, lookup),
+    flag: (lookup) => readAs(truth, read.tree, lookup),
+    room: (lookup) => readAs(room, read.tree, lookup),
   }
 }
 
@@ -108,8 +122,8 @@ function firstBad(
   const inside = (of: readonly FormulaTree[]) => of.map((one) => firstBad(one, names, check)).find((one) => one !== undefined)
   if (tree.type === 'ParenthesisNode') return firstBad(tree.content!, names, check)
   const name = tree.type === 'OperatorNode' ? (tree.fn as string) : ''
-  if (Object.hasOwn(joints, name) || name === 'not') return inside(tree.args!)
-  if (Object.hasOwn(comparisons, name)) return tree.args!.map((one) => check(one, names)).find((one) => one !== undefined)
+  if (Object.hasOwn(truth.joints, name) || name === 'not') return inside(tree.args!)
+  if (Object.hasOwn(truth.comparisons, name)) return tree.args!.map((one) => check(one, names)).find((one) => one !== undefined)
   return {
     kind: 'wrong',
     column: 1,
@@ -118,20 +132,12 @@ function firstBad(
   }
 }
 
-function flagOf(tree: FormulaTree, lookup: (name: string) => Scalar): Flag {
-  if (tree.type === 'ParenthesisNode') return flagOf(tree.content!, lookup)
+function readAs<Value>(reading: Reading<Value>, tree: FormulaTree, lookup: (name: string) => Scalar): Value {
+  const inside = (one: FormulaTree) => readAs(reading, one, lookup)
+  if (tree.type === 'ParenthesisNode') return inside(tree.content!)
   const name = tree.fn as string
-  if (name === 'not') return not(flagOf(tree.args![0]!, lookup))
+  if (name === 'not') return reading.not(inside(tree.args![0]!))
   const [a, b] = tree.args as [FormulaTree, FormulaTree]
-  if (Object.hasOwn(joints, name)) return joints[name]!.holds(flagOf(a, lookup), flagOf(b, lookup))
-  return comparisons[name]!.holds(valueOf(a, lookup), valueOf(b, lookup))
-}
-
-function roomOf(tree: FormulaTree, lookup: (name: string) => Scalar): Scalar {
-  if (tree.type === 'ParenthesisNode') return roomOf(tree.content!, lookup)
-  const name = tree.fn as string
-  if (name === 'not') return neg(roomOf(tree.args![0]!, lookup))
-  const [a, b] = tree.args as [FormulaTree, FormulaTree]
-  if (Object.hasOwn(joints, name)) return joints[name]!.room(roomOf(a, lookup), roomOf(b, lookup))
-  return comparisons[name]!.room(valueOf(a, lookup), valueOf(b, lookup))
+  if (Object.hasOwn(reading.joints, name)) return reading.joints[name]!(inside(a), inside(b))
+  return reading.comparisons[name]!(valueOf(a, lookup), valueOf(b, lookup))
 }

@@ -69,6 +69,11 @@ export interface Record {
   readonly limits?: readonly LimitHit[]
 }
 
+/** What a column is, without its values. */
+export function columnHead({ values: _values, ...column }: FilledColumn): Column {
+  return column
+}
+
 /**
  * Columns over values that lie row after row, each turned when it is first read: of the many that a run keeps, a page
  * shows few.

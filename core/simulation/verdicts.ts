@@ -1,13 +1,12 @@
 import { partsIn } from '../document'
-import type { Document, Part } from '../document'
-import { findKind, valuesOf } from '../kinds'
+import type { Document } from '../document'
+import { findKind } from '../kinds'
 import { checks } from './checks'
 import type { CalmBand, Judgement, Looked } from './checks'
+import { cues } from './cues'
 import { referenceOf } from './figures'
-import { columnsOver } from './record'
 import type { Ending, Record } from './record'
 import { signalValues, signalsOf } from './signals'
-import { trial } from './trial'
 
 /** What a run says of one check of its trial. */
 export interface Verdict extends Judgement {
@@ -75,9 +74,8 @@ function lookedAt(document: Document, trialName: string, record: JudgedRun): Loo
 
 function lastCueOf(document: Document, trialName: string, loop: string, end: number) {
   if (document.loops[loop] === undefined) return undefined
-  const { cues } = valuesOf(trial, document.trials[trialName]!)
-  const times = Object.values(cues as Readonly<{ [name: string]: Part }>).flatMap((cue) =>
-    cue.loop === loop && cue.kind !== 'switchCue' ? [cue.at as number] : [],
+  const times = Object.values(partsIn(document.trials[trialName]!.cues)).flatMap((cue) =>
+    cue.loop === loop && findKind(cues, cue)?.switchesTo === undefined ? [cue.at as number] : [],
   )
   if (times.length === 0) return undefined
   const at = Math.max(...times)
@@ -97,18 +95,10 @@ export function endedByChecks(document: Document, record: Record): Record {
   const last = record.time.findIndex((t) => t >= first.failedAt!)
   const time = record.time.slice(0, last + 1)
   const ending: Ending = { kind: 'ended', at: first.failedAt!, check: first.check }
-  return { ...record, ...untilRow(record, time.length), time, ending }
-}
-
-/** The first rows of a record. */
-function untilRow({ columns, rows }: Record, count: number): Pick<Record, 'columns' | 'rows'> {
-  if (rows === undefined) return { columns: columns.map((column) => ({ ...column, values: column.values.slice(0, count) })) }
-  const first = rows.slice(0, count * columns.length)
   return {
-    rows: first,
-    columns: columnsOver(
-      columns.map(({ values: _values, ...column }) => column),
-      first,
-    ),
+    ...record,
+    ...{ time, ending },
+    columns: record.columns.map((column) => ({ ...column, values: column.values.slice(0, time.length) })),
+    ...(record.rows === undefined ? {} : { rows: record.rows.slice(0, time.length * record.columns.length) }),
   }
 }

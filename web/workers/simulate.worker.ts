@@ -3,7 +3,7 @@ import type { Document, Problem } from '@calm-hand/core/document'
 import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
-import { judgedRun, layersOn } from '@calm-hand/core/simulation'
+import { columnHead, judgedRun, layersOn } from '@calm-hand/core/simulation'
 import type { Column, Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
 import { createLastProgram } from './lastProgram'
@@ -45,8 +45,7 @@ const simulator = {
         return true
       },
     })
-    const columns = record.columns.map(({ values: _values, ...column }) => column)
-    const sent: SentRecord = { ...record, columns, rows: record.rows! }
+    const sent: SentRecord = { ...record, columns: record.columns.map(columnHead), rows: record.rows! }
     const answer: RunAnswer = { kind: 'run', record: sent, compileMs: compiled - began, runMs: performance.now() - compiled }
     const packed = packRecord(record)
     void keepRunHere(projectId, record, packed).then(onKept)

@@ -1,9 +1,9 @@
 import { isNode, sub } from '../../expression'
 import type { Scalar } from '../../expression'
-import { assert, remembered } from '../../document'
+import { assert } from '../../document'
 import type { Problem } from '../../document'
 import { marked, parseCondition, parseFormula, unknownName } from '../../formula'
-import type { Condition, ParsedCondition, ParsedFormula } from '../../formula'
+import type { Condition } from '../../formula'
 import { parts } from '../../kinds'
 import { constant } from '../../machine'
 import type { LawInputs, LawSettings } from '../law'
@@ -32,21 +32,16 @@ export function lawLookup(inputs: LawInputs, own: Readonly<Record<string, Scalar
   }
 }
 
-/** Texts that were read lately: a prediction steps a law thousands of times. */
-const mostKept = 500
-const formulas = new Map<string, ParsedFormula>()
-const conditions = new Map<string, ParsedCondition>()
-
 /** A formula of a checked law. */
 export function lawFormula(text: unknown, lookup: (name: string) => Scalar): Scalar {
-  const parsed = remembered(formulas, mostKept, text as string, () => parseFormula(text as string))
+  const parsed = parseFormula(text as string)
   assert(parsed.kind === 'formula', 'The formulas of a checked law can be read.')
   return parsed.formula.value(lookup)
 }
 
 /** A condition of a checked law. */
 export function lawCondition(text: unknown): Condition {
-  const parsed = remembered(conditions, mostKept, text as string, () => parseCondition(text as string))
+  const parsed = parseCondition(text as string)
   assert(parsed.kind === 'condition', 'The conditions of a checked law can be read.')
   return parsed.condition
 }

@@ -2,7 +2,7 @@ import { choice, formula } from '../../kinds'
 import { checkSlots, defineCheck } from './check'
 import type { Judgement } from './check'
 import { conditionProblems, signalsIn, watch } from './conditions'
-import { firstRow, judgeRoom, tooLate } from './room'
+import { byMargin, firstRow, judgeRoom, tooLate } from './room'
 
 export const conditionHolds = defineCheck({
   name: 'conditionHolds',
@@ -32,7 +32,6 @@ export const conditionHolds = defineCheck({
     if (first === undefined) return tooLate(run, from, unit)
     let at = first
     for (let row = first; row < room.length; row++) if (room[row]! > room[at]!) at = row
-    const found = { margin: room[at]!, unit, at: run.time[at]! }
-    return room[at]! >= 0 ? { outcome: 'holds', ...found } : { outcome: 'fails', ...found, failedAt: run.time.at(-1)! }
+    return byMargin({ outcome: 'holds', margin: room[at]!, unit, at: run.time[at]! }, run.time.at(-1)!)
   },
 })

@@ -1,26 +1,18 @@
-import { remembered } from '../../document'
 import type { Problem } from '../../document'
 import { marked, parseCondition } from '../../formula'
-import type { Condition, ParsedCondition } from '../../formula'
-import { crossing } from './room'
+import type { Condition } from '../../formula'
+import { crossing, unseen } from './room'
 import type { Judgement, Looked } from './check'
-
-const parsed = new Map<string, ParsedCondition>()
-const mostParsed = 500
-
-function parsedCondition(text: string): ParsedCondition {
-  return remembered(parsed, mostParsed, text, () => parseCondition(text))
-}
 
 /** What a condition of a check reads. */
 export function signalsIn(text: string): readonly string[] {
-  const read = parsedCondition(text)
+  const read = parseCondition(text)
   return read.kind === 'condition' ? read.condition.names : []
 }
 
 /** A condition that cannot be read, or that nothing in a run can change. */
 export function conditionProblems(where: string, text: string): Problem[] {
-  const read = parsedCondition(text)
+  const read = parseCondition(text)
   if (read.kind === 'wrong') return [marked(where, text, read)]
   if (read.condition.names.length > 0) return []
   const always = read.condition.holds(() => 0) === true
@@ -44,13 +36,13 @@ export interface Watched {
 
 /** The condition along the run, or the judgement that a signal is missing. */
 export function watch(text: string, run: Looked): Watched | Judgement {
-  const read = parsedCondition(text)
+  const read = parseCondition(text)
   if (read.kind === 'wrong') return { outcome: 'open', unit: '', why: `${read.what} ${read.remedy}` }
   const { condition } = read
   const columns = new Map<string, Float64Array>()
   for (const name of condition.names) {
     const values = run.values(name)
-    if (values === undefined) return { outcome: 'open', unit: '', why: `The run has no signal named ${name}. Choose another.` }
+    if (values === undefined) return unseen(name)
     columns.set(name, values)
   }
   const step = run.time.length > 1 ? run.time[1]! - run.time[0]! : 1

@@ -1,6 +1,6 @@
 import { number } from '../../kinds'
 import { checkSlots, defineCheck, errorSignal } from './check'
-import { firstRow, tooLate, unseen } from './room'
+import { byMargin, firstRow, tooLate, unseen } from './room'
 
 export const overshoots = defineCheck({
   name: 'overshoots',
@@ -20,13 +20,12 @@ export const overshoots = defineCheck({
     if (cue === undefined || way === 0) return { outcome: 'open', unit: '', why: 'No cue asks it to go anywhere. Give it one.' }
     const first = firstRow(run, cue.at)
     if (first === undefined) return tooLate(run, cue.at, '')
-    let [farthest, at] = [-Infinity, first]
-    for (let row = first; row < run.time.length; row++) {
-      const beyond = (reference[row]! - error[row]! - cue.after) / way
-      if (!(beyond <= farthest)) [farthest, at] = [beyond, row]
+    let [farthest, row] = [-Infinity, first]
+    for (let k = first; k < run.time.length; k++) {
+      const beyond = (reference[k]! - error[k]! - cue.after) / way
+      if (!(beyond <= farthest)) [farthest, row] = [beyond, k]
     }
-    const margin = most - Math.max(farthest, 0)
-    const failed = { failedAt: run.time[at]! }
-    return { outcome: margin >= 0 ? 'holds' : 'fails', margin, unit: '', at: run.time[at]!, ...(margin >= 0 ? {} : failed) }
+    const at = run.time[row]!
+    return byMargin({ outcome: 'holds', margin: most - Math.max(farthest, 0), unit: '', at }, at)
   },
 })

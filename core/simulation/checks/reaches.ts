@@ -1,6 +1,6 @@
 import { number } from '../../kinds'
 import { checkSlots, defineCheck } from './check'
-import { unseen } from './room'
+import { byMargin, tooShort, unseen } from './room'
 
 export const reaches = defineCheck({
   name: 'reaches',
@@ -24,14 +24,9 @@ export const reaches = defineCheck({
       if (away < nearest) [nearest, at] = [away, row]
     }
     const found = { margin: near - nearest, unit: run.unitOf(signal), at: run.time[at]! }
-    if (nearest <= near) return { outcome: 'holds', ...found }
-    const end = run.time.at(-1) ?? 0
-    if (end >= by - 1e-9) return { outcome: 'fails', ...found, failedAt: by }
-    return {
-      outcome: 'open',
-      isShort: true,
-      ...found,
-      why: `The run ends at ${end.toFixed(2)} s, before ${by} s. Let the trial last longer.`,
-    }
+    const isOver = (run.time.at(-1) ?? 0) >= by - 1e-9
+    return nearest <= near || isOver
+      ? byMargin({ outcome: 'holds', ...found }, by)
+      : { ...found, ...tooShort(run, found.unit, `${by} s`) }
   },
 })

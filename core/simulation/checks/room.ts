@@ -13,15 +13,25 @@ export function crossing(time: Float64Array, row: number, before: number, after:
   return time[row - 1]! + (time[row]! - time[row - 1]!) * (before / (before - after))
 }
 
+/** Nothing is known where the run ends before something. */
+export function tooShort(
+  { time }: Pick<Looked, 'time'>,
+  unit: string,
+  before: string,
+  remedy = 'Let the trial last longer.',
+): Judgement {
+  const end = (time.at(-1) ?? 0).toFixed(2)
+  return { outcome: 'open', unit, isShort: true, why: `The run ends at ${end} s, before ${before}. ${remedy}` }
+}
+
 /** Nothing is known of a check that begins after the run ended. */
 export function tooLate(run: Pick<Looked, 'time'>, from: number, unit: string): Judgement {
-  const end = run.time.at(-1) ?? 0
-  return {
-    outcome: 'open',
-    unit,
-    isShort: true,
-    why: `The run ends at ${end.toFixed(2)} s, before this check begins at ${from} s. Let it begin sooner, or the trial last longer.`,
-  }
+  return tooShort(run, unit, `this check begins at ${from} s`, 'Let it begin sooner, or the trial last longer.')
+}
+
+/** What is decided by its margin, which failed at a time, s, if it is negative. */
+export function byMargin(found: Judgement & { readonly margin: number }, failedAt: number): Judgement {
+  return found.margin >= 0 ? found : { ...found, outcome: 'fails', failedAt }
 }
 
 /** A run without the signal tells nothing of it. */
@@ -62,10 +72,7 @@ export function judgeStaying(run: Looked, from: number, within: number, room: (r
   while (row >= first && room(row) >= 0) row--
   const stays = row < first ? from : crossing(run.time, row + 1, -room(row), -room(row + 1))
   const margin = from + within - stays
-  if (end < from + within - 1e-9) {
-    const why = `The run ends at ${end.toFixed(2)} s, before the ${within} s are over. Let the trial last longer.`
-    return { outcome: 'open', unit: 's', isShort: true, why }
-  }
+  if (end < from + within - 1e-9) return tooShort(run, 's', `the ${within} s are over`)
   if (row === last)
     return {
       outcome: 'fails',
@@ -73,11 +80,5 @@ export function judgeStaying(run: Looked, from: number, within: number, room: (r
       failedAt: from + within,
       why: `It has not come to stay by the end, ${end.toFixed(2)} s.`,
     }
-  return {
-    outcome: margin >= 0 ? 'holds' : 'fails',
-    margin,
-    unit: 's',
-    at: stays,
-    ...(margin >= 0 ? {} : { failedAt: from + within }),
-  }
+  return byMargin({ outcome: 'holds', margin, unit: 's', at: stays }, from + within)
 }

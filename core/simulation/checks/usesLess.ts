@@ -1,6 +1,6 @@
 import { choice, number } from '../../kinds'
 import { checkSlots, defineCheck } from './check'
-import { firstRow, tooLate, unseen } from './room'
+import { byMargin, firstRow, tooLate, unseen } from './room'
 
 /** Of a signal from a row on: its figure, and the row that tells most of it. */
 const figures = {
@@ -55,8 +55,7 @@ export const usesLess = defineCheck({
     const first = firstRow(run, from)
     if (first === undefined) return tooLate(run, from, unit)
     const { figure, at } = figures[what](values, first, run.time)
-    const margin = most - figure
-    const found = { margin, unit, at: run.time[at]! }
-    return margin >= 0 ? { outcome: 'holds', ...found } : { outcome: 'fails', ...found, failedAt: run.time[at]! }
+    const when = run.time[at]!
+    return byMargin({ outcome: 'holds', margin: most - figure, unit, at: when }, when)
   },
 })

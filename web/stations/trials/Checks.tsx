@@ -5,7 +5,8 @@ import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import type { Slot } from '@calm-hand/core/kinds'
 import { checks as checkKinds, countOf, signalsOf } from '@calm-hand/core/simulation'
-import type { Check, RunSignal, Verdict } from '@calm-hand/core/simulation'
+import type { Check, CheckCount, RunSignal, Verdict } from '@calm-hand/core/simulation'
+import { menuAction } from '../../frame/menuAction'
 import { Sentence, SlotAt } from '../../sentence'
 import { removePart, setValue } from '../../state/edits'
 import { loopLabel } from '../../state/labels'
@@ -27,21 +28,10 @@ export function Checks({ view }: { readonly view: TrialView }) {
     ({ slots, suits }) => suits?.(signals) !== false && (hasLoop || !Object.values(slots).some((slot) => namesA(slot, 'loop'))),
   )
   const entries = Object.entries(partsIn(list))
-  const count = verdicts === undefined ? undefined : countOf(verdicts)
   return (
     <section className="section" aria-label="Checks">
       <div className="flex items-center">
-        <h3 className="grow">
-          Checks{' '}
-          {count !== undefined && (
-            <span
-              className={`number font-medium ${count.failed > 0 ? 'text-coral-text' : 'text-kelp'}`}
-              data-testid="checks-held"
-            >
-              {count.held} / {count.all}
-            </span>
-          )}
-        </h3>
+        <h3 className="grow">Checks {verdicts !== undefined && <HeldOf {...countOf(verdicts)} />}</h3>
         <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger asChild>
             <button className="button small">
@@ -51,11 +41,7 @@ export function Checks({ view }: { readonly view: TrialView }) {
           <DropdownMenu.Portal>
             <DropdownMenu.Content className="popover z-40 p-1" align="end" sideOffset={4}>
               {offered.map((kind) => (
-                <DropdownMenu.Item
-                  key={kind.name}
-                  className="px-3 py-1.5 rounded text-[13px] outline-none cursor-default data-[highlighted]:bg-kelp-tint"
-                  onSelect={() => add(kind)}
-                >
+                <DropdownMenu.Item key={kind.name} className={menuAction} onSelect={() => add(kind)}>
                   {kind.label}
                 </DropdownMenu.Item>
               ))}
@@ -75,6 +61,19 @@ export function Checks({ view }: { readonly view: TrialView }) {
         ))}
       </ul>
     </section>
+  )
+}
+
+/** How many checks of a trial its last run held. */
+export function HeldOf({ held, failed, all }: CheckCount) {
+  return (
+    <span
+      className={`number font-medium ${failed > 0 ? 'text-coral-text' : 'text-kelp'}`}
+      title={`${held} of ${all} checks hold`}
+      data-testid="checks-held"
+    >
+      {held} / {all}
+    </span>
   )
 }
 

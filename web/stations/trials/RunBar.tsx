@@ -3,6 +3,7 @@ import { DropdownMenu } from 'radix-ui'
 import { recordToCsv } from '@calm-hand/core/formats'
 import type { CsvAngles } from '@calm-hand/core/formats'
 import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
+import { menuAction } from '../../frame/menuAction'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
@@ -61,7 +62,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
               {angleChoices.map((angles) => (
                 <DropdownMenu.Item
                   key={angles}
-                  className="px-3 py-1.5 rounded text-[13px] outline-none cursor-default data-[highlighted]:bg-kelp-tint"
+                  className={menuAction}
                   onSelect={() => download(`${fileNameOf(title)}.csv`, recordToCsv(record!, angles), 'text/csv')}
                 >
                   CSV, angles in {angles}

@@ -3,7 +3,6 @@ import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { machineNumbers } from '@calm-hand/core/machine'
 import { changedParameter, override, trial as trialKind } from '@calm-hand/core/simulation'
-import type { CheckCount } from '@calm-hand/core/simulation'
 import { MachineSwitch } from '../../frame/MachineSwitch'
 import { unitAsWritten } from '../../units'
 import type { UnitSaid } from '../../units'
@@ -12,7 +11,7 @@ import { addPart, removePart, setValue } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { useCheckCounts } from '../../state/verdicts'
 import { Tray } from '../../tray/Tray'
-import { Checks } from './Checks'
+import { Checks, HeldOf } from './Checks'
 import { parameterWords } from '../parameterWords'
 import type { TrialView } from './useTrialView'
 
@@ -96,7 +95,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
                 onClick={() => onChoose(name)}
               >
                 <span className="grow">{title}</span>
-                {counts[name] !== undefined && <Count {...counts[name]} />}
+                {counts[name] !== undefined && <HeldOf {...counts[name]} />}
               </button>
             ),
           )}
@@ -155,18 +154,6 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
       </section>
       <Tray hint="P pins the run" hidden={hidden} onToggle={onToggle} />
     </>
-  )
-}
-
-/** How many checks of a trial its last run held. */
-function Count({ held, failed, all }: CheckCount) {
-  return (
-    <span
-      className={`number font-medium ${failed > 0 ? 'text-coral-text' : 'text-kelp'}`}
-      title={`${held} of ${all} checks hold`}
-    >
-      {held} / {all}
-    </span>
   )
 }
 

@@ -2,6 +2,7 @@ import { MoreHorizontal } from 'lucide-react'
 import { Dialog, DropdownMenu } from 'radix-ui'
 import { Suspense, lazy, useState } from 'react'
 import { toast } from 'sonner'
+import { menuAction } from '../../frame/menuAction'
 import { askAnew } from '../../state/kept'
 import { createProject } from '../../state/server'
 import type { StoredProject } from '../../state/server'
@@ -14,8 +15,6 @@ interface YardMenuProps {
   readonly project: StoredProject
   readonly all: readonly StoredProject[]
 }
-
-const item = 'px-3 py-1.5 rounded text-[13px] outline-none cursor-default data-[highlighted]:bg-kelp-tint'
 
 /** What can be done with a project from outside: its words, a copy, the bin. */
 export function YardMenu({ project, all }: YardMenuProps) {
@@ -47,13 +46,13 @@ export function YardMenu({ project, all }: YardMenuProps) {
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content className="popover z-40 p-1 min-w-[170px]" align="end">
-            <DropdownMenu.Item className={item} onSelect={() => setOpen(true)}>
+            <DropdownMenu.Item className={menuAction} onSelect={() => setOpen(true)}>
               Name and note
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={() => void copy()}>
+            <DropdownMenu.Item className={menuAction} onSelect={() => void copy()}>
               Copy
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={() => void bin()}>
+            <DropdownMenu.Item className={menuAction} onSelect={() => void bin()}>
               Put it into the bin
             </DropdownMenu.Item>
           </DropdownMenu.Content>

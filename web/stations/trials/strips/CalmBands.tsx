@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import { calmBands, errorSignal, findColumn } from '@calm-hand/core/simulation'
+import { calmBands, errorSignal, findColumn, rowAt } from '@calm-hand/core/simulation'
 import { Band } from '../../../chart'
 import { useOpen } from '../../../state/project'
 import { toShown } from '../../../units'
@@ -33,8 +33,7 @@ export function CalmBands({ view, signal, unit, loop }: CalmBandsProps) {
       const isError = loop !== undefined && band.signal === errorSignal(loop)
       if (band.signal !== signal && !(isError && about !== undefined)) return []
       const xs = isError ? Array.from({ length: points + 1 }, (_, k) => from + ((end - from) * k) / points) : [from, end]
-      const step = time.length > 1 ? time[1]! : 1
-      const middle = (t: number) => (isError ? about![Math.min(Math.round(t / step), about!.length - 1)]! : 0)
+      const middle = (t: number) => (isError ? about![rowAt(record, t)]! : 0)
       const edge = (by: number) => xs.map((t) => toShown(middle(t) + within(by), unit))
       return from < end ? [{ check, xs, least: edge(least), most: edge(most) }] : []
     })
