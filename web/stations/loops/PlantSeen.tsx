@@ -42,6 +42,8 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
   const designed = now.design.values.point ?? ''
   const [point, setPoint] = useState<string>()
   const elsewhere = point !== undefined && point !== designed && ['', ...points].includes(point) ? point : undefined
+  // its own lacks are told by its sentence, of which this may be a moment ahead
+  const isOther = changed.size > 0 || elsewhere !== undefined
   const { plant } = now.design
   const canClose = now.analysis.notLinear === undefined
   const { closed: closedWords, ...openForms } = forms
@@ -79,16 +81,16 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           />
         </p>
       )}
-      {(changed.size > 0 || elsewhere !== undefined) && (
+      {isOther && (
         <p className="note">What follows is of this choice; the design goes on with its own.</p>
       )}
       {chosen?.kind === 'refused' &&
-        (view.problems.length > 0 ? (
-          <p className="note">It has no gains, so there is nothing to look at: its sentence says why.</p>
-        ) : (
+        (isOther && view.problems.length === 0 ? (
           <p role="alert" className="text-coral-text">
             {chosen.problems[0]!.what} {chosen.problems[0]!.remedy}
           </p>
+        ) : (
+          <p className="note">It has no gains, so there is nothing to look at: its sentence says why.</p>
         ))}
       <p className="pt-1">
         Below,{' '}
