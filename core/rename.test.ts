@@ -111,7 +111,16 @@ describe('a new name', () => {
       cue,
     )
     const [drive] = Object.entries(partsIn(changed.machines.turret!.drives)).find(([, { joint }]) => joint === 'yoke.angle')!
-    const pushed = replaceAt(changed, 'trials.otherShip.cues.shove.loop', `pushes.drives.${drive}`)
+    const waits = { kind: 'whenHolds', condition: 'turret.yoke.angle > 0.1 and yoke.angle < 2 and loops.pan.error < 1' }
+    const pushed = Object.entries({
+      'shove.loop': `pushes.drives.${drive}`,
+      blow: { kind: 'pushCue', at: 1, body: 'yoke', over: 1, x: 1, y: 0, z: 0, waits },
+      heavier: { kind: 'changeCue', at: 1, number: 'bodies.yoke.mass', amount: 2 },
+      weak: { kind: 'failureCue', at: 1, part: `drives.${drive}` },
+      stuck: { kind: 'stuckFault', at: 1, signal: 'loops.pan.command' },
+      lost: { kind: 'lostFault', at: 1, signal: `turret.drives.${drive}.asked` },
+    }).reduce((next, [at, value]) => replaceAt(next, `trials.otherShip.cues.${at}`, value), changed)
+    expect(checkDocument(pushed).kind).toBe('done')
     const next = [
       ['machines.turret.bodies.yoke', 'Fork'],
       [`machines.turret.drives.${drive}`, 'Pan motor'],
@@ -123,6 +132,11 @@ describe('a new name', () => {
     expect(trial.watch!.turn!.signal).toBe('lightDirector.fork.angle')
     expect(trial.watch!.error!.signal).toBe('loops.sideToSide.error')
     expect(trial.cues!.shove!.loop).toBe('pushes.drives.panMotor')
+    expect(trial.cues!.blow!).toMatchObject({ body: 'fork', waits: { condition: 'lightDirector.fork.angle > 0.1 and fork.angle < 2 and loops.sideToSide.error < 1' } }) // prettier-ignore
+    expect(trial.cues!.heavier!.number).toBe('bodies.fork.mass')
+    expect(trial.cues!.weak!.part).toBe('drives.panMotor')
+    expect(trial.cues!.stuck!.signal).toBe('loops.sideToSide.command')
+    expect(trial.cues!.lost!.signal).toBe('lightDirector.drives.panMotor.asked')
     expect(checkDocument(next).kind).toBe('done')
   })
 

@@ -1,9 +1,10 @@
 import { withRenamedInLoops } from './tuning'
 import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
-import { findKind, identifierFrom, labelOf, wordsOf } from './kinds'
+import { everyPart, identifierFrom, labelOf, wordsOf } from './kinds'
+import type { AnyKind } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { checks, withRenamedChanges } from './simulation'
+import { checks, cues, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -106,7 +107,14 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
   const changed = withRenamedChanges(document, (parameter, trial) =>
     trial.machine === machine ? followed(parameter, ...path) : parameter,
   )
-  return watchedAs(changed, `${machine}.${signal[0]}`, `${machine}.${signal[1]}`)
+  const acted = Object.entries(changed.trials).reduce((all, [trial, part]) => {
+    if (part.machine !== machine) return all
+    return slotsIn(cues, `trials.${trial}.cues`, part.cues).reduce((next, { at, value, of }) => {
+      if (of === 'number' || of === 'failing') return replaceAt(next, at, followed(value, ...path))
+      return of === 'body' && `bodies.${value}` === path[0] ? replaceAt(next, at, path[1].slice('bodies.'.length)) : next
+    }, all)
+  }, changed)
+  return watchedAs(acted, `${machine}.${signal[0]}`, `${machine}.${signal[1]}`)
 }
 
 function watchedAs(document: Document, from: string, to: string): Document {
@@ -115,14 +123,24 @@ function watchedAs(document: Document, from: string, to: string): Document {
       Object.entries(partsIn(part.watch)).reduce(
         (next, [key, { signal }]) =>
           typeof signal === 'string' ? replaceAt(next, `trials.${trial}.watch.${key}.signal`, followed(signal, from, to)) : next,
-        withRenamedInChecks(all, trial, part.checks, from, to),
+        withRenamedIn(
+          checks,
+          'checks',
+          withRenamedIn(cues, 'cues', all, trial, part.cues, from, to),
+          ...([trial, part.checks, from, to] as const),
+        ),
       ),
     document,
   )
 }
 
-/** In the signals and conditions of checks, and where they name a loop. */
-function withRenamedInChecks(document: Document, trial: string, list: unknown, from: string, to: string): Document {
+/** In the signals and conditions of checks or cues, and where they name a loop. */
+function withRenamedIn(
+  kinds: readonly AnyKind[],
+  group: 'checks' | 'cues',
+  document: Document,
+  ...[trial, list, from, to]: readonly [trial: string, list: unknown, from: string, to: string]
+): Document {
   const machine = `${document.trials[trial]!.machine}.`
   // a condition may leave the name of the machine out
   const ways = from.startsWith(machine)
@@ -136,18 +154,24 @@ function withRenamedInChecks(document: Document, trial: string, list: unknown, f
       const alone = new RegExp(`(?<![A-Za-z0-9_.])${said!.replaceAll('.', '\\.')}(?![A-Za-z0-9_])`, 'g')
       return next.replace(alone, says!)
     }, text)
-  return Object.entries(partsIn(list)).reduce((all, [key, check]) => {
-    const slots = Object.entries(findKind(checks, check)?.slots ?? {})
-    return slots.reduce((next, [slot, { type, ...definition }]) => {
-      const value = check[slot]
-      if (typeof value !== 'string') return next
-      const of = 'of' in definition ? definition.of : undefined
-      const at = `trials.${trial}.checks.${key}.${slot}`
-      if (type === 'formula') return replaceAt(next, at, inText(value))
-      if (of === 'signal') return replaceAt(next, at, followed(value, from, to))
-      return of === 'loop' && `loops.${value}` === from ? replaceAt(next, at, to.slice('loops.'.length)) : next
-    }, all)
+  return slotsIn(kinds, `trials.${trial}.${group}`, list).reduce((next, { at, value, type, of }) => {
+    if (type === 'formula') return replaceAt(next, at, inText(value))
+    if (of === 'signal' || of === 'altered') return replaceAt(next, at, followed(value, from, to))
+    return (of === 'loop' || of === 'cued') && `loops.${value}` === from ? replaceAt(next, at, to.slice('loops.'.length)) : next
   }, document)
+}
+
+/** Every text in the slots of named parts and the parts inside them. */
+function slotsIn(kinds: readonly AnyKind[], path: string, list: unknown) {
+  return Object.entries(partsIn(list)).flatMap(([key, whole]) =>
+    everyPart(kinds, `${path}.${key}`, whole).flatMap(({ path: at, part, kind }) =>
+      Object.entries(kind.slots).flatMap(([slot, { type, ...definition }]) => {
+        const value = part[slot]
+        const of = 'of' in definition ? definition.of : undefined
+        return typeof value === 'string' ? [{ at: `${at}.${slot}`, value, type, of }] : []
+      }),
+    ),
+  )
 }
 
 function withRenamedLoop(document: Document, from: string, to: string): Document {
@@ -156,15 +180,7 @@ function withRenamedLoop(document: Document, from: string, to: string): Document
     (next, [name, { pushes }]) => (pushes === `loops.${from}` ? replaceAt(next, `loops.${name}.pushes`, `loops.${to}`) : next),
     keyed,
   )
-  const cued = Object.entries(pushed.trials).reduce(
-    (all, [trial, part]) =>
-      Object.entries(partsIn(part.cues)).reduce(
-        (next, [cue, { loop }]) => (loop === from ? replaceAt(next, `trials.${trial}.cues.${cue}.loop`, to) : next),
-        all,
-      ),
-    pushed,
-  )
-  return watchedAs(cued, `loops.${from}`, `loops.${to}`)
+  return watchedAs(pushed, `loops.${from}`, `loops.${to}`)
 }
 
 function withRenamedMachine(document: Document, from: string, to: string): Document {

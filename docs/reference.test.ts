@@ -16,7 +16,7 @@ import {
   surroundings,
   trialLayers,
 } from '@calm-hand/core/machine'
-import { cues, override } from '@calm-hand/core/simulation'
+import { cues, ends, lanes, override, starts } from '@calm-hand/core/simulation'
 
 const page = new URL('./reference.md', import.meta.url)
 
@@ -38,7 +38,14 @@ function current(): string {
     referencePage('Loops', [...groups.loops, ...tunings, ...feedforwards]),
     referencePage('Laws', laws),
     referencePage('Around the law', [...filters, ...shapers, ...stops]),
-    referencePage('Trials', [...groups.trials, ...cues, override]),
+    referencePage('Trials', [...groups.trials, override]),
+    ...Object.entries(lanes).map(([lane, label]) =>
+      referencePage(
+        `Cues: ${label.toLowerCase()}`,
+        cues.filter((cue) => cue.lane === lane),
+      ),
+    ),
+    referencePage('What a cue waits for, and what ends it', [...starts, ...ends]),
     [
       '## Findings',
       '',

@@ -208,12 +208,13 @@ function held({ ending, verdicts }: ReturnType<typeof summary>): boolean {
 }
 
 function summary(document: Document, trial: string, record: RunRecord) {
-  const { hash, ending, accuracy, limits, time } = record
+  const { hash, ending, accuracy, cues = [], limits, time } = record
   return {
     hash,
     ending,
     accuracy,
     rows: time.length,
+    cues,
     limits,
     figures: trialFigures(document, trial, record),
     verdicts: verdictsOf(document, trial, record),

@@ -1,8 +1,7 @@
-import { chainProblems, commandedLoop, cuedPush, estimators, filterProblems, laws, pushOf, stopProblems } from '../control'
-import { loop } from '../tuning'
+import { chainProblems, commandedLoop, estimators, filterProblems, laws, pushOf, stopProblems } from '../control'
 import { nameRemedy, nearestName, partsIn } from '../document'
 import type { Document, LoopPart, Part, Problem } from '../document'
-import { findKind, nameInWords, partOf, valuesOf } from '../kinds'
+import { findKind, nameInWords } from '../kinds'
 import {
   findHeld,
   heldQuantities,
@@ -13,9 +12,10 @@ import {
   sensorsOf,
   machineNumbers,
 } from '../machine'
-import { cues, readBy, trial, trialDuration } from '../simulation'
+import { readBy } from '../simulation'
 import { overrideProblems } from './parameters'
 import { trialCheckProblems } from './trialChecks'
+import { trialCueProblems } from './trialCues'
 
 /** Names that lead nowhere, and two loops that push the same. */
 export function references(document: Document): Problem[] {
@@ -70,30 +70,7 @@ export function references(document: Document): Problem[] {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine]!
-    problems.push(...durationProblems(path, part))
-    const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === part.machine)
-    for (const [cue, asked] of Object.entries(partsIn(part.cues))) {
-      const where = `${path}.cues.${cue}.loop`
-      const target = asked.loop
-      problems.push(...(findKind(cues, asked)?.problems?.(`${path}.cues.${cue}`, asked) ?? []))
-      const push = typeof target === 'string' ? cuedPush(target) : undefined
-      if (push !== undefined) {
-        const isSwitch = findKind(cues, asked)?.switchesTo !== undefined
-        if (isSwitch) expect(where, target, loops, 'loop')
-        else
-          expect(
-            where,
-            push,
-            pushesOf(machine).map(({ name: one }) => one),
-            'push',
-          )
-        continue
-      }
-      if (!expect(where, target, loops, 'loop') || document.loops[target as string]!.reference === 'cue') continue
-      if (findKind(cues, asked)?.switchesTo !== undefined) continue
-      const what = `The loop ${target} holds ${referenceWords(document.loops[target as string]!)}, so a cue cannot move it.`
-      problems.push({ where, what, remedy: `Let ${target} follow its cue, or choose another loop.` })
-    }
+    problems.push(...trialCueProblems(document, path, part))
     const numbers = machineNumbers(machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)
     for (const [key, change] of Object.entries(partsIn(part.overrides))) {
@@ -105,21 +82,6 @@ export function references(document: Document): Problem[] {
       problems.push(...trialCheckProblems(document, `${path}.checks.${key}`, part.machine, check))
   }
   return problems
-}
-
-/** s: a trial that ends later is a slip in the time of a cue. */
-const longestTrial = 7200
-
-function durationProblems(path: string, part: Part): Problem[] {
-  const duration = trialDuration(valuesOf(trial, part))
-  if (!(duration > longestTrial)) return [] // a cue without an end is told by its own check
-  const what = `The trial ends after ${duration} s; at most ${longestTrial} s are run.`
-  return [{ where: `${path}.cues`, what, remedy: 'Let its cues come earlier.' }]
-}
-
-/** What a loop holds instead of its cue. */
-function referenceWords(part: Part): string {
-  return loop.slots.reference.options[partOf(loop, part).reference]
 }
 
 /** A law that needs a rate which the machine has not, or reads what nothing measures. */

@@ -35,7 +35,7 @@ function isOwn(machine: Part, signal: string): boolean {
 }
 
 /** Why nothing in the trial has a signal of that name. */
-function lostOwner(document: Document, machine: string, signal: string): Omit<Problem, 'where'> | undefined {
+export function lostOwner(document: Document, machine: string, signal: string): Omit<Problem, 'where'> | undefined {
   const [root, name = ''] = signal.split('.') as [string, string?]
   if (root === 'loops' || root === 'estimators') {
     const known = Object.entries<Part>(document[root]).flatMap(([one, part]) => (part.machine === machine ? [one] : []))

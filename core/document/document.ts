@@ -39,8 +39,8 @@ export interface EstimatorPart extends Part {
 }
 
 export interface CuePart extends Part {
-  /** A loop, or a push of the machine. */
-  readonly loop: string
+  /** Of a command: a loop, or a push of the machine. */
+  readonly loop?: string
   /** s */
   readonly at: number
 }

@@ -58,6 +58,9 @@ const headSchema = Joi.object({
       why: words(600),
     }).unknown(true),
   ).required(),
+  cues: Joi.array()
+    .max(10_000)
+    .items(Joi.object({ cue: words(60).required(), began: Joi.number(), over: Joi.number() }).unknown(true)),
   accuracy: Joi.object({
     share: Joi.number().min(0).max(1).required(),
     column: words(200).required(),

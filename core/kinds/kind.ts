@@ -44,7 +44,9 @@ export type ValuesOf<K> = K extends { readonly slots: infer S }
     ? Readonly<Record<string, unknown>>
     : { readonly [Slot in keyof S]: Filled<S[Slot]> }
   : never
-type Filled<S> = S extends { readonly optional: true; readonly type: 'number' | 'name' } ? ValueOf<S> | undefined : ValueOf<S>
+type Filled<S> = S extends { readonly optional: true; readonly type: 'number' | 'name' | 'part' }
+  ? ValueOf<S> | undefined
+  : ValueOf<S>
 
 /**
  * A function of a kind, that is only ever given parts of this kind. So it may know its own slots, and a list may still hold

@@ -37,7 +37,7 @@ function schemaOfSlot(slot: Slot): Joi.Schema {
     case 'name':
       return requiredUnless(slot.optional, slot.of === 'text' ? Joi.string().max(200).allow('') : Joi.string().max(200))
     case 'part':
-      return schemaOfPart(slot.kinds).required()
+      return requiredUnless(slot.optional, schemaOfPart(slot.kinds))
     case 'parts':
       return requiredUnless(slot.optional, Joi.object().pattern(partName, schemaOfPart(slot.kinds)))
     default:

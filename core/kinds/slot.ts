@@ -76,8 +76,11 @@ export interface NameSlot extends SlotBase {
     | 'loop'
     | 'cued'
     | 'signal'
+    | 'altered'
+    | 'failing'
     | 'axis'
     | 'parameter'
+    | 'number'
     | 'sibling'
     | 'text'
     // several names, with blanks between
@@ -90,6 +93,7 @@ export interface NameSlot extends SlotBase {
 export interface PartSlot extends SlotBase {
   readonly type: 'part'
   readonly kinds: readonly AnyKind[]
+  readonly optional?: true
 }
 
 /** Named parts, each of one of the kinds. */

@@ -11,7 +11,7 @@ import { chains } from './chains'
 import type { BodyView, ChainRow, ChainScene } from './chains/chain'
 import { effects } from './effects'
 import { unitAlong } from './effects/effect'
-import type { Acted, EffectKind, MechanismLayers } from './effects/effect'
+import type { Acted, EffectKind, EffectUnit, MechanismLayers } from './effects/effect'
 import type { StateInfo } from './stateInfo'
 import { mechanismSensors } from './mechanismSensors'
 import { sensorsOf } from './mechanismSensors/sensor'
@@ -202,12 +202,30 @@ export function actedOn(
   }))
   const batteries = all.filter(({ kind }) => kind.voltage !== undefined)
   const waiting = only === undefined ? all : all.filter((one) => one.path === only || batteries.includes(one))
-  for (const one of batteries) world.offer(one.name, one.kind.voltage!(world.scene(one.path, one.part, one.own, 0)))
-  const acts = (one: (typeof waiting)[number]) =>
-    one.kind.act(world.scene(one.path, one.part, one.own, one.input, world.drawnFrom(one.name)), one.part)
+  for (const one of batteries)
+    world.offer(one.name, mul(one.kind.voltage!(world.scene(one.path, one.part, one.own, 0)), world.passedOn(one.path, one.part)))
+  const acts = (one: (typeof waiting)[number]) => {
+    const acted = one.kind.act(world.scene(one.path, one.part, one.own, one.input, world.drawnFrom(one.name)), one.part)
+    return inPart(acted, world.passedOn(one.path, one.part))
+  }
   // batteries after all that draws from them
   const done = new Map([...waiting.filter((one) => !batteries.includes(one)), ...batteries].map((one) => [one.path, acts(one)]))
   return waiting.map(({ path, part }) => ({ path, part, acted: done.get(path)! }))
+}
+
+/** What an effect leaves of which only a share arrives: its forces, and their power, are that much less. */
+function inPart(acted: Acted, share: Scalar): Acted {
+  if (share === 1) return acted
+  const { stored = 0, dissipated = 0, supplied = 0 } = acted
+  return {
+    ...acted,
+    ...{ stored: mul(stored, share), dissipated: mul(dissipated, share), supplied: mul(supplied, share) },
+    signals: (acted.signals ?? []).map((one) => (isEffort(one.unit) ? { ...one, value: mul(one.value, share) } : one)),
+  }
+}
+
+function isEffort(unit: EffectUnit): boolean {
+  return typeof unit === 'string' ? unit === 'N' || unit === 'N·m' : unit.along === 'effort'
 }
 
 /**

@@ -1,6 +1,18 @@
-import { add, sqrt } from '../expression'
+import { add, mul, sqrt } from '../expression'
 import type { Scalar } from '../expression'
-import { applied, cross, dividedBy, dot, forceOutOf, minus, plus, spatialPlus, transposedRows, unrotated } from '../algebra'
+import {
+  applied,
+  cross,
+  dividedBy,
+  dot,
+  forceOutOf,
+  minus,
+  plus,
+  scaled,
+  spatialPlus,
+  transposedRows,
+  unrotated,
+} from '../algebra'
 import type { Placement, Spatial, Vector } from '../algebra'
 import { assert, partsIn } from '../document'
 import type { Part } from '../document'
@@ -82,6 +94,24 @@ export class World {
   }
 
   scene(path: string, part: Part, states: readonly Scalar[], input: Scalar, drawn: Scalar = 0): Scene {
+    const whole = this.wholeScene(path, part, states, input, drawn)
+    const share = this.passedOn(path, part)
+    if (share === 1) return whole
+    return {
+      ...whole,
+      push: (body, at, force) => whole.push(body, at, scaled(force, share)),
+      twist: (body, torque) => whole.twist(body, scaled(torque, share)),
+      pushOwn: (body, at, force, torque) => whole.pushOwn(body, at, scaled(force, share), scaled(torque, share)),
+      effort: (coordinate, effort) => whole.effort(coordinate, mul(effort, share)),
+    }
+  }
+
+  /** The share of what an effect gives that arrives: only a trial in which it fails says so, with a field `gives`. */
+  passedOn(path: string, part: Part): Scalar {
+    return part.gives === undefined ? 1 : this.read(`${path}.gives`)
+  }
+
+  private wholeScene(path: string, part: Part, states: readonly Scalar[], input: Scalar, drawn: Scalar): Scene {
     return {
       ...this.slots(path, part),
       formula: (slot, more = {}) =>

@@ -7,6 +7,7 @@ import {
   copy,
   hoistInvariants,
   less,
+  min,
   mul,
   repeatWhile,
   set,
@@ -15,10 +16,10 @@ import {
   when,
 } from '../expression'
 import { abs, and } from '../expression'
-import type { Assignment, Code, NumberNode, Procedure, Scalar, WasmModule } from '../expression'
+import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
 import { assert, done, refused, refusedFor } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
-import { everyNumber, findKind, valuesOf } from '../kinds'
+import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import {
   asCued,
@@ -32,7 +33,7 @@ import {
   referenceLoops,
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
-import { designLayers, findHeld, findPush, isSudden, machineNumbers } from '../machine'
+import { designLayers, effectInputs, findHeld, findPush, isBodiless, isSudden, machineNumbers, shortName } from '../machine'
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
@@ -40,25 +41,30 @@ import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
+import { driveBlock, drivenNumbers } from './driven'
+import type { Driven } from './driven'
 import { fastestRate } from './fastest'
 import { equationSlots } from './integrate'
 import { due, integration, methodFor, sampleBySample } from './integration'
-import type { IntegrationSlots, Method, Said } from './integration'
+import type { Bends, IntegrationSlots, Method, Said } from './integration'
 import { Layout, slotOf } from './layout'
-import { overridden, trulyMade } from './overridden'
+import { trulyMade } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
-import { cues } from './cues'
-import { cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
+import { asTyped, cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
+import { never, playedCues } from './cues'
+import { Happenings } from './happenings'
 import { trial } from './trial'
 import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
+/** What is looked at when a tick begins. */
+const judgedBlock = 'judged'
 /** The joints of closed chains that inverse dynamics needs to know. */
 const followingBlock = 'following'
 
@@ -76,6 +82,8 @@ export interface Program {
   readonly columns: readonly Column[]
   readonly parameters: readonly ParameterPlace[]
   readonly stateNames: readonly string[]
+  /** When the cues come, s, by what memory holds after a run. */
+  readonly cues: readonly { readonly name: string; readonly begins: Scalar; readonly over: Scalar }[]
   /** s between samples of the base tick */
   readonly tick: number
   readonly ticks: number
@@ -163,13 +171,19 @@ class Compiler {
   private readonly layout = new Layout(this.graph)
   private readonly parameters: ParameterPlace[] = []
   private readonly constants = new Set<number>()
-  private readonly blocks: { name: string; values: Assignment[] }[] = []
+  private readonly blocks: { name: string; values: Assignment[]; before?: readonly Statement[] }[] = []
   private readonly columns: (Column & { readonly value: Scalar })[] = []
   private readonly initial: Assignment[] = []
   /** What other values at the start are worked out from. */
   private readonly startsFirst: Assignment[] = []
   private readonly rests = new Map<string, Scalar>()
   private readonly known: Read
+  private bends: Bends | undefined
+  private steppedBy: ReturnType<typeof methodFor> | undefined
+  private driven: Driven | undefined
+  private readonly control: ControlSlots
+  private readonly time: Scalar
+  private readonly happenings: Happenings
 
   constructor(
     private readonly document: Document,
@@ -179,29 +193,35 @@ class Compiler {
     private readonly layers: ReadonlySet<AnyLayer>,
     private readonly designs: Readonly<Record<string, LoopDesign>>,
     private readonly baseRate: number,
-    private readonly seed: number,
+    seed: number,
     private readonly hash: string,
   ) {
-    this.known = this.machineReader('')
+    this.known = this.machineReader(machine, '')
+    this.control = controlSlots(this.layout)
+    this.time = mul(this.control.tick, 1 / baseRate)
+    this.happenings = new Happenings({
+      ...{ document, trial: trialName, layout: this.layout, time: this.time, tick: this.control.tick },
+      parameter: (path, value) => this.parameter(path, value),
+      seed: this.parameter('seed', seed),
+    })
   }
 
   program(): Outcome<Program> {
-    const { layout } = this
-    const truth = this.machineReader('true.')
-    const control = controlSlots(layout)
-    const seed = this.parameter('seed', this.seed)
-    const made = this.plant(truth)
+    const { layout, control, time, happenings } = this
+    const made = this.plant()
     if (made.kind === 'refused') return made
     const plant = made.value
     const equation = equationSlots(layout, plant.stateNames.length)
     const asked = layout.many(plant.askedCount)
-    const time = mul(control.tick, 1 / this.baseRate)
 
     const rates = this.derivative(plant, equation, asked)
     const observed = plant.observe(equation.x, asked, time)
     this.block('observe', [...observed.values])
     this.columns.push(...observed.columns)
-    const measured = plant.sensors({ seed, tick: control.tick, baseRate: this.baseRate, asked })
+    const measured = plant.sensors({
+      ...{ seed: happenings.seed, tick: control.tick, baseRate: this.baseRate, asked },
+      alter: (...given) => happenings.altered(...given),
+    })
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
     const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant.holding)
@@ -211,28 +231,87 @@ class Compiler {
     this.columns.push(...measured.columns)
     this.publishLoops(loops)
     const row = this.publish()
+    const lacks = this.judge()
+    if (lacks.length > 0) return refused(lacks)
 
-    const steps = this.steps(plant, equation, rates, control, time)
+    const steps = this.steps(plant, equation, rates)
     if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
     const sampled = [...measured.blocks, ...this.followed(), ...loops]
     const run = this.run({ control, sampled, row, equation, steps })
     return this.made({ plant, equation, control, row, steps, run })
   }
 
-  private plant(truth: Read): Outcome<TrialPlant> {
-    const { layers, layout, known, machine, settings } = this
+  private plant(): Outcome<TrialPlant> {
+    const { layers, layout, known, machine, settings, happenings } = this
+    const truly = trulyMade(machine, settings.overrides)
+    const truth = this.truth(truly)
     return plainPlant(this.document, machine, {
-      ...{ name: settings.machine, layers, layout, truth, known },
-      trueMachine: trulyMade(machine, settings.overrides),
+      ...{ name: settings.machine, layers, layout, known },
+      truth,
+      trueMachine: happenings.machine(truly),
       parameter: (path, value) => this.parameter(path, value),
     })
   }
 
+  /** The numbers of the simulated machine at a time, with what cues do to them: kept in memory, or worked out where they are read. */
+  private truth(truly: Part): (time: Scalar) => Read {
+    const plain = this.machineReader(truly, 'true.')
+    const drives = this.happenings.drives(truly, plain)
+    if (drives === undefined) return () => plain
+    const last = this.layout.one()
+    // implicit steps need their derivative by time
+    if (this.method === 'implicit' || isBodiless(this.machine)) {
+      this.bends = { after: drives.bendAfter, last, arrive: () => [] }
+      return (time) => {
+        const known = new Map<string, Scalar>()
+        return (path) => {
+          const value = drives.numbers.get(path)
+          if (value === undefined) return plain(path)
+          if (!known.has(path)) known.set(path, value(time))
+          return known.get(path)!
+        }
+      }
+    }
+    const driven = drivenNumbers(this.layout, drives, plain, last)
+    this.driven = driven
+    this.bends = { after: () => driven.next, last, arrive: driven.arrive }
+    this.block(driveBlock, [...driven.values])
+    this.initial.push(...driven.initial)
+    return () => driven.read
+  }
+
+  /** What steps the trial takes. */
+  private get method(): ReturnType<typeof methodFor> {
+    this.steppedBy ??= methodFor(
+      this.settings.method as Said,
+      () => Math.max(this.happenings.swings, fastestRate(this.document, this.trialName, this.layers)),
+      1 / this.baseRate,
+      isSudden(this.machine),
+    )
+    return this.steppedBy
+  }
+
+  /** What is looked at when a tick begins: what cues wait for, and what faults read. */
+  private judge(): readonly Problem[] {
+    const { happenings } = this
+    const { values, problems } = happenings.judged(
+      new Map(this.columns.map(({ name, value }) => [name, value])),
+      this.driven?.stale,
+    )
+    if (values.length > 0) this.block(judgedBlock, values)
+    this.initial.push(...happenings.initial)
+    return problems
+  }
+
   private derivative(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): readonly Scalar[] {
-    const rates = plant.rates(equation.stage, asked, equation.stageTime)
+    const { bends, driven } = this
+    // what begins at the end of a step has not begun in it
+    const now = bends === undefined ? equation.stageTime : min(equation.stageTime, bends.last)
+    const rates = plant.rates(equation.stage, asked, driven === undefined ? now : equation.stageTime)
     this.block(
       'derivative',
       rates.map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
+      driven?.along(equation.stageTime),
     )
     return rates
   }
@@ -242,16 +321,43 @@ class Compiler {
     const pushes = new Map<string, Scalar>()
     for (const one of loops)
       if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
-    const cued = cuedPushes(this.document, this.trialName, (path, value) => this.parameter(path, value))
+    const cued = cuedPushes(this.document, this.happenings.played, (path, value) => this.parameter(path, value))
     for (const [push, ask] of cued) pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, ask(time)))
     for (const push of cued.keys()) {
       const { label, unit } = findPush(this.machine, push)!
       this.column({ name: asCued(push), label: `${label} asked`, unit, role: 'command' }, pushes.get(push)!)
     }
-    this.block(
-      'allocation',
-      plant.ask(pushes).map((value, i) => ({ slot: slotOf(asked[i]!), value })),
-    )
+    const values: Assignment[] = []
+    plant
+      .ask(pushes)
+      .forEach((value, i) => values.push({ slot: slotOf(asked[i]!), value: this.askedOf(plant, i, value, values) }))
+    this.block('allocation', values)
+  }
+
+  /** What a drive is asked as it gets it, with a column that shows it where a fault sits there. */
+  private askedOf(plant: TrialPlant, i: number, value: Scalar, values: Assignment[]): Scalar {
+    const drive = plant.inputs[i]
+    const name = `${this.settings.machine}.${drive}.asked`
+    if (drive === undefined || !this.happenings.isAltered(name)) return value
+    const altered = this.altered(name, value, 1 / this.baseRate, plant.startAsked[i]!, values, this.initial)
+    if (!this.columns.some((column) => column.name === name)) {
+      const { unit } = effectInputs(this.machine).find((one) => one.name === drive) ?? { unit: '' }
+      const node = this.layout.one()
+      values.push({ slot: slotOf(node), value: altered })
+      this.initial.push({ slot: slotOf(node), value: plant.startAsked[i]! })
+      this.column({ name, label: `${shortName(drive, this.machine)} asked`, unit, role: 'command' }, node)
+    }
+    return altered
+  }
+
+  /** A signal as those get it who read it; what its faults remember goes with the values of its block. */
+  private altered(
+    ...[signal, value, dt, start, values, initial]: [string, Scalar, number, Scalar, Assignment[], Assignment[]]
+  ): Scalar {
+    return this.happenings.altered(signal, value, dt, start, (node, next, first) => {
+      values.push({ slot: slotOf(node), value: next })
+      initial.push({ slot: slotOf(node), value: first })
+    })
   }
 
   private startPlant(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): void {
@@ -269,12 +375,18 @@ class Compiler {
     return row
   }
 
-  private steps(plant: TrialPlant, equation: EquationSlots, rates: readonly Scalar[], control: ControlSlots, time: Scalar) {
+  private steps(plant: TrialPlant, equation: EquationSlots, rates: readonly Scalar[]) {
     const tickLength = 1 / this.baseRate
-    const between = { tick: control.tick, diverged: control.diverged, tickLength, time }
+    const { control, time, bends } = this
+    const between = {
+      tick: control.tick,
+      diverged: control.diverged,
+      tickLength,
+      time,
+      ...(bends === undefined ? {} : { bends }),
+    }
     if (plant.sampleTime !== undefined) return sampleBySample(equation, plant.sampleTime, between)
-    const fastest = () => fastestRate(this.document, this.trialName, this.layers)
-    const method = methodFor(this.settings.method as Said, fastest, tickLength, isSudden(this.machine))
+    const { method } = this
     const isConstant = this.settings.method === 'chosen' ? (slot: number) => this.constants.has(slot) : undefined
     return integration(this.layout, equation, method, this.settings.step, rates, between, isConstant)
   }
@@ -297,7 +409,9 @@ class Compiler {
       name: 'run',
       body: [
         repeatWhile(and(less(control.tick, control.stopTick), less(control.diverged, 1)), [
+          ...(this.driven?.arrive(this.time) ?? []),
           call('observe'),
+          ...(this.blocks.some(({ name }) => name === judgedBlock) ? [call(judgedBlock)] : []),
           ...samples,
           call('allocation'),
           when(due(control.tick, this.recordEvery), [
@@ -334,6 +448,7 @@ class Compiler {
       columns: this.columns.map(({ value: _value, ...column }) => column),
       parameters: this.parameters,
       stateNames: plant.stateNames,
+      cues: this.happenings.played.map(({ name, begins, over }) => ({ name, begins, over })),
       tick: 1 / this.baseRate,
       ticks,
       method: steps.method,
@@ -375,19 +490,18 @@ class Compiler {
   }
 
   /** Reads a machine's numbers from memory: as the model knows them, or as they truly are in the trial. */
-  private machineReader(prefix: '' | 'true.'): (path: string) => Scalar {
-    const overrides = prefix === '' ? {} : this.settings.overrides
+  private machineReader(machine: Part, prefix: '' | 'true.'): (path: string) => Scalar {
     const nodes = new Map(
-      machineNumbers(this.machine).map(({ path, value }) => {
-        const changed = overridden(value, path, overrides)
-        return [path, this.parameter(`${prefix}machines.${this.settings.machine}.${path}`, changed)]
-      }),
+      machineNumbers(machine).map(({ path, value }) => [
+        path,
+        this.parameter(`${prefix}machines.${this.settings.machine}.${path}`, value),
+      ]),
     )
     return (path) => nodes.get(path)!
   }
 
-  private block(name: string, values: Assignment[]): void {
-    this.blocks.push({ name, values })
+  private block(name: string, values: Assignment[], before?: readonly Statement[]): void {
+    this.blocks.push({ name, values, ...(before === undefined ? {} : { before }) })
   }
 
   private column(column: Column, value: Scalar): void {
@@ -415,29 +529,37 @@ class Compiler {
       const vectors = (quantity: string) => findHeld(this.machine, quantity)?.vector
       const read = (quantity: string) => loopReading({ design, truth, measured, estimates, vectors }, quantity)
       const beside = besideOf(this.document, name)
-      const absolute: Motion = command === undefined ? [add(rest, motion[0]), motion[1], motion[2]] : [command, 0, 0]
+      const dt = sampling ? design.model.dt : 1 / this.baseRate
+      const [values, initial]: [Assignment[], Assignment[]] = [[], []]
+      const signal = (of: string) => `loops.${name}.${of}`
+      const given = command ?? add(rest, motion[0])
+      const reference = this.altered(signal('reference'), given, dt, rest, values, initial)
+      const asks = reference === given ? motion[0] : sub(reference, rest)
+      const absolute: Motion = command === undefined ? [reference, motion[1], motion[2]] : [reference, 0, 0]
       const block = loopBlock({
-        ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read },
-        reference: absolute[0],
+        ...{ name, document: this.document, design, layout: this.layout, machine: this.machine, read, reference },
         rest,
         beside: beside === undefined ? undefined : (commands.get(beside) ?? asked.get(beside)![0]),
         forward: {
-          asked: command === undefined ? motion : [sub(command, rest), 0, 0],
+          asked: command === undefined ? [asks, motion[1], motion[2]] : [sub(reference, rest), 0, 0],
           absolute,
           isPosition: findHeld(this.machine, holds)!.rate !== undefined,
           holding: inner === undefined ? (holding.get(pushes) ?? 0) : 0,
           inverse: (moving) => inverse(moving).get(name)!,
           away: (signal) => sub(read(signal), this.operatingPoint().held[signal] ?? 0),
-          dt: sampling ? design.model.dt : 1 / this.baseRate,
+          dt,
         },
-        on: feedbackOf(this.document, this.trialName, name, (path, number) => this.parameter(path, number))?.(time),
+        on: feedbackOf(this.document, this.happenings.played, name)?.(time),
         push: pushOf(this.document, this.document.loops[name]!)!,
         base: inner === undefined ? 0 : this.parameter(`loops.${name}.rest.command`, design.nominalPush),
-        dt: sampling ? design.model.dt : 1 / this.baseRate,
+        dt,
         delay: sampling ? design.values.delay : 0,
         every: sampling ? Math.round(this.baseRate * design.model.dt) : 1,
         parameter: (path, value) => this.parameter(path, value),
+        altered: (one, start, put) => this.happenings.altered(signal('command'), one, dt, start, put),
       })
+      block.values.push(...values)
+      block.initial.push(...initial)
       this.block(block.name, block.values)
       if (inner !== undefined) commands.set(inner, block.applied)
       return block
@@ -446,7 +568,8 @@ class Compiler {
 
   /** What cues ask of a loop; with derivatives where a feedforward may want them. */
   private asked(name: string, { values }: LoopDesign, time: Scalar, tick: NumberNode): Motion {
-    const value = cuedReference(this.document, this.trialName, name, (path, number) => this.parameter(path, number))(time)
+    const { played } = this.happenings
+    const value = cuedReference(this.document, played, name, (path, number) => this.parameter(path, number))(time)
     const wanted = Object.values(this.designs).some(({ forward }) => forward.block.needsEquations)
     if (!wanted && Object.keys(values.feedforwards).length === 0) return [value, 0, 0]
     return withDerivatives(value, slotOf(tick), 1 / this.baseRate)
@@ -509,15 +632,39 @@ class Compiler {
       this.graph,
       [...all, ...starts],
       (slot) => this.constants.has(slot),
+      () => this.constant(),
+    )
+    const { first: second, expressions: rest } = this.hoistedOnceDriven(expressions)
+    let at = 0
+    const procedures = this.blocks.map(({ name, values, before = [] }) => ({
+      name,
+      body: [
+        ...before,
+        assign(values.map(({ slot }) => ({ slot, value: rest[at++]! }))),
+        ...(name === driveBlock ? [assign(second)] : []),
+      ],
+    }))
+    this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: rest[at++]! })))
+    return { first, procedures }
+  }
+
+  /** A slot for what stays as it is during a run. */
+  private constant(): number {
+    const slot = this.layout.reserve(1)
+    this.constants.add(slot)
+    return slot
+  }
+
+  /** What depends on numbers that cues drive, and on nothing that moves, is worked out where those are. */
+  private hoistedOnceDriven(expressions: readonly Scalar[]): { first: readonly Assignment[]; expressions: readonly Scalar[] } {
+    const { driven } = this
+    if (driven === undefined) return { first: [], expressions }
+    return hoistInvariants(
+      this.graph,
+      expressions,
+      (slot) => this.constants.has(slot) || driven.slots.has(slot),
       () => this.layout.reserve(1),
     )
-    let at = 0
-    const procedures = this.blocks.map(({ name, values }) => ({
-      name,
-      body: [assign(values.map(({ slot }) => ({ slot, value: expressions[at++]! })))],
-    }))
-    this.initial.splice(0, this.initial.length, ...this.initial.map(({ slot }) => ({ slot, value: expressions[at++]! })))
-    return { first, procedures }
   }
 }
 
@@ -527,13 +674,10 @@ function tooLong(where: string, bytes: number, duration: number): Outcome<never>
   return refusedFor(where, what, `End it before ${shorter} s, or let its loops and sensors sample more slowly.`)
 }
 
-/** s */
+/** s: when the last cue is over that comes by the clock. */
 export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): number {
-  const ends = Object.values(settings.cues).map((cue) => {
-    const numbers = new Map(everyNumber(cues, cue).map(({ path, value }) => [path, value]))
-    return findKind(cues, cue)!.ends((path) => numbers.get(path)!, cue)
-  })
-  return Math.max(0, ...ends)
+  const ends = playedCues(settings as unknown as Part, asTyped).map(({ over }) => over as number)
+  return Math.max(0, ...ends.filter((end) => end < never))
 }
 
 /** s: until `after` from the end of the last cue. */

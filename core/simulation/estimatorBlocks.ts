@@ -1,10 +1,11 @@
 import { equal } from '../expression'
-import type { NumberNode, Scalar } from '../expression'
+import type { Assignment, NumberNode, Scalar } from '../expression'
 import { estimatorsOf } from '../control'
 import type { EstimatorContext } from '../control'
 import { findAt } from '../document'
 import type { Document, Part } from '../document'
 import { findHeld } from '../machine'
+import type { Put } from './happenings'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SampledSensor, SensorResult } from './sensed'
@@ -55,8 +56,23 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
       values: nodes.map((node, i) => ({ slot: slotOf(node), value: values[i]! })),
     })
     const { estimates, watched } = run.tells(memory, kept)
-    for (const [quantity, value] of estimates) {
+    // faults sit behind the estimator, which does not know of them: in a block that follows it
+    const faults: Assignment[] = []
+    const put: Put = (node, next, first) => {
+      faults.push({ slot: slotOf(node), value: next })
+      result.initial.push({ slot: slotOf(node), value: first })
+    }
+    const read = (quantity: string, told: Scalar) => {
+      const start = context.rest[quantity] ?? 0
+      const altered = context.alter(`${machineName}.${quantity}.estimate`, told, every / baseRate, start, put)
+      if (altered === told) return told
+      const node = layout.one()
+      put(node, altered, start)
+      return node
+    }
+    for (const [quantity, told] of estimates) {
       const { label, unit } = findHeld(machine, quantity)!
+      const value = read(quantity, told)
       result.signals.estimated.set(quantity, value)
       result.columns.push({
         ...{ name: `${machineName}.${quantity}.estimate`, label: `${label} estimate`, unit, role: 'estimate', value },
@@ -68,5 +84,6 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
         name: `estimators.${name}.${own}`,
         ...(isEstimate === true ? { role: 'estimate' } : { role: 'measured', every }),
       })
+    if (faults.length > 0) result.blocks.push({ name: `faults_${name}`, every, values: faults })
   })
 }

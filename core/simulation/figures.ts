@@ -10,7 +10,8 @@ import { ticksOf, trialDuration } from './compile'
 import { layersOn } from './runHash'
 import { findColumn } from './record'
 import type { Record } from './record'
-import { askedMotion, cuedReference, cuedPushes, feedbackOf } from './reference'
+import { asItCame } from './asItCame'
+import { askedMotion, asTyped, cuedReference, cuedPushes, feedbackOf, typedCues } from './reference'
 
 /** How a loop answers the last of its cues, and how it follows all of them. */
 export interface TrialFigures extends ResponseFigures, FollowingFigures {}
@@ -21,7 +22,7 @@ export interface LoopFigures {
 }
 
 interface TrialSettings {
-  readonly cues: { readonly [name: string]: { readonly kind: string; readonly loop: string; readonly [slot: string]: unknown } }
+  readonly cues: { readonly [name: string]: { readonly kind: string; readonly loop?: string; readonly [slot: string]: unknown } }
   readonly after: number
 }
 
@@ -42,7 +43,7 @@ function restOf(document: Document, loop: string): number {
 
 /** What the cues of a trial ask of a loop, about where it rests. */
 function cuesOf(document: Document, trial: string, loop: string): (t: number) => number {
-  const asked = cuedReference(document, trial, loop, asTyped)
+  const asked = cuedReference(document, typedCues(document, trial), loop, asTyped)
   return (t) => asked(t) as number
 }
 
@@ -63,9 +64,6 @@ export function predictTrial(document: Document, trial: string, loop: string): P
   }
 }
 
-/** Numbers of the document as they are typed. */
-const asTyped = (_path: string, value: number) => value
-
 /** Predictions of all loops of a machine in a trial come out of one walk. */
 const walks = new WeakMap<Document, Map<string, PredictedTogether | undefined>>()
 
@@ -75,7 +73,7 @@ function predictedWith(document: Document, trial: string, loop: string, design: 
   const until = trialDuration(document.trials[trial] as never)
   // the layers of a trial may leave out what stands between machine and law
   const readsTruth = design.model.shown.truth === 0
-  const isAlone = others.length === 1 && readsTruth && cuedPushes(document, trial, asTyped).size === 0
+  const isAlone = others.length === 1 && readsTruth && cuedPushes(document, typedCues(document, trial), asTyped).size === 0
   if (isAlone && commandedLoop(design.values.pushes) === undefined) {
     const { model, gains, values, nominalPush, forward } = design
     return predict(model, {
@@ -105,7 +103,10 @@ function walkOf(document: Document, trial: string, machine: string, watched: rea
 
 /** What a trial moves beside its loops; nothing where only loops move anything and nothing else is looked at. */
 function besideLoops(document: Document, trial: string, loops: readonly PlayedLoop[], watched: readonly string[]) {
-  const moved = [...cuedPushes(document, trial, asTyped)].map(([push, by]) => ({ push, by: (t: number) => by(t) as number }))
+  const moved = [...cuedPushes(document, typedCues(document, trial), asTyped)].map(([push, by]) => ({
+    push,
+    by: (t: number) => by(t) as number,
+  }))
   if (moved.length === 0 && watched.length === 0) return undefined
   const designs = Object.fromEntries(loops.map(({ name, design }) => [name, design]))
   const ticks = ticksOf(document, trial, designs, layersOn(document.trials[trial] as never))
@@ -155,14 +156,15 @@ function playedLoops(document: Document, trial: string, machine: string): readon
 
 /** Whether the feedback of a loop is on at a time, where the trial switches it. */
 export function switchedOver(document: Document, trial: string, loop: string): ((t: number) => boolean) | undefined {
-  const isOn = feedbackOf(document, trial, loop, asTyped)
+  const isOn = feedbackOf(document, typedCues(document, trial), loop)
   return isOn === undefined ? undefined : (t) => isOn(t) === true
 }
 
 /** Figures of each loop that a trial's cues move, simulated and predicted, over the last cue. */
-export function trialFigures(document: Document, trial: string, record: Record): { [loop: string]: LoopFigures } {
+export function trialFigures(given: Document, trial: string, record: Record): { [loop: string]: LoopFigures } {
+  const document = asItCame(given, trial, record.cues)
   const settings = document.trials[trial] as unknown as TrialSettings
-  const cued = Object.values(settings.cues).map((cue) => cue.loop)
+  const cued = Object.values(settings.cues).flatMap((cue) => cue.loop ?? [])
   const moved = [...new Set(cued)].filter((target) => cuedPush(target) === undefined)
   return Object.fromEntries(moved.map((loop) => [loop, loopFigures(document, trial, loop, record)]))
 }
@@ -189,7 +191,7 @@ export function figuresOf(
   push: Float64Array,
 ): TrialFigures | undefined {
   const settings = document.trials[trial] as unknown as TrialSettings
-  const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop)
+  const mine = Object.values(settings.cues).filter((cue) => cue.loop === loop && cue.waits === undefined)
   const from = Math.max(0, ...mine.map((cue) => cue.at as number))
   const end = t[t.length - 1] ?? 0
   if (end <= from) return undefined

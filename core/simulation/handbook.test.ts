@@ -19,8 +19,12 @@ describe('travels of a machine tool', () => {
   const travel = (name: string, slots: Readonly<Record<string, number>>) => {
     const cue = cues.find((one) => one.name === name)!
     const read = (slot: string) => ({ at: 0, ...slots })[slot]!
-    const value = (t: number) => cue.value(t, read, { kind: name }) as number
-    return { lasts: cue.ends(read, { kind: name }), value, speed: (t: number) => (value(t + 1e-6) - value(t - 1e-6)) / 2e-6 }
+    const value = (t: number) => cue.value!(t, read, { kind: name }) as number
+    return {
+      lasts: cue.ends(read, { kind: name }) as number,
+      value,
+      speed: (t: number) => (value(t + 1e-6) - value(t - 1e-6)) / 2e-6,
+    }
   }
 
   it.each(['act-trapezoid-0p3', 'act-trapezoid-2p0'])('a trapezoid takes its time and gets as fast as it says: %s', (id) => {

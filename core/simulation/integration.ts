@@ -1,4 +1,21 @@
-import { add, assign, call, div, equal, floor, less, mul, repeatWhile, set, sub, when } from '../expression'
+import {
+  add,
+  and,
+  assign,
+  call,
+  div,
+  equal,
+  floor,
+  less,
+  min,
+  mul,
+  not,
+  repeatWhile,
+  select,
+  set,
+  sub,
+  when,
+} from '../expression'
 import type { Assignment, Flag, NumberNode, Procedure, Scalar, Statement } from '../expression'
 import type { ControlledSlots, ControlledSteps } from './controlled'
 import { adaptiveSteps } from './dormandPrince'
@@ -62,7 +79,21 @@ export interface Between {
   /** s */
   readonly tickLength: number
   readonly time: Scalar
+  /** Where what acts on the machine jumps within a tick: steps end there. */
+  readonly bends?: Bends
 }
+
+export interface Bends {
+  /** s: the first of them after a time at which steps have arrived. */
+  readonly after: (t: Scalar) => Scalar
+  /** s: the last instant before a step may meet one. */
+  readonly last: NumberNode
+  /** What is to be done before steps go on from a time, s. */
+  readonly arrive: (t: Scalar) => readonly Statement[]
+}
+
+/** An instant before a time, by its last digits: what begins at that time has not begun. */
+const justBefore = 1 - 2 ** -42
 
 /**
  * What steps a trial takes: those it says, or those that its fastest mode, rad/s, asks for. Where that is slow and nothing
@@ -94,7 +125,30 @@ export function integration(
   if (method === 'fixed') return fixedSteps(layout, equation, longest, rates, between, isConstant)
   const { tick, tickLength, time, diverged } = between
   const made = measuredSteps(layout, equation, method, longest, rates)
-  return { ...made, toNext: [set(slotOf(equation.t), time), ...advanced(made, mul(add(tick, 1), tickLength), diverged)] }
+  const next = mul(add(tick, 1), tickLength)
+  const steps = throughBends(layout, equation, between, (aim) => advanced(made, aim, diverged))
+  return { ...made, toNext: [set(slotOf(equation.t), time), ...(steps ?? advanced(made, next, diverged))] }
+}
+
+/** From bend to bend up to the next tick; nothing where there are none. */
+function throughBends(
+  layout: Layout,
+  { t }: Equation,
+  { tick, tickLength, bends, time }: Between,
+  to: (aim: NumberNode, isWholeTick: Flag) => readonly Statement[],
+): readonly Statement[] | undefined {
+  if (bends === undefined) return undefined
+  const [end, aim] = layout.many(2) as [NumberNode, NumberNode]
+  return [
+    set(slotOf(end), mul(add(tick, 1), tickLength)),
+    repeatWhile(less(t, end), [
+      ...bends.arrive(t),
+      set(slotOf(aim), min(end, bends.after(t))),
+      set(slotOf(bends.last), mul(aim, justBefore)),
+      ...to(aim, and(equal(aim, end), equal(t, time))),
+      set(slotOf(t), aim),
+    ]),
+  ]
 }
 
 function fixedSteps(
@@ -102,23 +156,24 @@ function fixedSteps(
   equation: Equation,
   longest: number,
   rates: readonly Scalar[],
-  { tickLength, time }: Between,
+  between: Between,
   isConstant?: (slot: number) => boolean,
 ): Integration {
-  const [perTick, step, h] = layout.many(3) as [NumberNode, NumberNode, NumberNode]
+  const { tickLength, time } = between
+  const [perTick, step, h, next] = layout.many(4) as [NumberNode, NumberNode, NumberNode, NumberNode]
   const { fades, first } = isConstant === undefined ? noFades : fadesOf(layout, equation, rates, h, isConstant)
+  const all = [set(slotOf(step), 0), repeatWhile(less(step, perTick), [call('rk4'), set(slotOf(step), add(step, 1))])]
+  const steps = throughBends(layout, equation, between, (aim, isWholeTick) => [
+    set(slotOf(next), div(select(isWholeTick, tickLength, sub(aim, equation.t)), perTick)),
+    when(not(equal(next, h)), [set(slotOf(h), next), assign(first)]),
+    ...all,
+  ])
   return {
     method: 'fixed',
     slopes: [],
     procedures: [rungeKutta4(layout, equation, h, fades)],
     first: [set(slotOf(h), div(tickLength, perTick)), assign(first)],
-    toNext: [
-      assign([
-        { slot: slotOf(step), value: 0 },
-        { slot: slotOf(equation.t), value: time },
-      ]),
-      repeatWhile(less(step, perTick), [call('rk4'), set(slotOf(step), add(step, 1))]),
-    ],
+    toNext: [set(slotOf(equation.t), time), ...(steps ?? all)],
     slots: { fixed: { perTick, asked: Math.max(1, Math.ceil(tickLength / longest - 1e-9)) } },
   }
 }

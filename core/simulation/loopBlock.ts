@@ -9,6 +9,7 @@ import { findHeld } from '../machine'
 import type { HeldQuantity, Push, VectorComponent } from '../machine'
 import { noGains } from '../tuning'
 import type { LoopDesign } from '../tuning'
+import type { Put } from './happenings'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 import type { Column } from './record'
@@ -39,6 +40,8 @@ export interface LoopContext {
   readonly delay: number
   readonly every: number
   readonly parameter: (path: string, value: number) => NumberNode
+  /** Its command as those get it who read it, where it starts with `start`. */
+  readonly altered: (command: Scalar, start: Scalar, put: Put) => Scalar
 }
 
 export interface LoopSignals extends SampledBlock {
@@ -75,7 +78,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const { value: feedforward, start, ...forward } = carried(context)
   const values: Assignment[] = []
   const initial: Assignment[] = []
-  const put: Put = (node, value, first) => {
+  const put = (node: NumberNode, value: Scalar, first: Scalar): NumberNode => {
     values.push({ slot: slotOf(node), value })
     initial.push({ slot: slotOf(node), value: first })
     return node
@@ -92,7 +95,8 @@ export function loopBlock(context: LoopContext): LoopSignals {
     initial.push({ slot: slotOf(excess), value: 0 }, { slot: slotOf(before), value: start })
   }
   if (switches !== undefined) put(switches.before, select(switches.isOn, 1, 0), design.values.closed ? 1 : 0)
-  const { stopped, out } = stoppedCommand(context, inputs, command, start, put)
+  const { stopped, out: given } = stoppedCommand(context, inputs, command, start, put)
+  const out = context.altered(given, start, put)
   const reference = keep(context.reference, 0)
   const shownForward = keep(feedforward, start)
   const commandNode = keep(out, start)
@@ -148,16 +152,13 @@ function attitudeRead(read: (quantity: string) => Scalar, { attitude: [roll, pit
   return { roll: read(roll), pitch: read(pitch), heading: read(heading) }
 }
 
-/** Gives a node its value at every sample, and before the first. */
-type Put = (node: NumberNode, value: Scalar, first: Scalar) => NumberNode
-
 /** The command behind the protective stops of a loop, with what they publish. */
 function stoppedCommand(
   { name, document, forward, base, layout, read, design }: LoopContext,
   inputs: LawInputs,
   command: Scalar,
   start: Scalar,
-  put: Put,
+  put: (node: NumberNode, value: Scalar, first: Scalar) => NumberNode,
 ) {
   const stops = stopsOf(document.loops[name]!)
   if (stops.count === 0) return { out: command, stopped: { terms: [], tripped: [] } }

@@ -1,11 +1,12 @@
 import { add, and, less, mul, not, select, sub, uniform } from '../expression'
-import type { Flag, NumberNode, Scalar } from '../expression'
+import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
 import { partAt } from '../document'
 import type { Document, LoopPart, Part } from '../document'
 import { estimatorsOf, lawOf, seenBy } from '../control'
 import { errorOf, errorPath, findHeld, samplesLate, sensorSignals } from '../machine'
 import type { ErrorSlot, SensorSignal } from '../machine'
 import { due } from './integration'
+import type { Put } from './happenings'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SampledSensor, SensorResult } from './sensed'
@@ -33,11 +34,10 @@ export function readBy(loop: LoopPart, machine: Part): readonly string[] {
   return [...new Set(read.flatMap((quantity) => findHeld(machine, quantity)?.vector?.attitude ?? [quantity]))]
 }
 
-interface SensorBlocksContext
-  extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'parameter' | 'trueMachine'>, SensorTiming {
+interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'truth' | 'trueMachine'>, SensorTiming {
   readonly machine: Part
   readonly sensors: readonly SensorSignal[]
-  readonly truth: ReadonlyMap<string, NumberNode>
+  readonly exact: ReadonlyMap<string, NumberNode>
   /** What is read before the first sample. */
   readonly rest: Readonly<Record<string, number>>
 }
@@ -54,14 +54,16 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
   readonly result: SensorResult
   readonly sensors: ReadonlyMap<string, SampledSensor>
 } {
-  const { layout, layers, machine, trueMachine, truth, seed, tick, baseRate, parameter } = context
+  const { layout, layers, machine, trueMachine, exact: truths, seed, tick, baseRate } = context
   const measured = new Map<string, Scalar>()
   const result: SensorResult = { blocks: [], signals: { measured, estimated: new Map() }, columns: [], initial: [] }
   const sensors = new Map<string, { readonly read: Map<string, Scalar>; readonly fresh: Flag }>()
   const errs = layers.has('sensorErrors')
+  const numbers = context.truth(mul(tick, 1 / baseRate))
   context.sensors.forEach(({ name, path, part, kind, index, reading, own, quantities }, k) => {
     const number = (slot: string) => (part[slot] as number | undefined) ?? 0
-    const err = (slot: ErrorSlot) => parameter(`${path}.${errorPath(kind, index, slot)}`, errorOf(part, kind, index, slot) ?? 0)
+    const err = (slot: ErrorSlot) =>
+      errorOf(part, kind, index, slot) === undefined ? 0 : numbers(`${path}.${errorPath(kind, index, slot)}`)
     // what a trial leaves at 0 costs nothing
     const truly = partAt(trueMachine, path)!
     const drifts = (errorOf(truly, kind, index, 'drift') ?? 0) !== 0
@@ -69,7 +71,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const rate = number('rate')
     const every = Math.round(baseRate / rate)
     const stream = firstStream + streamsEach * k
-    const exact = truth.get(own)!
+    const exact = truths.get(own)!
     const waiting = layout.many(errs ? samplesLate(part) : 0)
     const [value, drift] = layout.many(2) as [NumberNode, NumberNode]
     // two numbers are drawn at once: the next reading of the same sensor takes the other
@@ -78,17 +80,26 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const [step] = drifts ? normalPair(seed, stream + 1, tick) : [0]
     const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step))
     const drawn = add(add(err('bias'), wandered), mul(mul(err('noise'), Math.sqrt(rate / 2)), noise))
-    const seen = asShown(add(waiting[0] ?? exact, drawn), part)
-    const isLost = less(uniform(seed, 2 * (stream + 2), tick), parameter(`${path}.dropout`, number('dropout')))
+    const restOf = (signal: string) => context.rest[signal] ?? context.rest[quantities[0] ?? own] ?? 0
+    const rest = restOf(own)
+    const more: Assignment[] = []
+    const put: Put = (node, next, first) => {
+      more.push({ slot: slotOf(node), value: next })
+      result.initial.push({ slot: slotOf(node), value: first })
+    }
+    // a fault sits behind the sensor: on the reading by the name of any quantity that it tells
+    const faulty = (given: Scalar) =>
+      quantities.reduce((now, quantity) => context.alter(`${context.name}.${quantity}.measured`, now, 1 / rate, rest, put), given)
+    const seen = faulty(asShown(add(waiting[0] ?? exact, drawn), part))
+    const isLost = less(uniform(seed, 2 * (stream + 2), tick), part.dropout === undefined ? 0 : numbers(`${path}.dropout`))
     const values = errs
       ? [
           { slot: slotOf(value), value: drops ? select(isLost, value, seen) : seen },
           ...(drifts ? [{ slot: slotOf(drift), value: wandered }] : []),
           ...waiting.map((node, i) => ({ slot: slotOf(node), value: waiting[i + 1] ?? exact })),
         ]
-      : [{ slot: slotOf(value), value: exact }]
-    const restOf = (signal: string) => context.rest[signal] ?? context.rest[quantities[0] ?? own] ?? 0
-    const rest = restOf(own)
+      : [{ slot: slotOf(value), value: faulty(exact) }]
+    values.push(...more)
     for (const node of [value, drift, ...waiting]) result.initial.push({ slot: slotOf(node), value: node === drift ? 0 : rest })
     for (const quantity of quantities) {
       // a place may count from elsewhere than its sensor does

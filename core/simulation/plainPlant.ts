@@ -99,15 +99,19 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   return done({
     stateNames: names,
     askedCount: askedOf.length,
+    inputs,
     sampleTime,
     rates: (x, asked, time) => at(x, asked.slice(0, inputs.length), time).rates,
     observe,
     sensors: (timing) => {
       const asked = asks.map((push) => timing.asked[askedOf.indexOf(push)]!)
-      const all = { ...context, ...timing, asked, machine, truth }
-      const { result, sensors } = mechanismSensorBlocks({ ...all, sensors: sensorsRead(document, name), rest: held })
+      const all = { ...context, ...timing, asked, machine }
+      const { result, sensors } = mechanismSensorBlocks({
+        ...all,
+        ...{ sensors: sensorsRead(document, name), exact: truth, rest: held },
+      })
       const errs = (context.layers as MechanismLayers).has('sensorErrors')
-      estimatorBlocks({ ...all, document, rest: held, sensors, errs }, result)
+      estimatorBlocks({ ...all, document, truth, rest: held, sensors, errs }, result)
       return result
     },
     ask,
@@ -125,7 +129,7 @@ function bodilessEquations(machine: Part, { truth, layers }: PlantContext): Outc
     sampleTime: form.sampleTime,
     inputs: form.inputs.map((input) => input.name),
     at: (x, asked, time) => {
-      const { rates, outputs } = bodilessMotion(machine, truth, layers as MechanismLayers, x, asked, time)
+      const { rates, outputs } = bodilessMotion(machine, truth(time), layers as MechanismLayers, x, asked, time)
       return { rates, shown: form.outputs.map((output, i) => ({ ...output, label: output.name, value: outputs[i]! })) }
     },
   })
@@ -135,14 +139,17 @@ function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Out
   const closure = closeChains(machine)
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
-  const form = mechanismForm(machine, truth)
+  const first = truth(0)
+  const form = mechanismForm(machine, first)
   return done({
     names: form.states.map((state) => state.name),
     units: form.states.map(({ unit }) => unit),
     sampleTime: undefined,
     inputs: form.inputs.map((input) => input.name),
     at: (x, asked, time) => {
-      const moved = mechanismMotion(machine, truth, layers as MechanismLayers, form, x, asked, closure.kept, time)
+      const read = truth(time)
+      const now = read === first ? form : mechanismForm(machine, read)
+      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time)
       return { rates: moved.rates, shown: moved.signals }
     },
   })

@@ -51,6 +51,13 @@ export interface LimitHit {
   readonly farthest: number
 }
 
+/** When a cue came in a run, and when it was over, s; nothing of what had not come when the run ended. */
+export interface CueCame {
+  readonly cue: string
+  readonly began?: number
+  readonly over?: number
+}
+
 /** What a run leaves. */
 export interface Record {
   readonly hash: string
@@ -63,6 +70,8 @@ export interface Record {
   /** The same values, row after row, of a run that was just made. */
   readonly rows?: Float64Array
   readonly ending: Ending
+  /** Cues of the trial, in their order; absent where it has none. */
+  readonly cues?: readonly CueCame[]
   /** Absent where it was not looked for, and for a sampled machine, which takes no steps. */
   readonly accuracy?: Accuracy
   /** What limited it: absent where it was not looked for. */

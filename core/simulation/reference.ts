@@ -1,59 +1,69 @@
-import { Graph, assign, atMost, derivatives, less, loadModule, mul, printWasm, select, sum } from '../expression'
+import { Graph, and, assign, atMost, derivatives, less, loadModule, mul, printWasm, select, sum } from '../expression'
 import type { Flag, Scalar } from '../expression'
 import { asCued, cuedPush, shaped, shapers } from '../control'
 import { partsIn, rememberedOf } from '../document'
 import type { Document, Part } from '../document'
-import { everyNumber, findKind } from '../kinds'
-import { cues } from './cues'
+import { everyNumber } from '../kinds'
+import { playedCues } from './cues'
+import type { PlayedCue, Remember } from './cues'
 import { Layout, slotOf } from './layout'
 
-/** Where a number of the document comes from: itself, or memory of a program. */
-export type Remember = (path: string, value: number) => Scalar
-
 /** What cues ask of a loop about where it rests, as its shapers pass it on, over time; or of a push, as they are. */
-export function cuedReference(document: Document, trial: string, loop: string, keep: Remember): (t: Scalar) => Scalar {
-  const read = (where: string, part: Part) => {
-    const numbers = everyNumber([...cues, ...shapers], part)
-    const kept = new Map(numbers.map(({ path, value }) => [path, keep(`${where}.${path}`, value)]))
-    return (path: string) => kept.get(path)!
-  }
-  const mine = Object.entries(partsIn(document.trials[trial]!.cues)).flatMap(([name, cue]) => {
-    const kind = findKind(cues, cue)
-    return kind === undefined || cue.loop !== loop ? [] : [{ kind, cue, numbers: read(`cues.${name}`, cue) }]
-  })
-  const plain = (t: Scalar) => sum(mine.map(({ kind, cue, numbers }) => kind.value(t, numbers, cue)))
+export function cuedReference(
+  document: Document,
+  played: readonly PlayedCue[],
+  loop: string,
+  keep: Remember,
+): (t: Scalar) => Scalar {
+  const mine = played.filter(({ kind, part }) => kind.value !== undefined && part.loop === loop)
+  const plain = (t: Scalar) => sum(mine.map((cue) => askedBy(cue, t)))
   if (mine.length === 0 || document.loops[loop] === undefined) return plain
   const shaping = Object.entries(partsIn(document.loops[loop]?.shaping))
   return shaped(
-    shaping.map(([name, part]) => ({ part, read: read(`loops.${loop}.shaping.${name}`, part) })),
+    shaping.map(([name, part]) => {
+      const kept = new Map(
+        everyNumber(shapers, part).map(({ path, value }) => [path, keep(`loops.${loop}.shaping.${name}.${path}`, value)]),
+      )
+      return { part, read: (path: string) => kept.get(path)! }
+    }),
     plain,
   )
 }
 
+/** What one cue adds: nothing once something has ended it. */
+function askedBy({ kind, part, read, cut }: PlayedCue, t: Scalar): Scalar {
+  const value = kind.value!(t, read, part)
+  return cut === undefined ? value : select(less(t, cut), value, 0)
+}
+
 /** Whether the feedback of a loop is on at a time; `undefined` where no cue of the trial switches it. */
-export function feedbackOf(document: Document, trial: string, loop: string, keep: Remember): ((t: Scalar) => Flag) | undefined {
-  const switches = Object.entries(partsIn(document.trials[trial]!.cues)).flatMap(([name, cue]) => {
-    const isOn = findKind(cues, cue)?.switchesTo?.(cue)
-    return isOn === undefined || cue.loop !== loop
-      ? []
-      : [{ isOn, at: cue.at as number, when: keep(`cues.${name}.at`, cue.at as number) }]
+export function feedbackOf(document: Document, played: readonly PlayedCue[], loop: string): ((t: Scalar) => Flag) | undefined {
+  const switches = played.flatMap(({ kind, part, begins, cut }) => {
+    const isOn = kind.switchesTo?.(part)
+    if (isOn === undefined || part.loop !== loop) return []
+    return [{ isOn, when: begins }, ...(cut === undefined ? [] : [{ isOn: !isOn, when: cut }])]
   })
   if (switches.length === 0) return undefined
-  const first: Scalar = document.loops[loop]!.closed === true ? 1 : 0
-  switches.sort((a, b) => a.at - b.at)
+  const first = { isOn: (document.loops[loop]!.closed === true ? 1 : 0) as Scalar, at: -1 as Scalar }
   // the last one that has come counts
   return (t) =>
     less(
       0.5,
-      switches.reduce<Scalar>((now, { isOn, when }) => select(atMost(when, t), isOn ? 1 : 0, now), first),
+      switches.reduce((now, { isOn, when }) => {
+        const counts = and(atMost(when, t), atMost(now.at, when))
+        return { isOn: select(counts, isOn ? 1 : 0, now.isOn), at: select(counts, when, now.at) }
+      }, first).isOn,
     )
 }
 
 /** The pushes of the machine that cues of a trial move, with what they add to each over time. */
-export function cuedPushes(document: Document, trial: string, keep: Remember): ReadonlyMap<string, (t: Scalar) => Scalar> {
-  const targets = Object.values(partsIn(document.trials[trial]!.cues)).map(({ loop }) => loop as string)
-  const pushes = targets.flatMap((target) => cuedPush(target) ?? [])
-  return new Map([...new Set(pushes)].map((push) => [push, cuedReference(document, trial, asCued(push), keep)]))
+export function cuedPushes(
+  document: Document,
+  played: readonly PlayedCue[],
+  keep: Remember,
+): ReadonlyMap<string, (t: Scalar) => Scalar> {
+  const pushes = played.flatMap(({ part }) => (typeof part.loop === 'string' ? (cuedPush(part.loop) ?? []) : []))
+  return new Map([...new Set(pushes)].map((push) => [push, cuedReference(document, played, asCued(push), keep)]))
 }
 
 /** A reference with its first two derivatives in time. `value` depends on the slot, which grows by 1 in `pace` seconds. */
@@ -61,6 +71,24 @@ export function withDerivatives(value: Scalar, slot: number, pace: number): read
   const rate = mul(derivatives([value], slot)[0]!, 1 / pace)
   const acceleration = mul(derivatives([rate], slot)[0]!, 1 / pace)
   return [value, rate, acceleration]
+}
+
+/** Numbers of the document as they are typed. */
+export const asTyped = (_path: string, value: number) => value
+
+/** The cues of a trial by the clock: what waits for a condition has not come. */
+export function typedCues(document: Document, trial: string): readonly PlayedCue[] {
+  return playedCues(document.trials[trial]!, asTyped)
+}
+
+/** When the cues of a trial come by the clock, s; `never` of those that wait for a condition. */
+export function cueTimes(
+  trial: Part,
+): readonly { readonly name: string; readonly begins: number; readonly over: number; readonly cut: number | undefined }[] {
+  return playedCues(trial, asTyped).map(({ name, begins, over, cut }) => ({
+    name,
+    ...{ begins: begins as number, over: over as number, cut: cut as number | undefined },
+  }))
 }
 
 /** A reference as numbers: value, rate and acceleration at a time. */
@@ -81,7 +109,7 @@ function compiledMotion(document: Document, trial: string, loop: string): Refere
   const layout = new Layout(graph)
   const time = layout.one()
   const out = layout.many(3)
-  const asked = cuedReference(document, trial, loop, (_path, value) => value)(time)
+  const asked = cuedReference(document, typedCues(document, trial), loop, asTyped)(time)
   const motion = withDerivatives(asked, slotOf(time), 1)
   if (isKnown(motion)) return () => motion
   const values = motion.map((value, i) => ({ slot: slotOf(out[i]!), value }))

@@ -1,11 +1,11 @@
-import { loadModule } from '../expression'
-import type { LoadedModule } from '../expression'
+import { evaluation, loadModule } from '../expression'
+import type { LoadedModule, Scalar } from '../expression'
 import { contentHash } from '../document'
 import type { Program } from './compile'
 import { setFineness } from './integration'
 import type { Fineness } from './integration'
 import { columnsOver } from './record'
-import type { Ending, Record } from './record'
+import type { CueCame, Ending, Record } from './record'
 
 /** Ticks in one call of the module: long runs are split, so that they can be watched and stopped. */
 const ticksPerCall = 2000
@@ -62,7 +62,18 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
     columns: columnsOver(program.columns, rows),
     rows,
     ending: ending(program, memory, stopped),
+    ...(program.cues.length === 0 ? {} : { cues: cuesCome(program, memory, time.at(-1) ?? 0) }),
   }
+}
+
+/** When the cues came, by what a run has left in memory. */
+function cuesCome({ cues }: Program, memory: Float64Array, end: number): readonly CueCame[] {
+  const values = evaluation(memory)
+  const come = (at: Scalar, name: 'began' | 'over') => {
+    const time = values.number(at) as number
+    return time <= end ? { [name]: time } : {}
+  }
+  return cues.map(({ name, begins, over }) => ({ cue: name, ...come(begins, 'began'), ...come(over, 'over') }))
 }
 
 /** A run with other values is another run. */

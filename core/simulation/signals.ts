@@ -17,6 +17,11 @@ export interface RunSignal {
 
 const errorOf = /^loops\.([^.]+)\.error$/
 
+/** The loop whose error a signal is; nothing where it is another. */
+export function errorLoop(signal: string): string | undefined {
+  return errorOf.exec(signal)?.[1]
+}
+
 /** Every signal of a trial: columns of its run, or what is sure to be there before one, and the error of each loop. */
 export function signalsOf(document: Document, trialName: string, record?: Pick<Record, 'columns'>): readonly RunSignal[] {
   const { machine: name } = valuesOf(trial, document.trials[trialName]!)
@@ -44,7 +49,7 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
 
 /** Values of a signal over a run; nothing where the run has none. The error is reference less what is held, as it is. */
 export function signalValues(document: Document, record: Pick<Record, 'columns'>, name: string): Float64Array | undefined {
-  const [, loop] = errorOf.exec(name) ?? []
+  const loop = errorLoop(name)
   if (loop === undefined) return findColumn(record, name)
   const part = document.loops[loop]
   if (part === undefined) return undefined

@@ -45,7 +45,7 @@ describe.each(starters)('the starter %s', (name) => {
     expect(record.ending.kind).toBe('finished')
     expect(limitsHit(resolved, record)).toEqual([])
     const cued = Object.values(resolved.trials[trial]!.cues)
-    for (const { loop, by } of cued) {
+    for (const { loop = '', by } of cued) {
       const { simulated, predicted } = trialFigures(resolved, trial, record)[loop]!
       expect([loop, Math.abs(simulated!.steadyError!) < 0.06 * Math.abs(Number(by))]).toEqual([loop, true])
       expect([loop, Math.abs(simulated!.worst / predicted!.worst - 1) < 0.1]).toEqual([loop, true])

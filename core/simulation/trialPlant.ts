@@ -1,6 +1,7 @@
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import type { Part } from '../document'
 import type { AnyLayer, Read } from '../machine'
+import type { Put } from './happenings'
 import type { Layout } from './layout'
 import type { Column } from './record'
 import type { MeasuredSignals, SampledBlock } from './sensed'
@@ -27,13 +28,18 @@ export interface PlantContext {
   readonly layout: Layout
   /** The machine as the trial truly has it: what of it is structure. */
   readonly trueMachine: Part
-  /** Numbers as they truly are in the trial, and as the model knows them. */
-  readonly truth: Read
+  /** Numbers as they truly are in the trial at a time, s, and as the model knows them. */
+  readonly truth: (time: Scalar) => Read
   readonly known: Read
   readonly parameter: (path: string, value: number) => NumberNode
 }
 
+/** A signal as those get it who read it: what faults of the trial make of it. */
+export type Alter = (signal: string, value: Scalar, dt: number, start: Scalar, put: Put) => Scalar
+
 export interface SensorTiming {
+  readonly alter: Alter
+
   readonly seed: Scalar
   readonly tick: Scalar
   readonly baseRate: number
@@ -46,6 +52,8 @@ export interface TrialPlant {
   readonly stateNames: readonly string[]
   /** What is asked of it from outside: speeds of rotors, inputs. */
   readonly askedCount: number
+  /** Drives that are asked, by the place of what is asked of them; then the pushes that are spread over them. */
+  readonly inputs: readonly string[]
   /** s between states of a sampled machine; its rates are then its next states. */
   readonly sampleTime: number | undefined
   readonly rates: (states: readonly Scalar[], asked: readonly Scalar[], time: Scalar) => readonly Scalar[]

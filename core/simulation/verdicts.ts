@@ -5,7 +5,8 @@ import { checks } from './checks'
 import type { CalmBand, Judgement, Looked } from './checks'
 import { cues } from './cues'
 import { referenceOf } from './figures'
-import type { Ending, Record } from './record'
+import { asItCame } from './asItCame'
+import type { Record } from './record'
 import { signalValues, signalsOf } from './signals'
 
 /** What a run says of one check of its trial. */
@@ -15,7 +16,7 @@ export interface Verdict extends Judgement {
 }
 
 /** The part of a record that is judged. */
-export type JudgedRun = Pick<Record, 'time' | 'columns' | 'ending'>
+export type JudgedRun = Pick<Record, 'time' | 'columns' | 'ending' | 'cues'>
 
 /**
  * Every check of a trial over a run of it, in their order. What ends early leaves those open that had not failed by then: a
@@ -68,14 +69,14 @@ function lookedAt(document: Document, trialName: string, record: JudgedRun): Loo
     // a condition may leave the name of the machine out
     values: (signal) => signalValues(document, record, signal) ?? signalValues(document, record, `${machine}.${signal}`),
     unitOf: (signal) => units.get(signal) ?? units.get(`${machine}.${signal}`) ?? '',
-    lastCue: (loop) => lastCueOf(document, trialName, loop, record.time.at(-1) ?? 0),
+    lastCue: (loop) => lastCueOf(asItCame(document, trialName, record.cues), trialName, loop, record.time.at(-1) ?? 0),
   }
 }
 
 function lastCueOf(document: Document, trialName: string, loop: string, end: number) {
   if (document.loops[loop] === undefined) return undefined
   const times = Object.values(partsIn(document.trials[trialName]!.cues)).flatMap((cue) =>
-    cue.loop === loop && findKind(cues, cue)?.switchesTo === undefined ? [cue.at as number] : [],
+    cue.loop === loop && cue.waits === undefined && findKind(cues, cue)?.switchesTo === undefined ? [cue.at as number] : [],
   )
   if (times.length === 0) return undefined
   const at = Math.max(...times)
@@ -94,10 +95,14 @@ export function endedByChecks(document: Document, record: Record): Record {
   const first = failed.reduce((a, b) => (b.failedAt! < a.failedAt! ? b : a))
   const last = record.time.findIndex((t) => t >= first.failedAt!)
   const time = record.time.slice(0, last + 1)
-  const ending: Ending = { kind: 'ended', at: first.failedAt!, check: first.check }
+  const ending = { kind: 'ended', at: first.failedAt!, check: first.check } as const
+  const come = (at: number | undefined, name: string) => (at === undefined || at > ending.at ? {} : { [name]: at })
   return {
     ...record,
     ...{ time, ending },
+    ...(record.cues === undefined
+      ? {}
+      : { cues: record.cues.map(({ cue, began, over }) => ({ cue, ...come(began, 'began'), ...come(over, 'over') })) }),
     columns: record.columns.map((column) => ({ ...column, values: column.values.slice(0, time.length) })),
     ...(record.rows === undefined ? {} : { rows: record.rows.slice(0, time.length * record.columns.length) }),
   }

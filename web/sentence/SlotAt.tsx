@@ -169,8 +169,12 @@ export const SlotAt = memo(function SlotAt({
 function namesFor(of: NameSlot['of'], document: Document, path: string): Readonly<Record<string, string>> {
   const machine = partAt(document, path.split('.').slice(0, 2).join('.'))
   switch (of) {
-    case 'body':
-      return { ...listed([ground]), ...labelled((machine?.bodies ?? {}) as object as Readonly<Record<string, Part>>) }
+    case 'body': {
+      // what pushes a body in a trial does nothing to the ground
+      const isTrial = path.startsWith('trials.')
+      const bodies = (isTrial ? ownerOf(document, path) : machine)?.bodies ?? {}
+      return { ...(isTrial ? {} : listed([ground])), ...labelled(bodies as Readonly<Record<string, Part>>) }
+    }
     case 'coordinate':
     case 'coordinates':
       return shown(machine === undefined ? [] : coordinateNames(machine), machine)

@@ -11,7 +11,7 @@ import { keyOf } from './together'
  * What of a record the checks of a trial may look at: every column that their words name, and what loops that they name hold.
  * Told by the words alone, since the header asks too: the kinds of checks are not loaded with the first page.
  */
-export function judgedPart(document: Document, trial: string, { time, ending, columns }: RunRecord): JudgedRun {
+export function judgedPart(document: Document, trial: string, { time, ending, columns, cues }: RunRecord): JudgedRun {
   const { machine, checks } = document.trials[trial]!
   const words = JSON.stringify(checks)
   const isNamed = (loop: string) => words.includes(`"${loop}"`) || words.includes(`loops.${loop}.`)
@@ -21,7 +21,7 @@ export function judgedPart(document: Document, trial: string, { time, ending, co
   const own = `${machine}.`
   const isLookedAt = (name: string) =>
     ofLoops.includes(name) || words.includes(name.startsWith(own) ? name.slice(own.length) : name)
-  return { time, ending, columns: columns.filter(({ name }) => isLookedAt(name)) }
+  return { time, ending, ...(cues === undefined ? {} : { cues }), columns: columns.filter(({ name }) => isLookedAt(name)) }
 }
 
 /** What a run of a trial says of its checks as they are now; nothing without a run or a check. */

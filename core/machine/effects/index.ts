@@ -17,6 +17,7 @@ import { gearMotor } from './gearMotor'
 import { resistance } from './resistance'
 import { rotor } from './rotor'
 import { sheetMotor } from './sheetMotor'
+import { steadyForce } from './steadyForce'
 import { tableForce } from './tableForce'
 import type { EffectKind } from './effect'
 
@@ -34,6 +35,7 @@ export const forces: readonly EffectKind[] = [
   tableForce,
   formulaEffort,
   formulaForce,
+  steadyForce,
 ]
 export const drives: readonly EffectKind[] = [
   effortDrive,

@@ -173,6 +173,11 @@ const acts: Readonly<Record<string, Readonly<Record<string, () => number>>>> = {
     },
     'that turns left turns its body right': () => -gainedBy({ ...rotor, body: 'wheel', turns: 'left' }, { own: [300], inputs: [300] }, 'wheel'), // prettier-ignore
   },
+  steadyForce: {
+    'pushes along its force': () => gainedBy({ kind: 'steadyForce', body: 'cart', at: [0, 0, 0], force: [2, 0, 0], torque: [0, 0, 0], axes: 'world' }, {}), // prettier-ignore
+    'twists left about its torque': () => gainedBy({ kind: 'steadyForce', body: 'wheel', at: [0, 0, 0], force: [0, 0, 0], torque: [0, 0, 1], axes: 'world' }, {}, 'wheel'), // prettier-ignore
+    'turns with its body where it is in its own axes': () => gainedBy({ kind: 'steadyForce', body: 'wheel', at: [1, 0, 0], force: [0, 1, 0], torque: [0, 0, 0], axes: 'own' }, { places: { wheel: 2 } }, 'wheel'), // prettier-ignore
+  },
   magnet: { 'draws by its current': () => gainedBy({ kind: 'magnet', ...between, from: 'post', to: 'cart', constant: 1, most: 10 }, { inputs: [2] }) }, // prettier-ignore
   battery: {
     'gives its motor less than it has, by the current it gives': () => {

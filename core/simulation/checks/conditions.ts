@@ -1,6 +1,8 @@
+import { less, select } from '../../expression'
 import type { Problem } from '../../document'
 import { marked, parseCondition } from '../../formula'
 import type { Condition } from '../../formula'
+import { alongRows } from './alongRows'
 import { crossing, unseen } from './room'
 import type { Judgement, Looked } from './check'
 
@@ -47,7 +49,7 @@ export function watch(text: string, run: Looked): Watched | Judgement {
   }
   const step = run.time.length > 1 ? run.time[1]! - run.time[0]! : 1
   const rows = Math.ceil(condition.lasting / step - 1e-9)
-  const room = leastOver(rows, along(condition, columns, run.time.length))
+  const room = leastOver(rows, along(text, condition, columns, run.time.length))
   const units = new Set(condition.names.map((name) => run.unitOf(name)))
   const found = room.findIndex((value, row) => row >= rows && value >= 0)
   const since =
@@ -55,15 +57,13 @@ export function watch(text: string, run: Looked): Watched | Judgement {
   return { room, unit: units.size === 1 ? [...units][0]! : '', since }
 }
 
-function along(condition: Condition, columns: ReadonlyMap<string, Float64Array>, rows: number): Float64Array {
-  const room = new Float64Array(rows)
-  let running = false
-  for (let row = 0; row < rows; row++) {
-    const lookup = (name: string) => columns.get(name)![row]!
-    room[row] = condition.room(lookup, running) as number
-    running = condition.holds(lookup, running) as boolean
-  }
-  return room
+function along(text: string, condition: Condition, columns: ReadonlyMap<string, Float64Array>, rows: number): Float64Array {
+  const given = condition.names.map((name) => columns.get(name)!)
+  return alongRows(`condition ${text}`, given, rows, (inputs, kept) => {
+    const lookup = (name: string) => inputs[condition.names.indexOf(name)]!
+    const running = less(0.5, kept)
+    return { value: condition.room(lookup, running), kept: select(condition.holds(lookup, running), 1, 0) }
+  })
 }
 
 /** What must last has at each row the least room of this and so many before it. */

@@ -11,6 +11,7 @@ import { usesLess } from './usesLess'
 import type { Check } from './check'
 
 export { errorSignal } from './check'
+export { conditionProblems } from './conditions'
 export type { CalmBand, Check, FirstLook, Judgement } from './check'
 export type { Looked } from './check'
 

@@ -1,5 +1,7 @@
-import { asin, sin } from '../../expression'
+import { add, asin, min, mul, sin, sqrt, square, sub } from '../../expression'
+import type { Scalar } from '../../expression'
 import { name, number } from '../../kinds'
+import { alongRows } from './alongRows'
 import { checkSlots, defineCheck } from './check'
 import { judgeRoom, unseen } from './room'
 
@@ -23,7 +25,8 @@ export const staysUpright = defineCheck({
     const [across, along] = [run.values(roll), run.values(pitch)]
     if (across === undefined) return unseen(roll, 'rad')
     if (along === undefined) return unseen(pitch, 'rad')
-    return judgeRoom(run, from, 'rad', (row) => most - leaning(across[row]!, along[row]!))
+    const leans = alongRows('leans', [across, along], across.length, ([r, p]) => ({ value: leaning(r!, p!) }))
+    return judgeRoom(run, from, 'rad', (row) => most - leans[row]!)
   },
 })
 
@@ -32,7 +35,7 @@ function found(signals: readonly string[], angle: string): string | undefined {
 }
 
 /** By half angles, which keep their digits where it stands upright: sin²(t/2) = sin²(r/2) + sin²(p/2) - 2 sin²(r/2) sin²(p/2). */
-function leaning(roll: number, pitch: number): number {
-  const [r, p] = [roll, pitch].map((angle) => sin(angle / 2) ** 2) as [number, number]
-  return 2 * asin(Math.sqrt(Math.min(1, r + p - 2 * r * p)))
+function leaning(roll: Scalar, pitch: Scalar): Scalar {
+  const [r, p] = [square(sin(mul(0.5, roll))), square(sin(mul(0.5, pitch)))]
+  return mul(2, asin(sqrt(min(1, sub(add(r, p), mul(2, mul(r, p)))))))
 }

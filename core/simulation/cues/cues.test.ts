@@ -17,24 +17,26 @@ const sizes: Readonly<{ [slot: string]: number }> = {
 }
 const read = (slot: string) => sizes[slot]!
 const part = { kind: '', points: [[], []] }
-const at = (cue: Cue, t: number) => cue.value(t, read, part) as number
+const at = (cue: Cue, t: number) => cue.value!(t, read, part) as number
+const endOf = (cue: Cue, given = read) => cue.ends(given, part) as number
+const commands = cues.filter(({ lane }) => lane === 'commands')
 const swings = ['sineCue', 'sweepCue']
 /** What asks for nothing: it switches the feedback. */
 const isMove = ({ name, switchesTo }: Cue) => !swings.includes(name) && switchesTo === undefined
 const named = (name: string) => cues.find((cue) => cue.name === name)!
 
-describe.each(cues)('the cue $name', (cue) => {
+describe.each(commands)('the command $name', (cue) => {
   it('does nothing before its time', () => {
     expect(at(cue, 0)).toBeNear(0, { absolute: 0 })
     expect(at(cue, 1.499)).toBeNear(0, { absolute: 0 })
-    expect(cue.ends(read, part)).toBeGreaterThanOrEqual(1.5)
+    expect(endOf(cue)).toBeGreaterThanOrEqual(1.5)
   })
 })
 
-describe.each(cues.filter(isMove))('the move $name', (cue) => {
+describe.each(commands.filter(isMove))('the move $name', (cue) => {
   it('has done all of it after its end', () => {
     const left = cue.name === 'approachCue' ? 2 * Math.exp(-4) : 0
-    expect(at(cue, cue.ends(read, part) + 1e-9)).toBeNear(-2 + left, { absolute: 1e-7 })
+    expect(at(cue, endOf(cue) + 1e-9)).toBeNear(-2 + left, { absolute: 1e-7 })
     expect(at(cue, 100)).toBe(-2)
   })
 
@@ -55,14 +57,14 @@ describe.each(swings)('the swing %s', (name) => {
     const cue = named(name)
     const values = Array.from({ length: 800 }, (_, i) => at(cue, 1.5 + i / 1000))
     expect(Math.max(...values)).toBeNear(2, { relative: 0.01 })
-    expect(at(cue, cue.ends(read, part))).toBe(0)
+    expect(at(cue, endOf(cue))).toBe(0)
   })
 })
 
 /** The motion of a cue and its first three derivatives at a time, exactly, from its graph. */
 function motionOf(cue: Cue, changed: Readonly<Record<string, number>> = {}): (t: number) => readonly number[] {
   const slot = new Graph().slot(0)
-  const forms: Scalar[] = [cue.value(slot, (path) => changed[path] ?? read(path), part)]
+  const forms: Scalar[] = [cue.value!(slot, (path) => changed[path] ?? read(path), part)]
   for (let k = 0; k < 3; k++) forms.push(derivatives([forms.at(-1)!], 0)[0]!)
   return (t) => {
     const values = evaluation([t])
@@ -97,7 +99,7 @@ describe('profiles as handbooks have them', () => {
   ] as const)('an S-curve with %s keeps all its limits and arrives', (_what, changed, lasts) => {
     const cue = named('sCurveCue')
     const numbers: Readonly<Record<string, number>> = changed
-    const end = cue.ends((path) => numbers[path] ?? read(path), part) - 1.5
+    const end = endOf(cue, (path) => numbers[path] ?? read(path)) - 1.5
     if (lasts !== undefined) expect(end).toBeNear(lasts, { relative: 1e-9 })
     const motion = motionOf(cue, changed)
     expect(most(motion, 1, end)).toBeLessThanOrEqual(changed.speed * (1 + 1e-9))
@@ -125,7 +127,7 @@ describe('profiles as handbooks have them', () => {
     ]
     const numbers = new Map<string, number>(rows.flatMap((row, i) => row.map((value, j) => [`points.${i}.${j}`, value] as const)))
     const slot = new Graph().slot(0)
-    const value = named('tableCue').value(slot, (path) => numbers.get(path) ?? 0, table)
+    const value = named('tableCue').value!(slot, (path) => numbers.get(path) ?? 0, table)
     const slope = derivatives([value], 0)[0]!
     const at = (t: number) => [value, slope].map((one) => evaluation([t]).number(one) as number)
     expect(rows.map(([t]) => at(t!)[0]!)).toBeNear([0, 2, 3, 1], { absolute: 1e-12 })

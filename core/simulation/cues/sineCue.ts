@@ -5,6 +5,7 @@ import { cueSlots, defineCue } from './cue'
 export const sineCue = defineCue({
   name: 'sineCue',
   label: 'sine',
+  lane: 'commands',
   says: 'From {at}, {loop} swings by {by} at {frequency} for {over}.',
   about: 'The reference of the loop gets by sin(frequency (t - at)) added while it lasts.',
   slots: {
@@ -17,5 +18,5 @@ export const sineCue = defineCue({
     const lasts = and(atMost(0, since), less(t, add(read('at'), read('over'))))
     return select(lasts, mul(read('by'), sin(mul(read('frequency'), since))), 0)
   },
-  ends: (read) => read('at') + read('over'),
+  ends: (read) => add(read('at'), read('over')),
 })

@@ -4,6 +4,7 @@ import { cueSlots, defineCue } from './cue'
 export const stepCue = defineCue({
   name: 'stepCue',
   label: 'step',
+  lane: 'commands',
   says: 'At {at}, {loop} is asked to rise by {by} at once.',
   about: 'The reference of the loop steps by this much.',
   slots: { loop: cueSlots.loop, at: cueSlots.at, by: cueSlots.by },

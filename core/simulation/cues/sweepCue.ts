@@ -6,6 +6,7 @@ import { cueSlots, defineCue } from './cue'
 export const sweepCue = defineCue({
   name: 'sweepCue',
   label: 'sweep',
+  lane: 'commands',
   says: 'From {at}, {loop} swings by {by}, from {from} to {to} within {over}.',
   about:
     'A sine whose frequency goes from one end to the other at as many octaves a second throughout: by sin(w0 T/ln k (k^(τ/T) - 1)), k = w1/w0. Common practice, no source.',
@@ -22,7 +23,7 @@ export const sweepCue = defineCue({
     const phase = mul(mul(from, div(over, octaves)), sub(exp(mul(octaves, div(since, over))), 1))
     return select(lasts, mul(read('by'), sin(phase)), 0)
   },
-  ends: (read) => read('at') + read('over'),
+  ends: (read) => add(read('at'), read('over')),
   problems: (where, { from, to }) =>
     from === to
       ? [

@@ -4,6 +4,7 @@ import { cueSlots, defineCue } from './cue'
 export const switchCue = defineCue({
   name: 'switchCue',
   label: 'switch of feedback',
+  lane: 'commands',
   says: 'At {at}, the feedback of {loop} is switched {turned}.',
   about:
     'The feedback of the loop is switched on or off; what it carries beforehand goes on. A law with an integral takes over without a bump: while it is off its integral is what makes its command nothing. Åström & Hägglund, Advanced PID Control, 2006, section 3.6 (from memory).',

@@ -9,6 +9,7 @@ const rowsOf = (points: unknown) => points as readonly (readonly number[])[]
 export const tableCue = defineCue({
   name: 'tableCue',
   label: 'table',
+  lane: 'commands',
   says: 'From {at}, {loop} goes along {points}, {between}.',
   about:
     'The reference of the loop gets the value of the table added, its ends held: along straight lines, or along cubics that pass each point at the mean slope of its neighbours and end at rest (Catmull & Rom, 1974, from memory).',
@@ -33,7 +34,7 @@ export const tableCue = defineCue({
     const since = sub(t, read('at'))
     return between === 'smooth' ? smoothly(rows, since) : interpolated(rows, since)
   },
-  ends: (read, { points }) => read('at') + read(`points.${rowsOf(points).length - 1}.0`),
+  ends: (read, { points }) => add(read('at'), read(`points.${rowsOf(points).length - 1}.0`)),
   problems: (where, { points }) => risingProblemsAt(where, rowsOf(points), 'points'),
 })
 

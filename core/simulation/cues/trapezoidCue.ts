@@ -1,4 +1,4 @@
-import { mul, sub } from '../../expression'
+import { add, mul, sub } from '../../expression'
 import { number } from '../../kinds'
 import { cueSlots, defineCue } from './cue'
 import type { ReadCue } from './cue'
@@ -17,10 +17,11 @@ const move = (read: ReadCue) => trapezoid(read('by'), read('speed'), read('accel
 export const trapezoidCue = defineCue({
   name: 'trapezoidCue',
   label: 'trapezoid of speed',
+  lane: 'commands',
   says: 'From {at}, {loop} travels by {by}, at most {speed} fast and {acceleration} gaining.',
   about:
     'From rest to rest with constant acceleration, cruise and constant deceleration; a short travel has no cruise. Lynch & Park, Modern Robotics, 2017, section 9.2.2.2 (from memory).',
   slots: travelSlots,
   value: (t, read) => mul(read('by'), move(read).share(sub(t, read('at')))),
-  ends: (read) => read('at') + (move(read).lasts as number),
+  ends: (read) => add(read('at'), move(read).lasts),
 })

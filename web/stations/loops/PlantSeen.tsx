@@ -81,9 +81,7 @@ export function PlantSeen({ document, loop, now, view }: PlantSeenProps) {
           />
         </p>
       )}
-      {isOther && (
-        <p className="note">What follows is of this choice; the design goes on with its own.</p>
-      )}
+      {isOther && <p className="note">What follows is of this choice; the design goes on with its own.</p>}
       {chosen?.kind === 'refused' &&
         (isOther && view.problems.length === 0 ? (
           <p role="alert" className="text-coral-text">

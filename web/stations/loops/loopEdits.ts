@@ -16,7 +16,7 @@ export function freePush(document: Document, name: string): Push | undefined {
 export function withoutLoop(document: Document, name: string): Document {
   const { [name]: _gone, ...loops } = document.loops
   const trials = Object.entries(document.trials).map(([key, part]) => {
-    const cues = Object.entries(partsIn(part.cues)).filter(([, cue]) => cue.loop !== name)
+    const cues = Object.entries(partsIn(part.cues)).filter(([, cue]) => cue.loop !== name && !isOn(cue.signal, name))
     const checks = Object.entries(partsIn(part.checks)).filter(([, check]) => !looksAt(check, name))
     return [
       key,
@@ -28,7 +28,11 @@ export function withoutLoop(document: Document, name: string): Document {
 
 function looksAt(check: Part, loop: string): boolean {
   const signals = findKind(checkKinds, check)?.signals(check) ?? []
-  return signals.some((signal) => signal.startsWith(`loops.${loop}.`))
+  return signals.some((signal) => isOn(signal, loop))
+}
+
+function isOn(signal: unknown, loop: string): boolean {
+  return typeof signal === 'string' && signal.startsWith(`loops.${loop}.`)
 }
 
 export function loopsOf(document: Document, machine: string): readonly Part[] {

@@ -150,7 +150,7 @@ interface SignalSlotProps {
 function SignalSlot({ view, path, value, known }: SignalSlotProps) {
   const label = known.find(({ name }) => name === value)?.label ?? (value === '' ? 'a signal' : value)
   return (
-    <FindSignal view={view} onTake={({ name }) => edit(setValue(path, name, 'Set what is checked'))}>
+    <FindSignal view={view} onTake={(name) => edit(setValue(path, name, 'Set what is checked'))}>
       <button className="slot" data-path={path} aria-label={`signal: ${label}`} title={value}>
         {label}
       </button>

@@ -1,17 +1,19 @@
-import { Plus, X } from 'lucide-react'
-import type { Part } from '@calm-hand/core/document'
-import { blankPart } from '@calm-hand/core/kinds'
-import { asCued, cuedPush } from '@calm-hand/core/control'
-import { findHeld, findPush, pushesOf } from '@calm-hand/core/machine'
-import { cues as cueKinds, trialDuration } from '@calm-hand/core/simulation'
-import { ChoiceField, Sentence, SlotAt } from '../../sentence'
-import { loopLabel } from '../../state/labels'
-import { addPart, removePart, setValue } from '../../state/edits'
+import { Plus } from 'lucide-react'
+import { DropdownMenu } from 'radix-ui'
+import { partsIn } from '@calm-hand/core/document'
+import type { Document, Part } from '@calm-hand/core/document'
+import { findKind } from '@calm-hand/core/kinds'
+import { isBodiless } from '@calm-hand/core/machine'
+import { alterableSignals, cues as cueKinds, cueTimes, lanes, never, trialDuration } from '@calm-hand/core/simulation'
+import type { Cue, Lane } from '@calm-hand/core/simulation'
+import { menuAction } from '../../frame/menuAction'
 import { edit, useOpen } from '../../state/project'
-import { motionUnit, withUnit } from '../../units'
 import { CheckLane } from './CheckLane'
-import { CueLane } from './CueLane'
-import { cueSays } from './useTrialView'
+import { CueItem } from './CueItem'
+import { CueLanes } from './CueLane'
+import type { CueInTime } from './CueLane'
+import { addCue } from './cueEdits'
+import { cueWords } from './cueWords'
 import type { TrialView } from './useTrialView'
 
 interface CueSheetProps {
@@ -19,115 +21,113 @@ interface CueSheetProps {
   readonly view: TrialView
 }
 
-/** Cues as sentences, and on a lane under the strips, where they can be dragged in time. */
+const laneNames = Object.keys(lanes) as readonly Lane[]
+
+/** What happens in the trial: on lanes under the strips, where it can be dragged in time, and as sentences. */
 export function CueSheet({ trial, view }: CueSheetProps) {
-  const part = useOpen((project) => project.document.trials[trial]) as unknown as {
-    cues: Readonly<Record<string, Part>>
-    after: number
-  }
-  const loops = useOpen((project) => project.document.loops)
-  const path = `trials.${trial}.cues`
-  const pushOf = (cue: Part) => findPush(view.machine, cuedPush(cue.loop as string) ?? '')
-  const unitOf = (cue: Part) =>
-    pushOf(cue)?.unit ?? findHeld(view.machine, loops[cue.loop as string]?.holds as string)?.unit ?? ''
-  const nameOf = (cue: Part) => pushOf(cue)?.label ?? loopLabel({ loops }, cue.loop as string)
-  const entries = Object.entries(part.cues)
-  const valid = useOpen((project) => project.valid.trials[trial])
-  const end = trialDuration(valid as never)
-  const add = () => {
-    const key = ['rise', 'second', 'third', 'fourth', 'fifth', 'sixth'].find((name) => part.cues[name] === undefined)
-    if (key === undefined) return
-    // as far as the last one went: a lens floats by millimetres, a lifter by metres
-    const last = entries.map(([, one]) => one).findLast(({ by }) => typeof by === 'number')
-    const cue = {
-      kind: 'stepCue',
-      loop: (last?.loop as string | undefined) ?? firstTarget(view),
-      at: Math.max(1, ...entries.map(([, one]) => (one.at as number) + 5)),
-      by: (last?.by as number | undefined) ?? 0.5,
-    }
-    edit(addPart(`${path}.${key}`, cue, 'Add a cue'))
-  }
+  const list = useOpen((project) => project.document.trials[trial]?.cues)
+  const valid = useOpen((project) => project.valid)
+  const cues = Object.entries(partsIn(list))
+  const laneOf = (cue: Part) => findKind(cueKinds, cue)?.lane ?? 'commands'
+  const end = trialDuration(valid.trials[trial] as never)
   return (
     <section className="border-t border-line px-3 pb-2 shrink-0" aria-label="Cue sheet">
       <div className="flex items-center gap-2 pt-1">
-        <h3 className="grow">Commands</h3>
-        <button className="button small" onClick={add}>
-          <Plus size={13} /> Cue
-        </button>
+        <h3 className="grow">Cues</h3>
+        <AddCue view={view} />
       </div>
-      <CueLane
-        path={path}
+      <CueLanes
+        path={`trials.${trial}.cues`}
         end={end}
-        cues={entries.map(([name, cue]) => ({
-          name,
-          at: cue.at as number,
-          words: `${nameOf(cue)} ${typeof cue.by !== 'number' ? labels[cue.kind] : signed(cue.by, motionUnit(unitOf(cue)))}`,
-        }))}
+        lanes={laneNames
+          .map((lane) => ({ lane, label: lanes[lane], cues: inTime(valid, view, lane, cues, end) }))
+          .filter(({ lane, cues: own }) => lane === 'commands' || own.length > 0)}
       />
       <CheckLane view={view} end={end} />
-      <ul>
-        {entries.map(([key, cue]) => (
-          <li key={key} className="flex items-start">
-            <Sentence
-              says={cueSays(cue.kind)}
-              path={`${path}.${key}`}
-              className="grow text-[13.5px] leading-[25px]"
-              own={Object.fromEntries(
-                Object.entries(unitsAfter).map(([slot, after]) => [
-                  slot,
-                  <SlotAt key={slot} path={`${path}.${key}.${slot}`} unit={motionUnit(`${unitOf(cue)}${after}`)} />,
-                ]),
-              )}
-            />
-            <KindOfCue path={`${path}.${key}`} cue={cue} />
-            <button
-              className="size-6 grid place-items-center text-mist"
-              aria-label={`Remove cue ${key}`}
-              onClick={() => edit(removePart(`${path}.${key}`, 'Remove a cue'))}
-            >
-              <X size={14} />
-            </button>
-          </li>
-        ))}
-        {entries.length === 0 && <p className="note">Nothing is asked of the machine. Add a cue.</p>}
-      </ul>
+      {cues.length === 0 && <p className="note">Nothing happens to the machine. Add a cue.</p>}
+      {laneNames.map((lane) => {
+        const own = cues.filter(([, cue]) => laneOf(cue) === lane)
+        if (own.length === 0) return null
+        return (
+          <div key={lane}>
+            {cues.length > own.length && <h4 className="note pt-1">{lanes[lane]}</h4>}
+            <ul aria-label={lanes[lane]}>
+              {own.map(([name, cue]) => (
+                <CueItem key={name} {...{ view, name, cue }} all={cues.map(([one]) => one)} />
+              ))}
+            </ul>
+          </div>
+        )
+      })}
     </section>
   )
 }
 
-/** What a first cue moves: a loop that follows cues, else the first push. */
-function firstTarget({ held, machine }: TrialView): string {
-  return held !== undefined && !held.isCommanded ? held.loop : asCued(pushesOf(machine)[0]?.name ?? '')
+/** Whether a cue of this kind could do anything to the machine. */
+function suits(kind: Cue, view: TrialView, hasSignals: boolean): boolean {
+  if (kind.switchesTo !== undefined) return view.loops.length > 0
+  if (kind.adds !== undefined || kind.slots.part !== undefined) return !isBodiless(view.machine)
+  return kind.alters === undefined || hasSignals
 }
 
-const signed = (value: number, unit: string) => `${value >= 0 ? '+' : ''}${withUnit(value, unit, 3)}`
-
-const labels = Object.fromEntries(cueKinds.map(({ name, label }) => [name, label]))
-
-/** Slots in the unit of what is held, and what follows it. */
-const unitsAfter = { by: '', speed: '/s', acceleration: '/s²', jerk: '/s³' } as const
-
-/** Another course of the same command, keeping what fits. */
-function KindOfCue({ path, cue }: { readonly path: string; readonly cue: Part }) {
+function AddCue({ view }: { readonly view: TrialView }) {
+  const document = useOpen((project) => project.valid)
+  const hasSignals = alterableSignals(document, view.machineName).length > 0
   return (
-    <span className="text-[12.5px] leading-[25px] px-2 whitespace-nowrap">
-      <ChoiceField
-        label="course of the cue"
-        value={cue.kind}
-        options={labels}
-        onChoose={(kind) =>
-          edit(
-            setValue(
-              path,
-              blankPart(
-                cueKinds.find(({ name }) => name === kind)!,
-                cue,
-              ),
-              'Change a cue',
-            ),
-          )
-        }
-      />
-    </span>
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger asChild>
+        <button className="button small">
+          <Plus size={13} /> Cue
+        </button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="popover z-40 p-1 max-h-[420px] overflow-auto" align="end" sideOffset={4}>
+          {laneNames.map((lane) => (
+            <DropdownMenu.Group key={lane}>
+              <DropdownMenu.Label className="note px-2 pt-1">{lanes[lane]}</DropdownMenu.Label>
+              {cueKinds
+                .filter((kind) => kind.lane === lane && suits(kind, view, hasSignals))
+                .map((kind) => (
+                  <DropdownMenu.Item
+                    key={kind.name}
+                    className={menuAction}
+                    onSelect={() => edit(addCue(document, view, kind).change)}
+                  >
+                    {kind.label}
+                  </DropdownMenu.Item>
+                ))}
+            </DropdownMenu.Group>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   )
+}
+
+/** The cues of a lane with their times: as they came in the run that is shown, or by the clock. */
+function inTime(
+  document: Document,
+  view: TrialView,
+  lane: Lane,
+  cues: readonly (readonly [string, Part])[],
+  end: number,
+): readonly CueInTime[] {
+  const byClock = new Map(cueTimes(document.trials[view.trial]!).map((one) => [one.name, one]))
+  const came = new Map((view.record?.cues ?? []).map((one) => [one.cue, one]))
+  return cues.flatMap(([name, cue]): readonly CueInTime[] => {
+    const kind = findKind(cueKinds, cue)
+    const clock = byClock.get(name)
+    if (kind?.lane !== lane || clock === undefined) return []
+    const begins = clock.begins < never ? clock.begins : came.get(name)?.began
+    const over = clock.over < never ? clock.over : came.get(name)?.over
+    // a change or a fault acts until something ends it
+    const stays = cue.until === undefined && (kind.changes !== undefined || kind.alters !== undefined)
+    const until = begins === undefined ? undefined : stays ? end : Math.min(over ?? end, end)
+    return [
+      {
+        ...{ name, begins, until, at: cue.at as number, words: cueWords(document, view, kind, cue) },
+        ...(typeof cue.over === 'number' ? { over: cue.over } : {}),
+      },
+    ]
+  })
 }

@@ -1,6 +1,5 @@
 import { ChevronLeft, ChevronRight, Pause, Play } from 'lucide-react'
 import { setCursor, setSpeed, togglePlay, useClock } from '../../state/clock'
-import { useOpen } from '../../state/project'
 import { findColumn, rowAt } from '@calm-hand/core/simulation'
 import { motionUnit, withUnit } from '../../units'
 import { cueTimes } from './useTrialView'
@@ -16,9 +15,8 @@ const speeds = [0.25, 1, 4]
 /** The one clock: play, scrub, speed, and what the machine does at the cursor. */
 export function TimeRail({ trial, view }: TimeRailProps) {
   const { cursor, end, playing, speed } = useClock()
-  const document = useOpen((project) => project.valid)
   const step = view.record !== undefined && view.record.time.length > 1 ? view.record.time[1]! : 0.005
-  const times = [0, ...cueTimes(document, trial)]
+  const times = [0, ...cueTimes(view.clocked, trial)]
   const byKey = (event: React.KeyboardEvent) => {
     const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
     if (direction === 0) return

@@ -12,7 +12,6 @@ import type { StageHandle } from '../../scene'
 import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
 import { useMeshes } from '../../state/meshes'
-import { useOpen } from '../../state/project'
 import { ViewBar } from '../machine/ViewBar'
 import { lookAt, machineViews } from '../machineViews'
 import type { MachineView } from '../machineViews'
@@ -48,11 +47,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
-  const document = useOpen((project) => project.valid)
   // what is drawn beside the machine is made anew with its run, not with every step of a drag
-  const latest = useRef({ view, document })
+  const latest = useRef(view)
   useEffect(() => {
-    latest.current = { view, document }
+    latest.current = view
   })
   const shown = [view.held?.loop, ...pinned.flatMap(({ letter, record: { hash } }) => [letter, hash])].join(' ')
   const seen = useRef<string>(undefined)
@@ -90,7 +88,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const rebuild = useCallback(() => {
     const handle = stage.current
     if (handle === undefined) return
-    const { held, pinned: pins, trial } = latest.current.view
+    const { held, pinned: pins, trial } = latest.current
     const isFirst = mover.current === undefined
     if (mover.current !== undefined) handle.scene.remove(mover.current.group)
     if (beside.current !== undefined) handle.scene.remove(beside.current.group)
@@ -106,7 +104,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     const group = new THREE.Group()
     for (const ghost of ghosts) group.add(ghost.mover.group)
     if (record !== undefined) {
-      const asked = held === undefined ? undefined : referenceOf(latest.current.document, trial, held.loop)
+      const asked = held === undefined ? undefined : referenceOf(latest.current.clocked, trial, held.loop)
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     beside.current = { group, ghosts }

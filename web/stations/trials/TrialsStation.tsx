@@ -72,7 +72,7 @@ function Trials({ trial }: { readonly trial: string }) {
   useEffect(() => setEnd(end), [end])
   useLayoutEffect(() => {
     const jump = (direction: 1 | -1) => {
-      const times = [0, ...cueTimes(document, trial)]
+      const times = [0, ...cueTimes(view.clocked, trial)]
       const { cursor } = useClock.getState()
       const next = direction === 1 ? times.find((t) => t > cursor + 1e-6) : times.findLast((t) => t < cursor - 1e-6)
       if (next !== undefined) setCursor(next)
@@ -85,7 +85,7 @@ function Trials({ trial }: { readonly trial: string }) {
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])
-  }, [project, document, trial])
+  }, [project, document, view.clocked, trial])
 
   const choose = (name: string) => void navigate(`/${project}/trials/${name}`)
   const take = ({ name, change }: Added) => {

@@ -1,6 +1,9 @@
 import { linearEstimators } from '@calm-hand/core/control'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
+import { findKind } from '@calm-hand/core/kinds'
 import { listed } from '@calm-hand/core/linear'
+import { cues } from '@calm-hand/core/simulation'
 import { shownLayers } from './shownLayers'
 
 /** How the prediction of a trial differs from its simulation, in words for a sentence each; nothing where it does not. */
@@ -14,7 +17,7 @@ export function leftOut(document: Document, trial: string): readonly string[] {
     readonly realism: Readonly<Record<string, unknown>>
     readonly overrides: Readonly<Record<string, Part>>
   }
-  const layers = shownLayers(document, name).filter((layer) => layer.name !== 'sensorErrors')
+  const layers = shownLayers(document, name, trial).filter((layer) => layer.name !== 'sensorErrors')
   const changes = Object.keys(overrides).length
   const left = [
     ...layers
@@ -22,12 +25,23 @@ export function leftOut(document: Document, trial: string): readonly string[] {
       .filter((layer) => realism[layer.name] === true && !layer.inDesign && layer.name !== 'estimator')
       .map(({ label }) => label.toLowerCase()),
     ...readings(document, name, realism),
+    ...happenings(document, trial),
     ...(changes === 0 ? [] : [changes === 1 ? "the trial's change of a number" : `the trial's ${changes} changes of numbers`]),
   ]
   const kept = layers.filter((layer) => realism[layer.name] !== true && layer.inDesign).map(({ label }) => label.toLowerCase())
   return [
     ...(left.length === 0 ? [] : [`The prediction leaves out ${listed(left)}.`]),
     ...(kept.length === 0 ? [] : [`It counts ${listed(kept)}, off here.`]),
+  ]
+}
+
+/** Cues that the linear machine does not know, by their lanes. */
+function happenings(document: Document, trial: string): readonly string[] {
+  const used = new Set(Object.values(partsIn(document.trials[trial]!.cues)).flatMap((cue) => findKind(cues, cue)?.lane ?? []))
+  return [
+    ...(used.has('machine') ? ['what changes of the machine'] : []),
+    ...(used.has('disturbances') ? ['what pushes it from outside'] : []),
+    ...(used.has('faults') ? ['faults'] : []),
   ]
 }
 

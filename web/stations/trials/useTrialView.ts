@@ -6,7 +6,7 @@ import { requirement, typedGains } from '@calm-hand/core/tuning'
 import { partOf } from '@calm-hand/core/kinds'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { cues as cueKinds, figuresOf, findColumn, runHash, signalsOf } from '@calm-hand/core/simulation'
+import { asItCame, cueTimes as timesOfCues, figuresOf, findColumn, never, runHash, signalsOf } from '@calm-hand/core/simulation'
 import type { Record as RunRecord, RunSignal, TrialFigures, Verdict } from '@calm-hand/core/simulation'
 import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
@@ -41,6 +41,8 @@ export interface WatchedSignal extends RunSignal {
 
 export interface TrialView {
   readonly trial: string
+  /** The document with the cues of the trial as they came in the run that is shown. */
+  readonly clocked: Document
   readonly machineName: string
   readonly machine: Part
   /** The loop asked for, or that which the trial's cues move first; nothing where the machine has none. */
@@ -73,27 +75,36 @@ export function useTrialView(
   useBroughtBack(current)
   const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
   const loop = computed.held?.loop
-  const prediction = usePrediction(document, trial, loop)
-  const names = useMemo(() => watchedNames(document, trial), [document, trial])
-  const predictions = useWatchedPrediction(document, trial, computed.machineName, names)
   // the run of just this document wins over a later run of another state: undo brings its record back
   const record = records[current] ?? (latest === undefined ? undefined : records[latest])
+  const clocked = useMemo(() => asItCame(document, trial, record?.cues), [document, trial, record])
+  const prediction = usePrediction(clocked, trial, loop)
+  const names = useMemo(() => watchedNames(document, trial), [document, trial])
+  const predictions = useWatchedPrediction(clocked, trial, computed.machineName, names)
   const verdicts = useVerdicts(document, trial, record)
   return useMemo(() => {
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
       const found = records[pin.run]
       if (found === undefined || pin.trial !== trial || hidden.has(letter)) return []
-      return [{ letter, title: pin.title, record: found, figures: figuresFor(document, trial, loop, found) }]
+      return [
+        {
+          letter,
+          title: pin.title,
+          record: found,
+          figures: figuresFor(asItCame(document, trial, found.cues), trial, loop, found),
+        },
+      ]
     })
-    const simulated = record === undefined ? undefined : figuresFor(document, trial, loop, record)
+    const simulated = record === undefined ? undefined : figuresFor(clocked, trial, loop, record)
     // what another loop asks of it is no step, of which there could be figures
     const predicted =
       prediction === undefined || computed.held === undefined || computed.held.isCommanded
         ? undefined
-        : figuresOf(document, trial, computed.held.loop, prediction.t, prediction.held, prediction.push)
+        : figuresOf(clocked, trial, computed.held.loop, prediction.t, prediction.held, prediction.push)
     const known = new Map(signalsOf(document, trial, record).map((signal) => [signal.name, signal]))
     return {
       ...computed,
+      clocked,
       held: computed.held === undefined ? undefined : { ...computed.held, prediction, figures: { simulated, predicted } },
       watched: names.map((name) => {
         const values = predictions?.values[name.slice(computed.machineName.length + 1)]
@@ -106,7 +117,7 @@ export function useTrialView(
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, trial, current, records, record, verdicts, hidden, computed, loop, prediction, names, predictions])
+  }, [document, clocked, trial, current, records, record, verdicts, hidden, computed, loop, prediction, names, predictions])
 }
 
 /** A run whose record left memory is fetched from where it is kept, once its document is back. */
@@ -123,10 +134,10 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const machineName = part.machine
   const machine = document.machines[machineName]!
   const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === machineName)
-  const cued = Object.values(partsIn(part.cues)).map(({ loop }) => loop as string)
+  const cued = Object.values(partsIn(part.cues)).flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
   const held = loop === undefined ? undefined : heldBy(document, machine, loop)
-  return { trial, machineName, machine, loops, layers: shownLayers(document, machineName), held }
+  return { trial, machineName, machine, loops, layers: shownLayers(document, machineName, trial), held }
 }
 
 function heldBy(document: Document, machine: Part, loop: string) {
@@ -156,7 +167,7 @@ function watchedNames(document: Document, trial: string): readonly string[] {
   const said = Object.values(watch ?? {}).map(({ signal }) => signal as string)
   const hasLoop = Object.values(document.loops).some(({ machine }) => machine === name)
   if (said.length > 0 || hasLoop) return said
-  const moved = Object.values(cues).map(({ loop }) => loop as string)
+  const moved = Object.values(cues).flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const quantities = heldQuantities(document.machines[name]!).map((one) => `${name}.${one.name}`)
   return [...new Set([...moved, ...quantities])].slice(0, firstWatched)
 }
@@ -169,14 +180,10 @@ function figuresFor(document: Document, trial: string, loop: string | undefined,
   return held === undefined || push === undefined ? undefined : figuresOf(document, trial, loop, record.time, held, push)
 }
 
-/** Times at which cues begin, in order, s. */
-export function cueTimes(document: Document, trial: string): number[] {
-  const all = Object.values(partsIn(document.trials[trial]!.cues))
-  return [...new Set(all.map(({ at }) => at as number))].sort((a, b) => a - b)
-}
-
-export function cueSays(kind: string): string {
-  return cueKinds.find(({ name }) => name === kind)?.says ?? ''
+/** Times at which cues begin, in order, s; of a document whose cues are as they came. */
+export function cueTimes(clocked: Document, trial: string): number[] {
+  const all = timesOfCues(clocked.trials[trial]!).flatMap(({ begins }) => (begins < never ? [begins] : []))
+  return [...new Set(all)].sort((a, b) => a - b)
 }
 
 /** Pins what is shown: the run of this document if it was flown, else the latest. */

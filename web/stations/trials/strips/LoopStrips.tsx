@@ -29,7 +29,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
   const { loop, quantity } = held
   const units = loopUnits(held)
   const [, end] = time.domain
-  const lines = useMemo(() => loopLines(document, view, held, end), [document, view, held, end])
+  const lines = useMemo(() => loopLines(view, held, end), [view, held, end])
   const hasRate = quantity.rate !== undefined
   const isSurprised = lines.innovation.length > 0
   const rows = `3fr ${hasRate ? '2fr ' : ''}2.4fr 2.6fr${isSurprised ? ' 1.7fr' : ''}`

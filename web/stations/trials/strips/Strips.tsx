@@ -15,7 +15,7 @@ import { WatchedStrip } from './WatchedStrip'
 export function Strips({ view, onWatch }: { readonly view: TrialView; readonly onWatch: (loop: string) => void }) {
   const document = useOpen((project) => project.valid)
   const end = useMemo(() => trialDuration(document.trials[view.trial] as never), [document, view.trial])
-  const times = useMemo(() => cueTimes(document, view.trial), [document, view.trial])
+  const times = useMemo(() => cueTimes(view.clocked, view.trial), [view.clocked, view.trial])
   const time: Axis = { domain: [0, end], ticks: niceTicks(0, end, 8), label: 'time, s' }
   const marks = (
     <>

@@ -1,4 +1,3 @@
-import type { Document } from '@calm-hand/core/document'
 import { findColumn, referenceOf } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
@@ -42,7 +41,7 @@ export function loopUnits({ quantity, push }: HeldView): Units {
 }
 
 /** `end`: s, where the trial ends. */
-export function loopLines(document: Document, view: TrialView, held: HeldView, end: number): LoopLines {
+export function loopLines(view: TrialView, held: HeldView, end: number): LoopLines {
   const { record, machineName: machine } = view
   const { prediction, loop, quantity } = held
   const units = loopUnits(held)
@@ -59,7 +58,7 @@ export function loopLines(document: Document, view: TrialView, held: HeldView, e
       ...own(`${name}.estimate`, 'estimate', 'estimate', units.held),
       ...(held.isCommanded
         ? own(`loops.${loop}.reference`, 'reference', 'reference', units.held)
-        : [referenceLine(document, view, loop, end, units.held)]),
+        : [referenceLine(view, loop, end, units.held)]),
       ...own(name, 'actual', 'actual', units.held),
       ...predicted(prediction?.held, units.held),
     ],
@@ -85,10 +84,10 @@ const referencePoints = 300
 const justBefore = 1e-6
 
 /** What the cues of a trial ask of a loop. */
-function referenceLine(document: Document, { trial }: TrialView, loop: string, end: number, unit: string): Series {
-  const reference = referenceOf(document, trial, loop)
+function referenceLine({ clocked, trial }: TrialView, loop: string, end: number, unit: string): Series {
+  const reference = referenceOf(clocked, trial, loop)
   const even = Array.from({ length: referencePoints + 1 }, (_, i) => (end * i) / referencePoints) // a ramp is no step
-  const steps = cueTimes(document, trial).flatMap((t) => [t - justBefore, t])
+  const steps = cueTimes(clocked, trial).flatMap((t) => [t - justBefore, t])
   const times = [...even, ...steps].sort((a, b) => a - b)
   return lineOf('reference', 'reference', times, times.map(reference), unit)
 }
