@@ -5,7 +5,17 @@ import type { Document, Part, Problem } from '../document'
 import { namesInFormula, parseFormula } from '../formula'
 import { findKind, partOf, valuesOf } from '../kinds'
 import { bodiesOf, effectParts, isBodiless, machineNumbers, pushesOf } from '../machine'
-import { alterableSignals, conditionProblems, cues, cueTimes, never, trial, trialDuration, waitsOf } from '../simulation'
+import {
+  alterableSignals,
+  changingNumbers,
+  conditionProblems,
+  cues,
+  cueTimes,
+  never,
+  trial,
+  trialDuration,
+  waitsOf,
+} from '../simulation'
 import type { Cue } from '../simulation'
 import { lostOwner } from './trialChecks'
 
@@ -72,8 +82,12 @@ function referenceWords(part: Part): string {
 function actedProblems({ document, machineName, where, cue, kind }: About): Problem[] {
   const machine = document.machines[machineName]!
   if (kind.slots.number !== undefined) {
-    const numbers = machineNumbers(machine).map(({ path }) => path)
-    return unknown(`${where}.number`, 'number of the machine', cue.number, numbers)
+    const numbers = changingNumbers(machine).map(({ path }) => path)
+    if (!machineNumbers(machine).some(({ path }) => path === cue.number))
+      return unknown(`${where}.number`, 'number of the machine', cue.number, numbers)
+    if (numbers.includes(cue.number as string)) return []
+    const what = `The number ${cue.number as string} matters before a run or to what is drawn: changing it in a run does nothing.`
+    return [{ where: `${where}.number`, what, remedy: 'Change another number, or this one for the whole trial.' }]
   }
   if (kind.slots.part !== undefined) return unknown(`${where}.part`, 'force or drive', cue.part, failingParts(machine))
   if (kind.slots.signal !== undefined) {

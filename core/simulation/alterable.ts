@@ -1,8 +1,22 @@
-import type { Document } from '../document'
+import type { Document, Part } from '../document'
 import { estimatorsOf, pushOf } from '../control'
-import { effectInputs, findHeld, shortName } from '../machine'
+import type { NumberPlace } from '../kinds'
+import { effectInputs, findHeld, machineNumbers, shortName } from '../machine'
 import { sensorsRead } from './mechanismSensorBlocks'
 import type { RunSignal } from './signals'
+
+/** What of a machine is said about drawing, about the start of a run or about what software knows: changing it in a run does nothing. */
+const stillNumbers = [
+  /(^|\.)shapes\./,
+  /^(figure|readings|pushes|allocations|motions|points|expectations)\./,
+  /\.(start|taken)$/,
+  /^sensors\.[^.]+\.(rate|delay)$/,
+]
+
+/** Numbers of a machine that may change while it runs. */
+export function changingNumbers(machine: Part): readonly NumberPlace[] {
+  return machineNumbers(machine).filter(({ path }) => !stillNumbers.some((still) => still.test(path)))
+}
 
 /**
  * Signals of a trial that a fault can sit on, between the one that gives them and those who read them: readings of sensors

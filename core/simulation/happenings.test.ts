@@ -14,7 +14,7 @@ import type { Record } from './index'
 const sled = (more: Values = {}) =>
   mechanismPart(
     {
-      sled: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 0], { axis: [1, 0, 0] })),
+      sled: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 0], { axis: [1, 0, 0], start: 0 })),
       wheel: bodyPart(1, [0, 0, 0], [0.5, 0.5, 0.5], jointPart('turning', 'ground', [0, 1, 0], { axis: [0, 0, 1] })),
     },
     { gravity: 0, drives: { motor: { kind: 'effortDrive', joint: 'sled.travel', most: 1000 } }, ...more },
@@ -215,6 +215,7 @@ describe('what is wrong with cues', () => {
     ['an end before the begin', { a: rise, b: { ...rise, at: 3, until: { kind: 'untilCue', cue: 'a' } } }, 'trials.run.cues.b.until: It ends at 0.5 s, before it begins at 3 s.'], // prettier-ignore
     ['a body that is not there', { a: { ...push, body: 'slad' } }, 'trials.run.cues.a.body: There is no body named slad.'],
     ['a number that is not there', { a: { kind: 'changeCue', at: 1, number: 'bodies.sled.weight', amount: 2 } }, 'trials.run.cues.a.number: There is no number of the machine named bodies.sled.weight.'], // prettier-ignore
+    ['a number that matters at the start alone', { a: { kind: 'changeCue', at: 1, number: 'bodies.sled.joint.start', amount: 2 } }, 'trials.run.cues.a.number: The number bodies.sled.joint.start matters before a run'], // prettier-ignore
     ['a part that is not there', { a: { kind: 'failureCue', at: 1, part: 'drives.rotor' } }, 'trials.run.cues.a.part: There is no force or drive named drives.rotor.'], // prettier-ignore
     ['a signal that nobody reads', { a: { ...fault, signal: 'm.sled.travel.measured' } }, 'trials.run.cues.a.signal: There is no signal that anything reads named m.sled.travel.measured.'], // prettier-ignore
     ['a formula that cannot be read', { a: { ...fault, kind: 'replacedFault', formula: '2 *' } }, 'trials.run.cues.a.formula: '],

@@ -4,6 +4,7 @@ import type { JudgedRun } from '@calm-hand/core/simulation'
 import { designLoop, loopBlamed, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
+import { followed } from './followed'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
 import { withLaw } from './loops/lawChoice'
 import { loopView } from './loops/loopView'
@@ -23,7 +24,7 @@ export const questions = {
   loopView,
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, runHashes, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
-  ...{ verdicts: verdictsOf, checkCounts },
+  ...{ verdicts: verdictsOf, checkCounts, followed },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }

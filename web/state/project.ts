@@ -287,6 +287,25 @@ function look(): void {
   })
 }
 
+/** The open project once it is known whether its document as it is now has problems; nothing where it was left meanwhile. */
+export function lookedAt(id: string): Promise<Project | undefined> {
+  const found = () => {
+    const { project } = useProject.getState()
+    if (project?.id !== id) return { project: undefined }
+    return project.judged === project.document ? { project } : undefined
+  }
+  const now = found()
+  if (now !== undefined) return Promise.resolve(now.project)
+  return new Promise((resolve) => {
+    const leave = useProject.subscribe(() => {
+      const later = found()
+      if (later === undefined) return
+      leave()
+      resolve(later.project)
+    })
+  })
+}
+
 function brokenOff(what: string): Problem {
   return {
     where: 'title',

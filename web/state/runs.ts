@@ -80,8 +80,26 @@ export async function loadRun(projectId: string, hash: string): Promise<void> {
   )
 }
 
+/** What is to be run once the run under way has ended: the last that was asked for. */
+let next: { readonly projectId: string; readonly document: Document; readonly trial: string } | undefined
+
+/** Runs a trial and keeps its record; while one runs, what is asked for waits until it has ended, the newest alone. */
 export async function runTrial(projectId: string, document: Document, trial: string): Promise<RunRecord | undefined> {
-  if (useRuns.getState().state.kind === 'running') return undefined
+  if (useRuns.getState().state.kind === 'running') {
+    next = { projectId, document, trial }
+    return undefined
+  }
+  const record = await runOne(projectId, document, trial)
+  const waiting = next
+  next = undefined
+  // what has just been run is not run again
+  if (waiting === undefined || (waiting.document === document && waiting.trial === trial)) return record
+  return useRuns.getState().projectId === waiting.projectId
+    ? runTrial(waiting.projectId, waiting.document, waiting.trial)
+    : record
+}
+
+async function runOne(projectId: string, document: Document, trial: string): Promise<RunRecord | undefined> {
   useRuns.setState({ state: { kind: 'running', trial, share: 0 } })
   try {
     await lastKept // ending the worker must not take a run with it that is just being put away
@@ -147,6 +165,7 @@ function leaveRun(): void {
 
 /** Ends the run under way at once; what was there before stays. */
 export function stopRun(): void {
+  next = undefined
   if (useRuns.getState().state.kind !== 'running') return
   worker?.terminate()
   worker = simulator = undefined

@@ -2,7 +2,7 @@ import { Copy, X } from 'lucide-react'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart, findKind, labelOf } from '@calm-hand/core/kinds'
 import { effectParts, isBodiless, machineNumbers } from '@calm-hand/core/machine'
-import { alterableSignals, cues as cueKinds, fullSentence } from '@calm-hand/core/simulation'
+import { alterableSignals, changingNumbers, cues as cueKinds, fullSentence } from '@calm-hand/core/simulation'
 import type { Cue, CueCame } from '@calm-hand/core/simulation'
 import { ChoiceField, Sentence, SlotAt } from '../../sentence'
 import { removePart, setValue } from '../../state/edits'
@@ -214,7 +214,7 @@ function SignalOf({ view, path, value }: OfProps) {
 
 /** The number of the machine that changes. */
 function NumberOf({ view, path, value }: OfProps) {
-  const numbers = machineNumbers(view.machine)
+  const numbers = changingNumbers(view.machine)
   const label = numbers.find((one) => one.path === value)?.words ?? (value === '' ? 'a number' : value)
   return (
     <Find

@@ -1,5 +1,6 @@
 import { Download, Pin, Play, Square } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
+import { useEffect, useState } from 'react'
 import { recordToCsv } from '@calm-hand/core/formats'
 import type { CsvAngles } from '@calm-hand/core/formats'
 import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
@@ -7,7 +8,8 @@ import { menuAction } from '../../frame/menuAction'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
-import { runTrial, stopRun, useRuns } from '../../state/runs'
+import { runNow } from '../../state/runNow'
+import { stopRun, useRuns } from '../../state/runs'
 import { motionUnit, withUnit } from '../../units'
 import { pinLatest } from './useTrialView'
 import type { TrialView } from './useTrialView'
@@ -25,7 +27,8 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const state = useRuns((runs) => runs.state)
   const took = useRuns((runs) => runs.took)
   const { record, stale } = view
-  const running = state.kind === 'running'
+  // what is over at once leaves the button where it is: a click on it must not stop what it asks for
+  const running = useLasting(state.kind === 'running', shownAfterMs)
   const { title } = document.trials[trial] as unknown as { title: string }
   const isFixed = document.trials[trial]!.method === 'fixed'
   return (
@@ -39,7 +42,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             <Square size={13} /> Stop <span className="key">X</span>
           </button>
         ) : (
-          <button className="button main" onClick={() => void runTrial(projectId, document, trial)}>
+          <button className="button main" onClick={() => void runNow(projectId, trial)}>
             <Play size={14} /> Run <span className="key">R</span>
           </button>
         )}
@@ -75,7 +78,13 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       <div className="note pt-1" role="status">
         {running && (
           <span className="flex items-center gap-2">
-            Running <progress className="h-1.5 w-40 accent-kelp" value={state.share} max={1} aria-label="Run progress" />
+            Running{' '}
+            <progress
+              className="h-1.5 w-40 accent-kelp"
+              value={state.kind === 'running' ? state.share : 1}
+              max={1}
+              aria-label="Run progress"
+            />
           </span>
         )}
         {!running && record === undefined && 'Not run yet. R runs it.'}
@@ -127,6 +136,23 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
     </div>
   )
+}
+
+/** ms: a run that takes longer shows how far it is. */
+const shownAfterMs = 300
+
+/** Whether something has been so for some time. */
+function useLasting(is: boolean, ms: number): boolean {
+  const [since, setSince] = useState(false)
+  useEffect(() => {
+    if (!is) return
+    const timer = window.setTimeout(() => setSince(true), ms)
+    return () => {
+      window.clearTimeout(timer)
+      setSince(false)
+    }
+  }, [is, ms])
+  return is && since
 }
 
 const angleChoices: readonly CsvAngles[] = ['degrees', 'radians']

@@ -47,6 +47,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
+  const drawnAs = useRef<DrawnAs>(undefined)
   // what is drawn beside the machine is made anew with its run, not with every step of a drag
   const latest = useRef(view)
   useEffect(() => {
@@ -90,13 +91,19 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     if (handle === undefined) return
     const { held, pinned: pins, trial } = latest.current
     const isFirst = mover.current === undefined
-    if (mover.current !== undefined) handle.scene.remove(mover.current.group)
     if (beside.current !== undefined) handle.scene.remove(beside.current.group)
     const drawn = (palette: StageHandle['palette'], opacity: number) =>
       machine.kind === mechanism.name
         ? mechanismMover({ machine, machineName, held }, palette, meshes, opacity)
         : figureMover(machine, machineName, palette, opacity)
-    mover.current = drawn(handle.palette, 1)
+    // the machine itself stays as it is drawn while only its run is another
+    const made = { machine, meshes, palette: handle.palette, loop: held?.loop }
+    if (mover.current === undefined || !isSame(drawnAs.current, made)) {
+      if (mover.current !== undefined) handle.scene.remove(mover.current.group)
+      mover.current = drawn(handle.palette, 1)
+      handle.scene.add(mover.current.group)
+      drawnAs.current = made
+    }
     // a pinned run that is the one shown would hide it
     const moved = mover.current
     const others = pins.filter((pin) => pin.record.hash !== record?.hash && moved.knows(pin.record))
@@ -108,7 +115,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     beside.current = { group, ghosts }
-    handle.scene.add(mover.current.group, group)
+    handle.scene.add(group)
     place()
     // a motion that is seen for the first time is seen whole; after that the view is its owner's
     if (isFirst || (seen.current === undefined && record !== undefined)) {
@@ -142,6 +149,18 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       <ViewBar views={trialLooks} view={look} onLook={aim} onSave={() => void save()} />
     </div>
   )
+}
+
+/** What the drawn machine is made of. */
+interface DrawnAs {
+  readonly machine: Part
+  readonly meshes: unknown
+  readonly palette: StageHandle['palette']
+  readonly loop: string | undefined
+}
+
+function isSame(a: DrawnAs | undefined, b: DrawnAs): boolean {
+  return a?.machine === b.machine && a.meshes === b.meshes && a.palette === b.palette && a.loop === b.loop
 }
 
 /** What is drawn beside the machine: runs that are pinned, and its way. */

@@ -10,7 +10,8 @@ import { useAskedPlace } from '../../frame/places'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
 import { chooseMachine, useMachineName } from '../../state/chosenMachine'
 import { edit, useOpen } from '../../state/project'
-import { runTrial, stopRun } from '../../state/runs'
+import { runNow } from '../../state/runNow'
+import { stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
 import { CueSheet } from './CueSheet'
 import { Figures } from './Figures'
@@ -78,14 +79,14 @@ function Trials({ trial }: { readonly trial: string }) {
       if (next !== undefined) setCursor(next)
     }
     return offerActions('trials', [
-      { name: 'Run the trial', keys: 'R', group: 'Trials', does: () => void runTrial(project!, document, trial) },
+      { name: 'Run the trial', keys: 'R', group: 'Trials', does: () => void runNow(project!, trial) },
       { name: 'Stop the run', keys: 'X', group: 'Trials', does: stopRun },
       { name: 'Pin the run', keys: 'P', group: 'Trials', does: () => pinLatest(trial) },
       { name: 'Play or pause', keys: 'Space', group: 'Trials', does: togglePlay },
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])
-  }, [project, document, view.clocked, trial])
+  }, [project, view.clocked, trial])
 
   const choose = (name: string) => void navigate(`/${project}/trials/${name}`)
   const take = ({ name, change }: Added) => {

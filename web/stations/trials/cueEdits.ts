@@ -2,8 +2,8 @@ import { asCued } from '@calm-hand/core/control'
 import { partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart } from '@calm-hand/core/kinds'
-import { bodiesOf, effectParts, isBodiless, machineNumbers, pushesOf } from '@calm-hand/core/machine'
-import { alterableSignals } from '@calm-hand/core/simulation'
+import { bodiesOf, effectParts, isBodiless, pushesOf } from '@calm-hand/core/machine'
+import { alterableSignals, changingNumbers } from '@calm-hand/core/simulation'
 import type { Cue } from '@calm-hand/core/simulation'
 import { addPart } from '../../state/edits'
 import type { Edit } from '../../state/edits'
@@ -48,12 +48,15 @@ function firstSlots(
   const part = parts.findLast((path) => path.startsWith('drives.')) ?? parts[0] ?? ''
   const signal = alterableSignals(document, machineName)[0]?.name ?? ''
   const [body, mass] = heaviest(machine)
-  const [number, amount] = isBodiless(machine) ? [machineNumbers(machine)[0]?.path ?? '', 1.2] : [`bodies.${body}.mass`, 1.2]
+  const [number, amount] = isBodiless(machine) ? [changingNumbers(machine)[0]?.path ?? '', 1.2] : [`bodies.${body}.mass`, 1.2]
   const x = Number(
     ((kind.slots.x as { unit?: string } | undefined)?.unit === 'N·s' ? blown * mass : pushed * mass).toPrecision(2),
   )
   const size = kind.name === 'gustCue' ? { x: 3, over: 2 } : { x, over: kind.name === 'impulseCue' ? 0.02 : 0.5 }
-  return { part, loss: 0.35, signal, body, number, amount, how: 'times', formula: 'value', ...size }
+  // a tenth of what was asked last: an error that shows
+  const small = Math.abs(Number(Object.values(cues).findLast(({ by }) => typeof by === 'number')?.by ?? 1)) / 10
+  const sizes = { by: small, rate: small / 2, deviation: small / 2, step: small, least: -small, most: small }
+  return { ...sizes, part, loss: 0.35, signal, body, number, amount, how: 'times', formula: 'value', ...size }
 }
 
 function firstTarget(held: TrialView['held'], machine: Part): string {

@@ -11,6 +11,7 @@ import type { Record as RunRecord, RunSignal, TrialFigures, Verdict } from '@cal
 import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
+import { useFollowing } from '../../state/following'
 import { loadRun, useRuns } from '../../state/runs'
 import { usePrediction, useWatchedPrediction } from '../../state/together'
 import { useVerdicts } from '../../state/verdicts'
@@ -76,12 +77,15 @@ export function useTrialView(
   const computed = useMemo(() => planned(document, trial, watched), [document, trial, watched])
   const loop = computed.held?.loop
   // the run of just this document wins over a later run of another state: undo brings its record back
-  const record = records[current] ?? (latest === undefined ? undefined : records[latest])
+  const kept = records[current] ?? (latest === undefined ? undefined : records[latest])
+  const following = useFollowing(document, trial)
+  const record = following?.record ?? kept
   const clocked = useMemo(() => asItCame(document, trial, record?.cues), [document, trial, record])
   const prediction = usePrediction(clocked, trial, loop)
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
   const predictions = useWatchedPrediction(clocked, trial, computed.machineName, names)
-  const verdicts = useVerdicts(document, trial, record)
+  const judged = useVerdicts(document, trial, kept)
+  const verdicts = following?.verdicts ?? judged
   return useMemo(() => {
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
       const found = records[pin.run]
@@ -112,12 +116,27 @@ export function useTrialView(
         return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
       }),
       record,
-      stale: record !== undefined && record.hash !== current,
+      stale: record !== undefined && following === undefined && record.hash !== current,
       verdicts,
       pinned,
       end: record?.time.at(-1) ?? 0,
     }
-  }, [document, clocked, trial, current, records, record, verdicts, hidden, computed, loop, prediction, names, predictions])
+  }, [
+    document,
+    clocked,
+    trial,
+    current,
+    records,
+    record,
+    verdicts,
+    hidden,
+    computed,
+    loop,
+    prediction,
+    names,
+    predictions,
+    following,
+  ])
 }
 
 /** A run whose record left memory is fetched from where it is kept, once its document is back. */

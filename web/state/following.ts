@@ -1,0 +1,57 @@
+import { useEffect, useMemo, useRef } from 'react'
+import type { Document } from '@calm-hand/core/document'
+import { columnsOver } from '@calm-hand/core/simulation'
+import type { Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
+import { useAnswer } from '../compute'
+import { useOpen, useProject } from './project'
+import { runNow } from './runNow'
+import { useRuns } from './runs'
+
+/** ms: a trial that took longer does not follow the hand. */
+const longestFollowed = 400
+
+/** A run that goes along with what is under the hand. */
+export interface Following {
+  readonly record: RunRecord
+  readonly verdicts: readonly Verdict[]
+}
+
+/** Whether what was under the hand was put back. */
+function isAsBefore(document: Document): boolean {
+  return useProject.getState().project?.document === document
+}
+
+/**
+ * While anything is dragged or typed the trial runs with it, the newest value first, where it has run before and was quick;
+ * once that is taken it is run as ever, and kept. Nothing while nothing is under the hand.
+ */
+export function useFollowing(document: Document, trial: string): Following | undefined {
+  const isHeld = useOpen(({ gesture }) => gesture !== undefined)
+  const project = useRuns(({ projectId }) => projectId)
+  const isQuick = useRuns(({ took, latest }) => took !== undefined && took.run < longestFollowed && latest[trial] !== undefined)
+  const { answer } = useAnswer('followed', document, isHeld && isQuick ? [trial] : undefined, { subject: trial })
+  const following = useMemo(
+    () =>
+      answer === undefined
+        ? undefined
+        : {
+            verdicts: answer.verdicts,
+            record: { ...answer.record, columns: columnsOver(answer.record.columns, answer.record.rows) },
+          },
+    [answer],
+  )
+  // what was let go is run and kept, unless it is as it was
+  const before = useRef<{ readonly trial: string; readonly document: Document; readonly has: boolean }>(undefined)
+  useEffect(() => {
+    if (isHeld) {
+      before.current ??= { trial, document: useProject.getState().project!.gesture!, has: false }
+      if (following !== undefined) before.current = { ...before.current, has: true }
+      return
+    }
+    const { current } = before
+    before.current = undefined
+    if (current?.has === true && current.trial === trial && project !== undefined && !isAsBefore(current.document))
+      void runNow(project, trial)
+  }, [isHeld, following, document, trial, project])
+  return isHeld ? following : undefined
+}
