@@ -6,6 +6,7 @@ const order = [
   'formula',
   'kinds',
   'machine',
+  'scene',
   'linear',
   'control',
   'tuning',

@@ -103,6 +103,38 @@ test('an engineer says what happens to the machine, when, and sees what came of 
     await expect(item('push')).toContainText(/after rise is over, hull is pushed/)
   })
 
+  await test.step('a scene of her own: an obstacle, how far it is, and a check that keeps clear of it', async () => {
+    await page.goto(`${served.url}/derrick/trials`)
+    const scene = page.getByRole('region', { name: 'Scene', exact: true })
+    await scene.getByRole('button', { name: /^scene: / }).click()
+    await page.getByRole('menuitemradio', { name: 'a new scene' }).click()
+    await expect(scene.getByText('Nothing stands there yet.')).toBeVisible()
+    await scene.getByRole('button', { name: 'Add to the scene' }).click()
+    await page.getByRole('menuitem', { name: 'sphere', exact: true }).click()
+    await scene.getByText('1 part').click()
+    await scene
+      .getByRole('button', { name: /^place x: / })
+      .first()
+      .click()
+    await page.keyboard.press('Control+a')
+    await page.keyboard.type('40')
+    await page.keyboard.press('Enter')
+    await run()
+    await page.getByRole('button', { name: 'Watch a signal' }).click()
+    await page.getByRole('textbox', { name: 'Find a signal' }).fill('clearance')
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('heading', { name: /^clearance/ })).toBeVisible()
+    await scene
+      .getByRole('button', { name: /^radius: / })
+      .first()
+      .click()
+    await page.keyboard.press('Control+a')
+    await page.keyboard.type('60')
+    await page.keyboard.press('Enter')
+    await run()
+    await expect(page.getByText(/touched what stands around it from 0\.00 s/)).toBeVisible()
+  })
+
   await test.step('the errand: what waited came, in a page and by the same words as by the command line', async () => {
     await page.goto(`${served.url}/lamplighter/trials/galleryDelivery`)
     await run()

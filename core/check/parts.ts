@@ -22,7 +22,7 @@ export const holdersSchema = Joi.object(
   Object.fromEntries(
     named.map((group) => {
       const holder = Joi.object().pattern(nameIn(group), Joi.any())
-      return [group, group === 'parameters' ? holder : holder.required()]
+      return [group, group === 'parameters' || group === 'scenes' ? holder : holder.required()]
     }),
   ),
 )

@@ -70,6 +70,7 @@ export function references(document: Document): Problem[] {
     const path = `trials.${name}`
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine]!
+    if ((part.scene ?? '') !== '') expect(`${path}.scene`, part.scene, Object.keys(document.scenes ?? {}), 'scene')
     problems.push(...trialCueProblems(document, path, part))
     const numbers = machineNumbers(machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)

@@ -9,6 +9,8 @@ export interface Document {
   readonly up: '+z'
   /** Numbers with names, used in formulas. */
   readonly parameters?: Readonly<Record<string, Part>>
+  /** What is around machines in trials that share it. */
+  readonly scenes?: Readonly<Record<string, Part>>
   readonly machines: Readonly<Record<string, Part>>
   readonly loops: Readonly<Record<string, LoopPart>>
   readonly estimators: Readonly<Record<string, EstimatorPart>>
@@ -49,6 +51,7 @@ export interface TrialPart extends Part {
   readonly title: string
   readonly machine: string
   readonly seed: number
+  readonly scene?: string
   readonly cues: Readonly<Record<string, CuePart>>
   readonly overrides: Readonly<Record<string, Part>>
   readonly realism: Part

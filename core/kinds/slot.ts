@@ -63,6 +63,7 @@ export interface NameSlot extends SlotBase {
   readonly type: 'name'
   readonly of:
     | 'machine'
+    | 'scene'
     | 'body'
     | 'coordinate'
     | 'fixable'

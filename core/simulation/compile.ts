@@ -37,6 +37,7 @@ import { designLayers, effectInputs, findHeld, findPush, isBodiless, isSudden, m
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
+import { clearanceTo, inScene } from '../scene'
 import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
@@ -58,11 +59,14 @@ import type { MeasuredSignals } from './sensed'
 import { asTyped, cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { never, playedCues } from './cues'
 import { Happenings } from './happenings'
+import { clearanceOf } from './signals'
 import { trial } from './trial'
 import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
 const divergenceLimit = 1e7
+/** s: so often the distance to what stands around is looked at. */
+const clearanceSeconds = 0.05
 /** What is looked at when a tick begins. */
 const judgedBlock = 'judged'
 /** The joints of closed chains that inverse dynamics needs to know. */
@@ -80,6 +84,7 @@ export interface Program {
   readonly module: WasmModule
   readonly code: Code
   readonly columns: readonly Column[]
+  readonly afterwards?: Afterwards
   readonly parameters: readonly ParameterPlace[]
   readonly stateNames: readonly string[]
   /** When the cues come, s, by what memory holds after a run. */
@@ -95,6 +100,16 @@ export interface Program {
   /** Identifies what a run of this program gives: document, trial, seed, layers, engine. */
   readonly hash: string
   readonly loops: Readonly<Record<string, LoopDesign>>
+}
+
+/** A column that is worked out from others once a run has ended. */
+export interface Afterwards {
+  readonly column: number
+  /** Rows between fresh values. */
+  readonly every: number
+  /** Where in a row stands what it is worked out from. */
+  readonly places: readonly number[]
+  readonly at: (values: readonly number[]) => number
 }
 
 export interface ProgramSlots {
@@ -161,6 +176,7 @@ interface RunParts {
 }
 
 interface MadeParts extends Omit<RunParts, 'sampled'> {
+  readonly clearance?: Afterwards
   readonly plant: TrialPlant
   readonly run: Procedure
 }
@@ -230,6 +246,7 @@ class Compiler {
     for (const one of loops) this.initial.push(...one.initial)
     this.columns.push(...measured.columns)
     this.publishLoops(loops)
+    const clearance = this.clearance()
     const row = this.publish()
     const lacks = this.judge()
     if (lacks.length > 0) return refused(lacks)
@@ -238,12 +255,12 @@ class Compiler {
     if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
     const sampled = [...measured.blocks, ...this.followed(), ...loops]
     const run = this.run({ control, sampled, row, equation, steps })
-    return this.made({ plant, equation, control, row, steps, run })
+    return this.made({ plant, equation, control, row, steps, run, ...(clearance === undefined ? {} : { clearance }) })
   }
 
   private plant(): Outcome<TrialPlant> {
     const { layers, layout, known, machine, settings, happenings } = this
-    const truly = trulyMade(machine, settings.overrides)
+    const truly = inScene(trulyMade(machine, settings.overrides), this.scene)
     const truth = this.truth(truly)
     return plainPlant(this.document, machine, {
       ...{ name: settings.machine, layers, layout, known },
@@ -251,6 +268,23 @@ class Compiler {
       trueMachine: happenings.machine(truly),
       parameter: (path, value) => this.parameter(path, value),
     })
+  }
+
+  /** What is around the machine. */
+  private get scene(): Part | undefined {
+    return this.document.scenes?.[this.settings.scene ?? '']
+  }
+
+  /** The distance to what stands around, which is worked out from the rows of a run. */
+  private clearance(): Afterwards | undefined {
+    if (isBodiless(this.machine)) return undefined
+    const found = clearanceTo(this.machine, this.scene)
+    if (found === undefined) return undefined
+    const name = `${this.settings.machine}.`
+    const every = Math.max(1, Math.round(clearanceSeconds * (this.baseRate / this.recordEvery)))
+    this.column({ name: clearanceOf(this.settings.machine), label: 'clearance', unit: 'm', role: 'actual', every }, 0)
+    const places = found.positions.map((position) => this.columns.findIndex((column) => column.name === name + position))
+    return { column: this.columns.length - 1, every, places, at: found.at }
   }
 
   /** The numbers of the simulated machine at a time, with what cues do to them: kept in memory, or worked out where they are read. */
@@ -430,7 +464,7 @@ class Compiler {
   }
 
   /** All of it as a program, or that its record would be too long. */
-  private made({ plant, equation, control, row, steps, run }: MadeParts): Outcome<Program> {
+  private made({ plant, equation, control, row, steps, run, clearance }: MadeParts): Outcome<Program> {
     const { layout, recordEvery } = this
     const prepared = this.hoisted()
     const prepare: Procedure = {
@@ -446,6 +480,7 @@ class Compiler {
       module: printed(code),
       code,
       columns: this.columns.map(({ value: _value, ...column }) => column),
+      ...(clearance === undefined ? {} : { afterwards: clearance }),
       parameters: this.parameters,
       stateNames: plant.stateNames,
       cues: this.happenings.played.map(({ name, begins, over }) => ({ name, begins, over })),

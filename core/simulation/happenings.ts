@@ -12,7 +12,7 @@ import type { Drives } from './driven'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 import { normalPair } from './noise'
-import { errorLoop } from './signals'
+import { errorLoop, isClearance } from './signals'
 
 /** Streams of noise that lie beside those of sensors and estimators. */
 const firstStream = 1_048_576
@@ -181,10 +181,13 @@ export class Happenings {
     const lookup = (where: string) => (name: string) => {
       const value = columnOf(document, trial, columns, name)
       if (value !== undefined) return value
+      const isLater = isClearance(name)
       problems.push({
         where,
-        what: `The run has no signal named ${name}.`,
-        remedy: 'Choose one of its signals, such as those that a run of the trial shows.',
+        what: isLater ? 'The clearance is known once a run has ended.' : `The run has no signal named ${name}.`,
+        remedy: isLater
+          ? 'Look at a place instead; a check may look at the clearance.'
+          : 'Choose one of its signals, such as those that a run of the trial shows.',
       })
       return 0
     }
@@ -234,6 +237,7 @@ const slack = 1e-9
 
 /** A signal of the run by its name, with or without that of the machine; the error of a loop is reference less what it holds. */
 function columnOf(document: Document, trial: string, columns: ReadonlyMap<string, Scalar>, name: string): Scalar | undefined {
+  if (isClearance(name)) return undefined
   const loop = document.loops[errorLoop(name) ?? '']
   const [reference, held] = [columns.get(`loops.${errorLoop(name)}.reference`), columns.get(`${loop?.machine}.${loop?.holds}`)]
   if (loop !== undefined && reference !== undefined && held !== undefined) {

@@ -5,6 +5,7 @@ import type { Program } from './compile'
 import { fastestMode } from './fastest'
 import { limitsHit } from './limitsHit'
 import type { Accuracy, Ending, FilledColumn, Record } from './record'
+import { isClearance } from './signals'
 import { endedByChecks } from './verdicts'
 import type { RunChoices, Simulation } from './run'
 
@@ -42,7 +43,7 @@ function repeated(document: Document, program: Program, simulation: Simulation, 
 
 /** How far a run differs from the same with other steps, as a share of what each signal moves through; the worst of all. */
 export function accuracyOf(record: Pick<Record, 'columns'>, other: Pick<Record, 'columns' | 'ending'>): Accuracy {
-  const judged = record.columns.filter(({ role }) => judgedRoles.includes(role))
+  const judged = record.columns.filter(({ name, role }) => judgedRoles.includes(role) && !isClearance(name))
   const widest = new Map<string, number>()
   for (const column of judged) widest.set(column.unit, Math.max(widest.get(column.unit) ?? 0, spanOf(column.values)))
   const found = judged.map(({ name, label, unit, values }) => {

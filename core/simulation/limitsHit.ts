@@ -13,10 +13,12 @@ import {
 } from '../machine'
 import type { Vector } from '../algebra'
 import { asCued, commandedLoop } from '../control'
+import { inScene } from '../scene'
 import type { Document, Part } from '../document'
 import { namesIn, valuesOf } from '../kinds'
 import { findColumn } from './record'
 import type { LimitHit, Record } from './record'
+import { clearanceOf } from './signals'
 import { trial } from './trial'
 
 /** Rows of a record at which bodies are looked for under the ground. */
@@ -24,15 +26,26 @@ const mostLooks = 400
 /** Share beyond a limit that is not yet worth a word. */
 const barely = 1e-6
 
-/** What limited a run: stops that were reached, commands beyond what a drive can give, bodies below the ground. */
+/** What limited a run: stops that were reached, commands beyond what a drive can give, bodies below the ground, what it touched. */
 export function limitsHit(document: Document, record: Record): readonly LimitHit[] {
   const { machine: name } = valuesOf(trial, document.trials[record.trial]!)
   const machine = document.machines[name]!
   return [
     ...stopsHit(machine, name, record),
     ...asOne(drivesAsked(document, machine, name, record), machine),
-    ...underGround(machine, name, record),
+    ...underGround(inScene(machine, document.scenes?.[document.trials[record.trial]!.scene ?? '']), name, record),
+    ...touched(name, record),
   ]
+}
+
+/** When the machine touched what stands around it, or stood in it. */
+function touched(machine: string, record: Record): LimitHit[] {
+  const values = findColumn(record, clearanceOf(machine))
+  const first = values?.findIndex((value) => value <= 0) ?? -1
+  if (values === undefined || first < 0) return []
+  const step = record.time.length > 1 ? record.time[1]! - record.time[0]! : 0
+  const during = step * values.reduce((count, value) => count + (value <= 0 ? 1 : 0), 0)
+  return [{ sort: 'touch', name: machine, label: machine, unit: 'm', at: record.time[first]!, during, limit: 0, farthest: 0 }]
 }
 
 interface Watched extends Pick<LimitHit, 'sort' | 'name' | 'label' | 'unit'> {

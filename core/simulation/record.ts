@@ -38,8 +38,8 @@ export interface Accuracy {
 
 /** Something that limited a run, or would have. */
 export interface LimitHit {
-  readonly sort: 'stop' | 'drive' | 'ground'
-  /** `boom.angle`, `drives.hoist`, or a body. */
+  readonly sort: 'stop' | 'drive' | 'ground' | 'touch'
+  /** `boom.angle`, `drives.hoist`, a body, or the machine. */
   readonly name: string
   readonly label: string
   readonly unit: string

@@ -51,6 +51,8 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
     stopped = choices.goOn?.(memory[slots.tick]! / program.ticks) === false && memory[slots.tick]! < program.ticks
   }
   const rows = memory.slice(first, memory[slots.rowPointer])
+  // a run that tells of steps alone is looked at for its motion
+  if (choices.fineness !== 'other') workOut(program, rows, width)
   const time = new Float64Array(rows.length / width)
   for (let k = 0; k < time.length; k++) time[k] = k * program.recordEvery * program.tick
   return {
@@ -64,6 +66,14 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
     ending: ending(program, memory, stopped),
     ...(program.cues.length === 0 ? {} : { cues: cuesCome(program, memory, time.at(-1) ?? 0) }),
   }
+}
+
+/** Fills the column that is worked out from others, as often as it is fresh. */
+function workOut({ afterwards }: Program, rows: Float64Array, width: number): void {
+  if (afterwards === undefined) return
+  const { column, every, places, at } = afterwards
+  for (let first = 0, row = 0; first < rows.length; first += width, row++)
+    rows[first + column] = row % every === 0 ? at(places.map((place) => rows[first + place]!)) : rows[first - width + column]!
 }
 
 /** When the cues came, by what a run has left in memory. */

@@ -28,10 +28,17 @@ export function runHash(document: Document, trialName: string, choices: CompileC
       estimators: document.estimators,
       loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
       trial: content,
+      ...sceneOf(document, trialName),
       layers: [...layers].sort(),
       seed: choices.seed ?? content.seed,
     }),
   )
+}
+
+/** What is around the machine, where the trial names it. */
+function sceneOf({ scenes, trials }: Document, trialName: string): { readonly scene?: Part } {
+  const found = scenes?.[trials[trialName]!.scene ?? '']
+  return found === undefined ? {} : { scene: found }
 }
 
 /** Checks that may end the run, where there are any. */

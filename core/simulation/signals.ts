@@ -1,4 +1,5 @@
 import { wrapped } from '../algebra'
+import { partsIn } from '../document'
 import type { Document } from '../document'
 import { asCued, pushOf } from '../control'
 import { findHeld, heldQuantities, pushesOf } from '../machine'
@@ -16,6 +17,17 @@ export interface RunSignal {
 }
 
 const errorOf = /^loops\.([^.]+)\.error$/
+
+const clearanceEnd = '.clearance'
+
+/** The distance of a machine to what stands around it: known once a run has ended. */
+export function clearanceOf(machine: string): string {
+  return `${machine}${clearanceEnd}`
+}
+
+export function isClearance(signal: string): boolean {
+  return signal.endsWith(clearanceEnd)
+}
 
 /** The loop whose error a signal is; nothing where it is another. */
 export function errorLoop(signal: string): string | undefined {
@@ -43,6 +55,9 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
         { name: `loops.${loop}.command`, label: push.label, unit: push.unit },
       ]
     }),
+    ...(Object.keys(partsIn(document.scenes?.[document.trials[trialName]!.scene ?? '']?.obstacles)).length === 0
+      ? []
+      : [{ name: clearanceOf(name), label: 'clearance', unit: 'm' }]),
     ...pushesOf(machine).map(({ name: push, label, unit }) => ({ name: asCued(push), label: `${label} asked`, unit })),
   ]
 }

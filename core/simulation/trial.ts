@@ -39,6 +39,7 @@ export const trial = {
   slots: {
     title: name({ label: 'title', of: 'text' }),
     machine: name({ label: 'machine', of: 'machine' }),
+    scene: name({ label: 'scene', of: 'scene', optional: true }),
     cues: parts({ label: 'cues', kinds: cues }),
     after: number({ label: 'time after the last cue', unit: 's', above: 0, most: 3600 }),
     method: choice({

@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router'
 /** The station at which a place in the document is edited. */
 export function stationOf(where: string): 'machine' | 'loops' | 'trials' {
   const [group] = where.split('.')
-  if (group === 'trials') return 'trials'
+  if (group === 'trials' || group === 'scenes') return 'trials'
   return group === 'loops' || group === 'estimators' ? 'loops' : 'machine'
 }
 

@@ -85,7 +85,13 @@ export function setPlacement(object: THREE.Object3D, { rotation, position }: Pla
   object.matrixWorldNeedsUpdate = true
 }
 
-function shapeSolid(shape: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh>, opacity: number): THREE.Group | undefined {
+/** A shape where it stands on what it belongs to; nothing of a mesh that is not at hand. */
+export function shapeSolid(
+  shape: Part,
+  palette: Palette,
+  meshes: ReadonlyMap<string, Mesh>,
+  opacity: number,
+): THREE.Group | undefined {
   const geometry = shape.kind === 'mesh' ? meshGeometry(shape, meshes) : solidGeometry(shape)
   if (geometry === undefined) return undefined
   const isFine = geometry.attributes.position!.count > mostInkedCorners

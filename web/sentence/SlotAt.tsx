@@ -218,6 +218,8 @@ function namesFor(of: NameSlot['of'], document: Document, path: string): Readonl
       return cuedNames(document, ownerOf(document, path))
     case 'machine':
       return labelled(document.machines)
+    case 'scene':
+      return labelled(document.scenes ?? {})
     default:
       return labelled(document.loops)
   }

@@ -181,6 +181,7 @@ function limitTold({ sort, label, limit, farthest, ...hit }: LimitHit): string {
   const unit = sort === 'drive' ? hit.unit : motionUnit(hit.unit)
   const isMany = / more$/.test(label)
   const [end, far] = [withUnit(limit, unit, 3), withUnit(farthest, unit, 3)]
+  if (sort === 'touch') return `${label} touched what stands around it`
   if (sort === 'stop') return `${label} reached its stop at ${end}, and got to ${far},`
   if (sort === 'drive')
     return farthest === limit || Math.abs(farthest) <= Math.abs(limit)

@@ -12,6 +12,7 @@ import { edit, useOpen } from '../../state/project'
 import { useCheckCounts } from '../../state/verdicts'
 import { Tray } from '../../tray/Tray'
 import { Checks, HeldOf } from './Checks'
+import { SceneSection } from './SceneSection'
 import { parameterWords } from '../parameterWords'
 import type { TrialView } from './useTrialView'
 
@@ -107,6 +108,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
         />
       </section>
       <Checks view={view} />
+      <SceneSection view={view} />
       <section className="section" aria-label="Changes for this trial">
         <div className="flex items-center">
           <h3 className="grow">For this trial only</h3>

@@ -2,12 +2,13 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { bodiesOf, bodyPoses, groundLevel, mechanism } from '@calm-hand/core/machine'
 import { partsIn } from '@calm-hand/core/document'
+import { inScene } from '@calm-hand/core/scene'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
-import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure } from '../../scene'
+import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure, sceneModel } from '../../scene'
 import type { StageHandle } from '../../scene'
 import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
@@ -43,7 +44,8 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
-  const ground = useMemo(() => groundLevel(machine), [machine])
+  const { scene } = view
+  const ground = useMemo(() => groundLevel(inScene(machine, scene)), [machine, scene])
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
@@ -114,6 +116,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       const asked = held === undefined ? undefined : referenceOf(latest.current.clocked, trial, held.loop)
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
+    if (scene !== undefined) group.add(sceneModel(scene, handle.palette))
     beside.current = { group, ghosts }
     handle.scene.add(group)
     place()
@@ -125,7 +128,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     seen.current ??= record?.hash
     // `shown` is what of the view it is made of
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [machine, machineName, shown, meshes, record, place, aim])
+  }, [machine, machineName, scene, shown, meshes, record, place, aim])
 
   const forget = useCallback(() => {
     mover.current = undefined

@@ -46,6 +46,8 @@ export interface TrialView {
   readonly clocked: Document
   readonly machineName: string
   readonly machine: Part
+  /** What is around it. */
+  readonly scene: Part | undefined
   /** The loop asked for, or that which the trial's cues move first; nothing where the machine has none. */
   readonly held: HeldView | undefined
   /** Realism layers that people see. */
@@ -156,7 +158,8 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const cued = Object.values(partsIn(part.cues)).flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
   const held = loop === undefined ? undefined : heldBy(document, machine, loop)
-  return { trial, machineName, machine, loops, layers: shownLayers(document, machineName, trial), held }
+  const scene = document.scenes?.[part.scene ?? '']
+  return { trial, machineName, machine, scene, loops, layers: shownLayers(document, machineName, trial), held }
 }
 
 function heldBy(document: Document, machine: Part, loop: string) {

@@ -1,0 +1,76 @@
+import type { Placement } from '../algebra'
+import { partsIn } from '../document'
+import type { Part } from '../document'
+import { assemble, bodiesOf, bodyPoses, numbersOf, seatPose } from '../machine'
+import type { Seat, Shape } from '../machine'
+import { distanceBetween } from './distance'
+import type { Convex, Point } from './distance'
+import { convexAt, middleOf, radiusOf, solidOf } from './solids'
+
+const world: Placement = {
+  rotation: [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+  position: [0, 0, 0],
+}
+
+/** Names of the positions of a machine, and its least distance to the obstacles of a scene by their values, m. */
+export interface Clearance {
+  readonly positions: readonly string[]
+  readonly at: (q: readonly number[]) => number
+}
+
+/**
+ * How far the shapes of a machine are from what stands around; 0 where they touch. Nothing where there is nothing to keep
+ * clear of, or the machine has no shape of which the distance is known.
+ */
+export function clearanceTo(machine: Part, scene: Part | undefined): Clearance | undefined {
+  const around = Object.values(partsIn(scene?.obstacles)).flatMap((one) => {
+    const solid = solidOf(one as unknown as Shape)
+    return solid === undefined ? [] : [convexAt(solid, world)]
+  })
+  const assembly = assemble(machine, numbersOf(machine))
+  const own = Object.entries(bodiesOf(machine)).flatMap(([body, { shapes }]) =>
+    Object.values(shapes ?? {}).flatMap((shape) => {
+      const solid = solidOf(shape)
+      return solid === undefined ? [] : [{ seat: assembly.seats.get(body)!, solid, radius: radiusOf(solid) }]
+    }),
+  )
+  if (around.length === 0 || own.length === 0) return undefined
+  // the two that were nearest: they are so again, or nearly
+  let last: readonly [number, number] = [0, 0]
+  return {
+    positions: assembly.positions.map(({ name }) => name),
+    at: (q) => {
+      const poses = bodyPoses(assembly.tree, q)
+      const seated = new Map<Seat, Placement>()
+      const poseOf = (seat: Seat) => {
+        const known = seated.get(seat) ?? seatPose(seat, poses)
+        seated.set(seat, known)
+        return known
+      }
+      const placed = own.map((): Convex | undefined => undefined)
+      const distance = ([i, j]: readonly [number, number], limit: number) => {
+        const mine = (placed[i] ??= convexAt(own[i]!.solid, poseOf(own[i]!.seat)))
+        return distanceBetween(mine, around[j]!, limit)
+      }
+      let nearest = distance(last, Infinity)
+      // what cannot be nearer, by the balls around it, is not looked at
+      own.forEach(({ seat, solid, radius }, i) => {
+        const middle = middleOf(solid, poseOf(seat))
+        around.forEach((other, j) => {
+          if (apart(middle, other.centre) - radius - other.radius >= nearest || (i === last[0] && j === last[1])) return
+          const found = distance([i, j], nearest)
+          if (found < nearest) [nearest, last] = [found, [i, j]]
+        })
+      })
+      return nearest
+    },
+  }
+}
+
+function apart(a: Point, b: Point): number {
+  return Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2)
+}

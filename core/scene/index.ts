@@ -1,0 +1,6 @@
+export { clearanceTo } from './clearance'
+export type { Clearance } from './clearance'
+export { distanceBetween } from './distance'
+export type { Convex } from './distance'
+export { inScene, mark, obstacles, scene } from './scene'
+export { convexAt, solidOf } from './solids'

@@ -1,0 +1,44 @@
+import { parts, vector } from '../kinds'
+import type { Kind } from '../kinds'
+import { findKind } from '../kinds'
+import { partsIn } from '../document'
+import type { Part } from '../document'
+import { box, cylinder, sphere, surroundings } from '../machine'
+
+/** A place with a name: a target, a berth. */
+export const mark = {
+  name: 'mark',
+  label: 'mark',
+  says: 'a mark',
+  about: 'A named place: drawn, and something to go by.',
+  slots: { at: vector({ label: 'place', unit: 'm', components: ['x', 'y', 'z'] }) },
+} as const satisfies Kind & { readonly label: string }
+
+/** What stands around: solids whose distance is known exactly. */
+export const obstacles = [box, cylinder, sphere]
+
+export const scene = {
+  name: 'scene',
+  says: 'A scene.',
+  about:
+    'What is around a machine in the trials that share it: ground, air and wind, which act on the simulated machine, obstacles, to which its clearance is known, and marks. A ground or density of the scene takes the place of that of the machine; winds add up. Operating points and designs keep the surroundings of the machine.',
+  slots: {
+    surroundings: parts({ label: 'ground and air', kinds: surroundings, optional: true }),
+    obstacles: parts({ label: 'obstacles', kinds: obstacles, optional: true }),
+    marks: parts({ label: 'marks', kinds: [mark], optional: true }),
+  },
+} as const satisfies Kind
+
+/** The machine with what the scene has around it. */
+export function inScene(machine: Part, given: Part | undefined): Part {
+  const added = Object.entries(partsIn(given?.surroundings))
+  if (added.length === 0) return machine
+  const says = (what: 'ground' | 'density') => added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
+  const own = Object.entries(partsIn(machine.surroundings)).filter(([, one]) => {
+    const kind = findKind(surroundings, one)
+    return !(kind?.ground !== undefined && says('ground')) && !(kind?.density !== undefined && says('density'))
+  })
+  const taken = new Set(own.map(([name]) => name))
+  const named = added.map(([name, one]) => [taken.has(name) ? `${name}OfScene` : name, one] as const)
+  return { ...machine, surroundings: Object.fromEntries([...own, ...named]) }
+}
