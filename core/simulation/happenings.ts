@@ -17,6 +17,9 @@ import { errorLoop, isClearance } from './signals'
 /** Streams of noise that lie beside those of sensors and estimators. */
 const firstStream = 1_048_576
 
+/** What stands for a 0 that a cue changes: nothing folds away, and nothing else comes of it. */
+const nearlyNothing = Number.MIN_VALUE
+
 /** Gives a node its value at every sample, and before the first. */
 export type Put = (node: NumberNode, value: Scalar, first: Scalar) => void
 
@@ -87,7 +90,7 @@ export class Happenings {
     return this.changes.reduce((machine, { path }) => {
       const was = findAt(machine, path)
       if (was === undefined) return path.endsWith('.gives') ? replaceAt(machine, path, 1) : machine
-      return was === 0 ? replaceAt(machine, path, 1) : machine
+      return was === 0 ? replaceAt(machine, path, nearlyNothing) : machine
     }, added)
   }
 

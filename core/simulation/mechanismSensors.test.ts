@@ -52,6 +52,13 @@ describe('joint sensors that loops read', () => {
     expect(column('m.wheel.angle').at(-1)!).toBeNear(1 - (1.6 * 0.05) / 8, { absolute: 2e-3 })
   })
 
+  it('err as the trial changes them, which the document does not know', () => {
+    const still = documentOf({ encoder, tachometer: { ...tachometer, noise: 0 } }, true, { closed: false })
+    const off = { off: { kind: 'override', parameter: 'sensors.tachometer.bias', how: 'set', amount: 0.2 } }
+    const changed = { ...still, trials: { run: { ...still.trials.run!, overrides: off } } } as Document
+    expect([still, changed].map((one) => flown(one)('m.wheel.rate.measured').at(-1))).toEqual([0.05, 0.2])
+  })
+
   it('read the truth at their own rate where sensors do not err', () => {
     const exact = flown(documentOf({ encoder, tachometer }, false))
     const truth = flown(documentOf({ encoder, tachometer }, false, { reads: 'true' }))

@@ -7,8 +7,8 @@ import { useOpen, useProject } from './project'
 import { runNow } from './runNow'
 import { useRuns } from './runs'
 
-/** ms: a trial that took longer does not follow the hand. */
-const longestFollowed = 400
+/** ms: a trial that took longer to run, or to be made ready, does not follow the hand. */
+const [longestRun, longestReady] = [400, 1000]
 
 /** A run that goes along with what is under the hand. */
 export interface Following {
@@ -28,7 +28,10 @@ function isAsBefore(document: Document): boolean {
 export function useFollowing(document: Document, trial: string): Following | undefined {
   const isHeld = useOpen(({ gesture }) => gesture !== undefined)
   const project = useRuns(({ projectId }) => projectId)
-  const isQuick = useRuns(({ took, latest }) => took !== undefined && took.run < longestFollowed && latest[trial] !== undefined)
+  const isQuick = useRuns(
+    ({ took, latest }) =>
+      took !== undefined && took.run < longestRun && took.compile < longestReady && latest[trial] !== undefined,
+  )
   const { answer } = useAnswer('followed', document, isHeld && isQuick ? [trial] : undefined, { subject: trial })
   const following = useMemo(
     () =>
