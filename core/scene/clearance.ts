@@ -35,10 +35,11 @@ export function clearanceTo(machine: Part, scene: Part | undefined): Clearance |
   const own = Object.entries(bodiesOf(machine)).flatMap(([body, { shapes }]) =>
     Object.values(shapes ?? {}).flatMap((shape) => {
       const solid = solidOf(shape)
-      return solid === undefined ? [] : [{ seat: assembly.seats.get(body)!, solid, radius: radiusOf(solid) }]
+      return solid === undefined ? [] : [{ seat: assembly.seats.get(body)!, solid }]
     }),
   )
   if (around.length === 0 || own.length === 0) return undefined
+  const radii = own.map(({ solid }) => radiusOf(solid))
   // the two that were nearest: they are so again, or nearly
   let last: readonly [number, number] = [0, 0]
   return {
@@ -58,10 +59,12 @@ export function clearanceTo(machine: Part, scene: Part | undefined): Clearance |
       }
       let nearest = distance(last, Infinity)
       // what cannot be nearer, by the balls around it, is not looked at
-      own.forEach(({ seat, solid, radius }, i) => {
-        const middle = middleOf(solid, poseOf(seat))
-        around.forEach((other, j) => {
-          if (apart(middle, other.centre) - radius - other.radius >= nearest || (i === last[0] && j === last[1])) return
+      const middles = own.map(({ seat, solid }) => middleOf(solid, poseOf(seat)))
+      const whole = ballAround(middles, radii)
+      around.forEach((other, j) => {
+        if (apart(whole.centre, other.centre) - whole.radius - other.radius >= nearest) return
+        middles.forEach((middle, i) => {
+          if (apart(middle, other.centre) - radii[i]! - other.radius >= nearest || (i === last[0] && j === last[1])) return
           const found = distance([i, j], nearest)
           if (found < nearest) [nearest, last] = [found, [i, j]]
         })
@@ -69,6 +72,13 @@ export function clearanceTo(machine: Part, scene: Part | undefined): Clearance |
       return nearest
     },
   }
+}
+
+/** A ball that holds balls, about the middle of their middles. */
+function ballAround(middles: readonly Point[], radii: readonly number[]): { readonly centre: Point; readonly radius: number } {
+  const sum = middles.reduce<[number, number, number]>(([x, y, z], at) => [x + at[0], y + at[1], z + at[2]], [0, 0, 0])
+  const centre: Point = [sum[0] / middles.length, sum[1] / middles.length, sum[2] / middles.length]
+  return { centre, radius: Math.max(...middles.map((middle, i) => apart(centre, middle) + radii[i]!)) }
 }
 
 function apart(a: Point, b: Point): number {

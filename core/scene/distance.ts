@@ -40,51 +40,62 @@ export function distanceBetween(a: Convex, b: Convex, limit = Infinity): number 
   return Math.max(0, Math.sqrt(square(nearest)) - a.margin - b.margin)
 }
 
-/** The point of a simplex of up to four points that is nearest to the origin, with the corners that hold it. */
+/** The point of a simplex of up to four points that is nearest to the origin, with the corners that hold it; the last is the newest. */
 function nearestOf(points: readonly Point[]): { readonly point: Point; readonly simplex: Point[] } {
-  let best: { point: Point; simplex: Point[] } | undefined
-  // what does not hold the newest corner was looked at before it came
-  for (let mask = 1 << (points.length - 1); mask < 1 << points.length; mask++) {
-    const corners = points.filter((_, i) => (mask >> i) & 1)
-    const point = withinFace(corners)
-    if (point !== undefined && (best === undefined || square(point) < square(best.point))) best = { point, simplex: corners }
+  const newest = points.at(-1)!
+  let [point, least] = [newest, square(newest)]
+  let simplex: Point[] = [newest]
+  const take = (found: Point | undefined, ...corners: Point[]) => {
+    if (found === undefined || square(found) >= least) return
+    ;[point, least, simplex] = [found, square(found), corners]
   }
-  return best!
-}
-
-/** The foot of the origin on the plane, line or point of some corners, where it lies between them. */
-function withinFace(corners: readonly Point[]): Point | undefined {
-  const [origin, ...others] = corners as [Point, ...Point[]]
-  const edges = others.map((corner) => minus(corner, origin))
-  const shares = solve(
-    edges.map((one) => edges.map((other) => dot(one, other))),
-    edges.map((one) => -dot(one, origin)),
-  )
-  if (shares === undefined || shares.some((share) => share < 0) || shares.reduce((a, b) => a + b, 0) > 1) return undefined
-  return edges.reduce((sum, edge, i) => plus(sum, times(edge, shares[i]!)), origin)
-}
-
-/** A few equations by elimination with the largest pivot; nothing where they say too little. */
-function solve(matrix: readonly (readonly number[])[], right: readonly number[]): number[] | undefined {
-  const rows = matrix.map((row, i) => [...row, right[i]!])
-  const size = rows.length
-  const scale = Math.max(...rows.map((row, i) => Math.abs(row[i]!)), 0)
-  for (let k = 0; k < size; k++) {
-    const pivot = rows.reduce((at, row, i) => (i > k && Math.abs(row[k]!) > Math.abs(rows[at]![k]!) ? i : at), k)
-    ;[rows[k], rows[pivot]] = [rows[pivot]!, rows[k]!]
-    if (Math.abs(rows[k]![k]!) <= 1e-13 * scale) return undefined
-    for (let i = k + 1; i < size; i++) {
-      const factor = rows[i]![k]! / rows[k]![k]!
-      for (let j = k; j <= size; j++) rows[i]![j]! -= factor * rows[k]![j]!
+  // what does not hold the newest corner was looked at before it came
+  const others = points.length - 1
+  for (let i = 0; i < others; i++) {
+    const one = points[i]!
+    take(onEdge(newest, one), one, newest)
+    for (let j = 0; j < i; j++) {
+      const two = points[j]!
+      take(onFace(newest, one, two), two, one, newest)
+      for (let k = 0; k < j; k++) if (isInside(newest, one, two, points[k]!)) return { point: [0, 0, 0], simplex: [...points] }
     }
   }
-  const found: number[] = Array.from({ length: size }, () => 0)
-  for (let i = size - 1; i >= 0; i--) {
-    let left = rows[i]![size]!
-    for (let j = i + 1; j < size; j++) left -= rows[i]![j]! * found[j]!
-    found[i] = left / rows[i]![i]!
-  }
-  return found
+  return { point, simplex }
+}
+
+/** The foot of the origin on the line of two corners, where it lies between them. */
+function onEdge(a: Point, b: Point): Point | undefined {
+  const edge = minus(b, a)
+  const along = square(edge)
+  const share = -dot(a, edge) / along
+  return along > 0 && share > 0 && share < 1 ? plus(a, times(edge, share)) : undefined
+}
+
+/** The foot of the origin on the plane of three corners, where it lies between them. */
+function onFace(a: Point, b: Point, c: Point): Point | undefined {
+  const [e, f] = [minus(b, a), minus(c, a)]
+  const [ee, ef, ff] = [square(e), dot(e, f), square(f)]
+  const [ae, af] = [-dot(a, e), -dot(a, f)]
+  const area = ee * ff - ef * ef
+  if (area <= flat * ee * ff) return undefined
+  const [s, t] = [(ae * ff - af * ef) / area, (af * ee - ae * ef) / area]
+  return s > 0 && t > 0 && s + t < 1 ? plus(a, plus(times(e, s), times(f, t))) : undefined
+}
+
+/** Whether the origin lies between four corners. */
+function isInside(a: Point, b: Point, c: Point, d: Point): boolean {
+  const [e, f, g] = [minus(b, a), minus(c, a), minus(d, a)]
+  const volume = dot(e, cross(f, g))
+  if (Math.abs(volume) <= flat * Math.sqrt(square(e) * square(f) * square(g))) return false
+  const [s, t, u] = [-dot(a, cross(f, g)) / volume, -dot(a, cross(g, e)) / volume, -dot(a, cross(e, f)) / volume]
+  return s >= 0 && t >= 0 && u >= 0 && s + t + u <= 1
+}
+
+/** Faces and corners flatter than this, as a share of what they could be, are told by their edges. */
+const flat = 1e-13
+
+function cross(a: Point, b: Point): Point {
+  return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
 }
 
 function plus(a: Point, b: Point): Point {

@@ -5,7 +5,7 @@ import { turnedBy } from '../algebra'
 import type { Placement } from '../algebra'
 import { checkDocument } from '../check'
 import type { Document } from '../document'
-import { compile, findColumn, limitsHit, start, verdictsOf } from '../simulation'
+import { compile, findColumn, limitsHit, runHash, signalsOf, start, verdictsOf } from '../simulation'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
@@ -109,7 +109,13 @@ describe('a trial in a scene', () => {
   it('tells a start in an obstacle, and since when it touches one', () => {
     const inside = flown(documentOf({ obstacles: { wall: { ...(wall as object), at: [0.4, 0, 0] } } }))
     expect(limitsHit(inside.resolved, inside.record)[0]).toMatchObject({ sort: 'touch', name: 'm', at: 0 })
-    const { resolved, record, column } = flown(documentOf({ obstacles: { wall: { ...(wall as object), at: [1.4, 0, 0] } } }))
+    expect(inside.record.columns.some(({ name }) => name === 'm.clearance')).toBe(false)
+    const watch = { near: { kind: 'watched', signal: 'm.clearance' } }
+    const { resolved, record, column } = flown(documentOf({ obstacles: { wall: { ...(wall as object), at: [1.4, 0, 0] } } }, { watch })) // prettier-ignore
+    expect(column('m.clearance')[0]).toBeNear(0.8, { absolute: 1e-9 })
+    const unseen = documentOf({ obstacles: { wall: { ...(wall as object), at: [1.4, 0, 0] } } })
+    expect(runHash(unseen, 'run')).not.toBe(runHash(resolved, 'run'))
+    expect(signalsOf(unseen, 'run', inside.record).at(-1)!.name).toBe('m.clearance')
     const [hit] = limitsHit(resolved, record)
     const reached = column('m.sled.travel').findIndex((x) => x + 0.5 >= 1.3)
     expect(Math.abs(hit!.at - record.time[reached]!)).toBeLessThanOrEqual(0.05)

@@ -59,7 +59,7 @@ import type { MeasuredSignals } from './sensed'
 import { asTyped, cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { never, playedCues } from './cues'
 import { Happenings } from './happenings'
-import { clearanceOf } from './signals'
+import { clearanceOf, looksAtClearance } from './signals'
 import { trial } from './trial'
 import { printed } from './printed'
 
@@ -277,7 +277,7 @@ class Compiler {
 
   /** The distance to what stands around, which is worked out from the rows of a run. */
   private clearance(): Afterwards | undefined {
-    if (isBodiless(this.machine)) return undefined
+    if (isBodiless(this.machine) || !looksAtClearance(this.document, this.trialName)) return undefined
     const found = clearanceTo(this.machine, this.scene)
     if (found === undefined) return undefined
     const name = `${this.settings.machine}.`

@@ -13,7 +13,7 @@ import {
 } from '../machine'
 import type { Vector } from '../algebra'
 import { asCued, commandedLoop } from '../control'
-import { inScene } from '../scene'
+import { clearanceTo, inScene } from '../scene'
 import type { Document, Part } from '../document'
 import { namesIn, valuesOf } from '../kinds'
 import { findColumn } from './record'
@@ -34,18 +34,27 @@ export function limitsHit(document: Document, record: Record): readonly LimitHit
     ...stopsHit(machine, name, record),
     ...asOne(drivesAsked(document, machine, name, record), machine),
     ...underGround(inScene(machine, document.scenes?.[document.trials[record.trial]!.scene ?? '']), name, record),
-    ...touched(name, record),
+    ...touched(document, name, record),
   ]
 }
 
-/** When the machine touched what stands around it, or stood in it. */
-function touched(machine: string, record: Record): LimitHit[] {
-  const values = findColumn(record, clearanceOf(machine))
-  const first = values?.findIndex((value) => value <= 0) ?? -1
-  if (values === undefined || first < 0) return []
+/** When the machine touched what stands around it, or stood in it: at the start, or whenever somebody looked. */
+function touched(document: Document, name: string, record: Record): LimitHit[] {
+  const machine = document.machines[name]!
+  const values =
+    findColumn(record, clearanceOf(name)) ?? new Float64Array([isBodiless(machine) ? Infinity : atStart(document, name, record)])
+  const first = values.findIndex((value) => value <= 0)
+  if (first < 0) return []
   const step = record.time.length > 1 ? record.time[1]! - record.time[0]! : 0
   const during = step * values.reduce((count, value) => count + (value <= 0 ? 1 : 0), 0)
-  return [{ sort: 'touch', name: machine, label: machine, unit: 'm', at: record.time[first]!, during, limit: 0, farthest: 0 }]
+  return [{ sort: 'touch', name, label: name, unit: 'm', at: record.time[first]!, during, limit: 0, farthest: 0 }]
+}
+
+/** m: how far what stands around is at the start of a run. */
+function atStart(document: Document, name: string, record: Record): number {
+  const found = clearanceTo(document.machines[name]!, document.scenes?.[document.trials[record.trial]!.scene ?? ''])
+  if (found === undefined) return Infinity
+  return found.at(found.positions.map((position) => findColumn(record, `${name}.${position}`)?.[0] ?? 0))
 }
 
 interface Watched extends Pick<LimitHit, 'sort' | 'name' | 'label' | 'unit'> {

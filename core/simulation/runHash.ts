@@ -4,6 +4,7 @@ import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import type { AnyLayer } from '../machine'
 import { engineVersion } from './engineVersion'
+import { looksAtClearance } from './signals'
 import { trial } from './trial'
 
 export interface CompileChoices {
@@ -36,9 +37,10 @@ export function runHash(document: Document, trialName: string, choices: CompileC
 }
 
 /** What is around the machine, where the trial names it. */
-function sceneOf({ scenes, trials }: Document, trialName: string): { readonly scene?: Part } {
-  const found = scenes?.[trials[trialName]!.scene ?? '']
-  return found === undefined ? {} : { scene: found }
+function sceneOf(document: Document, trialName: string): { readonly scene?: Part; readonly clearance?: true } {
+  const found = document.scenes?.[document.trials[trialName]!.scene ?? '']
+  if (found === undefined) return {}
+  return { scene: found, ...(looksAtClearance(document, trialName) ? { clearance: true } : {}) }
 }
 
 /** Checks that may end the run, where there are any. */

@@ -25,6 +25,12 @@ export function clearanceOf(machine: string): string {
   return `${machine}${clearanceEnd}`
 }
 
+/** Whether a check or a watch of a trial looks at it: it costs more than many a run, so that it is worked out only then. */
+export function looksAtClearance({ trials, scenes }: Document, trialName: string): boolean {
+  const { scene, checks, watch } = trials[trialName]!
+  return scenes?.[scene ?? '']?.obstacles !== undefined && JSON.stringify([checks, watch]).includes(clearanceEnd)
+}
+
 export function isClearance(signal: string): boolean {
   return signal.endsWith(clearanceEnd)
 }
@@ -43,8 +49,13 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
     const held = findHeld(machine, holds)!
     return { name: `loops.${loop}.error`, label: `${held.label} error`, unit: held.unit }
   })
-  if (record !== undefined)
-    return [...errors, ...record.columns.map(({ name: column, label, unit }) => ({ name: column, label, unit }))]
+  const hasObstacles = Object.keys(partsIn(document.scenes?.[document.trials[trialName]!.scene ?? '']?.obstacles)).length > 0
+  const clearance = hasObstacles ? [{ name: clearanceOf(name), label: 'clearance', unit: 'm' }] : []
+  if (record !== undefined) {
+    const columns = record.columns.map(({ name: column, label, unit }) => ({ name: column, label, unit }))
+    // what nobody looked at so far can be looked at
+    return [...errors, ...columns, ...clearance.filter((one) => !columns.some((column) => column.name === one.name))]
+  }
   return [
     ...errors,
     ...heldQuantities(machine).map(({ name: quantity, label, unit }) => ({ name: `${name}.${quantity}`, label, unit })),
@@ -55,9 +66,7 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
         { name: `loops.${loop}.command`, label: push.label, unit: push.unit },
       ]
     }),
-    ...(Object.keys(partsIn(document.scenes?.[document.trials[trialName]!.scene ?? '']?.obstacles)).length === 0
-      ? []
-      : [{ name: clearanceOf(name), label: 'clearance', unit: 'm' }]),
+    ...clearance,
     ...pushesOf(machine).map(({ name: push, label, unit }) => ({ name: asCued(push), label: `${label} asked`, unit })),
   ]
 }
