@@ -1,6 +1,6 @@
 import { cuedPush } from '../control'
 import { loop } from '../tuning'
-import { nameRemedy, nearestName, partsIn } from '../document'
+import { nameRemedy, partsIn } from '../document'
 import type { Document, Part, Problem } from '../document'
 import { namesInFormula, parseFormula } from '../formula'
 import { findKind, partOf, valuesOf } from '../kinds'
@@ -50,9 +50,7 @@ interface About {
 function unknown(where: string, what: string, given: unknown, known: readonly string[]): Problem[] {
   const name = String(given)
   if (known.includes(name)) return []
-  const near = nearestName(name, known)
-  const remedy = near === undefined ? `Known: ${known.slice(0, 12).join(', ') || 'none'}.` : `Did you mean ${near}?`
-  return [{ where, what: `There is no ${what} named ${name}.`, remedy }]
+  return [{ where, what: `There is no ${what} named ${name}.`, remedy: nameRemedy(name, known) }]
 }
 
 /** Of a command: the loop or push that it moves. */
@@ -143,8 +141,7 @@ function waitingProblems(where: string, all: Readonly<Record<string, Part>>): Pr
   return Object.keys(all).flatMap((name) =>
     awaited(name).flatMap(({ slot, cue }): Problem[] => {
       const at = `${where}.${name}.${slot}.cue`
-      if (all[cue] === undefined)
-        return [{ where: at, what: `There is no cue named ${cue}.`, remedy: nameRemedy(cue, Object.keys(all)) }]
+      if (all[cue] === undefined) return unknown(at, 'cue', cue, Object.keys(all))
       if (!leadsTo(cue, name, awaited)) return []
       const what =
         cue === name ? 'The cue waits for itself.' : `The cues ${name} and ${cue} wait for each other, so neither comes.`

@@ -18,7 +18,7 @@ const mostListed = 12
 /** What would put an unknown name right: the nearest known one, or else what is known. */
 export function nameRemedy(given: string, known: readonly string[]): string {
   const near = nearestName(given, known)
-  return near === undefined ? `Known: ${known.slice(0, mostListed).join(', ')}.` : `Did you mean ${near}?`
+  return near === undefined ? `Known: ${known.slice(0, mostListed).join(', ') || 'none'}.` : `Did you mean ${near}?`
 }
 
 /** Levenshtein's distance: least number of letters added, dropped or changed. */

@@ -2,7 +2,7 @@ import { parts, vector } from '../kinds'
 import type { Kind } from '../kinds'
 import { findKind } from '../kinds'
 import { partsIn } from '../document'
-import type { Part } from '../document'
+import type { Document, Part } from '../document'
 import { box, cylinder, sphere, surroundings } from '../machine'
 
 /** A place with a name: a target, a berth. */
@@ -28,6 +28,11 @@ export const scene = {
     marks: parts({ label: 'marks', kinds: [mark], optional: true }),
   },
 } as const satisfies Kind
+
+/** What is around the machine of a trial, where it names a scene. */
+export function sceneOf({ scenes, trials }: Document, trial: string): Part | undefined {
+  return scenes?.[trials[trial]!.scene ?? '']
+}
 
 /** The machine with what the scene has around it. */
 export function inScene(machine: Part, given: Part | undefined): Part {

@@ -37,7 +37,7 @@ import { designLayers, effectInputs, findHeld, findPush, isBodiless, isSudden, m
 import type { AnyLayer, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
-import { clearanceTo, inScene } from '../scene'
+import { clearanceTo, inScene, sceneOf } from '../scene'
 import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
@@ -260,7 +260,7 @@ class Compiler {
 
   private plant(): Outcome<TrialPlant> {
     const { layers, layout, known, machine, settings, happenings } = this
-    const truly = inScene(trulyMade(machine, settings.overrides), this.scene)
+    const truly = inScene(trulyMade(machine, settings.overrides), sceneOf(this.document, this.trialName))
     const truth = this.truth(truly)
     return plainPlant(this.document, machine, {
       ...{ name: settings.machine, layers, layout, known },
@@ -270,15 +270,10 @@ class Compiler {
     })
   }
 
-  /** What is around the machine. */
-  private get scene(): Part | undefined {
-    return this.document.scenes?.[this.settings.scene ?? '']
-  }
-
   /** The distance to what stands around, which is worked out from the rows of a run. */
   private clearance(): Afterwards | undefined {
     if (isBodiless(this.machine) || !looksAtClearance(this.document, this.trialName)) return undefined
-    const found = clearanceTo(this.machine, this.scene)
+    const found = clearanceTo(this.machine, sceneOf(this.document, this.trialName))
     if (found === undefined) return undefined
     const name = `${this.settings.machine}.`
     const every = Math.max(1, Math.round(clearanceSeconds * (this.baseRate / this.recordEvery)))

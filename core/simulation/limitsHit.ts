@@ -13,7 +13,7 @@ import {
 } from '../machine'
 import type { Vector } from '../algebra'
 import { asCued, commandedLoop } from '../control'
-import { clearanceTo, inScene } from '../scene'
+import { clearanceTo, inScene, sceneOf } from '../scene'
 import type { Document, Part } from '../document'
 import { namesIn, valuesOf } from '../kinds'
 import { findColumn } from './record'
@@ -33,7 +33,7 @@ export function limitsHit(document: Document, record: Record): readonly LimitHit
   return [
     ...stopsHit(machine, name, record),
     ...asOne(drivesAsked(document, machine, name, record), machine),
-    ...underGround(inScene(machine, document.scenes?.[document.trials[record.trial]!.scene ?? '']), name, record),
+    ...underGround(inScene(machine, sceneOf(document, record.trial)), name, record),
     ...touched(document, name, record),
   ]
 }
@@ -52,7 +52,7 @@ function touched(document: Document, name: string, record: Record): LimitHit[] {
 
 /** m: how far what stands around is at the start of a run. */
 function atStart(document: Document, name: string, record: Record): number {
-  const found = clearanceTo(document.machines[name]!, document.scenes?.[document.trials[record.trial]!.scene ?? ''])
+  const found = clearanceTo(document.machines[name]!, sceneOf(document, record.trial))
   if (found === undefined) return Infinity
   return found.at(found.positions.map((position) => findColumn(record, `${name}.${position}`)?.[0] ?? 0))
 }

@@ -1,9 +1,11 @@
 import { contentHash } from '../document'
-import type { Document, Part } from '../document'
+import type { Document, Part, TrialPart } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
+import { trialLayers } from '../machine'
 import type { AnyLayer } from '../machine'
 import { engineVersion } from './engineVersion'
+import { sceneOf } from '../scene'
 import { looksAtClearance } from './signals'
 import { trial } from './trial'
 
@@ -15,6 +17,12 @@ export interface CompileChoices {
 
 export function layersOn(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {
   return new Set(Object.keys(settings.realism).filter((layer) => settings.realism[layer] === true) as AnyLayer[])
+}
+
+/** The same by name, in the order in which people see them. */
+export function layerNamesOn(trial: TrialPart): AnyLayer[] {
+  const on = layersOn(trial as never)
+  return trialLayers.map(({ name }) => name).filter((layer) => on.has(layer))
 }
 
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements, what is watched and checks that let it go on do not count. */
@@ -29,7 +37,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
       estimators: document.estimators,
       loops: Object.fromEntries(Object.entries(document.loops).map(([name, { keeps: _keeps, ...loop }]) => [name, loop])),
       trial: content,
-      ...sceneOf(document, trialName),
+      ...around(document, trialName),
       layers: [...layers].sort(),
       seed: choices.seed ?? content.seed,
     }),
@@ -37,8 +45,8 @@ export function runHash(document: Document, trialName: string, choices: CompileC
 }
 
 /** What is around the machine, where the trial names it. */
-function sceneOf(document: Document, trialName: string): { readonly scene?: Part; readonly clearance?: true } {
-  const found = document.scenes?.[document.trials[trialName]!.scene ?? '']
+function around(document: Document, trialName: string): { readonly scene?: Part; readonly clearance?: true } {
+  const found = sceneOf(document, trialName)
   if (found === undefined) return {}
   return { scene: found, ...(looksAtClearance(document, trialName) ? { clearance: true } : {}) }
 }

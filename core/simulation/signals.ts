@@ -3,6 +3,7 @@ import { partsIn } from '../document'
 import type { Document } from '../document'
 import { asCued, pushOf } from '../control'
 import { findHeld, heldQuantities, pushesOf } from '../machine'
+import { sceneOf } from '../scene'
 import { findColumn } from './record'
 import type { Record } from './record'
 import { trial } from './trial'
@@ -26,9 +27,9 @@ export function clearanceOf(machine: string): string {
 }
 
 /** Whether a check or a watch of a trial looks at it: it costs more than many a run, so that it is worked out only then. */
-export function looksAtClearance({ trials, scenes }: Document, trialName: string): boolean {
-  const { scene, checks, watch } = trials[trialName]!
-  return scenes?.[scene ?? '']?.obstacles !== undefined && JSON.stringify([checks, watch]).includes(clearanceEnd)
+export function looksAtClearance(document: Document, trialName: string): boolean {
+  const { checks, watch } = document.trials[trialName]!
+  return sceneOf(document, trialName)?.obstacles !== undefined && JSON.stringify([checks, watch]).includes(clearanceEnd)
 }
 
 export function isClearance(signal: string): boolean {
@@ -49,7 +50,7 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
     const held = findHeld(machine, holds)!
     return { name: `loops.${loop}.error`, label: `${held.label} error`, unit: held.unit }
   })
-  const hasObstacles = Object.keys(partsIn(document.scenes?.[document.trials[trialName]!.scene ?? '']?.obstacles)).length > 0
+  const hasObstacles = Object.keys(partsIn(sceneOf(document, trialName)?.obstacles)).length > 0
   const clearance = hasObstacles ? [{ name: clearanceOf(name), label: 'clearance', unit: 'm' }] : []
   if (record !== undefined) {
     const columns = record.columns.map(({ name: column, label, unit }) => ({ name: column, label, unit }))

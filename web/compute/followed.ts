@@ -1,10 +1,10 @@
 import { transfer } from 'comlink'
 import type { Document } from '@calm-hand/core/document'
-import { trialLayers } from '@calm-hand/core/machine'
-import { columnHead, endedByChecks, layersOn, verdictsOf } from '@calm-hand/core/simulation'
+import { endedByChecks, layerNamesOn, verdictsOf } from '@calm-hand/core/simulation'
 import type { Verdict } from '@calm-hand/core/simulation'
 import { createLastProgram } from '../workers/lastProgram'
-import type { SentRecord } from '../workers/simulate.worker'
+import { sentOf } from '../workers/sentRecord'
+import type { SentRecord } from '../workers/sentRecord'
 
 const programs = createLastProgram()
 
@@ -20,10 +20,8 @@ export function followed(given: Document, trial: string): Followed | undefined {
   if (ready.kind === 'refused') return undefined
   const { document, simulation } = ready.value
   const part = document.trials[trial]!
-  const on = layersOn(part as never)
-  const layers = trialLayers.map(({ name }) => name).filter((layer) => on.has(layer))
-  const record = endedByChecks(document, simulation.run({ trial, seed: part.seed, layers }))
+  const record = endedByChecks(document, simulation.run({ trial, seed: part.seed, layers: layerNamesOn(part) }))
   const verdicts = verdictsOf(document, trial, record)
-  const sent: SentRecord = { ...record, columns: record.columns.map(columnHead), rows: record.rows! }
-  return transfer({ record: sent, verdicts }, [sent.time.buffer, sent.rows.buffer] as ArrayBuffer[])
+  const { sent, buffers } = sentOf(record)
+  return transfer({ record: sent, verdicts }, buffers)
 }

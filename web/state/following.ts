@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react'
 import type { Document } from '@calm-hand/core/document'
-import { columnsOver } from '@calm-hand/core/simulation'
 import type { Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
+import { receivedOf } from '../workers/sentRecord'
 import { useOpen, useProject } from './project'
 import { runNow } from './runNow'
 import { useRuns } from './runs'
@@ -34,13 +34,7 @@ export function useFollowing(document: Document, trial: string): Following | und
   )
   const { answer } = useAnswer('followed', document, isHeld && isQuick ? [trial] : undefined, { subject: trial })
   const following = useMemo(
-    () =>
-      answer === undefined
-        ? undefined
-        : {
-            verdicts: answer.verdicts,
-            record: { ...answer.record, columns: columnsOver(answer.record.columns, answer.record.rows) },
-          },
+    () => (answer === undefined ? undefined : { verdicts: answer.verdicts, record: receivedOf(answer.record) }),
     [answer],
   )
   // what was let go is run and kept, unless it is as it was

@@ -2,10 +2,10 @@ import { proxy, wrap } from 'comlink'
 import type { Remote } from 'comlink'
 import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { columnsOver } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { deliverRuns, waitingRuns } from './outbox'
 import { fetchRuns } from './server'
+import { receivedOf } from '../workers/sentRecord'
 import type { Simulator } from '../workers/simulate.worker'
 
 export type RunState =
@@ -123,7 +123,7 @@ async function runOne(projectId: string, document: Document, trial: string): Pro
       return undefined
     }
     const { record: sent, compileMs, runMs } = answer
-    const record: RunRecord = { ...sent, columns: columnsOver(sent.columns, sent.rows) }
+    const record = receivedOf(sent)
     useRuns.setState(({ records, latest, gone }) => ({
       state: { kind: 'idle' },
       gone: new Set([...gone].filter((hash) => hash !== record.hash)),

@@ -1,22 +1,17 @@
 import { expose, transfer } from 'comlink'
 import type { Document, Problem } from '@calm-hand/core/document'
-import { trialLayers } from '@calm-hand/core/machine'
 import { recordPieceBytes } from '@calm-hand/core/document'
 import { packRecord } from '@calm-hand/core/formats'
-import { columnHead, judgedRun, layersOn } from '@calm-hand/core/simulation'
-import type { Column, Record as RunRecord } from '@calm-hand/core/simulation'
+import { judgedRun, layerNamesOn } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { browserDatabase } from '../state/browserDatabase'
 import { createLastProgram } from './lastProgram'
+import { sentOf } from './sentRecord'
+import type { SentRecord } from './sentRecord'
 
 export type RunAnswer =
   | { readonly kind: 'run'; readonly record: SentRecord; readonly compileMs: number; readonly runMs: number }
   | { readonly kind: 'refused'; readonly problems: readonly Problem[] }
-
-/** A record on its way: its rows are handed over as they are, and columns turned where they are read. */
-export interface SentRecord extends Omit<RunRecord, 'columns'> {
-  readonly columns: readonly Column[]
-  readonly rows: Float64Array
-}
 
 const programs = createLastProgram()
 
@@ -35,21 +30,20 @@ const simulator = {
     const { document, program, simulation } = ready.value
     const compiled = performance.now()
     const part = document.trials[trial]!
-    const layers = layersOn(part as never)
     const record = judgedRun(document, program, simulation, {
       trial,
       seed: part.seed,
-      layers: trialLayers.map(({ name }) => name).filter((layer) => layers.has(layer)),
+      layers: layerNamesOn(part),
       goOn: (share) => {
         progress(share)
         return true
       },
     })
-    const sent: SentRecord = { ...record, columns: record.columns.map(columnHead), rows: record.rows! }
+    const { sent, buffers } = sentOf(record)
     const answer: RunAnswer = { kind: 'run', record: sent, compileMs: compiled - began, runMs: performance.now() - compiled }
     const packed = packRecord(record)
     void keepRunHere(projectId, record, packed).then(onKept)
-    return transfer(answer, [sent.time.buffer, sent.rows.buffer] as ArrayBuffer[])
+    return transfer(answer, buffers)
   },
 }
 

@@ -1,12 +1,11 @@
-import { Check as Tick, Circle, Plus, X } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
+import { Check as Tick, Circle, X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import type { Slot } from '@calm-hand/core/kinds'
 import { checks as checkKinds, countOf, signalsOf } from '@calm-hand/core/simulation'
 import type { Check, CheckCount, RunSignal, Verdict } from '@calm-hand/core/simulation'
-import { menuAction } from '../../frame/menuAction'
+import { AddMenu } from '../../frame/AddMenu'
 import { Sentence, SlotAt } from '../../sentence'
 import { removePart, setValue } from '../../state/edits'
 import { loopLabel } from '../../state/labels'
@@ -32,22 +31,7 @@ export function Checks({ view }: { readonly view: TrialView }) {
     <section className="section" aria-label="Checks">
       <div className="flex items-center">
         <h3 className="grow">Checks {verdicts !== undefined && <HeldOf {...countOf(verdicts)} />}</h3>
-        <DropdownMenu.Root modal={false}>
-          <DropdownMenu.Trigger asChild>
-            <button className="button small">
-              <Plus size={13} /> Check
-            </button>
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content className="popover z-40 p-1" align="end" sideOffset={4}>
-              {offered.map((kind) => (
-                <DropdownMenu.Item key={kind.name} className={menuAction} onSelect={() => add(kind)}>
-                  {kind.label}
-                </DropdownMenu.Item>
-              ))}
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <AddMenu label="Check" groups={[{ kinds: offered }]} onAdd={add} />
       </div>
       {entries.length === 0 && <p className="note pt-1">Nothing has to hold yet. Add what this trial is flown for.</p>}
       <ul>

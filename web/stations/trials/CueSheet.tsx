@@ -1,12 +1,10 @@
-import { Plus } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import { isBodiless } from '@calm-hand/core/machine'
 import { alterableSignals, cues as cueKinds, cueTimes, lanes, never, trialDuration } from '@calm-hand/core/simulation'
 import type { Cue, Lane } from '@calm-hand/core/simulation'
-import { menuAction } from '../../frame/menuAction'
+import { AddMenu } from '../../frame/AddMenu'
 import { edit, useOpen } from '../../state/project'
 import { CheckLane } from './CheckLane'
 import { CueItem } from './CueItem'
@@ -73,35 +71,11 @@ function suits(kind: Cue, view: TrialView, hasSignals: boolean): boolean {
 function AddCue({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
   const hasSignals = alterableSignals(document, view.machineName).length > 0
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger asChild>
-        <button className="button small">
-          <Plus size={13} /> Cue
-        </button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="popover z-40 p-1 max-h-[420px] overflow-auto" align="end" sideOffset={4}>
-          {laneNames.map((lane) => (
-            <DropdownMenu.Group key={lane}>
-              <DropdownMenu.Label className="note px-2 pt-1">{lanes[lane]}</DropdownMenu.Label>
-              {cueKinds
-                .filter((kind) => kind.lane === lane && suits(kind, view, hasSignals))
-                .map((kind) => (
-                  <DropdownMenu.Item
-                    key={kind.name}
-                    className={menuAction}
-                    onSelect={() => edit(addCue(document, view, kind).change)}
-                  >
-                    {kind.label}
-                  </DropdownMenu.Item>
-                ))}
-            </DropdownMenu.Group>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  )
+  const groups = laneNames.map((lane) => ({
+    label: lanes[lane],
+    kinds: cueKinds.filter((kind) => kind.lane === lane && suits(kind, view, hasSignals)),
+  }))
+  return <AddMenu label="Cue" groups={groups} onAdd={(kind) => edit(addCue(document, view, kind).change)} />
 }
 
 /** The cues of a lane with their times: as they came in the run that is shown, or by the clock. */

@@ -1,5 +1,4 @@
-import { Plus, X } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
+import { X } from 'lucide-react'
 import { partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart, findKind, labelOf } from '@calm-hand/core/kinds'
@@ -7,7 +6,7 @@ import type { AnyKind } from '@calm-hand/core/kinds'
 import { surroundings } from '@calm-hand/core/machine'
 import { mark, obstacles, scene as sceneKind } from '@calm-hand/core/scene'
 import { Folded } from '../../frame/Folded'
-import { menuAction } from '../../frame/menuAction'
+import { AddMenu } from '../../frame/AddMenu'
 import { ChoiceField, Sentence } from '../../sentence'
 import { addPart, removePart } from '../../state/edits'
 import { labelled } from '../../state/labels'
@@ -68,29 +67,7 @@ function AddToScene({ path, scene }: { readonly path: string; readonly scene: Pa
     const size = 'size' in kind.slots ? { size: [1, 1, 1] } : {}
     edit(addPart(`${path}.${group}.${name}`, blankPart(kind, size), `Add a ${kind.label}`))
   }
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger asChild>
-        <button className="button small" aria-label="Add to the scene">
-          <Plus size={13} /> Part
-        </button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="popover z-40 p-1 max-h-[420px] overflow-auto" align="end" sideOffset={4}>
-          {groups.map(({ group, label, kinds }) => (
-            <DropdownMenu.Group key={group}>
-              <DropdownMenu.Label className="note px-2 pt-1">{label}</DropdownMenu.Label>
-              {kinds.map((kind) => (
-                <DropdownMenu.Item key={kind.name} className={menuAction} onSelect={() => add(group, kind)}>
-                  {kind.label}
-                </DropdownMenu.Item>
-              ))}
-            </DropdownMenu.Group>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  )
+  return <AddMenu label="Part" says="Add to the scene" groups={groups} onAdd={(kind, group) => add(groups[group]!.group, kind)} />
 }
 
 function SceneParts({ path, scene }: { readonly path: string; readonly scene: Part }) {

@@ -4,6 +4,7 @@ import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
 import { requirement, typedGains } from '@calm-hand/core/tuning'
 import { partOf } from '@calm-hand/core/kinds'
+import { sceneOf } from '@calm-hand/core/scene'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
 import { asItCame, cueTimes as timesOfCues, figuresOf, findColumn, never, runHash, signalsOf } from '@calm-hand/core/simulation'
@@ -158,7 +159,7 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const cued = Object.values(partsIn(part.cues)).flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
   const held = loop === undefined ? undefined : heldBy(document, machine, loop)
-  const scene = document.scenes?.[part.scene ?? '']
+  const scene = sceneOf(document, trial)
   return { trial, machineName, machine, scene, loops, layers: shownLayers(document, machineName, trial), held }
 }
 
