@@ -4,7 +4,7 @@ import type { Document, Part } from './document'
 import { everyPart, identifierFrom, labelOf, wordsOf } from './kinds'
 import type { AnyKind } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { checks, cues, withRenamedChanges } from './simulation'
+import { checks, cues, hands, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -126,7 +126,12 @@ function watchedAs(document: Document, from: string, to: string): Document {
         withRenamedIn(
           checks,
           'checks',
-          withRenamedIn(cues, 'cues', all, trial, part.cues, from, to),
+          withRenamedIn(
+            cues,
+            'cues',
+            withRenamedIn(hands, 'hands', all, trial, part.hands, from, to),
+            ...([trial, part.cues, from, to] as const),
+          ),
           ...([trial, part.checks, from, to] as const),
         ),
       ),
@@ -134,10 +139,10 @@ function watchedAs(document: Document, from: string, to: string): Document {
   )
 }
 
-/** In the signals and conditions of checks or cues, and where they name a loop. */
+/** In the signals and conditions of checks, cues or hands, and where they name a loop. */
 function withRenamedIn(
   kinds: readonly AnyKind[],
-  group: 'checks' | 'cues',
+  group: 'checks' | 'cues' | 'hands',
   document: Document,
   ...[trial, list, from, to]: readonly [trial: string, list: unknown, from: string, to: string]
 ): Document {
@@ -156,7 +161,7 @@ function withRenamedIn(
     }, text)
   return slotsIn(kinds, `trials.${trial}.${group}`, list).reduce((next, { at, value, type, of }) => {
     if (type === 'formula') return replaceAt(next, at, inText(value))
-    if (of === 'signal' || of === 'altered') return replaceAt(next, at, followed(value, from, to))
+    if (of === 'signal' || of === 'altered' || of === 'gain') return replaceAt(next, at, followed(value, from, to))
     return (of === 'loop' || of === 'cued') && `loops.${value}` === from ? replaceAt(next, at, to.slice('loops.'.length)) : next
   }, document)
 }

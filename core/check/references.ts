@@ -16,6 +16,7 @@ import { readBy } from '../simulation'
 import { overrideProblems } from './parameters'
 import { trialCheckProblems } from './trialChecks'
 import { trialCueProblems } from './trialCues'
+import { trialHandProblems } from './trialHands'
 
 /** Names that lead nowhere, and two loops that push the same. */
 export function references(document: Document): Problem[] {
@@ -71,7 +72,7 @@ export function references(document: Document): Problem[] {
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine]!
     if ((part.scene ?? '') !== '') expect(`${path}.scene`, part.scene, Object.keys(document.scenes ?? {}), 'scene')
-    problems.push(...trialCueProblems(document, path, part))
+    problems.push(...trialCueProblems(document, path, part), ...trialHandProblems(document, path, part))
     const numbers = machineNumbers(machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)
     for (const [key, change] of Object.entries(partsIn(part.overrides))) {

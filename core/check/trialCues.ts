@@ -29,7 +29,9 @@ export function trialCueProblems(document: Document, path: string, part: Part): 
     const about = { document, machineName: part.machine as string, where: `${path}.cues.${name}`, cue, kind }
     return [
       ...(kind.problems?.(about.where, cue) ?? []),
-      ...movedProblems(about),
+      ...('loop' in kind.slots
+        ? movedProblems({ ...about, where: `${about.where}.loop`, moved: cue.loop, isSwitch: kind.switchesTo !== undefined })
+        : []),
       ...actedProblems(about),
       ...conditionsProblems(about),
     ]
@@ -53,22 +55,26 @@ function unknown(where: string, what: string, given: unknown, known: readonly st
   return [{ where, what: `There is no ${what} named ${name}.`, remedy: nameRemedy(name, known) }]
 }
 
-/** Of a command: the loop or push that it moves. */
-function movedProblems({ document, machineName, where, cue, kind }: About): Problem[] {
-  if (!('loop' in kind.slots)) return []
+interface Movement extends Pick<About, 'document' | 'machineName' | 'where'> {
+  /** What is named there. */
+  readonly moved: unknown
+  readonly isSwitch: boolean
+}
+
+/** Of a command or a hand: the loop or push that it moves. */
+export function movedProblems({ document, machineName, where, moved, isSwitch }: Movement): Problem[] {
   const machine = document.machines[machineName]!
   const loops = Object.keys(document.loops).filter((one) => document.loops[one]!.machine === machineName)
-  const isSwitch = kind.switchesTo !== undefined
-  const push = typeof cue.loop === 'string' ? cuedPush(cue.loop) : undefined
+  const push = typeof moved === 'string' ? cuedPush(moved) : undefined
   if (push !== undefined && !isSwitch) {
     const pushes = pushesOf(machine).map(({ name }) => name)
-    return unknown(`${where}.loop`, 'push', push, pushes)
+    return unknown(where, 'push', push, pushes)
   }
-  const lost = unknown(`${where}.loop`, 'loop', cue.loop, loops)
-  const target = document.loops[cue.loop as string]
+  const lost = unknown(where, 'loop', moved, loops)
+  const target = document.loops[moved as string]
   if (lost.length > 0 || target === undefined || isSwitch || target.reference === 'cue') return lost
-  const what = `The loop ${cue.loop as string} holds ${referenceWords(target)}, so a cue cannot move it.`
-  return [{ where: `${where}.loop`, what, remedy: `Let ${cue.loop as string} follow its cue, or choose another loop.` }]
+  const what = `The loop ${moved as string} holds ${referenceWords(target)}, so a cue or a hand cannot move it.`
+  return [{ where, what, remedy: `Let ${moved as string} follow its cue, or choose another loop.` }]
 }
 
 /** What a loop holds instead of its cue. */

@@ -83,6 +83,8 @@ export interface NameSlot extends SlotBase {
     | 'parameter'
     | 'number'
     | 'sibling'
+    | 'hand'
+    | 'gain'
     | 'text'
     // several names, with blanks between
     | 'coordinates'

@@ -25,9 +25,12 @@ export function interpolated(rows: readonly (readonly Scalar[])[], x: Scalar): S
 export function risingProblems(
   rows: readonly (readonly number[])[],
   slot: string,
+  least: 1 | 2 = 2,
 ): { slot: string; what: string; remedy: string }[] {
-  if (rows.length < 2)
-    return [{ slot, what: `The table has ${rows.length} points; a line needs two.`, remedy: 'Give it at least two rows.' }]
+  if (rows.length < least) {
+    const what = `The table has ${rows.length} points; ${least === 2 ? 'a line needs two' : 'it needs one'}.`
+    return [{ slot, what, remedy: `Give it at least ${least === 2 ? 'two rows' : 'a row'}.` }]
+  }
   const at = rows.findIndex(([x], i) => i > 0 && !(x! > rows[i - 1]![0]!))
   if (at < 0) return []
   return [
@@ -40,6 +43,6 @@ export function risingProblems(
 }
 
 /** The same as problems of the part at a path. */
-export function risingProblemsAt(where: string, rows: readonly (readonly number[])[], slot: string): Problem[] {
-  return risingProblems(rows, slot).map(({ slot: own, ...said }) => ({ where: `${where}.${own}`, ...said }))
+export function risingProblemsAt(where: string, rows: readonly (readonly number[])[], slot: string, least: 1 | 2 = 2): Problem[] {
+  return risingProblems(rows, slot, least).map(({ slot: own, ...said }) => ({ where: `${where}.${own}`, ...said }))
 }

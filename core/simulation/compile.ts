@@ -17,7 +17,7 @@ import {
 } from '../expression'
 import { abs, and } from '../expression'
 import type { Assignment, Code, NumberNode, Procedure, Scalar, Statement, WasmModule } from '../expression'
-import { assert, done, refused, refusedFor } from '../document'
+import { assert, done, nameRemedy, partsIn, refused, refusedFor } from '../document'
 import type { Document, Outcome, Part, Problem } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
@@ -25,6 +25,7 @@ import {
   asCued,
   besideOf,
   commandedLoop,
+  cuedPush,
   followingJoints,
   inversePushes,
   linearMachine,
@@ -59,6 +60,8 @@ import type { MeasuredSignals } from './sensed'
 import { asTyped, cuedReference, cuedPushes, feedbackOf, withDerivatives } from './reference'
 import { never, playedCues } from './cues'
 import { Happenings } from './happenings'
+import { Handled, handsBlock, touchesOf } from './handled'
+import type { Channel, Touch } from './handled'
 import { clearanceOf, looksAtClearance } from './signals'
 import { trial } from './trial'
 import { printed } from './printed'
@@ -89,6 +92,9 @@ export interface Program {
   readonly stateNames: readonly string[]
   /** When the cues come, s, by what memory holds after a run. */
   readonly cues: readonly { readonly name: string; readonly begins: Scalar; readonly over: Scalar }[]
+  /** What a person may move while it runs, and what the trial keeps of it, in time. */
+  readonly hands: readonly Channel[]
+  readonly touches: readonly Touch[]
   /** s between samples of the base tick */
   readonly tick: number
   readonly ticks: number
@@ -200,6 +206,7 @@ class Compiler {
   private readonly control: ControlSlots
   private readonly time: Scalar
   private readonly happenings: Happenings
+  private readonly handled: Handled
 
   constructor(
     private readonly document: Document,
@@ -212,13 +219,18 @@ class Compiler {
     seed: number,
     private readonly hash: string,
   ) {
+    this.handled = new Handled(document.trials[trialName]!)
     this.known = this.machineReader(machine, '')
     this.control = controlSlots(this.layout)
     this.time = mul(this.control.tick, 1 / baseRate)
+    this.handled.lay(this.layout, (path, value) => this.parameter(path, value), 1 / baseRate)
+    if (this.handled.values.length > 0) this.block(handsBlock, [...this.handled.values])
+    this.initial.push(...this.handled.initial)
     this.happenings = new Happenings({
       ...{ document, trial: trialName, layout: this.layout, time: this.time, tick: this.control.tick },
       parameter: (path, value) => this.parameter(path, value),
       seed: this.parameter('seed', seed),
+      pressed: (hand) => this.handled.pressed(hand),
     })
   }
 
@@ -351,8 +363,13 @@ class Compiler {
     for (const one of loops)
       if (commandedLoop(one.pushes) === undefined) pushes.set(one.pushes, add(pushes.get(one.pushes) ?? 0, one.applied))
     const cued = cuedPushes(this.document, this.happenings.played, (path, value) => this.parameter(path, value))
-    for (const [push, ask] of cued) pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, ask(time)))
-    for (const push of cued.keys()) {
+    const handled = this.handled.asking.flatMap((asked) => cuedPush(asked) ?? [])
+    const moved = new Set([...cued.keys(), ...handled])
+    for (const push of moved) {
+      const asked = add(cued.get(push)?.(time) ?? 0, this.handled.asked(asCued(push))?.value ?? 0)
+      pushes.set(push, add(pushes.get(push) ?? plant.holding.get(push) ?? 0, asked))
+    }
+    for (const push of moved) {
       const { label, unit } = findPush(this.machine, push)!
       this.column({ name: asCued(push), label: `${label} asked`, unit, role: 'command' }, pushes.get(push)!)
     }
@@ -438,6 +455,7 @@ class Compiler {
       name: 'run',
       body: [
         repeatWhile(and(less(control.tick, control.stopTick), less(control.diverged, 1)), [
+          ...(this.blocks.some(({ name }) => name === handsBlock) ? [call(handsBlock)] : []),
           ...(this.driven?.arrive(this.time) ?? []),
           call('observe'),
           ...(this.blocks.some(({ name }) => name === judgedBlock) ? [call(judgedBlock)] : []),
@@ -470,6 +488,8 @@ class Compiler {
     const ticks = Math.round(duration * this.baseRate) + 1
     const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
     if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, duration)
+    const { channels, lost } = this.handled.channels(this.parameters)
+    if (lost.length > 0) return refused(lost.map((hand) => this.lostGain(hand)))
     const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...steps.procedures, run, prepare] }
     return done({
       module: printed(code),
@@ -478,6 +498,8 @@ class Compiler {
       ...(clearance === undefined ? {} : { afterwards: clearance }),
       parameters: this.parameters,
       stateNames: plant.stateNames,
+      hands: channels,
+      touches: touchesOf(this.document.trials[this.trialName]!, this.baseRate),
       cues: this.happenings.played.map(({ name, begins, over }) => ({ name, begins, over })),
       tick: 1 / this.baseRate,
       ticks,
@@ -495,6 +517,13 @@ class Compiler {
       hash: this.hash,
       loops: this.designs,
     })
+  }
+
+  private lostGain(hand: string): Problem {
+    const known = this.parameters.map(({ path }) => path).filter((path) => /^loops\.[^.]+\.gains\./.test(path))
+    const where = `trials.${this.trialName}.hands.${hand}.gain`
+    const gain = String(partsIn(this.document.trials[this.trialName]!.hands)[hand]!.gain)
+    return { where, what: `No loop has the gain ${gain}.`, remedy: nameRemedy(gain, known) }
   }
 
   /** What a loop holds where the machine rests. */
@@ -515,7 +544,7 @@ class Compiler {
   private parameter(path: string, value: number): NumberNode {
     const node = this.layout.one()
     this.parameters.push({ path, slot: slotOf(node), value })
-    this.constants.add(slotOf(node))
+    if (!this.handled.turns(path)) this.constants.add(slotOf(node))
     return node
   }
 
@@ -596,13 +625,15 @@ class Compiler {
     })
   }
 
-  /** What cues ask of a loop; with derivatives where a feedforward may want them. */
+  /** What cues and hands ask of a loop; with derivatives where a feedforward may want them. */
   private asked(name: string, { values }: LoopDesign, time: Scalar, tick: NumberNode): Motion {
     const { played } = this.happenings
     const value = cuedReference(this.document, played, name, (path, number) => this.parameter(path, number))(time)
+    const hand = this.handled.asked(name) ?? { value: 0, rate: 0 }
     const wanted = Object.values(this.designs).some(({ forward }) => forward.block.needsEquations)
-    if (!wanted && Object.keys(values.feedforwards).length === 0) return [value, 0, 0]
-    return withDerivatives(value, slotOf(tick), 1 / this.baseRate)
+    if (!wanted && Object.keys(values.feedforwards).length === 0) return [add(value, hand.value), 0, 0]
+    const [asked, rate, acceleration] = withDerivatives(value, slotOf(tick), 1 / this.baseRate)
+    return [add(asked, hand.value), add(rate, hand.rate), acceleration]
   }
 
   /** The pushes by the machine's own equations as the model knows them, of all loops with references of their own. */
@@ -706,7 +737,8 @@ function tooLong(where: string, bytes: number, duration: number): Outcome<never>
 
 /** s: when the last cue is over that comes by the clock. */
 export function lastCueEnd(settings: Pick<ValuesOf<typeof trial>, 'cues'>): number {
-  const ends = playedCues(settings as unknown as Part, asTyped).map(({ over }) => over as number)
+  const lasting = playedCues(settings as unknown as Part, asTyped).filter(({ kind }) => kind.lane !== 'hands')
+  const ends = lasting.map(({ over }) => over as number)
   return Math.max(0, ...ends.filter((end) => end < never))
 }
 

@@ -49,6 +49,13 @@ describe('what acts on the machine', () => {
     expect([...column('m.sled.travel')]).toBeNear(expected, { absolute: tolerance })
   })
 
+  it('two that wait each come at their own time', () => {
+    const waits = (condition: string) => ({ waits: { kind: 'whenHolds', condition }, at: 0 })
+    const first = { ...push, ...waits('m.sled.travel > -1') }
+    const never = { ...push, ...waits('m.sled.travel > 100') }
+    expect(flown(trialOf({ first, never })).column('m.sled.rate').at(-1)!).toBeNear((6 * 0.3017) / 2, { absolute: 1e-9 })
+  })
+
   it('an impulse leaves its momentum, an impulse off the middle its turn as well', () => {
     const blow = { kind: 'impulseCue', body: 'sled', at: 0.5, x: 3, y: 0, z: 0, over: 0.02 }
     expect(

@@ -48,6 +48,8 @@ interface HappeningsContext {
   readonly time: Scalar
   readonly tick: NumberNode
   readonly seed: Scalar
+  /** Where a hand is that cues wait for: 1 where it is pressed. */
+  readonly pressed: (hand: string) => Scalar
 }
 
 /** Everything that happens in a trial besides what its loops do: when it comes, and what it does to machine and signals. */
@@ -63,7 +65,8 @@ export class Happenings {
     this.played = playedCues(document.trials[trial]!, parameter, (awaited) => {
       const [came, running, since] = layout.many(3) as [NumberNode, NumberNode, NumberNode]
       this.triggers.push({ awaited, came, running, since })
-      return came
+      // what begins once more has not ended since
+      return awaited.slot === 'until' ? select(less(came, awaited.from), never, came) : came
     })
   }
 
@@ -195,23 +198,34 @@ export class Happenings {
       return 0
     }
     const values = [...this.seen.values()].map(({ name, node, where }) => ({ slot: slotOf(node), value: lookup(where)(name) }))
+    let any: Flag = false
     for (const { awaited, came, running, since } of this.triggers) {
       const where = `${this.where}.${awaited.cue}.${awaited.slot}.condition`
-      const read = parseCondition(awaited.condition)
-      if (read.kind === 'wrong') continue // told by the check of the document
-      const holds = read.condition.holds(lookup(where), less(0.5, running))
+      const read = awaited.condition === undefined ? undefined : parseCondition(awaited.condition)
+      if (read?.kind === 'wrong') continue // told by the check of the document
+      const holds = read === undefined ? this.isSo(awaited) : read.condition.holds(lookup(where), less(0.5, running))
       const began = select(holds, min(since, time), never)
-      const lasted = and(holds, atMost(add(began, read.condition.lasting), add(time, slack)))
-      const comes = and(and(lasted, atMost(awaited.from, time)), not(less(came, never)))
-      if (stale !== undefined)
-        values.push({ slot: stale.slot, value: select(comes, stale.value, this.context.layout.graph.slot(stale.slot)) })
+      const lasted = and(holds, atMost(add(began, read?.condition.lasting ?? 0), add(time, slack)))
+      // a hand is pressed again and again; all else counts when it is so for the first time since
+      const isAgain = awaited.hand !== undefined && awaited.slot === 'waits'
+      const isDone = isAgain ? less(0.5, running) : and(atMost(awaited.from, came), less(came, never))
+      const comes = and(and(lasted, atMost(awaited.from, time)), not(isDone))
+      any = or(any, comes)
       values.push(
         { slot: slotOf(came), value: select(comes, time, came) },
         { slot: slotOf(running), value: select(holds, 1, 0) },
         { slot: slotOf(since), value: began },
       )
     }
+    if (stale !== undefined)
+      values.push({ slot: stale.slot, value: select(any, stale.value, this.context.layout.graph.slot(stale.slot)) })
     return { values, problems }
+  }
+
+  /** Whether a hand is pressed, or let go. */
+  private isSo({ slot, hand }: Awaited): Flag {
+    const pressed = less(0.5, this.context.pressed(hand!))
+    return slot === 'waits' ? pressed : not(pressed)
   }
 
   /** What memory starts with. */

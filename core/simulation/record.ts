@@ -20,6 +20,8 @@ export interface Column {
 export type Ending =
   | { readonly kind: 'finished' }
   | { readonly kind: 'stopped' }
+  /** A person has it in hand. */
+  | { readonly kind: 'goesOn' }
   /** A check that ends the run failed at that time, s. */
   | { readonly kind: 'ended'; readonly at: number; readonly check: string }
   /** The run was ended because a state grew beyond all bounds or was no longer a number. */

@@ -2,6 +2,7 @@ import { evaluation, loadModule } from '../expression'
 import type { LoadedModule, Scalar } from '../expression'
 import { contentHash } from '../document'
 import type { Program } from './compile'
+import type { Touch } from './handled'
 import { setFineness } from './integration'
 import type { Fineness } from './integration'
 import { columnsOver } from './record'
@@ -24,18 +25,58 @@ export interface RunChoices {
 /** A started program: can run many value sets without compiling again. */
 export interface Simulation {
   run(choices: RunChoices): Record
+  /** Begins a run that is taken on from outside, with hands as they are touched; one at a time. */
+  begin(choices: RunChoices): Going
+}
+
+/** A run under way. */
+export interface Going {
+  /** Ticks that it has gone, and may go. */
+  readonly tick: number
+  readonly ticks: number
+  /** Whether it is at its end, or diverged. */
+  readonly isOver: boolean
+  touch(touched: Omit<Touch, 'tick'>): void
+  /** Goes on to a tick. */
+  advance(tick: number): void
+  /** Its rows since the last that were taken, one after the other. */
+  taken(): Float64Array
+  /** When its cues came up to now. */
+  cues(): readonly CueCame[]
+  /** What it leaves if it ends here. */
+  record(): Record
 }
 
 export function start(program: Program): Simulation {
   const loaded = loadModule(program.module)
-  const width = program.columns.length
   const rows = Math.floor((program.ticks - 1) / program.recordEvery) + 1
-  loaded.reserve(program.module.slots + rows * width)
-  return { run: (choices) => runOnce(program, loaded, choices, width) }
+  loaded.reserve(program.module.slots + rows * program.columns.length)
+  return {
+    run: (choices) => runOnce(program, loaded, choices),
+    begin: (choices) => begun(program, loaded, choices),
+  }
 }
 
-function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, width: number): Record {
-  const { slots } = program
+function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices): Record {
+  const going = begun(program, loaded, choices)
+  let stopped = false
+  const goTo = (end: number) => {
+    while (going.tick < end && !going.isOver && !stopped) {
+      going.advance(Math.min(going.tick + ticksPerCall, end))
+      stopped = choices.goOn?.(going.tick / program.ticks) === false && going.tick < program.ticks
+    }
+  }
+  for (const touch of program.touches) {
+    goTo(Math.min(touch.tick, program.ticks))
+    going.touch(touch)
+  }
+  goTo(program.ticks)
+  return going.record()
+}
+
+function begun(program: Program, loaded: LoadedModule, choices: RunChoices): Going {
+  const { slots, ticks } = program
+  const width = program.columns.length
   const memory = loaded.memory()
   const first = program.module.slots
   for (const { path, slot, value } of program.parameters) memory[slot] = choices.values?.[path] ?? value
@@ -44,15 +85,50 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
   memory[slots.rowPointer] = first
   setFineness(memory, slots.steps, choices.fineness ?? 'asked', program.tick)
   loaded.call('prepare')
-  let stopped = false
-  while (memory[slots.tick]! < program.ticks && memory[slots.diverged] === 0 && !stopped) {
-    memory[slots.stopTick] = Math.min(memory[slots.tick]! + ticksPerCall, program.ticks)
-    loaded.call('run')
-    stopped = choices.goOn?.(memory[slots.tick]! / program.ticks) === false && memory[slots.tick]! < program.ticks
+  let read = first
+  const isOver = () => memory[slots.tick]! >= ticks || memory[slots.diverged] !== 0
+  return {
+    ticks,
+    get tick() {
+      return memory[slots.tick]!
+    },
+    get isOver() {
+      return isOver()
+    },
+    touch: ({ hand, axis, to, over }) => {
+      const channel = program.hands.find((one) => one.hand === hand && one.axis === axis)
+      for (const { slot, size } of channel?.places ?? []) memory[slot] = size * to
+      if (channel?.over !== undefined) memory[channel.over] = over
+    },
+    advance: (tick) => {
+      memory[slots.stopTick] = Math.min(tick, ticks)
+      loaded.call('run')
+    },
+    taken: () => {
+      // in memory, since what is not fresh is as in the row before
+      workOut(program, memory, width, read, memory[slots.rowPointer]!)
+      const rows = memory.slice(read, memory[slots.rowPointer])
+      read = memory[slots.rowPointer]!
+      return rows
+    },
+    cues: () => cuesCome(program, memory, memory[slots.tick]! * program.tick),
+    record: () => {
+      // a run that tells of steps alone is looked at for its motion
+      if (choices.fineness !== 'other') workOut(program, memory, width, read, memory[slots.rowPointer]!)
+      read = memory[slots.rowPointer]!
+      return recordOf(program, memory, memory.slice(first, read), width, choices, !isOver())
+    },
   }
-  const rows = memory.slice(first, memory[slots.rowPointer])
-  // a run that tells of steps alone is looked at for its motion
-  if (choices.fineness !== 'other') workOut(program, rows, width)
+}
+
+function recordOf(
+  program: Program,
+  memory: Float64Array,
+  rows: Float64Array,
+  width: number,
+  choices: RunChoices,
+  stopped: boolean,
+): Record {
   const time = new Float64Array(rows.length / width)
   for (let k = 0; k < time.length; k++) time[k] = k * program.recordEvery * program.tick
   return {
@@ -68,12 +144,14 @@ function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices, wi
   }
 }
 
-/** Fills the column that is worked out from others, as often as it is fresh. */
-function workOut({ afterwards }: Program, rows: Float64Array, width: number): void {
-  if (afterwards === undefined) return
-  const { column, every, places, at } = afterwards
-  for (let first = 0, row = 0; first < rows.length; first += width, row++)
-    rows[first + column] = row % every === 0 ? at(places.map((place) => rows[first + place]!)) : rows[first - width + column]!
+/** Fills the column that is worked out from others, as often as it is fresh, in rows from a place in memory on to another. */
+function workOut(program: Program, memory: Float64Array, width: number, from: number, to: number): void {
+  if (program.afterwards === undefined) return
+  const { column, every, places, at } = program.afterwards
+  for (let row = from; row < to; row += width) {
+    const isFresh = ((row - program.module.slots) / width) % every === 0
+    memory[row + column] = isFresh ? at(places.map((place) => memory[row + place]!)) : memory[row - width + column]!
+  }
 }
 
 /** When the cues came, by what a run has left in memory. */

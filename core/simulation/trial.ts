@@ -3,6 +3,7 @@ import type { Kind } from '../kinds'
 import { trialLayers } from '../machine'
 import { checks } from './checks'
 import { cues } from './cues'
+import { hands } from './hands'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
 export const override = {
@@ -56,6 +57,7 @@ export const trial = {
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),
     realism: part({ label: 'realism', kinds: [realism] }),
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
+    hands: parts({ label: 'hands', kinds: hands, optional: true }),
     watch: parts({ label: 'watched', kinds: [watched], optional: true }),
   },
 } as const satisfies Kind

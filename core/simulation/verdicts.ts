@@ -52,6 +52,8 @@ export function calmBands(document: Document, trialName: string): readonly (Calm
 
 function asFarAs({ ending, time }: JudgedRun, found: Judgement): Judgement {
   if (ending.kind === 'finished' || (found.outcome !== 'holds' && found.isShort === undefined)) return found
+  if (ending.kind === 'goesOn')
+    return { ...found, outcome: 'open', ...(found.isShort === undefined ? {} : { why: 'Too early for this.' }) }
   const end = (ending.kind === 'ended' ? ending.at : (time.at(-1) ?? 0)).toFixed(2)
   const how = ending.kind === 'ended' ? `A check ended the run at ${end} s` : `The run broke off at ${end} s`
   return {

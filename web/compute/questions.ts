@@ -24,7 +24,7 @@ export const questions = {
   loopView,
   ...{ rungs: rungsOf, stale: staleLoops, beyondReach, runHashes, retuned: allRetuned },
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
-  ...{ verdicts: verdictsOf, checkCounts, followed },
+  ...{ verdicts: verdictsOf, checkCounts, followed, gainNames },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }
@@ -48,6 +48,15 @@ function beyondReach(document: Document): readonly string[] {
 /** How many checks of each trial hold and fail by its run. */
 function checkCounts(document: Document, runs: readonly { readonly trial: string; readonly run: JudgedRun }[]) {
   return Object.fromEntries(runs.map(({ trial, run }) => [trial, countOf(verdictsOf(document, trial, run))]))
+}
+
+/** Gains of a machine's loops that are not 0, by their paths. */
+function gainNames(document: Document, machine: string): readonly string[] {
+  return Object.keys(document.loops).flatMap((loop) => {
+    const design = document.loops[loop]!.machine === machine ? designLoop(document, loop) : undefined
+    if (design?.kind !== 'done') return []
+    return Object.entries(design.value.gains).flatMap(([gain, value]) => (value === 0 ? [] : [`loops.${loop}.gains.${gain}`]))
+  })
 }
 
 /** What a run of each trial would be. */

@@ -52,6 +52,7 @@ describe('every question', () => {
     runHashes: [],
     verdicts: [trial, unflown],
     checkCounts: [[{ trial, run: unflown }]],
+    gainNames: [machine],
     followed: [trial],
     retuned: [],
     together: [machine, 'commands'],

@@ -13,6 +13,7 @@ export const lanes = {
   machine: 'Machine',
   disturbances: 'Outside',
   faults: 'Faults',
+  hands: 'Hands',
 } as const
 export type Lane = keyof typeof lanes
 

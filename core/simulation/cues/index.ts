@@ -13,6 +13,7 @@ import { stepCue } from './stepCue'
 import { switchCue } from './switchCue'
 import { sweepCue } from './sweepCue'
 import { tableCue } from './tableCue'
+import { touchCue } from './touchCue'
 import { trapezoidCue } from './trapezoidCue'
 import { twistCue } from './twistCue'
 import type { Part } from '../../document'
@@ -23,6 +24,8 @@ import type { Cue } from './cue'
 export { lanes } from './cue'
 export type { AddedPart, AlteredNow, Cue, CueNow, Lane, NumberChange, ReadCue } from './cue'
 export { ends, fullSentence, lastingFor, starts, waitsOf } from './times'
+export { touchCue, touchesIn } from './touchCue'
+export type { Touched } from './touchCue'
 export type { Waits } from './times'
 export { bendsOf, cueAt, fades, mixed, never } from './played'
 export type { Awaited, CameAt, PlayedCue, Remember } from './played'
@@ -35,6 +38,7 @@ export const cues: readonly Cue[] = [
   ...[pushCue, twistCue, impulseCue, gustCue],
   failureCue,
   ...faults,
+  touchCue,
 ]
 
 /** The cues of a trial with their times: those that wait for a condition come when `came` says, or never. */

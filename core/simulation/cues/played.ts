@@ -13,11 +13,12 @@ export const never = 1e9
 /** Where a number of the document comes from: itself, or memory of a program. */
 export type Remember = (path: string, value: number) => Scalar
 
-/** Something that a cue waits for that no clock tells. */
+/** Something that a cue waits for that no clock tells: a condition, or a hand that is pressed or let go. */
 export interface Awaited {
   readonly cue: string
   readonly slot: 'waits' | 'until'
-  readonly condition: string
+  readonly condition?: string
+  readonly hand?: string
   /** s: it counts from then on. */
   readonly from: Scalar
 }
@@ -51,14 +52,18 @@ export function playedCues(trial: Part, keep: Remember, came: CameAt = () => nev
   const awaited = (cue: string, slot: 'waits' | 'until', from: Scalar): Scalar | undefined => {
     const waits = waitsOf(parts[cue]![slot] as Part | undefined)
     if (waits === undefined) return undefined
-    return waits.cue === undefined ? came({ cue, slot, condition: waits.condition!, from }) : edgeOf(waits.cue, waits.edge)
+    if (waits.cue !== undefined) return edgeOf(waits.cue, waits.edge)
+    const { condition, hand } = waits
+    return came({ cue, slot, from, ...(condition === undefined ? { hand: hand! } : { condition }) })
   }
   const play = (name: string): PlayedCue | undefined => {
     const part = parts[name]
     const kind = part === undefined ? undefined : findKind(kinds, part)
     if (part === undefined || kind === undefined || known.has(name)) return known.get(name)
     open.add(name)
-    const kept = new Map(everyNumber(kinds, part).map(({ path, value }) => [path, keep(`cues.${name}.${path}`, value)]))
+    // the many points of a touch are given to a run as they come
+    const numbers = everyNumber(kinds, part).filter(({ path }) => kind.lane !== 'hands' || path === 'at')
+    const kept = new Map(numbers.map(({ path, value }) => [path, keep(`cues.${name}.${path}`, value)]))
     const from = awaited(name, 'waits', 0)
     const begins = from === undefined ? kept.get('at')! : add(from, kept.get('at')!)
     const read = (path: string) => (path === 'at' ? begins : kept.get(path)!)

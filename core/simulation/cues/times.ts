@@ -23,8 +23,18 @@ const afterCue = {
   slots: { cue, edge },
 } as const satisfies Kind & { readonly label: string }
 
+const hand = name({ label: 'hand', of: 'hand' })
+
+const whenPressed = {
+  name: 'whenPressed',
+  label: 'once a hand is pressed',
+  says: 'after {hand} is pressed',
+  about: 'The cue begins so long after a button is pressed, or a switch goes on: each time anew.',
+  slots: { hand },
+} as const satisfies Kind & { readonly label: string }
+
 /** What a cue may wait for instead of the clock: its time counts from there. */
-export const starts: readonly (Kind & { readonly label: string })[] = [whenHolds, afterCue]
+export const starts: readonly (Kind & { readonly label: string })[] = [whenHolds, afterCue, whenPressed]
 
 const lasting = {
   name: 'lasting',
@@ -50,12 +60,21 @@ const untilCue = {
   slots: { cue, edge },
 } as const satisfies Kind & { readonly label: string }
 
-/** What may end a cue before its own end: what it asked for, changed or altered is then taken back. */
-export const ends: readonly (Kind & { readonly label: string })[] = [lasting, untilHolds, untilCue]
+const untilLetGo = {
+  name: 'untilLetGo',
+  label: 'once a hand lets go',
+  says: 'until {hand} is let go',
+  about: 'The cue ends when a button is let go, or a switch goes off.',
+  slots: { hand },
+} as const satisfies Kind & { readonly label: string }
 
-/** What a cue waits for: a condition, or the begin or end of another cue. */
+/** What may end a cue before its own end: what it asked for, changed or altered is then taken back. */
+export const ends: readonly (Kind & { readonly label: string })[] = [lasting, untilHolds, untilCue, untilLetGo]
+
+/** What a cue waits for: a condition, a hand, or the begin or end of another cue. */
 export interface Waits {
   readonly condition?: string
+  readonly hand?: string
   readonly cue?: string
   readonly edge: 'begins' | 'ends'
 }
@@ -64,6 +83,7 @@ export function waitsOf(part: Part | undefined): Waits | undefined {
   if (part === undefined || part.kind === lasting.name) return undefined
   const known = { edge: part.edge === 'begins' ? ('begins' as const) : ('ends' as const) }
   if (typeof part.condition === 'string') return { ...known, condition: part.condition }
+  if (typeof part.hand === 'string') return { ...known, hand: part.hand }
   return typeof part.cue === 'string' ? { ...known, cue: part.cue } : undefined
 }
 

@@ -181,7 +181,7 @@ function Margin({ kind, verdict: { outcome, margin, unit, at, failedAt, why }, l
         {margin >= 0 ? '+' : ''}
         {words}
       </span>
-      {at !== undefined && ` at ${at.toFixed(2)} s`}
+      {at !== undefined && `${outcome === 'open' ? ', worst so far,' : ''} at ${at.toFixed(2)} s`}
       {failedAt !== undefined && `, failed at ${failedAt.toFixed(2)} s`}
     </p>
   )

@@ -1,15 +1,18 @@
 import { Copy, X } from 'lucide-react'
+import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart, findKind, labelOf } from '@calm-hand/core/kinds'
 import { effectParts, isBodiless, machineNumbers } from '@calm-hand/core/machine'
-import { alterableSignals, changingNumbers, cues as cueKinds, fullSentence } from '@calm-hand/core/simulation'
+import { alterableSignals, changingNumbers, cues as cueKinds, fullSentence, hands as handKinds } from '@calm-hand/core/simulation'
 import type { Cue, CueCame } from '@calm-hand/core/simulation'
 import { ChoiceField, Sentence, SlotAt } from '../../sentence'
 import { removePart, setValue } from '../../state/edits'
+import { labelled } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
 import { motionUnit, shownUnit } from '../../units'
 import type { UnitSaid } from '../../units'
 import { begins, copyCue, ends, waitFor } from './cueEdits'
+import type { Awaitable } from './cueEdits'
 import { Find } from './Find'
 import { commandUnit, shownSignal } from './cueWords'
 import type { TrialView } from './useTrialView'
@@ -31,6 +34,7 @@ export function CueItem({ view, name, cue, all }: CueItemProps) {
   const path = `trials.${view.trial}.cues.${name}`
   const own = problems.filter(({ where }) => where === path || where.startsWith(`${path}.`))
   const others = all.filter((one) => one !== name)
+  const pressed = pressedHands(document, view)
   const come = view.record?.cues?.find((one) => one.cue === name)
   return (
     <li className="py-0.5" data-cue={name}>
@@ -60,8 +64,8 @@ export function CueItem({ view, name, cue, all }: CueItemProps) {
       </div>
       <div className="flex flex-wrap gap-x-2 text-[12px] leading-[20px] text-mist [&_.slot]:font-normal [&_.slot]:text-mist [&_.slot]:border-line-2">
         <Course {...{ path, cue, kind }} />
-        <Waits {...{ path, cue, others }} slot="waits" signal={firstSignal(view)} />
-        <Waits {...{ path, cue, others }} slot="until" signal={firstSignal(view)} />
+        <Waits {...{ path, cue, others, pressed }} slot="waits" signal={firstSignal(view)} />
+        <Waits {...{ path, cue, others, pressed }} slot="until" signal={firstSignal(view)} />
         {come !== undefined && !view.stale && <Came {...{ cue, come }} end={view.end} />}
       </div>
       {own.map(({ where, what, remedy }) => (
@@ -109,27 +113,36 @@ function Course({ path, cue, kind }: { readonly path: string; readonly cue: Part
   return <ChoiceField label="course of the cue" value={cue.kind} options={options} onChoose={take} />
 }
 
-interface WaitsProps {
+/** Buttons and switches that a cue may wait for. */
+function pressedHands(document: Document, { trial }: TrialView): readonly string[] {
+  return Object.entries(partsIn(document.trials[trial]!.hands)).flatMap(([name, hand]) =>
+    findKind(handKinds, hand)?.isPressed === true ? [name] : [],
+  )
+}
+
+interface WaitsProps extends Awaitable {
   readonly path: string
   readonly cue: Part
-  readonly others: readonly string[]
   readonly slot: 'waits' | 'until'
-  readonly signal: string
 }
 
 /** Whether a cue comes by the clock, and what ends it. */
-function Waits({ path, cue, others, slot, signal }: WaitsProps) {
+function Waits({ path, cue, slot, ...awaitable }: WaitsProps) {
+  const { others, pressed } = awaitable
   const isFirst = slot === 'waits'
   const all: Readonly<Record<string, string>> = isFirst ? begins : ends
   const options = Object.fromEntries(
-    Object.entries(all).filter(([kind]) => others.length > 0 || (kind !== 'afterCue' && kind !== 'untilCue')),
+    Object.entries(all).filter(([kind]) => {
+      if (kind === 'afterCue' || kind === 'untilCue') return others.length > 0
+      return (kind !== 'whenPressed' && kind !== 'untilLetGo') || pressed.length > 0
+    }),
   )
   return (
     <ChoiceField
       label={isFirst ? 'when the cue comes' : 'when the cue ends'}
       value={(cue[slot] as Part | undefined)?.kind ?? Object.keys(all)[0]!}
       options={options}
-      onChoose={(kind) => edit(waitFor(path, slot, kind, others, signal))}
+      onChoose={(kind) => edit(waitFor(path, slot, kind, awaitable))}
     />
   )
 }
@@ -144,6 +157,9 @@ function slotsOf(
   others: readonly string[],
 ): Record<string, React.ReactNode> {
   const siblings = Object.fromEntries(others.map((one) => [one, one]))
+  const hands = partsIn(document.trials[view.trial]!.hands)
+  const handNames = labelled(hands)
+  const pressed = labelled(hands, pressedHands(document, view))
   const inUnits = Object.entries(unitsOf(document, view, kind, cue)).map(([slot, unit]) => [
     slot,
     <SlotAt key={slot} path={`${path}.${slot}`} unit={unit} />,
@@ -152,6 +168,9 @@ function slotsOf(
     ...Object.fromEntries(inUnits),
     'waits.cue': <SlotAt path={`${path}.waits.cue`} names={siblings} />,
     'until.cue': <SlotAt path={`${path}.until.cue`} names={siblings} />,
+    'waits.hand': <SlotAt path={`${path}.waits.hand`} names={pressed} />,
+    'until.hand': <SlotAt path={`${path}.until.hand`} names={pressed} />,
+    hand: <SlotAt path={`${path}.hand`} names={handNames} />,
     ...(kind.slots.signal === undefined ? {} : { signal: <SignalOf {...{ view, path }} value={String(cue.signal)} /> }),
     ...(kind.slots.number === undefined ? {} : { number: <NumberOf {...{ view, path }} value={String(cue.number)} /> }),
     ...(kind.slots.part === undefined ? {} : { part: <SlotAt path={`${path}.part`} names={failing(view.machine)} /> }),

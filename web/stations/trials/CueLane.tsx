@@ -122,6 +122,7 @@ const inks: Readonly<Record<Lane, string>> = {
   machine: 'var(--kelp)',
   disturbances: 'var(--plum)',
   faults: 'var(--plum)',
+  hands: 'var(--ink)',
 }
 
 function OneCue({ cue: { name, begins, until, at, over, words }, end, lane, row, byKey }: OneCueProps) {

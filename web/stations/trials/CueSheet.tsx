@@ -1,10 +1,21 @@
+import { useDeferredValue, useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
 import { isBodiless } from '@calm-hand/core/machine'
-import { alterableSignals, cues as cueKinds, cueTimes, lanes, never, trialDuration } from '@calm-hand/core/simulation'
+import {
+  alterableSignals,
+  cues as cueKinds,
+  cueTimes,
+  lanes,
+  never,
+  touchCue,
+  trialDuration,
+  withTouches,
+} from '@calm-hand/core/simulation'
 import type { Cue, Lane } from '@calm-hand/core/simulation'
 import { AddMenu } from '../../frame/AddMenu'
+import { useLive } from '../../state/live'
 import { edit, useOpen } from '../../state/project'
 import { CheckLane } from './CheckLane'
 import { CueItem } from './CueItem'
@@ -24,8 +35,11 @@ const laneNames = Object.keys(lanes) as readonly Lane[]
 /** What happens in the trial: on lanes under the strips, where it can be dragged in time, and as sentences. */
 export function CueSheet({ trial, view }: CueSheetProps) {
   const list = useOpen((project) => project.document.trials[trial]?.cues)
-  const valid = useOpen((project) => project.valid)
-  const cues = Object.entries(partsIn(list))
+  const open = useOpen((project) => project.valid)
+  // under a person's hands, with what they have touched up to now in place of what was kept
+  const touches = useDeferredValue(useLive((live) => (view.isLive ? live.touches : undefined)))
+  const valid = useMemo(() => (touches === undefined ? open : withTouches(open, trial, touches)), [open, trial, touches])
+  const cues = Object.entries(partsIn(touches === undefined ? list : valid.trials[trial]!.cues))
   const laneOf = (cue: Part) => findKind(cueKinds, cue)?.lane ?? 'commands'
   const end = trialDuration(valid.trials[trial] as never)
   return (
@@ -49,8 +63,9 @@ export function CueSheet({ trial, view }: CueSheetProps) {
         return (
           <div key={lane}>
             {cues.length > own.length && <h4 className="note pt-1">{lanes[lane]}</h4>}
+            {lane === 'hands' && <TouchesTold view={view} count={own.length} />}
             <ul aria-label={lanes[lane]}>
-              {own.map(([name, cue]) => (
+              {own.slice(0, lane === 'hands' ? mostTouches : undefined).map(([name, cue]) => (
                 <CueItem key={name} {...{ view, name, cue }} all={cues.map(([one]) => one)} />
               ))}
             </ul>
@@ -61,8 +76,31 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   )
 }
 
+/** Touches of hands that are shown as sentences: a run by hand has many. */
+const mostTouches = 6
+
+/** How many touches the trial keeps, and a way to be without them. */
+function TouchesTold({ view, count }: { readonly view: TrialView; readonly count: number }) {
+  if (view.isLive) return <p className="note">What was touched up to now.</p>
+  return (
+    <p className="note flex items-center gap-2">
+      <span className="grow">
+        {count} {count === 1 ? 'touch' : 'touches'}
+        {count > mostTouches && `, of which the first ${mostTouches} are told`}. R runs them again, to the last bit.
+      </span>
+      <button
+        className="button small"
+        onClick={() => edit({ label: 'Remove the touches', apply: (document) => withTouches(document, view.trial, []) })}
+      >
+        Remove them
+      </button>
+    </p>
+  )
+}
+
 /** Whether a cue of this kind could do anything to the machine. */
 function suits(kind: Cue, view: TrialView, hasSignals: boolean): boolean {
+  if (kind.name === touchCue.name) return false // hands make them
   if (kind.switchesTo !== undefined) return view.loops.length > 0
   if (kind.adds !== undefined || kind.slots.part !== undefined) return !isBodiless(view.machine)
   return kind.alters === undefined || hasSignals
@@ -71,10 +109,12 @@ function suits(kind: Cue, view: TrialView, hasSignals: boolean): boolean {
 function AddCue({ view }: { readonly view: TrialView }) {
   const document = useOpen((project) => project.valid)
   const hasSignals = alterableSignals(document, view.machineName).length > 0
-  const groups = laneNames.map((lane) => ({
-    label: lanes[lane],
-    kinds: cueKinds.filter((kind) => kind.lane === lane && suits(kind, view, hasSignals)),
-  }))
+  const groups = laneNames
+    .map((lane) => ({
+      label: lanes[lane],
+      kinds: cueKinds.filter((kind) => kind.lane === lane && suits(kind, view, hasSignals)),
+    }))
+    .filter(({ kinds }) => kinds.length > 0)
   return <AddMenu label="Cue" groups={groups} onAdd={(kind) => edit(addCue(document, view, kind).change)} />
 }
 
@@ -96,7 +136,8 @@ function inTime(
     const over = clock.over < never ? clock.over : came.get(name)?.over
     // a change or a fault acts until something ends it
     const stays = cue.until === undefined && (kind.changes !== undefined || kind.alters !== undefined)
-    const until = begins === undefined ? undefined : stays ? end : Math.min(over ?? end, end)
+    const last = kind.name === touchCue.name ? begins! + ((cue.points as readonly number[][]).at(-1)?.[0] ?? 0) : over
+    const until = begins === undefined ? undefined : stays ? end : Math.min(last ?? end, end)
     return [
       {
         ...{ name, begins, until, at: cue.at as number, words: cueWords(document, view, kind, cue) },

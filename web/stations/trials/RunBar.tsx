@@ -1,4 +1,4 @@
-import { Download, Pin, Play, Square } from 'lucide-react'
+import { Download, Hand, Pin, Play, Square } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { recordToCsv } from '@calm-hand/core/formats'
@@ -8,6 +8,7 @@ import { menuAction } from '../../frame/menuAction'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
+import { forgetHands, letGoOfHands, takeByHand, useLive } from '../../state/live'
 import { runNow } from '../../state/runNow'
 import { stopRun, useRuns } from '../../state/runs'
 import { motionUnit, withUnit } from '../../units'
@@ -37,7 +38,16 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         <h2 className="grow min-w-0 text-[17px] truncate" title={title}>
           {title}
         </h2>
-        {running ? (
+        {view.isLive ? (
+          <>
+            <button className="button main" onClick={() => void letGoOfHands()}>
+              <Hand size={14} /> Let go <span className="key">H</span>
+            </button>
+            <button className="button" onClick={forgetHands}>
+              <Square size={13} /> Forget <span className="key">X</span>
+            </button>
+          </>
+        ) : running ? (
           <button className="button" onClick={stopRun}>
             <Square size={13} /> Stop <span className="key">X</span>
           </button>
@@ -46,8 +56,19 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             <Play size={14} /> Run <span className="key">R</span>
           </button>
         )}
-        <button className="button" disabled={record === undefined} onClick={() => pinLatest(trial)}>
-          <Pin size={14} /> Pin <span className="key">P</span>
+        {!view.isLive && !running && (
+          <button className="button" onClick={() => void takeByHand(projectId, trial)}>
+            <Hand size={14} /> By hand <span className="key">H</span>
+          </button>
+        )}
+        <button
+          className="button"
+          aria-label="Pin"
+          title="Pin this run"
+          disabled={record === undefined || view.isLive}
+          onClick={() => pinLatest(trial)}
+        >
+          <Pin size={14} /> <span className="key">P</span>
         </button>
         <DropdownMenu.Root>
           <DropdownMenu.Trigger asChild>
@@ -76,6 +97,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
         </DropdownMenu.Root>
       </div>
       <div className="note pt-1" role="status">
+        {view.isLive && <LiveTold />}
         {running && (
           <span className="flex items-center gap-2">
             Running{' '}
@@ -87,8 +109,8 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             />
           </span>
         )}
-        {!running && record === undefined && 'Not run yet. R runs it.'}
-        {!running && record !== undefined && (
+        {!running && !view.isLive && record === undefined && 'Not run yet. R runs it.'}
+        {!running && !view.isLive && record !== undefined && (
           <>
             {record.ending.kind === 'ended' && !stale && (
               <span className="text-coral-text">A check ended it at {record.ending.at.toFixed(2)} s. </span>
@@ -109,6 +131,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           one.
         </p>
       )}
+      <LiveRefused trial={trial} />
       {state.kind === 'refused' &&
         state.problems.map((problem) => <ProblemItem key={problem.where + problem.what} problem={problem} />)}
       {state.kind === 'failed' && (
@@ -136,6 +159,28 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
       )}
     </div>
   )
+}
+
+/** What keeps a trial from being taken by hand. */
+function LiveRefused({ trial }: { readonly trial: string }) {
+  const phase = useLive((live) => (live.trial === trial ? live.phase : undefined))
+  if (phase?.kind !== 'refused') return null
+  return phase.problems.map((problem) => <ProblemItem key={problem.where + problem.what} problem={problem} />)
+}
+
+/** How a run by hand goes. */
+function LiveTold() {
+  const phase = useLive((live) => live.phase)
+  switch (phase.kind) {
+    case 'readying':
+      return 'Getting ready.'
+    case 'paused':
+      return <>Waits{phase.why === undefined ? '' : `. ${phase.why}`}</>
+    case 'over':
+      return `${phase.why} Let go to keep what was touched, or forget it.`
+    default:
+      return 'By hand. Let go, and every touch is kept as a cue.'
+  }
 }
 
 /** ms: a run that takes longer shows how far it is. */

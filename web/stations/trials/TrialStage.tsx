@@ -12,6 +12,7 @@ import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure, sceneModel
 import type { StageHandle } from '../../scene'
 import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
+import { useLive } from '../../state/live'
 import { useMeshes } from '../../state/meshes'
 import { ViewBar } from '../machine/ViewBar'
 import { lookAt, machineViews } from '../machineViews'
@@ -40,7 +41,9 @@ const tooFar = 8
 
 /** A mechanism, or the figure of a machine without bodies, on the one clock. */
 export function TrialStage({ view }: { readonly view: TrialView }) {
-  const { machine, machineName, record, pinned } = view
+  const { machine, machineName, pinned, isLive } = view
+  // under a person's hands it is placed by each picture of it, and its way is drawn once it is let go
+  const record = isLive ? undefined : view.record
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
@@ -60,7 +63,8 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
 
   const place = useCallback(() => {
     const { cursor } = useClock.getState()
-    mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
+    if (isLive) mover.current?.place(useLive.getState().now, 0)
+    else mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
     for (const ghost of beside.current?.ghosts ?? []) ghost.mover.place(ghost.record, rowAt(ghost.record, cursor))
     if (following.current !== undefined && mover.current !== undefined && stage.current !== undefined) {
       const middle = mover.current.middle()
@@ -70,7 +74,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       following.current = middle
     }
     stage.current?.draw()
-  }, [record])
+  }, [record, isLive])
   const aim = useCallback(
     (next: TrialLook) => {
       const [handle, moved] = [stage.current, mover.current]

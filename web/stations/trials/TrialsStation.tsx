@@ -9,12 +9,14 @@ import { offerActions } from '../../frame/actions'
 import { useAskedPlace } from '../../frame/places'
 import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
 import { chooseMachine, useMachineName } from '../../state/chosenMachine'
+import { forgetHands, goOnLive, letGoOfHands, pauseLive, takeByHand, useLive } from '../../state/live'
 import { edit, useOpen } from '../../state/project'
 import { runNow } from '../../state/runNow'
 import { stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
+import { Below } from './Below'
 import { CueSheet } from './CueSheet'
-import { Figures } from './Figures'
+import { LiveRail } from './hands/LiveRail'
 import { RunBar } from './RunBar'
 import { Strips } from './strips/Strips'
 import { TimeRail } from './TimeRail'
@@ -57,6 +59,11 @@ export function TrialsStation() {
   )
 }
 
+function pauseOrGoOn(): void {
+  if (useLive.getState().phase.kind === 'going') pauseLive()
+  else goOnLive()
+}
+
 function Trials({ trial }: { readonly trial: string }) {
   const { project } = useParams()
   useAskedPlace()
@@ -70,7 +77,16 @@ function Trials({ trial }: { readonly trial: string }) {
   const watch = (loop: string) => setSearch({ watch: loop }, { replace: true })
   const end = useMemo(() => trialDuration(document.trials[trial] as never), [document, trial])
 
+  const { isLive } = view
+
   useEffect(() => setEnd(end), [end])
+  // what is not seen is not in hand
+  useEffect(() => () => pauseLive('Another page was looked at.'), [trial])
+  useEffect(() => {
+    const hidden = () => window.document.hidden && pauseLive('The page was hidden.')
+    window.document.addEventListener('visibilitychange', hidden)
+    return () => window.document.removeEventListener('visibilitychange', hidden)
+  }, [])
   useLayoutEffect(() => {
     const jump = (direction: 1 | -1) => {
       const times = [0, ...cueTimes(view.clocked, trial)]
@@ -80,13 +96,17 @@ function Trials({ trial }: { readonly trial: string }) {
     }
     return offerActions('trials', [
       { name: 'Run the trial', keys: 'R', group: 'Trials', does: () => void runNow(project!, trial) },
-      { name: 'Stop the run', keys: 'X', group: 'Trials', does: stopRun },
+      { name: 'Stop the run, or forget the hands', keys: 'X', group: 'Trials', does: isLive ? forgetHands : stopRun },
+      {
+        name: isLive ? 'Let go of the trial' : 'Take the trial by hand',
+        ...{ keys: 'H', group: 'Trials', does: () => void (isLive ? letGoOfHands() : takeByHand(project!, trial)) },
+      },
       { name: 'Pin the run', keys: 'P', group: 'Trials', does: () => pinLatest(trial) },
-      { name: 'Play or pause', keys: 'Space', group: 'Trials', does: togglePlay },
+      { name: 'Play or pause', keys: 'Space', group: 'Trials', does: isLive ? pauseOrGoOn : togglePlay },
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])
-  }, [project, view.clocked, trial])
+  }, [project, view.clocked, trial, isLive])
 
   const choose = (name: string) => void navigate(`/${project}/trials/${name}`)
   const take = ({ name, change }: Added) => {
@@ -120,12 +140,12 @@ function Trials({ trial }: { readonly trial: string }) {
           />
         }
         stage={
-          <div className="h-full grid grid-rows-[auto_1fr_auto] bg-chalk min-h-0">
+          <div className="h-full grid grid-rows-[auto_1fr_auto] grid-cols-[minmax(0,1fr)] bg-chalk min-h-0">
             <RunBar trial={trial} view={view} projectId={project!} />
             <PanelBoundary name="The 3D view">
               <TrialStage view={view} />
             </PanelBoundary>
-            <Figures view={view} />
+            <Below view={view} projectId={project!} />
           </div>
         }
         card={
@@ -135,7 +155,7 @@ function Trials({ trial }: { readonly trial: string }) {
           </PanelBoundary>
         }
       />
-      <TimeRail trial={trial} view={view} />
+      {view.isLive ? <LiveRail /> : <TimeRail trial={trial} view={view} />}
     </div>
   )
 }

@@ -82,21 +82,36 @@ export function copyCue(document: Document, trial: string, key: string): Added {
 }
 
 /** What a cue may wait for, or end with, as a person chooses it. */
-export const begins = { clock: 'comes by the clock', whenHolds: 'comes on a condition', afterCue: 'comes after another cue' }
+export const begins = {
+  clock: 'comes by the clock',
+  whenHolds: 'comes on a condition',
+  afterCue: 'comes after another cue',
+  whenPressed: 'comes when a hand is pressed',
+}
 export const ends = {
   itself: 'ends by itself',
   lasting: 'ends after a time',
   untilHolds: 'ends on a condition',
   untilCue: 'ends with another cue',
+  untilLetGo: 'ends when a hand lets go',
+}
+
+/** What a cue may wait for first: another cue, a hand that is pressed, a signal. */
+export interface Awaitable {
+  readonly others: readonly string[]
+  readonly pressed: readonly string[]
+  readonly signal: string
 }
 
 /** Lets a cue wait for something else, with a first thing to wait for. */
-export function waitFor(path: string, slot: 'waits' | 'until', kind: string, others: readonly string[], signal: string): Edit {
+export function waitFor(path: string, slot: 'waits' | 'until', kind: string, { others, pressed, signal }: Awaitable): Edit {
   const parts: Readonly<Record<string, Part>> = {
     whenHolds: { kind, condition: `${signal} > 0` },
     untilHolds: { kind, condition: `${signal} < 0` },
     afterCue: { kind, cue: others[0] ?? '' },
     untilCue: { kind, cue: others[0] ?? '' },
+    whenPressed: { kind, hand: pressed[0] ?? '' },
+    untilLetGo: { kind, hand: pressed[0] ?? '' },
     lasting: { kind, time: 1 },
   }
   const label = slot === 'waits' ? 'Set when a cue comes' : 'Set when a cue ends'

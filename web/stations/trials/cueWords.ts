@@ -3,7 +3,7 @@ import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findHeld, findPush, machineNumbers, shortName } from '@calm-hand/core/machine'
-import { alterableSignals } from '@calm-hand/core/simulation'
+import { alterableSignals, touchCue } from '@calm-hand/core/simulation'
 import type { Cue, RunSignal } from '@calm-hand/core/simulation'
 import { loopLabel } from '../../state/labels'
 import { motionUnit, shownUnit, signalUnit, withUnit } from '../../units'
@@ -21,13 +21,19 @@ export function commandUnit(document: Document, machine: Part, cue: Part): strin
 }
 
 /** What a cue does, in a few words. */
-export function cueWords(document: Document, view: Pick<TrialView, 'machine' | 'machineName'>, kind: Cue, cue: Part): string {
-  const { machine, machineName } = view
+export function cueWords(
+  document: Document,
+  view: Pick<TrialView, 'trial' | 'machine' | 'machineName'>,
+  kind: Cue,
+  cue: Part,
+): string {
+  const { trial, machine, machineName } = view
   if (kind.lane === 'commands') {
     const push = findPush(machine, cuedPush(cue.loop as string) ?? '')
     const target = push?.label ?? loopLabel(document, cue.loop as string)
     return `${target} ${typeof cue.by === 'number' ? signed(cue.by, motionUnit(commandUnit(document, machine, cue))) : kind.label}`
   }
+  if (kind.name === touchCue.name) return labelOf(partsIn(document.trials[trial]!.hands)[cue.hand as string], cue.hand as string)
   if (kind.alters !== undefined) {
     const signal = alterableSignals(document, machineName).find(({ name }) => name === cue.signal)
     return `${signal?.label ?? String(cue.signal)} ${kind.label}`

@@ -1,4 +1,4 @@
-import { useEffect, useMemo } from 'react'
+import { useDeferredValue, useEffect, useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
@@ -7,12 +7,22 @@ import { partOf } from '@calm-hand/core/kinds'
 import { sceneOf } from '@calm-hand/core/scene'
 import { findHeld, heldQuantities } from '@calm-hand/core/machine'
 import type { HeldQuantity, Push } from '@calm-hand/core/machine'
-import { asItCame, cueTimes as timesOfCues, figuresOf, findColumn, never, runHash, signalsOf } from '@calm-hand/core/simulation'
+import {
+  asItCame,
+  cueTimes as timesOfCues,
+  figuresOf,
+  findColumn,
+  never,
+  runHash,
+  signalsOf,
+  withTouches,
+} from '@calm-hand/core/simulation'
 import type { Record as RunRecord, RunSignal, TrialFigures, Verdict } from '@calm-hand/core/simulation'
 import type { Prediction } from '@calm-hand/core/tuning'
 import { pinRun } from '../../state/edits'
 import { edit, useProject } from '../../state/project'
 import { useFollowing } from '../../state/following'
+import { useIsLive, useLive } from '../../state/live'
 import { loadRun, useRuns } from '../../state/runs'
 import { usePrediction, useWatchedPrediction } from '../../state/together'
 import { useVerdicts } from '../../state/verdicts'
@@ -58,6 +68,8 @@ export interface TrialView {
   /** Signals that are watched besides, and what the linear machine says of those that have a linear form. */
   readonly watched: readonly WatchedSignal[]
   readonly record: RunRecord | undefined
+  /** A person has it in hand: the record grows. */
+  readonly isLive: boolean
   /** The record belongs to an earlier state of the document. */
   readonly stale: boolean
   /** What the record says of the checks; nothing while it is judged, or without one. */
@@ -82,13 +94,22 @@ export function useTrialView(
   // the run of just this document wins over a later run of another state: undo brings its record back
   const kept = records[current] ?? (latest === undefined ? undefined : records[latest])
   const following = useFollowing(document, trial)
-  const record = following?.record ?? kept
-  const clocked = useMemo(() => asItCame(document, trial, record?.cues), [document, trial, record])
-  const prediction = usePrediction(clocked, trial, loop)
+  const isLive = useIsLive(trial)
+  // strips and figures follow when there is time for them: the next picture of the machine does not wait
+  const live = useDeferredValue(useLive((one) => (isLive ? one.record : undefined)))
+  const touches = useDeferredValue(useLive((one) => (isLive ? one.touches : undefined)))
+  const record = isLive ? live : (following?.record ?? kept)
+  const clocked = useMemo(
+    () => asItCame(touches === undefined ? document : withTouches(document, trial, touches), trial, record?.cues),
+    [document, trial, record, touches],
+  )
+  // what a hand will ask is not known beforehand
+  const prediction = usePrediction(clocked, trial, isLive ? undefined : loop)
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
-  const predictions = useWatchedPrediction(clocked, trial, computed.machineName, names)
+  const predictions = useWatchedPrediction(clocked, trial, computed.machineName, isLive ? nothing : names)
   const judged = useVerdicts(document, trial, kept)
-  const verdicts = following?.verdicts ?? judged
+  const judgedLive = useDeferredValue(useLive((one) => (isLive ? one.verdicts : undefined)))
+  const verdicts = isLive ? judgedLive : (following?.verdicts ?? judged)
   return useMemo(() => {
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
       const found = records[pin.run]
@@ -102,7 +123,7 @@ export function useTrialView(
         },
       ]
     })
-    const simulated = record === undefined ? undefined : figuresFor(clocked, trial, loop, record)
+    const simulated = record === undefined || isLive ? undefined : figuresFor(clocked, trial, loop, record)
     // what another loop asks of it is no step, of which there could be figures
     const predicted =
       prediction === undefined || computed.held === undefined || computed.held.isCommanded
@@ -119,7 +140,8 @@ export function useTrialView(
         return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
       }),
       record,
-      stale: record !== undefined && following === undefined && record.hash !== current,
+      isLive,
+      stale: record !== undefined && !isLive && following === undefined && record.hash !== current,
       verdicts,
       pinned,
       end: record?.time.at(-1) ?? 0,
@@ -139,8 +161,11 @@ export function useTrialView(
     names,
     predictions,
     following,
+    isLive,
   ])
 }
+
+const nothing: readonly string[] = []
 
 /** A run whose record left memory is fetched from where it is kept, once its document is back. */
 function useBroughtBack(hash: string): void {
@@ -156,7 +181,8 @@ function planned(document: Document, trial: string, watched: string | undefined)
   const machineName = part.machine
   const machine = document.machines[machineName]!
   const loops = Object.keys(document.loops).filter((name) => document.loops[name]!.machine === machineName)
-  const cued = Object.values(partsIn(part.cues)).flatMap(({ loop }) => (loop as string | undefined) ?? [])
+  const moving = [...Object.values(partsIn(part.cues)), ...Object.values(partsIn(part.hands))]
+  const cued = moving.flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const loop = [watched ?? '', ...cued, ...loops].find((name) => loops.includes(name))
   const held = loop === undefined ? undefined : heldBy(document, machine, loop)
   const scene = sceneOf(document, trial)

@@ -56,7 +56,7 @@ export function loopLines(view: TrialView, held: HeldView, end: number): LoopLin
       ...own(`${name}.measured`, 'measured', 'measured', units.held),
       ...pinned(name, units.held),
       ...own(`${name}.estimate`, 'estimate', 'estimate', units.held),
-      ...(held.isCommanded
+      ...(held.isCommanded || view.isLive
         ? own(`loops.${loop}.reference`, 'reference', 'reference', units.held)
         : [referenceLine(view, loop, end, units.held)]),
       ...own(name, 'actual', 'actual', units.held),
