@@ -196,6 +196,8 @@ class Compiler {
   private readonly blocks: { name: string; values: Assignment[]; before?: readonly Statement[] }[] = []
   private readonly columns: (Column & { readonly value: Scalar })[] = []
   private readonly initial: Assignment[] = []
+  /** What has not come and not been touched, before anything is worked out: memory is as the run before left it. */
+  private readonly untouched: Assignment[] = []
   /** What other values at the start are worked out from. */
   private readonly startsFirst: Assignment[] = []
   private readonly rests = new Map<string, Scalar>()
@@ -225,7 +227,7 @@ class Compiler {
     this.time = mul(this.control.tick, 1 / baseRate)
     this.handled.lay(this.layout, (path, value) => this.parameter(path, value), 1 / baseRate)
     if (this.handled.values.length > 0) this.block(handsBlock, [...this.handled.values])
-    this.initial.push(...this.handled.initial)
+    this.untouched.push(...this.handled.initial)
     this.happenings = new Happenings({
       ...{ document, trial: trialName, layout: this.layout, time: this.time, tick: this.control.tick },
       parameter: (path, value) => this.parameter(path, value),
@@ -340,7 +342,7 @@ class Compiler {
       this.driven?.stale,
     )
     if (values.length > 0) this.block(judgedBlock, values)
-    this.initial.push(...happenings.initial)
+    this.untouched.push(...happenings.initial)
     return problems
   }
 
@@ -482,7 +484,10 @@ class Compiler {
     const prepared = this.hoisted()
     const prepare: Procedure = {
       name: 'prepare',
-      body: [...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
+      body: [
+        assign(this.untouched),
+        ...[...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
+      ],
     }
     const duration = trialDuration(this.settings)
     const ticks = Math.round(duration * this.baseRate) + 1

@@ -79,6 +79,12 @@ const session = byHand(document(), [
   [6.6, press(0)],
 ])
 
+/** Values of two runs that are not the same to the last bit. */
+function differing(a: ArrayLike<number> | undefined, b: ArrayLike<number> | undefined): number {
+  const [one, other] = [Array.from(a ?? []), Array.from(b ?? [])]
+  return Math.abs(one.length - other.length) + one.filter((value, i) => !Object.is(value, other[i])).length
+}
+
 const again = (of: Document): RunRecord => {
   const { simulation, choices } = ready(of)
   return simulation.run(choices)
@@ -86,11 +92,18 @@ const again = (of: Document): RunRecord => {
 
 describe('a trial by hand', () => {
   it('runs again to the last bit from the cues that its touches became', () => {
-    expect(session.rows).toEqual([...session.record.rows!])
+    expect(differing(session.rows, session.record.rows)).toBe(0)
     const replayed = again(JSON.parse(JSON.stringify(session.kept)) as Document)
-    expect(replayed.rows).toEqual(session.record.rows)
+    expect(differing(replayed.rows, session.record.rows)).toBe(0)
     // and it is another run without them
-    expect(again(withTouches(session.kept, trial, [])).rows).not.toEqual(session.record.rows)
+    expect(differing(again(withTouches(session.kept, trial, [])).rows, session.record.rows)).toBeGreaterThan(0)
+  })
+
+  it('runs the same once more in the same memory, whatever came and was touched before', () => {
+    const { simulation, choices } = ready(session.kept)
+    const first = simulation.run(choices)
+    expect(differing(simulation.run(choices).rows, first.rows)).toBe(0)
+    expect(differing(first.rows, session.record.rows)).toBe(0)
   })
 
   it('keeps a touch from where it was held to where it was let go, and adds no time to the trial', () => {
@@ -139,7 +152,7 @@ describe('a trial by hand', () => {
     const gain = 'loops.slew.gains.rope.angle'
     const { value } = program.parameters.find(({ path }) => path === gain)!
     const typed = simulation.run({ ...choices, values: { [gain]: value * 0.5 } })
-    expect(turned.record.rows).toEqual(typed.rows)
+    expect(differing(turned.record.rows, typed.rows)).toBe(0)
   })
 
   it('refuses a gain that no loop has', () => {
@@ -171,7 +184,7 @@ describe('a trial by hand', () => {
   it('keeps its hands where a loop has another name', () => {
     const renamed = withNewName(session.kept, 'loops.slew', 'turn').document
     expect(problemsOf(renamed)).toEqual([])
-    expect(again(renamed).rows).toEqual(session.record.rows)
+    expect(differing(again(renamed).rows, session.record.rows)).toBe(0)
   })
 
   it('is predicted from what was asked by hand', () => {

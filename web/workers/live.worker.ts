@@ -47,8 +47,8 @@ export interface LiveWatch {
   readonly onRows: (rows: LiveRows) => void
 }
 
-/** ms between looks at the clock, pictures, and rows; at most so long it computes without listening. */
-const [beatMs, pictureMs, rowsMs, longestMs] = [4, 14, 250, 10]
+/** ms between looks at the clock, pictures, and rows, which strips are drawn from; at most so long it computes without listening. */
+const [beatMs, pictureMs, rowsMs, longestMs] = [4, 14, 400, 10]
 
 const programs = createLastProgram()
 let session: Session | undefined
@@ -100,6 +100,7 @@ class Session {
   pause(): void {
     clearTimeout(this.timer)
     this.timer = undefined
+    this.show(performance.now())
     this.tell(performance.now())
   }
 

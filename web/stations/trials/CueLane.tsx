@@ -19,10 +19,18 @@ export interface CueInTime {
   readonly words: string
 }
 
+interface LaneInTime {
+  readonly lane: Lane
+  readonly label: string
+  readonly cues: readonly CueInTime[]
+  /** What comes just now from a person's hands is not moved. */
+  readonly isFixed: boolean
+}
+
 interface CueLanesProps {
   /** Document path of the cues. */
   readonly path: string
-  readonly lanes: readonly { readonly lane: Lane; readonly label: string; readonly cues: readonly CueInTime[] }[]
+  readonly lanes: readonly LaneInTime[]
   /** s */
   readonly end: number
 }
@@ -77,23 +85,20 @@ export function CueLanes({ path, lanes, end }: CueLanesProps) {
       onDragCancel={cancel}
     >
       <div ref={box}>
-        {lanes.map(({ lane, label, cues }) => (
-          <OneLane key={lane} {...{ lane, label, cues, end, byKey }} />
+        {lanes.map((one) => (
+          <OneLane key={one.lane} {...one} {...{ end, byKey }} />
         ))}
       </div>
     </DndContext>
   )
 }
 
-interface OneLaneProps {
-  readonly lane: Lane
-  readonly label: string
-  readonly cues: readonly CueInTime[]
+interface OneLaneProps extends LaneInTime {
   readonly end: number
   readonly byKey: (name: string, slot: Slot, value: number, event: React.KeyboardEvent) => void
 }
 
-function OneLane({ lane, label, cues, end, byKey }: OneLaneProps) {
+function OneLane({ lane, label, cues, isFixed, end, byKey }: OneLaneProps) {
   const rows = labelRows(
     cues.map(({ begins = 0 }) => begins),
     end,
@@ -105,13 +110,13 @@ function OneLane({ lane, label, cues, end, byKey }: OneLaneProps) {
       </text>
       <line x1={before} x2="99%" y1="14" y2="14" stroke="var(--line-2)" />
       {cues.map((cue, i) => (
-        <OneCue key={cue.name} {...{ cue, end, lane, byKey }} row={rows[i]!} />
+        <OneCue key={cue.name} {...{ cue, end, lane, isFixed, byKey }} row={rows[i]!} />
       ))}
     </svg>
   )
 }
 
-interface OneCueProps extends Pick<OneLaneProps, 'lane' | 'end' | 'byKey'> {
+interface OneCueProps extends Pick<OneLaneProps, 'lane' | 'end' | 'isFixed' | 'byKey'> {
   readonly cue: CueInTime
   readonly row: number
 }
@@ -125,8 +130,8 @@ const inks: Readonly<Record<Lane, string>> = {
   hands: 'var(--ink)',
 }
 
-function OneCue({ cue: { name, begins, until, at, over, words }, end, lane, row, byKey }: OneCueProps) {
-  const hand = useDraggable({ id: `${name} at` })
+function OneCue({ cue: { name, begins, until, at, over, words }, end, lane, isFixed, row, byKey }: OneCueProps) {
+  const hand = useDraggable({ id: `${name} at`, disabled: isFixed })
   const place = (t: number) => ({ transform: `translateX(calc(${before}px + (100% - ${beside}px) * ${t / end}))` })
   const ink = inks[lane]
   const lasts = begins === undefined || until === undefined ? 0 : Math.max(0, until - begins)
@@ -153,7 +158,7 @@ function OneCue({ cue: { name, begins, until, at, over, words }, end, lane, row,
         className="cursor-ew-resize touch-none"
         style={place(begins ?? 0)}
         {...hand.listeners}
-        onKeyDown={(event) => byKey(name, 'at', at, event)}
+        onKeyDown={(event) => !isFixed && byKey(name, 'at', at, event)}
       >
         <rect x="-8" y={2 + labelDrop(row)} width="60" height="20" fill="transparent" />
         {lane === 'machine' ? (

@@ -1,4 +1,4 @@
-import { useDeferredValue, useMemo } from 'react'
+import { useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { findKind } from '@calm-hand/core/kinds'
@@ -37,7 +37,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
   const list = useOpen((project) => project.document.trials[trial]?.cues)
   const open = useOpen((project) => project.valid)
   // under a person's hands, with what they have touched up to now in place of what was kept
-  const touches = useDeferredValue(useLive((live) => (view.isLive ? live.touches : undefined)))
+  const touches = useLive((live) => (view.isLive ? live.touches : undefined))
   const valid = useMemo(() => (touches === undefined ? open : withTouches(open, trial, touches)), [open, trial, touches])
   const cues = Object.entries(partsIn(touches === undefined ? list : valid.trials[trial]!.cues))
   const laneOf = (cue: Part) => findKind(cueKinds, cue)?.lane ?? 'commands'
@@ -52,7 +52,10 @@ export function CueSheet({ trial, view }: CueSheetProps) {
         path={`trials.${trial}.cues`}
         end={end}
         lanes={laneNames
-          .map((lane) => ({ lane, label: lanes[lane], cues: inTime(valid, view, lane, cues, end) }))
+          .map((lane) => ({
+            ...{ lane, label: lanes[lane], cues: inTime(valid, view, lane, cues, end) },
+            isFixed: view.isLive && lane === 'hands',
+          }))
           .filter(({ lane, cues: own }) => lane === 'commands' || own.length > 0)}
       />
       <CheckLane view={view} end={end} />
@@ -65,7 +68,7 @@ export function CueSheet({ trial, view }: CueSheetProps) {
             {cues.length > own.length && <h4 className="note pt-1">{lanes[lane]}</h4>}
             {lane === 'hands' && <TouchesTold view={view} count={own.length} />}
             <ul aria-label={lanes[lane]}>
-              {own.slice(0, lane === 'hands' ? mostTouches : undefined).map(([name, cue]) => (
+              {told(own, lane, view).map(([name, cue]) => (
                 <CueItem key={name} {...{ view, name, cue }} all={cues.map(([one]) => one)} />
               ))}
             </ul>
@@ -74,6 +77,12 @@ export function CueSheet({ trial, view }: CueSheetProps) {
       })}
     </section>
   )
+}
+
+/** What of a lane is told in sentences: of touches the first, and none while they come. */
+function told<One>(own: readonly One[], lane: Lane, { isLive }: TrialView): readonly One[] {
+  if (lane !== 'hands') return own
+  return isLive ? [] : own.slice(0, mostTouches)
 }
 
 /** Touches of hands that are shown as sentences: a run by hand has many. */

@@ -1,4 +1,4 @@
-import { useDeferredValue, useEffect, useMemo } from 'react'
+import { useEffect, useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { pushOf } from '@calm-hand/core/control'
@@ -95,9 +95,8 @@ export function useTrialView(
   const kept = records[current] ?? (latest === undefined ? undefined : records[latest])
   const following = useFollowing(document, trial)
   const isLive = useIsLive(trial)
-  // strips and figures follow when there is time for them: the next picture of the machine does not wait
-  const live = useDeferredValue(useLive((one) => (isLive ? one.record : undefined)))
-  const touches = useDeferredValue(useLive((one) => (isLive ? one.touches : undefined)))
+  const live = useLive((one) => (isLive ? one.record : undefined))
+  const touches = useLive((one) => (isLive ? one.touches : undefined))
   const record = isLive ? live : (following?.record ?? kept)
   const clocked = useMemo(
     () => asItCame(touches === undefined ? document : withTouches(document, trial, touches), trial, record?.cues),
@@ -108,7 +107,7 @@ export function useTrialView(
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
   const predictions = useWatchedPrediction(clocked, trial, computed.machineName, isLive ? nothing : names)
   const judged = useVerdicts(document, trial, kept)
-  const judgedLive = useDeferredValue(useLive((one) => (isLive ? one.verdicts : undefined)))
+  const judgedLive = useLive((one) => (isLive ? one.verdicts : undefined))
   const verdicts = isLive ? judgedLive : (following?.verdicts ?? judged)
   return useMemo(() => {
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
