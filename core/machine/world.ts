@@ -46,6 +46,21 @@ export function numberIn(part: Part, path: string, read: Read): (slot: string) =
   return (slot) => (part[slot] === 0 ? 0 : read(`${path}.${slot}`))
 }
 
+function slotsOf(part: Part, path: string, read: Read): Pick<Scene, 'number' | 'vector' | 'rows'> {
+  return {
+    number: numberIn(part, path, read),
+    vector: (slot) => structuralVector(part[slot] as readonly number[], `${path}.${slot}`, read),
+    rows: (slot) =>
+      (part[slot] as readonly (readonly number[])[]).map((row, i) => row.map((_, j) => read(`${path}.${slot}.${i}.${j}`))),
+  }
+}
+
+/** What a part of the surroundings reads. Only a trial in which it goes on by chance says so, with a field `now`. */
+export function outsideOf(part: Part, path: string, read: Read, time: Scalar): Outside {
+  const now: Vector = part.now === undefined ? [0, 0, 0] : [read(`${path}.now.0`), read(`${path}.now.1`), read(`${path}.now.2`)]
+  return { ...slotsOf(part, path, read), time, now }
+}
+
 /** One push or twist of a force or drive on a body, world axes. */
 export interface Load {
   /** Document path of what pushes. */
@@ -81,7 +96,7 @@ export class World {
     this.outside = Object.entries(partsIn(machine.surroundings)).map(([name, part]) => ({
       kind: findKind(surroundings, part)!,
       part,
-      reads: { ...this.slots(`surroundings.${name}`, part), time },
+      reads: outsideOf(part, `surroundings.${name}`, read, time),
     }))
   }
 
@@ -186,12 +201,7 @@ export class World {
   }
 
   private slots(path: string, part: Part): Pick<Scene, 'number' | 'vector' | 'rows'> {
-    return {
-      number: numberIn(part, path, this.read),
-      vector: (slot) => structuralVector(part[slot] as readonly number[], `${path}.${slot}`, this.read),
-      rows: (slot) =>
-        (part[slot] as readonly (readonly number[])[]).map((row, i) => row.map((_, j) => this.read(`${path}.${slot}.${i}.${j}`))),
-    }
+    return slotsOf(part, path, this.read)
   }
 
   /** A coordinate, a speed, or the time. */

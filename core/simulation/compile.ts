@@ -43,6 +43,7 @@ import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
 import type { LoopSignals } from './loopBlock'
+import { chanceAround, chanceBlock } from './chance'
 import { driveBlock, drivenNumbers } from './driven'
 import type { Driven } from './driven'
 import { fastestRate } from './fastest'
@@ -276,10 +277,16 @@ class Compiler {
     const { layers, layout, known, machine, settings, happenings } = this
     const truly = inScene(trulyMade(machine, settings.overrides), sceneOf(this.document, this.trialName))
     const truth = this.truth(truly)
+    const chance = chanceAround(happenings.machine(truly), {
+      ...{ layers, layout, seed: happenings.seed, tick: this.control.tick, seconds: 1 / this.baseRate },
+      known: truth(this.time),
+    })
+    if (chance.values.length > 0) this.block(chanceBlock, [...chance.values])
+    this.startsFirst.push(...chance.first)
     return plainPlant(this.document, machine, {
       ...{ name: settings.machine, layers, layout, known },
-      truth,
-      trueMachine: happenings.machine(truly),
+      truth: (time) => chance.read(truth(time)),
+      trueMachine: chance.machine,
       parameter: (path, value) => this.parameter(path, value),
     })
   }
@@ -453,14 +460,16 @@ class Compiler {
   private run({ control, sampled, row, equation, steps }: RunParts): Procedure {
     const samples = sampled.map(({ name, every }) => when(due(control.tick, every), [call(name)]))
     const size = sum(equation.x.map((x) => abs(x)))
+    const called = (block: string) => (this.blocks.some(({ name }) => name === block) ? [call(block)] : [])
     return {
       name: 'run',
       body: [
         repeatWhile(and(less(control.tick, control.stopTick), less(control.diverged, 1)), [
-          ...(this.blocks.some(({ name }) => name === handsBlock) ? [call(handsBlock)] : []),
+          ...called(handsBlock),
           ...(this.driven?.arrive(this.time) ?? []),
+          ...called(chanceBlock),
           call('observe'),
-          ...(this.blocks.some(({ name }) => name === judgedBlock) ? [call(judgedBlock)] : []),
+          ...called(judgedBlock),
           ...samples,
           call('allocation'),
           when(due(control.tick, this.recordEvery), [

@@ -9,6 +9,18 @@ export interface Outside {
   readonly vector: (slot: string) => Vector
   readonly rows: (slot: string) => readonly (readonly Scalar[])[]
   readonly time: Scalar
+  /** What of it goes on by chance, as it is now: nothing where no trial runs. */
+  readonly now: Vector
+}
+
+/** Something that goes on by chance from tick to tick of a trial. */
+export interface Chance {
+  /** How many numbers it remembers; as many standard normal ones come with every tick. */
+  readonly memory: number
+  readonly start: (outside: Outside, noise: readonly Scalar[]) => readonly Scalar[]
+  /** `dt`: s from tick to tick. */
+  readonly step: (outside: Outside, memory: readonly Scalar[], noise: readonly Scalar[], dt: number) => readonly Scalar[]
+  readonly now: (outside: Outside, memory: readonly Scalar[]) => Vector
 }
 
 /** Something around the machine: one file, one value, in its folder's list. It says one of the three. */
@@ -19,6 +31,7 @@ export interface SurroundingKind<S extends Slots = Slots> extends Kind<S> {
   /** m/s in world axes; winds add up. */
   readonly wind?: (outside: Outside, position: Vector) => Vector
   readonly ground?: OfOwn<[outside: Outside, x: Scalar, y: Scalar, part: PartOf<Kind<S>>], GroundBelow>
+  readonly chance?: Chance
   /** What of it can be switched off. */
   readonly layers?: readonly MechanismLayer[]
   readonly contradictions?: OfOwn<[part: PartOf<Kind<S>>], readonly Contradiction[]>

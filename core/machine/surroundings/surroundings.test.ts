@@ -57,6 +57,15 @@ describe('air and wind', () => {
     expect(at({ air: { kind: 'standardAir', altitude: 500 } }, 5000)).toBeNear(thin, { relative: 1e-12 })
   })
 
+  it('grow with height by the shear of MIL-F-8785C (1980), 3.7.3.3: over a runway by ln(h/0.15 ft), told at 20 ft', () => {
+    const foot = 0.3048
+    const wind: Part = { kind: 'windProfile', velocity: [10, 0, 0], height: 20 * foot, roughness: 0.15 * foot }
+    const at = (height: number) => Math.sqrt((accelerations(ball(drag, { wind }), [0, 0, height], [0, 0, 0])[0]! * 2) / 0.1)
+    expect(at(20 * foot)).toBeNear(10, { relative: 1e-12 })
+    expect(at(6 * foot)).toBeNear((10 * Math.log(40)) / Math.log(20 / 0.15), { relative: 1e-12 })
+    expect(at(0.01)).toBe(0)
+  })
+
   it('gust by half of 1 - cosine, once', () => {
     const gust: Part = { kind: 'cosineGust', velocity: [4, 0, 0], start: 2, length: 3 }
     const push = (time: number) =>
