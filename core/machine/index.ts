@@ -55,6 +55,7 @@ export { designMechanism, fullMechanism, isSudden, layersOf as layersOfMachine, 
 export { batteryNames, sensorParts } from './mechanismMotion'
 export { surroundings } from './surroundings'
 export { outsideOf } from './world'
+export { waterAt } from './waterAt'
 export { standardAtmosphere } from './atmosphere'
 export { chains } from './chains'
 export { drives, effects, forces } from './effects'

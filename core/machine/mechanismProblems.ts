@@ -186,6 +186,9 @@ export function mechanismFormulaNames(machine: Part): (own: string, kind: AnyKin
   return (own, kind) => [...('formulaNames' in kind ? ((kind as EffectKind).formulaNames ?? []) : []), ...all, ...readings(own)]
 }
 
+/** What only one part of the surroundings may say. */
+const saidOnce = { ground: 'ground', density: 'density of the air', water: 'water' } as const
+
 /** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */
 function contradictions(path: string, machine: Part): Problem[] {
   const outside = Object.entries(partsIn(machine.surroundings)).map(([name, part]) => ({
@@ -204,10 +207,10 @@ function contradictions(path: string, machine: Part): Problem[] {
   const own = [...effectParts(machine), ...outside].flatMap(({ path: at, part, kind }) =>
     (kind.contradictions?.(part) ?? []).map(({ slot, ...said }) => ({ where: `${path}.${at}.${slot}`, ...said })),
   )
-  const twice = (['ground', 'density'] as const).flatMap((said) => {
-    const [, second] = outside.filter(({ kind }) => kind[said] !== undefined)
+  const twice = Object.entries(saidOnce).flatMap(([said, words]) => {
+    const [, second] = outside.filter(({ kind }) => kind[said as keyof typeof saidOnce] !== undefined)
     if (second === undefined) return []
-    const what = `The surroundings give the ${said === 'ground' ? 'ground' : 'density of the air'} twice.`
+    const what = `The surroundings give the ${words} twice.`
     return [{ where: `${path}.${second.path}`, what, remedy: 'Remove one of the two.' }]
   })
   return [...own, ...travels, ...ranges, ...twice]

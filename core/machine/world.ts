@@ -1,4 +1,4 @@
-import { add, mul, sqrt } from '../expression'
+import { add, mul, neg, sqrt } from '../expression'
 import type { Scalar } from '../expression'
 import {
   applied,
@@ -27,7 +27,13 @@ import type { View } from './readings'
 import type { Read } from './read'
 import { surroundings } from './surroundings'
 import type { Outside, SurroundingKind } from './surroundings/surrounding'
+import type { Water } from './surroundings/water'
 import { bodyAccelerations, motionOf } from './tree'
+
+/** m/s² */
+function downwards({ tree }: Assembly): Scalar {
+  return neg(tree.gravity[2])
+}
 
 /** A coordinate by its position's name, where it is one of a joint whose positions and speeds go in pairs. */
 export function coordinateOf(
@@ -56,9 +62,9 @@ function slotsOf(part: Part, path: string, read: Read): Pick<Scene, 'number' | '
 }
 
 /** What a part of the surroundings reads. Only a trial in which it goes on by chance says so, with a field `now`. */
-export function outsideOf(part: Part, path: string, read: Read, time: Scalar): Outside {
+export function outsideOf(part: Part, path: string, read: Read, around: Pick<Outside, 'time' | 'gravity'>): Outside {
   const now: Vector = part.now === undefined ? [0, 0, 0] : [read(`${path}.now.0`), read(`${path}.now.1`), read(`${path}.now.2`)]
-  return { ...slotsOf(part, path, read), time, now }
+  return { ...slotsOf(part, path, read), ...around, now }
 }
 
 /** One push or twist of a force or drive on a body, world axes. */
@@ -96,7 +102,7 @@ export class World {
     this.outside = Object.entries(partsIn(machine.surroundings)).map(([name, part]) => ({
       kind: findKind(surroundings, part)!,
       part,
-      reads: outsideOf(part, `surroundings.${name}`, read, time),
+      reads: outsideOf(part, `surroundings.${name}`, read, { time, gravity: downwards(assembly) }),
     }))
   }
 
@@ -141,6 +147,8 @@ export class World {
       density: (height) => this.density(height),
       wind: (position) => this.wind(position),
       ground: (x, y) => this.ground(x, y),
+      water: (x, y) => this.water(x, y),
+      gravity: downwards(this.assembly),
       supply: (name) => {
         const battery = this.batteries.get(name)!
         return { voltage: battery.voltage, draw: (current) => (battery.drawn = add(battery.drawn, current)) }
@@ -223,6 +231,11 @@ export class World {
       .filter(({ kind }) => kind.wind !== undefined)
       .map(({ kind, reads }) => kind.wind!(reads, position))
       .reduce<Vector>(plus, [0, 0, 0])
+  }
+
+  private water(x: Scalar, y: Scalar): Water | undefined {
+    const given = this.outside.find(({ kind }) => kind.water !== undefined)
+    return given?.kind.water!(given.reads, x, y)
   }
 
   private ground(x: Scalar, y: Scalar): GroundBelow {

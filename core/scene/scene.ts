@@ -21,7 +21,7 @@ export const scene = {
   name: 'scene',
   says: 'A scene.',
   about:
-    'What is around a machine in the trials that share it: ground, air and wind, which act on the simulated machine, obstacles, to which its clearance is known, and marks. A ground or density of the scene takes the place of that of the machine; winds add up. Operating points and designs keep the surroundings of the machine.',
+    'What is around a machine in the trials that share it: ground, air and wind, which act on the simulated machine, obstacles, to which its clearance is known, and marks. A ground, density or water of the scene takes the place of that of the machine; winds add up. Operating points and designs keep the surroundings of the machine.',
   slots: {
     surroundings: parts({ label: 'ground and air', kinds: surroundings, optional: true }),
     obstacles: parts({ label: 'obstacles', kinds: obstacles, optional: true }),
@@ -38,10 +38,11 @@ export function sceneOf({ scenes, trials }: Document, trial: string): Part | und
 export function inScene(machine: Part, given: Part | undefined): Part {
   const added = Object.entries(partsIn(given?.surroundings))
   if (added.length === 0) return machine
-  const says = (what: 'ground' | 'density') => added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
+  const says = (what: 'ground' | 'density' | 'water') =>
+    added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
   const own = Object.entries(partsIn(machine.surroundings)).filter(([, one]) => {
     const kind = findKind(surroundings, one)
-    return !(kind?.ground !== undefined && says('ground')) && !(kind?.density !== undefined && says('density'))
+    return (['ground', 'density', 'water'] as const).every((what) => kind?.[what] === undefined || !says(what))
   })
   const taken = new Set(own.map(([name]) => name))
   const named = added.map(([name, one]) => [taken.has(name) ? `${name}OfScene` : name, one] as const)

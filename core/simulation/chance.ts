@@ -51,7 +51,7 @@ export function chanceAround(machine: Part, context: ChanceContext): ChanceAroun
     const { chance } = kind
     const memory = layout.many(chance.memory)
     const now = layout.many(3)
-    const outside = outsideOf(part, path, known, 0)
+    const outside = outsideOf(part, path, known, { time: 0, gravity: 0 })
     const noise = (of: Scalar) =>
       memory.flatMap((_, i) => (i % 2 === 0 ? normalPair(seed, firstStream + 16 * at + i / 2, of) : []))
     const next = chance.step(outside, memory, noise(tick), seconds)

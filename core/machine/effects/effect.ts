@@ -3,6 +3,7 @@ import type { Rows, Vector } from '../../algebra'
 import type { Part } from '../../document'
 import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { Layer } from '../softwareLayers'
+import type { Water } from '../surroundings/water'
 
 /** A point of a body, seen from the world. */
 export interface PointMotion {
@@ -20,6 +21,8 @@ export interface CoordinateMotion {
 export interface GroundBelow {
   readonly height: Scalar
   readonly normal: Vector
+  /** m/s: how fast it rises; nothing of one that stands still. */
+  readonly rising?: Scalar
 }
 
 /** What a force or drive sees of the machine, and where it puts what it does. World axes. */
@@ -42,6 +45,9 @@ export interface Scene {
   readonly density: (height: Scalar) => Scalar
   readonly wind: (position: Vector) => Vector
   readonly ground: (x: Scalar, y: Scalar) => GroundBelow
+  /** The water at a place, where there is some; m/s², downwards. */
+  readonly water: (x: Scalar, y: Scalar) => Water | undefined
+  readonly gravity: Scalar
   /** The voltage that a battery gives now; `draw` takes a current out of it. */
   readonly supply: (name: string) => { readonly voltage: Scalar; readonly draw: (current: Scalar) => void }
   /** Current that drives draw from this battery, A: known once they have acted. */

@@ -32,8 +32,10 @@ export const groundContact = defineEffect({
     if (!scene.has('contact')) return {}
     const body = part.body
     const at = scene.vector('at')
-    const { position, velocity } = scene.point(body, at)
-    const { height, normal } = scene.ground(position[0], position[1])
+    const { position, velocity: moving } = scene.point(body, at)
+    const { height, normal, rising = 0 } = scene.ground(position[0], position[1])
+    // as the ground sees it
+    const velocity = minus(moving, [0, 0, rising])
     const over = mul(sub(position[2], add(height, scene.number('level'))), normal[2])
     const depth = max(0, sub(scene.number('radius'), over))
     const leaving = dot(velocity, normal)
@@ -46,11 +48,13 @@ export const groundContact = defineEffect({
     const slipSquare = sum(slip.map((component) => square(component)))
     const drag = div(mul(scene.number('friction'), push), sqrt(add(slipSquare, square(scene.number('smooth')))))
     const along = scaled(slip, neg(drag))
-    scene.push(body, at, plus(scaled(normal, push), along))
+    const force = plus(scaled(normal, push), along)
+    scene.push(body, at, force)
     scene.twist(body, cross(arm, along))
     return {
       stored: mul(mul(0.5, scene.number('stiffness')), square(depth)),
       dissipated: add(mul(drag, slipSquare), mul(sub(elastic, push), leaving)),
+      supplied: mul(force[2], rising),
       signals: [{ name: 'normal', label: 'normal push', unit: 'N', value: push }],
     }
   },

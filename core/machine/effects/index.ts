@@ -2,6 +2,7 @@ import { airDrag } from './airDrag'
 import { cable } from './cable'
 import { dcMotor } from './dcMotor'
 import { effortDrive } from './effortDrive'
+import { floatColumn } from './floatColumn'
 import { gasStrut } from './gasStrut'
 import { groundContact } from './groundContact'
 import { jointFriction } from './jointFriction'
@@ -30,6 +31,7 @@ export const forces: readonly EffectKind[] = [
   gasStrut,
   cable,
   groundContact,
+  floatColumn,
   airDrag,
   resistance,
   tableForce,

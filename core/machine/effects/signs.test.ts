@@ -10,6 +10,7 @@ import {
   mechanismMotion,
   mechanismSensors,
   numbersOf,
+  outsideOf,
   surroundings,
 } from '../index'
 import { drives, effects } from './index'
@@ -79,6 +80,10 @@ const sheet = { voltage: 24, stallTorque: 2, stallCurrent: 10, freeSpeed: 118.8,
 const held = { least: -2, most: 2, stiffness: 100, holding: 1, mostRate: 10, mostEffort: 1000 }
 const foot = { kind: 'groundContact', body: 'lift', at: [0, 0, 0], radius: 0.1, level: 0, stiffness: 1000, damping: 10, friction: 0.5, smooth: 0.01 } // prettier-ignore
 const drag = { kind: 'airDrag', body: 'cart', at: [0, 0, 0], linear: 1, quadratic: 1 }
+const float = { kind: 'floatColumn', body: 'lift', at: [0, 0, 0], area: 0.1, height: 0.5, damping: 40 }
+/** What a lift gains by a float in a water, its foot at a height. */
+const afloat = (water: Record<string, unknown>, lift = 0) =>
+  gainedBy({ ...float, damping: 0 }, { places: { lift } }, 'lift', { gravity: 9.8, surroundings: { water } })
 const runner = { kind: 'resistance', body: 'cart', at: [0, 0, 0], linear: [2, 50, 0], quadratic: [1, 0, 0] }
 const rotor = { kind: 'rotor', body: 'lift', at: [0, 0, 0], axis: [0, 0, 1], radius: 0.3, thrust: 1e-4, torque: 1e-6, solidity: 0.1, lag: 0.05, most: 900 } // prettier-ignore
 
@@ -178,6 +183,16 @@ const acts: Readonly<Record<string, Readonly<Record<string, () => number>>>> = {
     'twists left about its torque': () => gainedBy({ kind: 'steadyForce', body: 'wheel', at: [0, 0, 0], force: [0, 0, 0], torque: [0, 0, 1], axes: 'world' }, {}, 'wheel'), // prettier-ignore
     'turns with its body where it is in its own axes': () => gainedBy({ kind: 'steadyForce', body: 'wheel', at: [1, 0, 0], force: [0, 1, 0], torque: [0, 0, 0], axes: 'own' }, { places: { wheel: 2 } }, 'wheel'), // prettier-ignore
   },
+  floatColumn: {
+    'is lifted where it is under water, and no more below it than above': () =>
+      afloat({ kind: 'stillWater', level: 0.3, density: 1000 }, -1) -
+      afloat({ kind: 'stillWater', level: 0.3, density: 1000 }, 0),
+    'is carried along by waves': () => {
+      // under a crest water goes with the wave
+      const crest = { kind: 'regularWaves', height: 1, period: 4, towards: 0, level: 0.3, density: 1000 }
+      return gainedBy({ ...float, body: 'cart' }, {}, 'cart', { gravity: 9.8, surroundings: { water: crest } })
+    },
+  },
   magnet: { 'draws by its current': () => gainedBy({ kind: 'magnet', ...between, from: 'post', to: 'cart', constant: 1, most: 10 }, { inputs: [2] }) }, // prettier-ignore
   battery: {
     'gives its motor less than it has, by the current it gives': () => {
@@ -218,6 +233,31 @@ describe('which way surroundings act', () => {
   const onGround = (ground: Part) =>
     gainedBy({ ...foot, friction: 0 }, { places: { lift: 0.15 } }, 'lift', { surroundings: { ground } })
   const cases: Readonly<Record<string, () => number>> = {
+    // level with a foot that it lifts, and under a crest more so
+    stillWater: () =>
+      afloat({ kind: 'stillWater', level: 0.1, density: 1000 }) - afloat({ kind: 'stillWater', level: 0.05, density: 1000 }),
+    regularWaves: () =>
+      afloat({ kind: 'regularWaves', height: 0.2, period: 4, towards: 0, level: 0.1, density: 1000 }) -
+      afloat({ kind: 'stillWater', level: 0.1, density: 1000 }),
+    irregularSea: () => {
+      const sea = { kind: 'irregularSea', height: 0.2, period: 4, peakedness: 3.3, seed: 2, towards: 0, density: 1000 }
+      return afloat({ ...sea, level: 0.3 }) - afloat({ ...sea, level: 0.2 })
+    },
+    windProfile: () =>
+      gainedBy({ ...drag, at: [0, 0, 1] }, {}, 'cart', {
+        surroundings: { wind: { kind: 'windProfile', velocity: [3, 0, 0], height: 2, roughness: 0.01 } },
+      }),
+    // a gust along it goes where the turbulence goes
+    drydenAir: () => {
+      const part = { kind: 'drydenAir', deviations: [1, 1, 1], lengths: [9, 9, 9], speed: 3, towards: 0 }
+      const outside = outsideOf(
+        part,
+        '',
+        (path) => [part[path.split('.')[1] as 'speed']].flat()[Number(path.split('.')[2] ?? 0)]!,
+        { time: 0, gravity: 9.8 },
+      )
+      return surroundings.find(({ name }) => name === part.kind)!.chance!.now(outside, [1, 0, 0, 0, 0])[0] as number
+    },
     steadyWind: () => still({ wind: { kind: 'steadyWind', velocity: [3, 0, 0] } }),
     cosineGust: () => still({ gust: { kind: 'cosineGust', velocity: [3, 0, 0], start: 0, length: 2 } }, { time: 1 }),
     // twice the air brakes more
@@ -233,6 +273,7 @@ describe('which way surroundings act', () => {
       gainedBy({ ...foot, friction: 0, at: [1, 0, 0] }, { places: { lift: 0.15 } }, 'lift', {
         surroundings: { ground: { kind: 'slope', grade: 0.2, heading: 0 } },
       }),
+    heavingDeck: () => onGround({ kind: 'heavingDeck', level: 0.1, height: 0, period: 2 }),
     groundProfile: () => onGround({ kind: 'groundProfile', profile: [[-5, 0.2], [5, 0.2]] }), // prettier-ignore
     heightField: () => onGround({ kind: 'heightField', heights: [[0.2, 0.2], [0.2, 0.2]], spacing: 4, west: -2, south: -2 }), // prettier-ignore
   }

@@ -1,6 +1,7 @@
 import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
 import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
+import type { Water } from './water'
 import type { Contradiction, GroundBelow, MechanismLayer } from '../effects/effect'
 
 /** What a part of the surroundings reads: its own numbers, and the time. */
@@ -9,6 +10,8 @@ export interface Outside {
   readonly vector: (slot: string) => Vector
   readonly rows: (slot: string) => readonly (readonly Scalar[])[]
   readonly time: Scalar
+  /** m/s², downwards. */
+  readonly gravity: Scalar
   /** What of it goes on by chance, as it is now: nothing where no trial runs. */
   readonly now: Vector
 }
@@ -23,13 +26,14 @@ export interface Chance {
   readonly now: (outside: Outside, memory: readonly Scalar[]) => Vector
 }
 
-/** Something around the machine: one file, one value, in its folder's list. It says one of the three. */
+/** Something around the machine: one file, one value, in its folder's list. It says one of the four. */
 export interface SurroundingKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** kg/m³ at a height over the world's origin. */
   readonly density?: (outside: Outside, height: Scalar) => Scalar
   /** m/s in world axes; winds add up. */
   readonly wind?: (outside: Outside, position: Vector) => Vector
+  readonly water?: (outside: Outside, x: Scalar, y: Scalar) => Water
   readonly ground?: OfOwn<[outside: Outside, x: Scalar, y: Scalar, part: PartOf<Kind<S>>], GroundBelow>
   readonly chance?: Chance
   /** What of it can be switched off. */

@@ -154,8 +154,18 @@ describe('surroundings', () => {
     expect(machineProblems('m', ball(foot, { ragged }))).toMatchObject([{ where: 'm.surroundings.ragged.heights' }])
   })
 
+  it('heaves with a deck: what falls on one that rises is pushed as if it fell so much faster', () => {
+    const deck = (height: number): Part => ({ kind: 'heavingDeck', level: 0, height, period: 2 })
+    const damped = { ...foot, damping: 50 }
+    const onDeck = (height: number, speed: number, time: number) =>
+      accelerations(ball(damped, { ground: deck(height) }), [0, 0, 0.08], [0, 0, speed], time)[2]
+    // at 0 s it passes its level, and rises with half its height times 2π over the period
+    expect(onDeck(0.2, 0, 0)).toBeNear(onDeck(0, -0.1 * Math.PI, 0)!, { relative: 1e-12 })
+    expect(onDeck(0.2, 0, 0.5)).toBeNear((1000 * (0.1 + 0.1 - 0.08)) / 2, { relative: 1e-12 })
+  })
+
   it.each(surroundings)('$label has a sentence of its own slots and says one thing', (kind) => {
     for (const [, slot] of kind.says.matchAll(/\{(\w+)#?\}/g)) expect(Object.keys(kind.slots)).toContain(slot)
-    expect([kind.density, kind.wind, kind.ground].filter((said) => said !== undefined)).toHaveLength(1)
+    expect([kind.density, kind.wind, kind.ground, kind.water].filter((said) => said !== undefined)).toHaveLength(1)
   })
 })

@@ -8,8 +8,8 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
-import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure, sceneModel } from '../../scene'
-import type { StageHandle } from '../../scene'
+import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure, sceneModel, waterModel } from '../../scene'
+import type { StageHandle, WaterModel } from '../../scene'
 import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
 import { useLive } from '../../state/live'
@@ -65,6 +65,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     const { cursor } = useClock.getState()
     if (isLive) mover.current?.place(useLive.getState().now, 0)
     else mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
+    beside.current?.water?.place(cursor)
     for (const ghost of beside.current?.ghosts ?? []) ghost.mover.place(ghost.record, rowAt(ghost.record, cursor))
     if (following.current !== undefined && mover.current !== undefined && stage.current !== undefined) {
       const middle = mover.current.middle()
@@ -121,7 +122,9 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     if (scene !== undefined) group.add(sceneModel(scene, handle.palette))
-    beside.current = { group, ghosts }
+    const water = waterModel(inScene(machine, scene), handle.palette)
+    if (water !== undefined) group.add(water.mesh)
+    beside.current = { group, ghosts, ...(water === undefined ? {} : { water }) }
     handle.scene.add(group)
     place()
     // a motion that is seen for the first time is seen whole; after that the view is its owner's
@@ -174,6 +177,7 @@ function isSame(a: DrawnAs | undefined, b: DrawnAs): boolean {
 interface Beside {
   readonly group: THREE.Group
   readonly ghosts: readonly { readonly mover: Mover; readonly record: RunRecord }[]
+  readonly water?: WaterModel
 }
 
 /** How much of a pinned run is seen. */
