@@ -33,6 +33,8 @@ export interface StepControl {
   readonly absoluteTolerance: Scalar
   /** s, the longest step */
   readonly longest: Scalar
+  /** Steps of one call; without end where it is not said. */
+  readonly mostSteps?: number
 }
 
 export interface ControlledSlots {
@@ -40,7 +42,7 @@ export interface ControlledSlots {
   readonly target: NumberNode
   /** The next step tried, s; to be set before the first call. */
   readonly next: NumberNode
-  /** 1 when steps became too short to go on. */
+  /** 1 when steps became too short to go on, 2 when there were too many. */
   readonly stuck: NumberNode
   readonly accepted: NumberNode
   readonly rejected: NumberNode
@@ -80,6 +82,8 @@ export interface StepMethod {
 
 /** A step this much shorter than the time cannot be told from none. */
 const shortestShare = 1e-14
+/** What is kept of a run that takes more steps than it may: something jumps to and fro without end. */
+export const endlessly = 2
 
 export function stepSlots(layout: Layout, states: number): StepSlots {
   return { h: layout.one(), from: layout.one(), start: layout.many(states), end: layout.many(states) }
@@ -106,7 +110,7 @@ export function controlledSteps(
     accepted: layout.one(),
     rejected: layout.one(),
   }
-  const [error, to, started] = layout.many(3) as [NumberNode, NumberNode, NumberNode]
+  const [error, to, started, tries] = layout.many(4) as [NumberNode, NumberNode, NumberNode, NumberNode]
   const scaledError = (i: number) => {
     const size = add(control.absoluteTolerance, mul(control.relativeTolerance, max(abs(start[i]!), abs(end[i]!))))
     return square(div(method.error(i), size))
@@ -117,6 +121,7 @@ export function controlledSteps(
   const limited = (wanted: Scalar) => min(wanted, control.longest)
   const room = sub(slots.target, to)
   const tryOne = [
+    set(slotOf(tries), add(tries, 1)),
     set(slotOf(h), lands === 'onTarget' ? min(limited(slots.next), room) : limited(slots.next)),
     ...method.tries,
     set(slotOf(error), sqrt(div(sum(x.map((_, i) => scaledError(i))), n))),
@@ -139,6 +144,7 @@ export function controlledSteps(
     ),
     // a step too short to move time on, tried or accepted, never ends
     when(less(slots.next, mul(shortestShare, max(abs(from), 1e-3))), [set(slotOf(slots.stuck), 1)]),
+    ...(control.mostSteps === undefined ? [] : [when(less(control.mostSteps, tries), [set(slotOf(slots.stuck), endlessly)])]),
   ]
   const moveOn = [copy(slotOf(end[0]!), n, slotOf(start[0]!)), set(slotOf(from), to)]
   const begin = [
@@ -157,6 +163,7 @@ export function controlledSteps(
       ? {
           name: 'advance',
           body: [
+            set(slotOf(tries), 0),
             ...begin,
             repeatWhile(goOn, [...tryOne, when(less(from, to), [...moveOn, when(less(to, slots.target), [...method.goesOn])])]),
             assign([...each(x, (i) => start[i]!), { slot: slotOf(t), value: slots.target }]),
@@ -165,6 +172,7 @@ export function controlledSteps(
       : {
           name: 'advance',
           body: [
+            set(slotOf(tries), 0),
             when(less(started, 1), begin),
             repeatWhile(goOn, [when(less(from, to), [...moveOn, ...method.goesOn]), ...tryOne]),
             assign([...method.between!(share), { slot: slotOf(t), value: slots.target }]),

@@ -92,6 +92,9 @@ export interface Bends {
   readonly arrive: (t: Scalar) => readonly Statement[]
 }
 
+/** Steps from tick to tick of a trial. */
+const mostSteps = 50_000
+
 /** An instant before a time, by its last digits: what begins at that time has not begun. */
 const justBefore = 1 - 2 ** -42
 
@@ -124,7 +127,7 @@ export function integration(
 ): Integration {
   if (method === 'fixed') return fixedSteps(layout, equation, longest, rates, between, isConstant)
   const { tick, tickLength, time, diverged } = between
-  const made = measuredSteps(layout, equation, method, longest, rates)
+  const made = measuredSteps(layout, equation, method, longest, rates, mostSteps)
   const next = mul(add(tick, 1), tickLength)
   const steps = throughBends(layout, equation, between, (aim) => advanced(made, aim, diverged))
   return { ...made, toNext: [set(slotOf(equation.t), time), ...(steps ?? advanced(made, next, diverged))] }
@@ -186,9 +189,15 @@ function measuredSteps(
   method: 'adaptive' | 'implicit',
   longest: Scalar,
   rates: readonly Scalar[],
+  mostSteps?: number,
 ): Controlled {
   const [relative, absolute] = layout.many(2) as [NumberNode, NumberNode]
-  const control = { relativeTolerance: relative, absoluteTolerance: absolute, longest }
+  const control = {
+    relativeTolerance: relative,
+    absoluteTolerance: absolute,
+    longest,
+    ...(mostSteps === undefined ? {} : { mostSteps }),
+  }
   const slopes = method === 'implicit' ? slopesOf(layout, equation, rates) : undefined
   const steps: ControlledSteps =
     slopes === undefined ? adaptiveSteps(layout, equation, control, 'onTarget') : implicitSteps(layout, equation, slopes, control)
@@ -203,7 +212,7 @@ function measuredSteps(
 
 function advanced({ slots }: Controlled, target: Scalar, diverged: NumberNode): Statement[] {
   const { target: aim, stuck } = slots.controlled
-  return [set(slotOf(aim), target), call('advance'), when(less(0, stuck), [set(slotOf(diverged), 1)])]
+  return [set(slotOf(aim), target), call('advance'), when(less(0, stuck), [set(slotOf(diverged), stuck)])]
 }
 
 /** s: free motion is looked at so often, where it decides whether a machine is stiff. */

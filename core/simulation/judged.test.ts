@@ -158,3 +158,15 @@ describe('the error of a run', () => {
     expect(accuracyOf({ columns: one }, { columns: [column('place', 'm', [0])], ending }).share).toBe(1)
   })
 })
+
+describe('a run whose steps have no end', () => {
+  it('ends, and says that something jumps to and fro', () => {
+    // it rises at 1/s up to a corner beyond which it falls by 999: there it has no rest, and no way on
+    const corner = typedPart({ x: ['0', 'u - 500 * sign(x - 0.1) - 500'] }, { u: 0 })
+    const cues = { go: { kind: 'stepCue', loop: 'pushes.u', at: 0.2, by: 1 } }
+    const { resolved } = expectDone(checkDocument(oneMachine(corner, {}, { cues, after: 3, step: 0.01, method: 'adaptive' })))
+    const program = expectDone(compile(resolved, 'run'))
+    const { ending } = start(program).run({ trial: 'run', layers: [], seed: 1 })
+    expect(ending).toMatchObject({ kind: 'diverged', why: expect.stringContaining('jumps to and fro') })
+  })
+})

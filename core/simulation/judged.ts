@@ -34,7 +34,7 @@ function repeated(document: Document, program: Program, simulation: Simulation, 
   const other = simulation.run({ ...choices, fineness: 'other', goOn: half(0.5) })
   if (other.ending.kind === 'stopped') return record
   if (record.ending.kind === 'diverged')
-    return { ...record, ending: { ...record.ending, why: whyDiverged(document, program, record, other) } }
+    return { ...record, ending: { ...record.ending, why: record.ending.why ?? whyDiverged(document, program, record, other) } }
   const found = accuracyOf(record, other)
   // ticks may keep both from longer steps: what they agree on is known no better than either was controlled to
   const least = program.slots.steps.controlled?.asked.relative ?? 0

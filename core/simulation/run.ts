@@ -3,6 +3,7 @@ import type { LoadedModule, Scalar } from '../expression'
 import { contentHash } from '../document'
 import type { Program } from './compile'
 import type { Touch } from './handled'
+import { endlessly } from './controlled'
 import { setFineness } from './integration'
 import type { Fineness } from './integration'
 import { columnsOver } from './record'
@@ -169,11 +170,16 @@ function hashOf(program: Program, values: RunChoices['values']): string {
   return values === undefined || Object.keys(values).length === 0 ? program.hash : contentHash([program.hash, values])
 }
 
+/** Why a run ends whose steps have no end. */
+const whyStuck =
+  'Its steps have no end, however short: something jumps to and fro there, such as a contact that rests in a corner of the ground. Round that corner, or let it give way more softly.'
+
 function ending(program: Program, memory: Float64Array, stopped: boolean): Ending {
   const { slots } = program
   if (memory[slots.diverged] === 0) return stopped ? { kind: 'stopped' } : { kind: 'finished' }
   const states = program.stateNames.map((state, i) => ({ state, value: memory[slots.states + i]! }))
   const worst =
     states.find(({ value }) => Number.isNaN(value)) ?? states.reduce((a, b) => (Math.abs(b.value) > Math.abs(a.value) ? b : a))
-  return { kind: 'diverged', at: memory[slots.tick]! * program.tick, ...worst }
+  const isStuck = memory[slots.diverged] === endlessly
+  return { kind: 'diverged', at: memory[slots.tick]! * program.tick, ...worst, ...(isStuck ? { why: whyStuck } : {}) }
 }

@@ -273,7 +273,7 @@ describe('which way surroundings act', () => {
       gainedBy({ ...foot, friction: 0, at: [1, 0, 0] }, { places: { lift: 0.15 } }, 'lift', {
         surroundings: { ground: { kind: 'slope', grade: 0.2, heading: 0 } },
       }),
-    heavingDeck: () => onGround({ kind: 'heavingDeck', level: 0.1, height: 0, period: 2 }),
+    heavingDeck: () => onGround({ kind: 'heavingDeck', from: -1, level: 0.1, height: 0, period: 2, before: 0 }),
     groundProfile: () => onGround({ kind: 'groundProfile', profile: [[-5, 0.2], [5, 0.2]] }), // prettier-ignore
     heightField: () => onGround({ kind: 'heightField', heights: [[0.2, 0.2], [0.2, 0.2]], spacing: 4, west: -2, south: -2 }), // prettier-ignore
   }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { Part } from '../../document'
 import { blankPart } from '../../kinds'
 import { bodyPart, jointPart, mechanismPart } from '../../tests/parts'
-import { fullMechanism, machineProblems, mechanismForm, mechanismMotion, numbersOf } from '../index'
+import { fullMechanism, machineProblems, mechanismForm, mechanismMotion, numbersOf, outsideOf } from '../index'
 import { standardAtmosphere } from '../atmosphere'
 import { surroundings } from './index'
 
@@ -154,8 +154,33 @@ describe('surroundings', () => {
     expect(machineProblems('m', ball(foot, { ragged }))).toMatchObject([{ where: 'm.surroundings.ragged.heights' }])
   })
 
+  it('follows a profile whose corners are rounded: as the sharp one beyond the rounding, and smooth in it', () => {
+    const profile = [[0, 0], [2, 0.6], [5, 0.2]] // prettier-ignore
+    const read = (rounding: number) => {
+      const part: Part = { kind: 'groundProfile', profile, rounding }
+      const outside = outsideOf(part, '', (path) => {
+        const [, slot, i, j] = path.split('.')
+        return slot === 'rounding' ? rounding : profile[Number(i)]![Number(j)]!
+      }, { time: 0, gravity: 9.8 }) // prettier-ignore
+      const kind = surroundings.find(({ name }) => name === 'groundProfile')!
+      return (x: number) => kind.ground!(outside, x, 0, part as never)
+    }
+    const [sharp, round] = [read(0), read(0.3)]
+    for (const x of [-1, 0.31, 1, 1.69, 2.31, 4, 4.69, 5.31, 9]) {
+      expect(round(x).height as number).toBeNear(sharp(x).height as number, { absolute: 1e-12 })
+      expect([...round(x).normal]).toBeNear([...sharp(x).normal], { absolute: 1e-12 })
+    }
+    // a parabola leaves its corner by a quarter of the rounding times the change of slope over 2 of it: by hand
+    expect((sharp(2).height as number) - (round(2).height as number)).toBeNear((0.3 * (0.3 + 0.4 / 3)) / 4, { relative: 1e-9 })
+    for (const x of [-0.2, 0.1, 1.9, 2.2, 5.1]) {
+      const slope = ((round(x + 1e-6).height as number) - (round(x - 1e-6).height as number)) / 2e-6
+      const [along, , up] = round(x).normal
+      expect(-(along as number) / (up as number)).toBeNear(slope, { absolute: 1e-8 })
+    }
+  })
+
   it('heaves with a deck: what falls on one that rises is pushed as if it fell so much faster', () => {
-    const deck = (height: number): Part => ({ kind: 'heavingDeck', level: 0, height, period: 2 })
+    const deck = (height: number): Part => ({ kind: 'heavingDeck', from: -1, level: 0, height, period: 2, before: -9 })
     const damped = { ...foot, damping: 50 }
     const onDeck = (height: number, speed: number, time: number) =>
       accelerations(ball(damped, { ground: deck(height) }), [0, 0, 0.08], [0, 0, speed], time)[2]
