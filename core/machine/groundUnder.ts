@@ -5,7 +5,7 @@ import { numbersOf } from './numbers'
 import { bodyPoses } from './tree'
 import { World } from './world'
 
-/** Heights of the ground of a machine, m, over places: no ground moves. */
+/** Heights of the ground of a machine, m, over places; of a deck that heaves, where it is at the start. */
 export function groundUnder(machine: Part): (x: number, y: number) => number {
   const read = numbersOf(machine)
   const assembly = assemble(machine, read)

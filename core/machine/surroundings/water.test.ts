@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { Part } from '../../document'
 import { bodyPart, jointPart, mechanismPart } from '../../tests/parts'
 import { reference } from '../../tests/reference'
-import { fullMechanism, machineProblems, mechanismForm, mechanismMotion, numbersOf, outsideOf } from '../index'
+import { fullMechanism, machineProblems, mechanismForm, mechanismMotion, numbersOf, outsideOf, waterAt } from '../index'
 import { surroundings } from './index'
 import { jonswapShape, seaOf, waveNumber } from './water'
 import type { Water } from './water'
@@ -129,6 +129,18 @@ describe('a float', () => {
   it('is damped by the water that goes by', () => {
     const [free, damped] = [acceleration(buoy(0, still), -0.4, 0.5), acceleration(buoy(0, still, 60), -0.4, 0.5)]
     expect(damped - free).toBeNear((-60 * 0.5 * 0.5) / 50, { relative: 1e-9 })
+  })
+
+  it.each([swell, sea])('stands in $kind as pictures of it show', (water) => {
+    const at = waterAt(buoy(0, water))!
+    for (const [x, y, t] of [
+      [0, 0, 0],
+      [3, -2, 7.5],
+      [-20, 11, 31],
+    ] as const)
+      // prettier-ignore
+      expect(at(x, y, t)).toBeNear(waterOf(water, t, x, y).height as number, { absolute: 1e-3 }) // their gravity is another
+    expect(waterAt(buoy(0, still))!(3, 4, 5)).toBe(0)
   })
 
   it('says that a machine has two waters', () => {

@@ -84,7 +84,7 @@ function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: 
   const command = findColumn(record, `loops.${loop}.command`)?.[k]
   if (held === undefined || command === undefined) return null
   return (
-    <span className="text-[12.5px] whitespace-nowrap w-[210px] text-right">
+    <span className="text-[12.5px] whitespace-nowrap min-w-[210px] max-w-[300px] truncate text-right">
       {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, motionUnit(quantity.unit), 3)}</b>, asks{' '}
       <b className="number font-medium text-ochre-text">{withUnit(command, motionUnit(push.unit), 3)}</b>
     </span>

@@ -8,8 +8,8 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
-import { Stage3D, extentOf, mechanismModel, placeFigure, plainFigure, sceneModel, waterModel } from '../../scene'
-import type { StageHandle, WaterModel } from '../../scene'
+import { Stage3D, extentOf, lowestSurface, mechanismModel, placeFigure, plainFigure, sceneModel, surfaces } from '../../scene'
+import type { StageHandle, Surfaces } from '../../scene'
 import { roleOfLetter, strokes } from '../../chart'
 import { useClock } from '../../state/clock'
 import { useLive } from '../../state/live'
@@ -48,7 +48,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
   const { scene } = view
-  const ground = useMemo(() => groundLevel(inScene(machine, scene)), [machine, scene])
+  const ground = useMemo(
+    () => (machine.kind === mechanism.name ? lowestSurface(inScene(machine, scene)) : groundLevel(machine)),
+    [machine, scene],
+  )
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
@@ -65,7 +68,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     const { cursor } = useClock.getState()
     if (isLive) mover.current?.place(useLive.getState().now, 0)
     else mover.current?.place(record, record === undefined ? 0 : rowAt(record, cursor))
-    beside.current?.water?.place(cursor)
+    beside.current?.around?.place(cursor)
     for (const ghost of beside.current?.ghosts ?? []) ghost.mover.place(ghost.record, rowAt(ghost.record, cursor))
     if (following.current !== undefined && mover.current !== undefined && stage.current !== undefined) {
       const middle = mover.current.middle()
@@ -122,9 +125,9 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     if (scene !== undefined) group.add(sceneModel(scene, handle.palette))
-    const water = waterModel(inScene(machine, scene), handle.palette)
-    if (water !== undefined) group.add(water.mesh)
-    beside.current = { group, ghosts, ...(water === undefined ? {} : { water }) }
+    const around = machine.kind === mechanism.name ? surfaces(inScene(machine, scene), handle.palette) : undefined
+    if (around !== undefined) group.add(around.group)
+    beside.current = { group, ghosts, around }
     handle.scene.add(group)
     place()
     // a motion that is seen for the first time is seen whole; after that the view is its owner's
@@ -177,7 +180,8 @@ function isSame(a: DrawnAs | undefined, b: DrawnAs): boolean {
 interface Beside {
   readonly group: THREE.Group
   readonly ghosts: readonly { readonly mover: Mover; readonly record: RunRecord }[]
-  readonly water?: WaterModel
+  /** Ground that is not level, and water. */
+  readonly around: Surfaces | undefined
 }
 
 /** How much of a pinned run is seen. */
