@@ -1,3 +1,4 @@
+import { asCued, cuedPush } from './control'
 import { withRenamedInLoops } from './tuning'
 import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
@@ -109,7 +110,10 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
   )
   const acted = Object.entries(changed.trials).reduce((all, [trial, part]) => {
     if (part.machine !== machine) return all
-    return slotsIn(cues, `trials.${trial}.cues`, part.cues).reduce((next, { at, value, of }) => {
+    const named = [...slotsIn(cues, `trials.${trial}.cues`, part.cues), ...slotsIn(hands, `trials.${trial}.hands`, part.hands)]
+    return named.reduce((next, { at, value, of }) => {
+      const push = of === 'cued' ? cuedPush(value) : undefined
+      if (push !== undefined) return replaceAt(next, at, asCued(followed(push, ...signal)))
       if (of === 'number' || of === 'failing') return replaceAt(next, at, followed(value, ...path))
       return of === 'body' && `bodies.${value}` === path[0] ? replaceAt(next, at, path[1].slice('bodies.'.length)) : next
     }, all)

@@ -11,7 +11,7 @@ import { analyse, designLoop, togetherFigures } from './tuning'
 const beside = (one: Document, other: Document): Document => ({
   ...one,
   ...Object.fromEntries(
-    (['parameters', 'machines', 'loops', 'estimators', 'trials'] as const).map((group) => [
+    (['parameters', 'machines', 'scenes', 'loops', 'estimators', 'trials'] as const).map((group) => [
       group,
       { ...other[group], ...one[group] },
     ]),

@@ -3,7 +3,7 @@ import type { ChildProcess } from 'node:child_process'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { lamplighter } from '../core/tests/demo'
+import { demoNames, lamplighter } from '../core/tests/demo'
 import { serverBuild } from '../scripts/serverBuild.mjs'
 import { asJson, databaseUrl, freshDatabase, query, saveBody } from './tests/served'
 
@@ -206,7 +206,7 @@ describe.skipIf(databaseUrl === undefined)('commands about what is kept', () => 
     // what is no backup is refused before anything is touched
     const wrong = await backup(to, 'restore', join(root, 'package.json'))
     expect([wrong.code, wrong.said]).toEqual([1, expect.stringMatching(/is no backup of Calm Hand/)])
-    expect(await query(to, 'select count(*)::int as count from project')).toEqual([{ count: 9 }])
+    expect(await query(to, 'select count(*)::int as count from project')).toEqual([{ count: demoNames.length }])
     expect((await backup(to, 'restore', '/nowhere')).said).toMatch(/There is no file/)
   })
 })

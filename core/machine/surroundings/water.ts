@@ -1,4 +1,4 @@
-import { add, cos, div, exp, less, mul, neg, pow, select, sin, sqrt, square, sub, sum, uniform } from '../../expression'
+import { add, cos, div, exp, less, log, mul, neg, pow, select, sin, sqrt, square, sub, sum, uniform } from '../../expression'
 import type { Scalar } from '../../expression'
 import type { Vector } from '../../algebra'
 
@@ -86,7 +86,7 @@ const [where, phases] = [1, 2]
 
 /** A sea of a significant height, m, and peak period, s, as waves by its seed: one in each of many bands, its energy exactly. */
 export function seaOf(height: Scalar, period: Scalar, peakedness: Scalar, seed: Scalar): readonly Wave[] {
-  const band = Math.log(highest / lowest) / waves
+  const band = div(log(highest / lowest), waves)
   const ratios = Array.from({ length: waves }, (_, i) => mul(lowest, exp(mul(band, add(i, uniform(seed, where, i))))))
   // bands are as wide as they are high
   const energies = ratios.map((ratio) => mul(jonswapShape(ratio, peakedness), ratio))
