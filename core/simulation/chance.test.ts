@@ -64,22 +64,22 @@ describe('turbulence', () => {
 
   it(`has the variance, autocorrelation and spectrum of ${dryden.source}`, () => {
     const document = vane(air())
-    const runs = Array.from({ length: 16 }, (_, seed) => flown(document, seed + 1))
-    const every = Math.round(0.05 / runs[0]!.dt) // what happens faster is next to nothing
+    const runs = Array.from({ length: 10 }, (_, seed) => flown(document, seed + 1))
+    const every = Math.round(0.1 / runs[0]!.dt) // what happens faster is next to nothing
     const dt = every * runs[0]!.dt
     for (const [axis, variance, after, spectrum] of [
       ['x', expected.variance_u, expected.autocorr_u_at_1s, expected.Phi_u],
       ['z', expected.variance_w, expected.autocorr_w_at_1s, expected.Phi_w],
     ] as const) {
       const all = runs.map(({ column }) => column(axis).filter((_, i) => i > 0 && i % every === 0))
-      // 16 runs of 600 s with about 21 s between independent values: a deviation of 6 %
-      expect(mean(all.map((one) => mean(one.map((v) => v * v))))).toBeNear(variance, { relative: 0.2 })
+      // 10 runs of 600 s with about 21 s between independent values: a deviation of 8 %
+      expect(mean(all.map((one) => mean(one.map((v) => v * v))))).toBeNear(variance, { relative: 0.25 })
       const lag = Math.round(1 / dt)
-      expect(mean(all.map((one) => mean(one.slice(lag).map((v, i) => v * one[i]!))))).toBeNear(after, { relative: 0.2 })
+      expect(mean(all.map((one) => mean(one.slice(lag).map((v, i) => v * one[i]!))))).toBeNear(after, { relative: 0.25 })
       given.w.forEach((w, i) => {
         const seen = mean(all.map((one) => periodogram(one, dt, w)))
-        // chi-square of 16 runs by 9 neighbouring frequencies: a deviation of 9 %; the lowest is smeared by the length
-        expect(seen).toBeNear(spectrum[i]!, { relative: 0.3 })
+        // chi-square of 10 runs by 9 neighbouring frequencies: a deviation of 11 %; the lowest is smeared by the length
+        expect(seen).toBeNear(spectrum[i]!, { relative: 0.35 })
       })
     }
   })

@@ -76,7 +76,8 @@ describe(`waves: ${source}`, () => {
   })
 
   it('of a sea have over an hour the variance of a quarter of the significant height, about the level', () => {
-    const heights = Array.from({ length: 7200 }, (_, i) => (waterOf(sea, i / 2).height as number) - 1)
+    const at = waterAt({ kind: 'mechanism', gravity: inputs.g, surroundings: { sea } } as Part)!
+    const heights = Array.from({ length: 7200 }, (_, i) => at(0, 0, i / 2) - 1)
     expect(total(heights) / heights.length).toBeNear(0, { absolute: 0.01 })
     expect(4 * Math.sqrt(total(heights.map((one) => one ** 2)) / heights.length)).toBeNear(2, { relative: 0.03 })
     const other = { ...sea, seed: 5 }
