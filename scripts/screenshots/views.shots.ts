@@ -98,7 +98,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.waitForTimeout(2500)
   await shoot(page, 'delivery')
   await page.goto(`${served.url}/derrick/trials/byHand`)
-  await page.keyboard.press('h')
+  await page.getByRole('button', { name: 'By hand H' }).click()
   await expect(page.getByRole('group', { name: /^Hands to move/ })).toBeFocused()
   await page.keyboard.down('ArrowRight')
   await page.waitForTimeout(5000)
