@@ -4,7 +4,7 @@ import type { Part } from '@calm-hand/core/document'
 import type { Palette } from './palette'
 
 /** m: how far surfaces are drawn from the origin, and cells on a side. */
-const [reach, cells] = [40, 64]
+const [reach, cells] = [40, 48]
 
 type Heights = (x: number, y: number) => number
 
@@ -55,8 +55,8 @@ export function surfaces(machine: Part, palette: Palette): Surfaces {
   const at = waterAt(machine)
   if (at === undefined) return { group, place: () => undefined }
   const water = sheet((x, y) => at(x, y, 0))
-  const skin = { color: palette.slate, transparent: true, opacity: 0.13, side: THREE.DoubleSide, depthWrite: false }
-  group.add(new THREE.Mesh(water, new THREE.MeshBasicMaterial(skin)), net(water, palette.slate, 0.3))
+  // a net alone: a skin that is seen through takes longer than all else of a picture
+  group.add(net(water, palette.slate, 0.5))
   return { group, place: (time) => lay(water, (x, y) => at(x, y, time)) }
 }
 

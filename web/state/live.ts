@@ -57,6 +57,11 @@ export function useIsLive(trial: string): boolean {
   return useLive((live) => live.trial === trial && isOn(live.phase))
 }
 
+/** The trial that is under a person's hands. */
+export function useInHand(): string | undefined {
+  return useLive((live) => (isOn(live.phase) ? live.trial : undefined))
+}
+
 function isOn({ kind }: LivePhase): boolean {
   return kind !== 'off' && kind !== 'refused'
 }

@@ -64,9 +64,15 @@ export function CueItem({ view, name, cue, all }: CueItemProps) {
       </div>
       <div className="flex flex-wrap gap-x-2 text-[12px] leading-[20px] text-mist [&_.slot]:font-normal [&_.slot]:text-mist [&_.slot]:border-line-2">
         <Course {...{ path, cue, kind }} />
-        <Waits {...{ path, cue, others, pressed }} slot="waits" signal={firstSignal(view)} />
-        <Waits {...{ path, cue, others, pressed }} slot="until" signal={firstSignal(view)} />
-        {come !== undefined && !view.stale && <Came {...{ cue, come }} end={view.end} />}
+        {kind.lane !== 'hands' && (
+          <>
+            <Waits {...{ path, cue, others, pressed }} slot="waits" signal={firstSignal(view)} />
+            <Waits {...{ path, cue, others, pressed }} slot="until" signal={firstSignal(view)} />
+          </>
+        )}
+        {come !== undefined && !view.stale && (!view.isLive || come.began !== undefined) && (
+          <Came {...{ cue, come }} end={view.end} />
+        )}
       </div>
       {own.map(({ where, what, remedy }) => (
         <p key={where + what} role="alert" className="text-[12.5px] text-coral-text [overflow-wrap:anywhere]">

@@ -8,7 +8,7 @@ import { menuAction } from '../../frame/menuAction'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
-import { forgetHands, letGoOfHands, takeByHand, useLive } from '../../state/live'
+import { forgetHands, letGoOfHands, takeByHand, useInHand, useLive } from '../../state/live'
 import { runNow } from '../../state/runNow'
 import { stopRun, useRuns } from '../../state/runs'
 import { motionUnit, withUnit } from '../../units'
@@ -30,6 +30,8 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const { record, stale } = view
   // what is over at once leaves the button where it is: a click on it must not stop what it asks for
   const running = useLasting(state.kind === 'running', shownAfterMs)
+  const inHand = useInHand()
+  const other = inHand === undefined || inHand === trial ? undefined : String(document.trials[inHand]?.title ?? inHand)
   const { title } = document.trials[trial] as unknown as { title: string }
   const isFixed = document.trials[trial]!.method === 'fixed'
   return (
@@ -57,7 +59,12 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           </button>
         )}
         {!view.isLive && !running && (
-          <button className="button" onClick={() => void takeByHand(projectId, trial)}>
+          <button
+            className="button"
+            disabled={other !== undefined}
+            title={other === undefined ? undefined : `${other} is in hand: let it go first`}
+            onClick={() => void takeByHand(projectId, trial)}
+          >
             <Hand size={14} /> By hand <span className="key">H</span>
           </button>
         )}
@@ -109,6 +116,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
             />
           </span>
         )}
+        {other !== undefined && <span className="text-ochre-text">“{other}” is in hand, and waits there. </span>}
         {!running && !view.isLive && record === undefined && 'Not run yet. R runs it.'}
         {!running && !view.isLive && record !== undefined && (
           <>

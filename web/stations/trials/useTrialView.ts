@@ -107,7 +107,7 @@ export function useTrialView(
   const names = useMemo(() => watchedNames(document, trial), [document, trial])
   const predictions = useWatchedPrediction(clocked, trial, computed.machineName, isLive ? nothing : names)
   const judged = useVerdicts(document, trial, kept)
-  const judgedLive = useLive((one) => (isLive ? one.verdicts : undefined))
+  const judgedLive = useLive((one) => (isLive && one.verdicts?.length !== 0 ? one.verdicts : undefined))
   const verdicts = isLive ? judgedLive : (following?.verdicts ?? judged)
   return useMemo(() => {
     const pinned = Object.entries(document.tray).flatMap(([letter, pin]): PinnedRun[] => {
