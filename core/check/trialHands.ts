@@ -19,7 +19,7 @@ export function trialHandProblems(document: Document, path: string, trial: Part)
       ...orderProblems(where, hand),
     ]
   })
-  return [...own, ...keyProblems(path, all), ...namedProblems(path, trial, all)]
+  return [...own, ...turnedTwice(path, all), ...keyProblems(path, all), ...namedProblems(path, trial, all)]
 }
 
 function gainProblems(document: Document, where: string, trial: Part, gain: string | undefined): Problem[] {
@@ -34,6 +34,18 @@ function gainProblems(document: Document, where: string, trial: Part, gain: stri
 function orderProblems(where: string, { least, most }: Part): Problem[] {
   if (!(typeof least === 'number' && typeof most === 'number' && least >= most)) return []
   return [{ where: `${where}.least`, what: `It turns from ${least} to ${most}.`, remedy: 'Swap them.' }]
+}
+
+/** A gain that two dials turn. */
+function turnedTwice(path: string, all: Readonly<Record<string, Part>>): Problem[] {
+  const taken = new Map<string, string>()
+  return Object.entries(all).flatMap(([name, hand]): Problem[] => {
+    const gain = findKind(hands, hand)?.turns?.(hand)
+    const other = gain === undefined ? undefined : taken.get(gain)
+    if (gain !== undefined) taken.set(gain, other ?? name)
+    if (other === undefined) return []
+    return [{ where: `${path}.hands.${name}.gain`, what: `${other} turns this gain already.`, remedy: 'Choose another gain.' }]
+  })
 }
 
 /** A key, or an axis or button of a game pad, that two hands take. */

@@ -168,6 +168,7 @@ describe('a trial by hand', () => {
     ['hands.line.key', 'hands.line.key', 'ArrowLeft', 'The key ArrowLeft already moves boom.'],
     ['hands.boom.loop', 'hands.boom.loop', 'sleew', 'There is no loop named sleew.'],
     ['hands.swing.gain', 'hands.swing.gain', 'loops.none.gains.kp', 'No loop of the machine has the gain loops.none.gains.kp.'],
+    ['hands.again.gain', 'hands.again', { kind: 'dialHand', gain: 'loops.slew.gains.rope.angle' }, 'swing turns this gain already.'], // prettier-ignore
     ['hands.swing.least', 'hands.swing.least', 3, 'It turns from 3 to 2.'],
     ['cues.tug.waits.hand', 'cues.tug.waits.hand', 'boom', 'There is no button or switch named boom.'],
     ['cues.touch1.hand', 'cues.touch1.hand', 'bom', 'There is no hand named bom.'],

@@ -6,7 +6,7 @@ import { columnsOver, withTouches } from '@calm-hand/core/simulation'
 import type { CueCame, HandAxis, HandTouch, Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import type { LivePicture, LiveRows, LiveSimulator, LiveStart } from '../workers/live.worker'
 import { setCursor } from './clock'
-import { edit, lookedAt } from './project'
+import { edit, lookedAt, useProject } from './project'
 import { runNow } from './runNow'
 import { safeLocal } from './safeStorage'
 
@@ -54,12 +54,13 @@ export const useLive = create<Live>(() => off)
 
 /** Whether a trial is under a person's hands, also at rest. */
 export function useIsLive(trial: string): boolean {
-  return useLive((live) => live.trial === trial && isOn(live.phase))
+  return useInHand() === trial
 }
 
-/** The trial that is under a person's hands. */
+/** The trial of the open project that is under a person's hands. */
 export function useInHand(): string | undefined {
-  return useLive((live) => (isOn(live.phase) ? live.trial : undefined))
+  const id = useProject(({ project }) => project?.id)
+  return useLive((live) => (isOn(live.phase) && live.project === id ? live.trial : undefined))
 }
 
 function isOn({ kind }: LivePhase): boolean {
@@ -78,7 +79,8 @@ let count = 0
 
 /** Begins a trial by hand, as the document is now; what it kept of earlier hands waits until this one is let go. */
 export async function takeByHand(projectId: string, trial: string): Promise<void> {
-  if (isOn(useLive.getState().phase)) return
+  const { phase, project: before } = useLive.getState()
+  if (isOn(phase) && before === projectId) return
   useLive.setState({ ...off, phase: { kind: 'readying' }, project: projectId, trial })
   const project = await lookedAt(projectId)
   const document = project?.valid
@@ -92,7 +94,9 @@ export async function takeByHand(projectId: string, trial: string): Promise<void
     onPicture: (picture: LivePicture) => told((kept) => show(kept, picture)),
     onRows: (rows: LiveRows) => told((kept) => take(kept, rows)),
   })
-  const answer = await startedSimulator().begin(plain, trial, watch)
+  const answer = await startedSimulator()
+    .begin(plain, trial, watch)
+    .catch((error: unknown) => ({ kind: 'refused' as const, problems: [brokeOff(trial, error)] }))
   if (mine !== count) return
   if (answer.kind === 'refused') return useLive.setState({ ...off, phase: answer, trial })
   keeping.kept = new Keeping(projectId, trial, answer)
@@ -101,6 +105,11 @@ export async function takeByHand(projectId: string, trial: string): Promise<void
   useLive.setState({ phase: { kind: 'going' } })
   setCursor(0)
   await startedSimulator().goOn(1)
+}
+
+function brokeOff(trial: string, error: unknown): Problem {
+  const what = `The run broke off: ${(error as Error).message}`
+  return { where: `trials.${trial}`, what, remedy: 'Take it by hand again.' }
 }
 
 /** The rows of a run by hand as they come. */
@@ -222,7 +231,10 @@ export function forgetHands(): void {
 }
 
 function keepTouches(trial: string, touches: readonly Part[]): void {
-  edit({ label: 'Take the trial by hand', apply: (document) => withTouches(document, trial, touches) })
+  edit({
+    label: 'Take the trial by hand',
+    apply: (document) => (document.trials[trial] === undefined ? document : withTouches(document, trial, touches)),
+  })
 }
 
 const placeOf = (project: string, trial: string) => `calm-hand.hands.${project}.${trial}`

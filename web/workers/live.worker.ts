@@ -13,7 +13,7 @@ export interface LiveStart {
   readonly rowSeconds: number
   readonly rows: number
   readonly end: number
-  /** Where hands are that are where they were put: dials at what is designed. */
+  /** Realism layers that are on. */
   readonly layers: readonly string[]
 }
 

@@ -200,7 +200,7 @@ function unitsOf(document: Document, view: TrialView, kind: Cue, cue: Part): Rea
     Object.fromEntries(
       Object.entries(slots).flatMap(([slot, after]) => (slot in kind.slots ? [[slot, motionUnit(`${unit}${after}`)]] : [])),
     )
-  if (kind.lane === 'commands') return inUnit(unitsAfter, commandUnit(document, view.machine, cue))
+  if (kind.lane === 'commands') return inUnit(unitsAfter, commandUnit(document, view.machine, cue.loop as string))
   if (kind.slots.signal !== undefined) {
     const signal = alterableSignals(document, view.machineName).find(({ name }) => name === cue.signal)
     return inUnit(signalSlots, signal?.unit ?? '')

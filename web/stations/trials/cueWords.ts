@@ -14,10 +14,10 @@ export function shownSignal(signal: RunSignal): RunSignal {
   return { ...signal, unit: shownUnit(signalUnit(signal)) }
 }
 
-/** The unit of what a command moves. */
-export function commandUnit(document: Document, machine: Part, cue: Part): string {
-  const push = findPush(machine, cuedPush(cue.loop as string) ?? '')
-  return push?.unit ?? findHeld(machine, document.loops[cue.loop as string]?.holds ?? '')?.unit ?? ''
+/** The unit of the loop or push that a command or a hand moves. */
+export function commandUnit(document: Document, machine: Part, loop: string): string {
+  const push = findPush(machine, cuedPush(loop) ?? '')
+  return push?.unit ?? findHeld(machine, document.loops[loop]?.holds ?? '')?.unit ?? ''
 }
 
 /** What a cue does, in a few words. */
@@ -31,7 +31,7 @@ export function cueWords(
   if (kind.lane === 'commands') {
     const push = findPush(machine, cuedPush(cue.loop as string) ?? '')
     const target = push?.label ?? loopLabel(document, cue.loop as string)
-    return `${target} ${typeof cue.by === 'number' ? signed(cue.by, motionUnit(commandUnit(document, machine, cue))) : kind.label}`
+    return `${target} ${typeof cue.by === 'number' ? signed(cue.by, motionUnit(commandUnit(document, machine, cue.loop as string))) : kind.label}`
   }
   if (kind.name === touchCue.name) return labelOf(partsIn(document.trials[trial]!.hands)[cue.hand as string], cue.hand as string)
   if (kind.alters !== undefined) {

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { findKind, labelOf } from '@calm-hand/core/kinds'
-import { findHeld, findPush } from '@calm-hand/core/machine'
+import { findPush } from '@calm-hand/core/machine'
 import { cuedPush } from '@calm-hand/core/control'
 import { hands as handKinds, waitsOf } from '@calm-hand/core/simulation'
 import type { HandAxis } from '@calm-hand/core/simulation'
@@ -15,6 +15,7 @@ import { labelled, loopLabel } from '../../../state/labels'
 import { brokenOff, takeBrokenOff, useLive } from '../../../state/live'
 import { edit, useOpen } from '../../../state/project'
 import { motionUnit, withUnit } from '../../../units'
+import { commandUnit } from '../cueWords'
 import type { TrialView } from '../useTrialView'
 import { addHand, moveInPanel } from './handEdits'
 import { Listen } from './Listen'
@@ -174,15 +175,11 @@ function endsOf(document: Document, view: TrialView, part: Part): { readonly [ax
   const axes = findKind(handKinds, part)?.axes(part) ?? {}
   return Object.fromEntries(
     Object.entries(axes).map(([axis, { loop, by, how }]) => {
-      const unit = `${unitOf(document, view, loop)}${how === 'drives' ? '/s' : ''}`
+      const unit = `${commandUnit(document, view.machine, loop)}${how === 'drives' ? '/s' : ''}`
       const push = findPush(view.machine, cuedPush(loop) ?? '')
       return [axis, `${push?.label ?? loopLabel(document, loop)} ±${withUnit(Number(part[by] ?? 0), motionUnit(unit), 3)}`]
     }),
   )
-}
-
-function unitOf(document: Document, { machine }: TrialView, loop: string): string {
-  return findPush(machine, cuedPush(loop) ?? '')?.unit ?? findHeld(machine, document.loops[loop]?.holds ?? '')?.unit ?? ''
 }
 
 /** The cues that wait for a button. */
@@ -210,7 +207,7 @@ function HandSentence({ view, document, gains, hands, name, part, onChoose }: Ha
   if (kind === undefined) return null
   const path = `trials.${view.trial}.hands.${name}`
   const isDriven = part.how === 'drives'
-  const unit = (loop: unknown) => motionUnit(`${unitOf(document, view, String(loop))}${isDriven ? '/s' : ''}`)
+  const unit = (loop: unknown) => motionUnit(`${commandUnit(document, view.machine, String(loop))}${isDriven ? '/s' : ''}`)
   const heard = (slot: string, hears: 'key' | 'axis' | 'button') => [
     slot,
     <Listen

@@ -37,7 +37,7 @@ export function addHand(document: Document, view: TrialView, kind: Hand, gains: 
     ...(second === undefined ? {} : { loopUp: second.loop, byUp: second.by }),
     // a place is driven on, a speed is asked for
     how: isPosition(first?.loop) ? 'drives' : 'asks',
-    gain: gains[0] ?? '',
+    gain: gains.find((gain) => !Object.values(hands).some((hand) => hand.gain === gain)) ?? gains[0] ?? '',
   }
   return { name, change: addPart(`${path}.${name}`, blankPart(kind, slots), `Add a ${kind.label}`) }
 }

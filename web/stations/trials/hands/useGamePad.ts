@@ -15,7 +15,7 @@ export interface PadSeen {
 /** A stick this near its middle is let go; a change smaller than this is none. */
 const [still, grain] = [0.1, 0.02]
 
-function firstPad(): PadSeen | undefined {
+export function firstPad(): PadSeen | undefined {
   const pad = (navigator.getGamepads?.() ?? []).find((one) => one !== null)
   return pad == null ? undefined : { axes: [...pad.axes], pressed: pad.buttons.map(({ pressed }) => pressed) }
 }
@@ -67,7 +67,8 @@ function sticksOf(hands: Readonly<Record<string, Part>>): readonly Stick[] {
   )
 }
 
-function followPad(hands: Readonly<Record<string, Part>>, pad: PadSeen, before: PadSeen | undefined): void {
+/** Moves and presses what hangs on a game pad, by what changed of it. */
+export function followPad(hands: Readonly<Record<string, Part>>, pad: PadSeen, before: PadSeen | undefined): void {
   for (const { name, part, axis, at } of sticksOf(hands)) {
     // sticks tell down as more
     const sign = axis === 'up' ? -1 : 1
@@ -100,5 +101,3 @@ export function heardFrom(before: PadSeen | undefined, sort: 'axis' | 'button'):
       : pad.pressed.findIndex((value, i) => value && before?.pressed[i] !== true)
   return at < 0 ? undefined : at + 1
 }
-
-export { firstPad }
