@@ -17,6 +17,7 @@ import { overrideProblems } from './parameters'
 import { trialCheckProblems } from './trialChecks'
 import { trialCueProblems } from './trialCues'
 import { trialHandProblems } from './trialHands'
+import { trialStartProblems } from './trialStarts'
 
 /** Names that lead nowhere, and two loops that push the same. */
 export function references(document: Document): Problem[] {
@@ -73,6 +74,7 @@ export function references(document: Document): Problem[] {
     const machine = document.machines[part.machine]!
     if ((part.scene ?? '') !== '') expect(`${path}.scene`, part.scene, Object.keys(document.scenes ?? {}), 'scene')
     problems.push(...trialCueProblems(document, path, part), ...trialHandProblems(document, path, part))
+    problems.push(...trialStartProblems(machine, path, part))
     const numbers = machineNumbers(machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)
     for (const [key, change] of Object.entries(partsIn(part.overrides))) {

@@ -85,6 +85,7 @@ export interface NameSlot extends SlotBase {
     | 'sibling'
     | 'hand'
     | 'gain'
+    | 'startable'
     | 'text'
     // several names, with blanks between
     | 'coordinates'

@@ -55,6 +55,7 @@ import { trulyMade } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
+import { startsOf } from './startNumber'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
@@ -416,7 +417,12 @@ class Compiler {
   }
 
   private startPlant(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): void {
-    plant.startStates.forEach((value, i) => this.initial.push({ slot: slotOf(equation.x[i]!), value }))
+    const starts = startsOf(this.document.trials[this.trialName]!)
+    plant.startStates.forEach((value, i) => {
+      const own = starts.get(plant.stateNames[i]!)
+      const first = own === undefined ? value : this.parameter(`starts.${own.key}.value`, own.value)
+      this.initial.push({ slot: slotOf(equation.x[i]!), value: first })
+    })
     plant.startAsked.forEach((value, i) => this.initial.push({ slot: slotOf(asked[i]!), value }))
   }
 

@@ -12,6 +12,7 @@ import { edit, useOpen } from '../../state/project'
 import { useCheckCounts } from '../../state/verdicts'
 import { Tray } from '../../tray/Tray'
 import { Checks, HeldOf } from './Checks'
+import { Starts } from './Starts'
 import { SceneSection } from './SceneSection'
 import { parameterWords } from '../parameterWords'
 import type { TrialView } from './useTrialView'
@@ -107,6 +108,7 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
           own={{ machine: <b className="font-semibold">{labelOf(view.machine, part.machine)}</b> }}
         />
       </section>
+      <Starts view={view} />
       <Checks view={view} />
       <SceneSection view={view} />
       <section className="section" aria-label="Changes for this trial">

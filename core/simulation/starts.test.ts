@@ -1,0 +1,63 @@
+// Trials that start elsewhere than where the machine rests.
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import type { Document } from '../document'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { oneMachine, realismWith } from '../tests/oneMachine'
+import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
+import { replaceAt } from '../document'
+import { withNewName } from '../rename'
+import { compile, findColumn, start } from './index'
+
+/** A sled of 2 kg with quadratic drag of 0.4 N s²/m², on a level rail. */
+const sled = mechanismPart(
+  { sled: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 0], { axis: [1, 0, 0], start: 0 })) },
+  { gravity: 0, forces: { drag: { kind: 'airDrag', body: 'sled', at: [0, 0, 0], linear: 0, quadratic: 0.4 } } },
+)
+const thrown = (state: string, value: number, machine = sled) =>
+  oneMachine(
+    machine,
+    {},
+    {
+      ...{ cues: {}, after: 3, step: 0.005, method: 'adaptive', realism: realismWith(['air']) },
+      starts: { one: { kind: 'startNumber', state, value } },
+    },
+  )
+const flown = (document: Document) => {
+  const { resolved } = expectDone(checkDocument(document))
+  const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+  return { time: [...record.time], column: (name: string) => [...findColumn(record, name)!] }
+}
+const problems = (document: Document) => {
+  const found = checkDocument(document)
+  return found.kind === 'refused' ? found.problems.map(({ where, what }) => `${where}: ${what}`) : []
+}
+
+describe('a trial that starts elsewhere', () => {
+  it('is thrown: with quadratic drag c it goes m/c ln(1 + c v t / m) (closed form)', () => {
+    const { time, column } = flown(thrown('sled.rate', 9))
+    expect(column('m.sled.travel')).toBeNear(time.map((t) => (2 / 0.4) * Math.log(1 + (0.4 * 9 * t) / 2)), { absolute: 1e-7 }) // prettier-ignore
+    expect(column('m.sled.rate')[0]).toBe(9)
+  })
+
+  it('lies where it is put', () => {
+    expect(flown(thrown('sled.travel', -2.5)).column('m.sled.travel').at(-1)).toBe(-2.5)
+  })
+
+  it('says what it cannot start with', () => {
+    expect(problems(thrown('sled.rat', 1))).toEqual([
+      'trials.run.starts.one.state: There is no position or speed named sled.rat.',
+    ])
+    const twice = replaceAt<Document>(thrown('sled.rate', 1), 'trials.run.starts.two', { kind: 'startNumber', state: 'sled.rate', value: 2 }) // prettier-ignore
+    expect(problems(twice)).toEqual(['trials.run.starts.two.state: It starts with sled.rate twice.'])
+    const start_ = { kind: 'startNumber', state: 'innerLeaf.angle', value: 0.5 }
+    const ramp = replaceAt<Document>(demo('boarding-ramp'), 'trials.handButton.starts', { one: start_ })
+    expect(problems(ramp)[0]).toContain('closed chains')
+  })
+
+  it('keeps its start where a body has another name', () => {
+    const renamed = withNewName(thrown('sled.rate', 9), 'machines.m.bodies.sled', 'slider').document
+    expect(flown(renamed).column('m.slider.rate')[0]).toBe(9)
+  })
+})

@@ -1,0 +1,76 @@
+import { X } from 'lucide-react'
+import { partsIn } from '@calm-hand/core/document'
+import type { Part } from '@calm-hand/core/document'
+import { shortName } from '@calm-hand/core/machine'
+import { startNumber, startableStates } from '@calm-hand/core/simulation'
+import { Sentence, SlotAt } from '../../sentence'
+import { addPart, removePart } from '../../state/edits'
+import { edit, useOpen } from '../../state/project'
+import { motionUnit } from '../../units'
+import { freeName } from '../machine/partEdits'
+import type { TrialView } from './useTrialView'
+
+/** What the trial starts with instead of its operating point: thrown, turned over, on its way. */
+export function Starts({ view }: { readonly view: TrialView }) {
+  const list = useOpen((project) => project.document.trials[view.trial]?.starts)
+  const problems = useOpen((project) => project.problems)
+  const path = `trials.${view.trial}.starts`
+  const entries = Object.entries(partsIn(list))
+  const states = startableStates(view.machine)
+  const taken = new Set(entries.map(([, { state }]) => state))
+  const names = Object.fromEntries(states.map(({ name }) => [name, shortName(name, view.machine)]))
+  const free = states.find(({ name }) => !taken.has(name))
+  const add = () => {
+    const part = { kind: startNumber.name, state: free!.name, value: 0 } as unknown as Part
+    const name = freeName(
+      entries.map(([one]) => one),
+      'start',
+    )
+    edit(addPart(`${path}.${name}`, part, 'Start elsewhere'))
+  }
+  return (
+    <section className="section" aria-label="Start">
+      <div className="flex items-center">
+        <h3 className="grow">
+          Start <span className="font-normal text-mist">{entries.length === 0 ? 'where it rests' : 'elsewhere'}</span>
+        </h3>
+        <button className="button small" disabled={free === undefined} onClick={add}>
+          Start elsewhere
+        </button>
+      </div>
+      <ul>
+        {entries.map(([key, { state }]) => {
+          const unit = states.find(({ name }) => name === state)?.unit ?? ''
+          return (
+            <li key={key} className="flex items-start gap-1">
+              <Sentence
+                says={startNumber.says}
+                path={`${path}.${key}`}
+                className="grow text-[13px] leading-[24px]"
+                own={{
+                  state: <SlotAt path={`${path}.${key}.state`} names={names} />,
+                  value: <SlotAt path={`${path}.${key}.value`} unit={motionUnit(unit)} />,
+                }}
+              />
+              <button
+                className="size-6 grid place-items-center text-mist shrink-0"
+                aria-label={`Start with ${String(state)} at rest again`}
+                onClick={() => edit(removePart(`${path}.${key}`, 'Start at rest'))}
+              >
+                <X size={14} />
+              </button>
+            </li>
+          )
+        })}
+      </ul>
+      {problems
+        .filter(({ where }) => where.startsWith(`${path}.`))
+        .map(({ where, what, remedy }) => (
+          <p key={where + what} role="alert" className="text-[12.5px] text-coral-text">
+            {what} {remedy}
+          </p>
+        ))}
+      {entries.length > 0 && <p className="note">Loops and estimators begin as at the operating point.</p>}
+    </section>
+  )
+}
