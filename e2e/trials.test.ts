@@ -9,6 +9,7 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
     await page.goto(`${served.url}/lens-float/trials/glide`)
     await page.getByRole('button', { name: 'Trial', exact: true }).click()
     await expect(page).toHaveURL(/trials\/firstStep$/)
+    await expect(page.getByRole('heading', { name: 'First step' })).toBeVisible()
     await name.click()
     await page.getByRole('textbox', { name: 'name of this trial' }).fill('A nudge')
     await page.keyboard.press('Enter')

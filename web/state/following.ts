@@ -10,6 +10,11 @@ import { useRuns } from './runs'
 /** ms: a trial that took longer to run, or to be made ready, does not follow the hand. */
 const [longestRun, longestReady] = [400, 1000]
 
+/** Whether runs that take so long, ms, go along with what is under the hand. */
+export function isFollowing({ run, compile }: { readonly run: number; readonly compile: number }): boolean {
+  return run < longestRun && compile < longestReady
+}
+
 /** A run that goes along with what is under the hand. */
 export interface Following {
   readonly record: RunRecord
@@ -28,10 +33,7 @@ function isAsBefore(document: Document): boolean {
 export function useFollowing(document: Document, trial: string): Following | undefined {
   const isHeld = useOpen(({ gesture }) => gesture !== undefined)
   const project = useRuns(({ projectId }) => projectId)
-  const isQuick = useRuns(
-    ({ took, latest }) =>
-      took !== undefined && took.run < longestRun && took.compile < longestReady && latest[trial] !== undefined,
-  )
+  const isQuick = useRuns(({ took, latest }) => took !== undefined && isFollowing(took) && latest[trial] !== undefined)
   const { answer } = useAnswer('followed', document, isHeld && isQuick ? [trial] : undefined, { subject: trial })
   const following = useMemo(
     () => (answer === undefined ? undefined : { verdicts: answer.verdicts, record: receivedOf(answer.record) }),

@@ -8,6 +8,7 @@ import { menuAction } from '../../frame/menuAction'
 import { ProblemItem } from '../../frame/ProblemItem'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
+import { isFollowing } from '../../state/following'
 import { forgetHands, letGoOfHands, takeByHand, useInHand, useLive } from '../../state/live'
 import { runNow } from '../../state/runNow'
 import { stopRun, useRuns } from '../../state/runs'
@@ -127,6 +128,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
               <span data-testid="run-state">
                 {view.end.toFixed(1)} s{took === undefined ? '' : ` in ${(took.run / 1000).toFixed(2)} s`}, {layersOn(view)}
                 {stepsTold(record)}
+                {took !== undefined && !isFollowing(took) && ', too long to go along with a hand'}
               </span>
             )}
             {stale && <span className="text-ochre-text">Older than the loops or the trial. R runs it again.</span>}

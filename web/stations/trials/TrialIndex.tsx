@@ -108,9 +108,9 @@ export function TrialIndex({ trial, view, hidden, onToggle, onChoose, onMachine,
           own={{ machine: <b className="font-semibold">{labelOf(view.machine, part.machine)}</b> }}
         />
       </section>
-      <Starts view={view} />
       <Checks view={view} />
       <SceneSection view={view} />
+      <Starts view={view} />
       <section className="section" aria-label="Changes for this trial">
         <div className="flex items-center">
           <h3 className="grow">For this trial only</h3>
