@@ -49,7 +49,7 @@ interface About {
 }
 
 /** A name that is none of those it may be. */
-function unknown(where: string, what: string, given: unknown, known: readonly string[]): Problem[] {
+export function unknown(where: string, what: string, given: unknown, known: readonly string[]): Problem[] {
   const name = String(given)
   if (known.includes(name)) return []
   return [{ where, what: `There is no ${what} named ${name}.`, remedy: nameRemedy(name, known) }]

@@ -1,8 +1,8 @@
-import { nameRemedy, partsIn } from '../document'
+import { partsIn } from '../document'
 import type { Document, Part, Problem } from '../document'
 import { findKind } from '../kinds'
 import { ends, hands, starts, touchCue, waitsOf } from '../simulation'
-import { movedProblems } from './trialCues'
+import { movedProblems, unknown } from './trialCues'
 
 /** What is wrong with the hands of a trial, and with cues that they move or press. */
 export function trialHandProblems(document: Document, path: string, trial: Part): Problem[] {
@@ -69,16 +69,14 @@ function keyProblems(path: string, all: Readonly<Record<string, Part>>): Problem
 /** Hands that cues name. */
 function namedProblems(path: string, trial: Part, all: Readonly<Record<string, Part>>): Problem[] {
   const pressed = Object.keys(all).filter((name) => findKind(hands, all[name]!)?.isPressed === true)
-  const lost = (where: string, hand: string, known: readonly string[], what: string): Problem[] =>
-    known.includes(hand) ? [] : [{ where, what: `There is no ${what} named ${hand}.`, remedy: nameRemedy(hand, known) }]
   return Object.entries(partsIn(trial.cues)).flatMap(([name, cue]) => {
     const where = `${path}.cues.${name}`
     const waits = (['waits', 'until'] as const).flatMap((slot) => {
       const hand = waitsOf(cue[slot] as Part | undefined)?.hand
-      return hand === undefined ? [] : lost(`${where}.${slot}.hand`, hand, pressed, 'button or switch')
+      return hand === undefined ? [] : unknown(`${where}.${slot}.hand`, 'button or switch', hand, pressed)
     })
     if (cue.kind !== touchCue.name) return waits
-    return [...waits, ...lost(`${where}.hand`, cue.hand as string, Object.keys(all), 'hand'), ...waitingTouch(where, cue)]
+    return [...waits, ...unknown(`${where}.hand`, 'hand', cue.hand, Object.keys(all)), ...waitingTouch(where, cue)]
   })
 }
 

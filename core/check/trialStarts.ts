@@ -1,6 +1,7 @@
-import { nameRemedy, partsIn } from '../document'
+import { partsIn } from '../document'
 import type { Part, Problem } from '../document'
 import { startableStates } from '../simulation'
+import { unknown } from './trialCues'
 
 /** What is wrong with the numbers that a trial starts with. */
 export function trialStartProblems(machine: Part, path: string, trial: Part): Problem[] {
@@ -15,8 +16,7 @@ export function trialStartProblems(machine: Part, path: string, trial: Part): Pr
       const what = 'A machine with closed chains starts where they close: one number of it cannot be another alone.'
       return [{ where, what, remedy: 'Give the bodies another start in the machine, and let the trial ask for the rest.' }]
     }
-    if (!known.includes(name))
-      return [{ where, what: `There is no position or speed named ${name}.`, remedy: nameRemedy(name, known) }]
+    if (!known.includes(name)) return unknown(where, 'position or speed', name, known)
     if (seen.has(name)) return [{ where, what: `It starts with ${name} twice.`, remedy: 'Remove one of the two.' }]
     seen.add(name)
     return []

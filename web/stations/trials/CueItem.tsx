@@ -14,6 +14,7 @@ import type { UnitSaid } from '../../units'
 import { begins, copyCue, ends, waitFor } from './cueEdits'
 import type { Awaitable } from './cueEdits'
 import { Find } from './Find'
+import { ProblemsAt } from './ProblemsAt'
 import { commandUnit, shownSignal } from './cueWords'
 import type { TrialView } from './useTrialView'
 
@@ -28,11 +29,9 @@ interface CueItemProps {
 /** A cue as a sentence, with what it waits for, what ends it, and what came of it. */
 export function CueItem({ view, name, cue, all }: CueItemProps) {
   const document = useOpen((project) => project.valid)
-  const problems = useOpen((project) => project.problems)
   const kind = findKind(cueKinds, cue)
   if (kind === undefined) return null
   const path = `trials.${view.trial}.cues.${name}`
-  const own = problems.filter(({ where }) => where === path || where.startsWith(`${path}.`))
   const others = all.filter((one) => one !== name)
   const pressed = pressedHands(document, view)
   const come = view.record?.cues?.find((one) => one.cue === name)
@@ -74,11 +73,7 @@ export function CueItem({ view, name, cue, all }: CueItemProps) {
           <Came {...{ cue, come }} end={view.end} />
         )}
       </div>
-      {own.map(({ where, what, remedy }) => (
-        <p key={where + what} role="alert" className="text-[12.5px] text-coral-text [overflow-wrap:anywhere]">
-          {what} {remedy}
-        </p>
-      ))}
+      <ProblemsAt path={path} />
     </li>
   )
 }

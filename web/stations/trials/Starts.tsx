@@ -8,12 +8,12 @@ import { addPart, removePart } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { motionUnit } from '../../units'
 import { freeName } from '../machine/partEdits'
+import { ProblemsAt } from './ProblemsAt'
 import type { TrialView } from './useTrialView'
 
 /** What the trial starts with instead of its operating point: thrown, turned over, on its way. */
 export function Starts({ view }: { readonly view: TrialView }) {
   const list = useOpen((project) => project.document.trials[view.trial]?.starts)
-  const problems = useOpen((project) => project.problems)
   const path = `trials.${view.trial}.starts`
   const entries = Object.entries(partsIn(list))
   const states = startableStates(view.machine)
@@ -63,13 +63,7 @@ export function Starts({ view }: { readonly view: TrialView }) {
           )
         })}
       </ul>
-      {problems
-        .filter(({ where }) => where.startsWith(`${path}.`))
-        .map(({ where, what, remedy }) => (
-          <p key={where + what} role="alert" className="text-[12.5px] text-coral-text">
-            {what} {remedy}
-          </p>
-        ))}
+      <ProblemsAt path={path} />
       {entries.length > 0 && <p className="note">Loops and estimators begin as at the operating point.</p>}
     </section>
   )

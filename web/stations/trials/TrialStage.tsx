@@ -48,9 +48,10 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const following = useRef<THREE.Vector3>(undefined)
   const meshes = useMeshes(machine)
   const { scene } = view
+  const surrounded = useMemo(() => (machine.kind === mechanism.name ? inScene(machine, scene) : undefined), [machine, scene])
   const ground = useMemo(
-    () => (machine.kind === mechanism.name ? lowestSurface(inScene(machine, scene)) : groundLevel(machine)),
-    [machine, scene],
+    () => (surrounded === undefined ? groundLevel(machine) : lowestSurface(surrounded)),
+    [machine, surrounded],
   )
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
@@ -125,7 +126,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
     if (scene !== undefined) group.add(sceneModel(scene, handle.palette))
-    const around = machine.kind === mechanism.name ? surfaces(inScene(machine, scene), handle.palette) : undefined
+    const around = surrounded === undefined ? undefined : surfaces(surrounded, handle.palette)
     if (around !== undefined) group.add(around.group)
     beside.current = { group, ghosts, around }
     handle.scene.add(group)
@@ -138,7 +139,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     seen.current ??= record?.hash
     // `shown` is what of the view it is made of
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [machine, machineName, scene, shown, meshes, record, place, aim])
+  }, [machine, machineName, scene, surrounded, shown, meshes, record, place, aim])
 
   const forget = useCallback(() => {
     mover.current = undefined

@@ -16,6 +16,7 @@ import { brokenOff, takeBrokenOff, useLive } from '../../../state/live'
 import { edit, useOpen } from '../../../state/project'
 import { motionUnit, withUnit } from '../../../units'
 import { commandUnit } from '../cueWords'
+import { ProblemsAt } from '../ProblemsAt'
 import type { TrialView } from '../useTrialView'
 import { addHand, moveInPanel } from './handEdits'
 import { Listen } from './Listen'
@@ -202,7 +203,6 @@ interface HandSentenceProps {
 
 /** The chosen hand: what it is called, what it does, which keys and sticks move it. */
 function HandSentence({ view, document, gains, hands, name, part, onChoose }: HandSentenceProps) {
-  const problems = useOpen((project) => project.problems)
   const kind = findKind(handKinds, part)
   if (kind === undefined) return null
   const path = `trials.${view.trial}.hands.${name}`
@@ -246,13 +246,7 @@ function HandSentence({ view, document, gains, hands, name, part, onChoose }: Ha
       </div>
       <Sentence says={kind.says} path={path} className="text-[13px] leading-[24px]" own={own} />
       {view.isLive && <p className="note">What is changed here counts from the next time that it is taken by hand.</p>}
-      {problems
-        .filter(({ where }) => where === path || where.startsWith(`${path}.`))
-        .map(({ where, what, remedy }) => (
-          <p key={where + what} role="alert" className="text-[12.5px] text-coral-text">
-            {what} {remedy}
-          </p>
-        ))}
+      <ProblemsAt path={path} />
     </div>
   )
 }

@@ -2,7 +2,7 @@ import { useRef } from 'react'
 import type { Part } from '@calm-hand/core/document'
 import type { HandAxis } from '@calm-hand/core/simulation'
 import { movedKey, useLive } from '../../../state/live'
-import { letHandGo, moveHand, pressHand, turnHand } from './handMotion'
+import { letHandGo, moveHand, numberOfHand, pressHand, turnHand } from './handMotion'
 
 export interface WidgetProps {
   readonly name: string
@@ -193,7 +193,7 @@ export function SwitchWidget({ name, label, does, hint, isOn }: PressedProps) {
 /** A gain as a share of what it is designed to be. */
 export function DialWidget({ name, part, label, isOn }: WidgetProps) {
   const at = useMoved(name, 'up', 1)
-  const [least, most] = [(part.least as number | undefined) ?? 0, (part.most as number | undefined) ?? 2]
+  const [least, most] = [numberOfHand(part, 'least'), numberOfHand(part, 'most')]
   return (
     <label className="block w-full">
       <span className="flex text-[13px]">

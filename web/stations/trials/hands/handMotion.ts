@@ -1,4 +1,6 @@
 import type { Part } from '@calm-hand/core/document'
+import { findKind, valuesOf } from '@calm-hand/core/kinds'
+import { hands as handKinds } from '@calm-hand/core/simulation'
 import type { HandAxis } from '@calm-hand/core/simulation'
 import { movedKey, touchHand, useLive } from '../../../state/live'
 
@@ -7,9 +9,13 @@ const digits = 3
 
 const rounded = (to: number) => Number(Math.min(1, Math.max(-1, to)).toFixed(digits))
 
-/** s that a hand takes for its whole way, where its part does not say. */
-const usualWay = 0.2
-const wayOf = ({ over }: Part) => (typeof over === 'number' ? over : usualWay)
+/** A number of a hand, which its kind has where its part does not say. */
+export function numberOfHand(part: Part, slot: 'over' | 'least' | 'most'): number {
+  return valuesOf(findKind(handKinds, part)!, part)[slot] as number
+}
+
+/** s that a hand takes for its whole way. */
+const wayOf = (part: Part) => numberOfHand(part, 'over')
 
 /** Moves a hand that a person holds to where the pointer or a stick has it: there at once. */
 export function moveHand(hand: string, axis: HandAxis, to: number): void {

@@ -4,7 +4,7 @@ import { findKind } from '@calm-hand/core/kinds'
 import { hands as handKinds } from '@calm-hand/core/simulation'
 import type { HandAxis } from '@calm-hand/core/simulation'
 import { movedKey, useLive } from '../../../state/live'
-import { letHandGo, pressHand, pressTowards, turnHand } from './handMotion'
+import { letHandGo, numberOfHand, pressHand, pressTowards, turnHand } from './handMotion'
 
 /** How a key is called in the document: `a`, `ArrowLeft`, `Space`. */
 export function keyNamed({ key }: { readonly key: string }): string {
@@ -54,7 +54,7 @@ export function useHandKeys(hands: Readonly<Record<string, Part>>, isOn: boolean
     if (sort === 'presses') pressHand(hand, true, true)
     if (sort === 'switches') pressHand(hand, !(at === 1), false)
     if (sort === 'turns') {
-      const [least, most] = [(part.least as number | undefined) ?? 0, (part.most as number | undefined) ?? 2]
+      const [least, most] = [numberOfHand(part, 'least'), numberOfHand(part, 'most')]
       turnHand(hand, Math.min(most, Math.max(least, (at ?? 1) + to * turned)), false)
     }
   }
