@@ -2,11 +2,9 @@ import { test as base } from '@playwright/test'
 import { fork, spawnSync } from 'node:child_process'
 import type { ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
+import pg from 'pg'
 import { startTemporaryDatabase } from '../scripts/database.mjs'
 import { serverBuild } from '../scripts/serverBuild.mjs'
-import { loadDemo } from '../server/demo'
-import { openStore } from '../server/store/store'
-import { query } from '../server/tests/served'
 
 const root = join(import.meta.dirname, '..')
 
@@ -37,21 +35,18 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
       const database = await startTemporaryDatabase()
       let server = await started(database.addressFile, 0)
       const { port } = server
-      const store = openStore(() => database.url)
+      // it has put the demo in: checking all of it again for each test would take longer than most tests
+      await query(database.url, keepDemo)
       await use({
         url: `http://127.0.0.1:${port}`,
         stopDatabase: () => database.halt(),
         startDatabase: async () => void (await database.restart()),
-        resetDemo: async () => {
-          await query(database.url, 'truncate project, asset cascade')
-          await loadDemo(store)
-        },
+        resetDemo: () => query(database.url, putDemoBack),
         killServer: async () => {
           server.child.kill('SIGKILL')
           server = await started(database.addressFile, port)
         },
       })
-      await store.close()
       server.child.kill('SIGTERM')
       database.stop()
     },
@@ -60,6 +55,20 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
 })
 
 export { expect } from '@playwright/test'
+
+const demoTables = ['project', 'revision']
+const keepDemo = demoTables.map((name) => `create table demo_${name} as table ${name};`).join('')
+const putDemoBack = `truncate project, asset cascade; ${demoTables.map((name) => `insert into ${name} table demo_${name};`).join('')}`
+
+async function query(url: string, text: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    await client.query(text)
+  } finally {
+    await client.end()
+  }
+}
 
 async function started(addressFile: string, port: number): Promise<{ child: ChildProcess; port: number }> {
   const child = fork(join(await serverBuild(), 'main.mjs'), [], {

@@ -8,10 +8,10 @@ import type { Code, Statement } from './procedure'
 export function fingerprint({ slots, procedures }: Code): string {
   const hash = new Hash()
   const nodes = nodesBelow(procedures.flatMap(({ body }) => operandsOf(body)))
-  const numbers = new Map(nodes.map((node, i) => [node, i]))
+  const places = new Map(nodes.map((node, i) => [node, i]))
   const operand = (value: Operand) => {
     if (typeof value === 'number') hash.number(value)
-    else hash.whole(typeof value === 'boolean' ? (value ? isTrue : isFalse) : numbers.get(value)!)
+    else hash.whole(typeof value === 'boolean' ? (value ? isTrue : isFalse) : places.get(value)!)
   }
   const each = <Item>(list: readonly Item[], put: (item: Item) => void) => {
     hash.whole(list.length)
@@ -24,9 +24,12 @@ export function fingerprint({ slots, procedures }: Code): string {
     hash.whole(node.index)
     if (node.table !== undefined) {
       hash.text(node.table.name)
-      each(node.table.values, (value) => hash.number(value))
+      const { values } = node.table
+      // a list of millions stands for itself
+      if (values instanceof Float64Array) hash.whole(numberOf(values))
+      else each(values, (value) => hash.number(value))
     }
-    if (node.callee !== undefined) hash.whole(functionNumber(node.callee))
+    if (node.callee !== undefined) hash.whole(numberOf(node.callee))
   })
   const statements = (list: readonly Statement[]) =>
     each(list, (one) => {
@@ -81,13 +84,13 @@ function operandsOf(body: readonly Statement[]): Operand[] {
 /** Words that begin what is no node: nodes count from 0. */
 const [isNumber, isTrue, isFalse, isSpelled] = [-1, -2, -3, -4]
 
-const functions = new WeakMap<SubFunction, number>()
-let lastFunction = 0
+const numbers = new WeakMap<object, number>()
+let lastNumber = 0
 
-/** A function stands for itself: what it closes over is not seen. */
-function functionNumber(of: SubFunction): number {
-  let number = functions.get(of)
-  if (number === undefined) functions.set(of, (number = ++lastFunction))
+/** What stands for itself: nobody looks into a function. */
+function numberOf(thing: SubFunction | Float64Array): number {
+  let number = numbers.get(thing)
+  if (number === undefined) numbers.set(thing, (number = ++lastNumber))
   return number
 }
 

@@ -21,8 +21,9 @@ export interface NumberNode extends NodeBase {
     PrimitiveName | ElementaryName | 'slot' | 'argument' | 'select' | 'lookup' | 'uniform' | 'callIf' | 'both' | 'lane'
   /** Two numbers that are computed at once: made by `both`, read by `lane`. */
   readonly wide: boolean
-  /** Slot or argument index, or which of two; for `lookup` and `callIf` the thing meant. */
+  /** Slot or argument index, or which of two; for `lookup` how many places further on. */
   readonly index: number
+  /** The thing meant by `lookup` and `callIf`. */
   readonly table?: Table
   readonly callee?: SubFunction
 }
@@ -44,7 +45,7 @@ const ofBoth: ReadonlySet<NumberNode['operation']> = new Set([
 /** Constants read by index; an index outside reads the nearest end. */
 export interface Table {
   readonly name: string
-  readonly values: readonly number[]
+  readonly values: readonly number[] | Float64Array
 }
 
 /** A function of numbers that stays a function when printed, so that it can be skipped when it is not needed. */
@@ -435,6 +436,12 @@ export function select(condition: Flag, then: Scalar, otherwise: Scalar): Scalar
 export function lookup(table: Table, index: Scalar): Scalar {
   if (typeof index !== 'number') return index.graph.number('lookup', [clamp(index, 0, table.values.length - 1)], 0, table)
   return table.values[Math.min(Math.max(Math.trunc(index), 0), table.values.length - 1)]!
+}
+
+/** The same, so many places further on, of an index that is known to lie inside: anything else may end the program. */
+export function entry(table: Table, index: Scalar, offset = 0): Scalar {
+  if (typeof index !== 'number') return index.graph.number('lookup', [index], offset, table)
+  return table.values[Math.trunc(index) + offset]!
 }
 
 /** Uniform in (0, 1), fixed by seed, stream and counter (see `uniformNumber`). */

@@ -7,6 +7,7 @@ export {
   both,
   clamp,
   div,
+  entry,
   equal,
   everySlot,
   floor,
@@ -34,7 +35,7 @@ export { fingerprint } from './fingerprint'
 export { printWasm } from './wasm/print'
 export { printC } from './c/print'
 export { loadModule } from './load'
-export type { Flag, FlagNode, NumberNode, Scalar } from './graph'
+export type { Flag, FlagNode, NumberNode, Scalar, Table } from './graph'
 export type { Assignment, Code, Procedure, Statement } from './procedure'
 export type { LoadedModule } from './load'
 export type { WasmModule } from './wasm/print'

@@ -1,4 +1,5 @@
 import {
+  entry,
   and,
   atMost,
   both,
@@ -8,7 +9,6 @@ import {
   isNode,
   lane,
   less,
-  lookup,
   not,
   operate,
   or,
@@ -92,7 +92,7 @@ export function folded(node: Node, operands: Operand[]): Operand {
     case 'select':
       return select(operands[0] as Flag, numbers[1]!, numbers[2]!)
     case 'lookup':
-      return lookup(node.table!, numbers[0]!)
+      return entry(node.table!, numbers[0]!, node.index)
     case 'uniform':
       return uniform(numbers[0]!, numbers[1]!, numbers[2]!)
     case 'callIf':

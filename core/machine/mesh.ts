@@ -1,5 +1,6 @@
 import type { Problem } from '../document'
 import type { SolidProperties } from './solidProperties'
+import { edgesOf, faceNormal, welded } from './welded'
 
 /** A surface of triangles: three coordinates a vertex, three vertices a triangle. */
 export interface Mesh {
@@ -19,37 +20,31 @@ export interface MeshReport {
 }
 
 /** Volume, area, extent and how closed a mesh is; its winding by the right-hand rule says which side is out. */
-export function meshReport({ vertices, triangles }: Mesh): MeshReport {
-  const directed = new Map<string, number>()
+export function meshReport(mesh: Mesh): MeshReport {
+  const { corners, triangles } = welded(mesh)
   let [volume, area] = [0, 0]
   const least = [Infinity, Infinity, Infinity]
   const most = [-Infinity, -Infinity, -Infinity]
-  const keys = pointKeys(vertices)
   for (let t = 0; t < triangles.length; t += 3) {
-    const corner = [0, 1, 2].map((k) => triangles[t + k]!)
-    const [a, b, c] = corner.map((v) => [vertices[3 * v]!, vertices[3 * v + 1]!, vertices[3 * v + 2]!]) as [
-      number[],
-      number[],
-      number[],
-    ]
-    volume += determinant(a, b, c) / 6
-    area += 0.5 * length(crossOf(differenceOf(b, a), differenceOf(c, a)))
-    for (const point of [a, b, c])
-      point.forEach((value, i) => {
-        least[i] = Math.min(least[i]!, value)
-        most[i] = Math.max(most[i]!, value)
-      })
-    corner.forEach((v, k) => {
-      const edge = `${keys[v]} ${keys[corner[(k + 1) % 3]!]}`
-      directed.set(edge, (directed.get(edge) ?? 0) + 1)
-    })
+    const a = triangles[t]!
+    const [x, y, z] = faceNormal(corners, a, triangles[t + 1]!, triangles[t + 2]!)
+    // a tetrahedron down to the origin
+    volume += (x * corners[3 * a]! + y * corners[3 * a + 1]! + z * corners[3 * a + 2]!) / 6
+    area += 0.5 * Math.sqrt(x * x + y * y + z * z)
+    for (let k = 0; k < 3; k++) {
+      for (let i = 0; i < 3; i++) {
+        const value = corners[3 * triangles[t + k]! + i]!
+        if (value < least[i]!) least[i] = value
+        if (value > most[i]!) most[i] = value
+      }
+    }
   }
+  const edges = edgesOf(triangles, corners.length / 3)
   let openEdges = 0
-  for (const [edge, count] of directed) {
-    const [from, to] = edge.split(' ')
-    if (from === to) continue
-    if (count !== (directed.get(`${to} ${from}`) ?? 0)) openEdges++
-  }
+  triangles.forEach((from, at) => {
+    const to = edges.next(at)
+    if (edges.find(from, to) === at && edges.count(from, to) !== edges.count(to, from)) openEdges++
+  })
   return { volume, area, openEdges, least, most }
 }
 
@@ -129,13 +124,6 @@ export function meshProperties({ vertices, triangles }: Mesh, density: number, s
   return { mass, centre, inertia: [yy + zz, xx + zz, xx + yy, -about[0]![1]!, -about[0]![2]!, -about[1]![2]!] }
 }
 
-/** Equal points get one key: files repeat a vertex for every face that meets there. */
-function pointKeys(vertices: Float64Array): string[] {
-  const keys: string[] = []
-  for (let at = 0; at < vertices.length; at += 3) keys.push(`${vertices[at]},${vertices[at + 1]},${vertices[at + 2]}`)
-  return keys
-}
-
 function determinant(a: number[], b: number[], c: number[]): number {
   const [x, y, z] = crossOf(b, c) as [number, number, number]
   return a[0]! * x + a[1]! * y + a[2]! * z
@@ -143,12 +131,4 @@ function determinant(a: number[], b: number[], c: number[]): number {
 
 function crossOf(a: number[], b: number[]): number[] {
   return [a[1]! * b[2]! - a[2]! * b[1]!, a[2]! * b[0]! - a[0]! * b[2]!, a[0]! * b[1]! - a[1]! * b[0]!]
-}
-
-function differenceOf(a: number[], b: number[]): number[] {
-  return a.map((value, i) => value - b[i]!)
-}
-
-function length(v: number[]): number {
-  return Math.sqrt(v.reduce((sum, value) => sum + value * value, 0))
 }

@@ -46,7 +46,8 @@ function placedProperties({ mass, centre, inertia }: SolidProperties, place: Pla
   return { mass, centre: moved as SolidProperties['centre'], inertia: sixOf(turned) }
 }
 
-function placementOf({ at, turned }: Shape): Placement {
+/** Where a shape stands on what it belongs to. */
+export function placementOf({ at, turned }: Shape): Placement {
   const rotation = turnedBy(turned.map((angle) => cos(angle)) as never, turned.map((angle) => sin(angle)) as never)
   return composed({ rotation: unrotated, position: at }, { rotation, position: [0, 0, 0] })
 }

@@ -1,4 +1,4 @@
-import { add, mul, neg, sqrt } from '../expression'
+import { add, mul, neg, sqrt, sub } from '../expression'
 import type { Scalar } from '../expression'
 import {
   applied,
@@ -16,13 +16,17 @@ import {
 import type { Placement, Spatial, Vector } from '../algebra'
 import { assert, partsIn } from '../document'
 import type { Part } from '../document'
-import { findKind } from '../kinds'
+import { findKind, partOf } from '../kinds'
 import { placedPoint, seatPose, structuralVector } from './assemble'
 import type { Assembly } from './assemble'
 import { drawnDensity } from './effects/airDrag'
-import type { GroundBelow, MechanismLayers, Scene } from './effects/effect'
+import type { GroundBelow, MechanismLayers, Scene, Touchable } from './effects/effect'
 import { formulaValue } from './formulaValue'
+import { shapes } from './shapes'
+import type { Shape } from './shapes'
 import type { Sight } from './sight'
+import { placementOf } from './solids'
+import type { Surface } from './solidSurface'
 import type { View } from './readings'
 import type { Read } from './read'
 import { surroundings } from './surroundings'
@@ -77,6 +81,9 @@ export interface Load {
   readonly moment: Vector
 }
 
+/** The surface of an obstacle that is a mesh, as a point in its axes sees it; by what looks at it, a document path. */
+export type MeshSurface = (obstacle: string, point: Vector, seenBy: string) => Surface
+
 /** Bodies in the world, and what effects put on them. */
 export class World {
   readonly efforts: Scalar[]
@@ -95,6 +102,7 @@ export class World {
     private readonly time: Scalar,
     /** Told of every push, where someone looks. */
     private readonly onLoad?: (load: Load) => void,
+    private readonly meshes?: MeshSurface,
   ) {
     this.efforts = assembly.speeds.map(() => 0)
     this.forces = assembly.tree.bodies.map(() => undefined)
@@ -147,6 +155,7 @@ export class World {
       density: (height) => this.density(height),
       wind: (position) => this.wind(position),
       ground: (x, y) => this.ground(x, y),
+      touchable: (position, level) => this.touchable(path, position, level),
       water: (x, y) => this.water(x, y),
       gravity: downwards(this.assembly),
       supply: (name) => {
@@ -241,6 +250,25 @@ export class World {
   private ground(x: Scalar, y: Scalar): GroundBelow {
     const below = this.outside.find(({ kind }) => kind.ground !== undefined)
     return below === undefined ? { height: 0, normal: [0, 0, 1] } : below.kind.ground!(below.reads, x, y, below.part)
+  }
+
+  /** The ground first, then what stands on it: where a scene has put obstacles around the machine, as a field `obstacles`. */
+  private touchable(path: string, position: Vector, level: Scalar): readonly Touchable[] {
+    const { height, normal, rising = 0 } = this.ground(position[0], position[1])
+    const over = mul(sub(position[2], add(height, level)), normal[2])
+    const standing = Object.entries(partsIn(this.machine.obstacles)).flatMap(([name, part]) => {
+      const surface = this.surfaceOf(name, partOf(findKind(shapes, part)!, part), position, path)
+      return surface === undefined ? [] : [{ ...surface, rising: 0 }]
+    })
+    return [{ over, normal, rising }, ...standing]
+  }
+
+  private surfaceOf(name: string, shape: Shape, position: Vector, seenBy: string): Surface | undefined {
+    const kind = findKind(shapes, shape)!
+    const { rotation, position: place } = placementOf(shape)
+    const own = applied(transposedRows(rotation), minus(position, place))
+    const surface = kind.surface?.(shape, own) ?? this.meshes?.(name, own, seenBy)
+    return surface && { over: surface.over, normal: applied(rotation, surface.normal) }
   }
 
   private point(body: string, at: Vector): { position: Vector; velocity: Vector } {

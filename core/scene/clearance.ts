@@ -1,8 +1,9 @@
+import { applied, plus } from '../algebra'
 import type { Placement } from '../algebra'
 import { partsIn } from '../document'
 import type { Part } from '../document'
-import { assemble, bodiesOf, bodyPoses, numbersOf, seatPose } from '../machine'
-import type { Seat, Shape } from '../machine'
+import { assemble, bodiesOf, bodyPoses, numbersOf, placementOf, seatPose } from '../machine'
+import type { MeshTree, Seat, Shape } from '../machine'
 import { distanceBetween } from './distance'
 import type { Convex, Point } from './distance'
 import { convexAt, middleOf, radiusOf, solidOf } from './solids'
@@ -26,11 +27,12 @@ export interface Clearance {
  * How far the shapes of a machine are from what stands around; 0 where they touch. Nothing where there is nothing to keep
  * clear of, or the machine has no shape of which the distance is known.
  */
-export function clearanceTo(machine: Part, scene: Part | undefined): Clearance | undefined {
-  const around = Object.values(partsIn(scene?.obstacles)).flatMap((one) => {
-    const solid = solidOf(one as unknown as Shape)
-    return solid === undefined ? [] : [convexAt(solid, world)]
-  })
+export function clearanceTo(
+  machine: Part,
+  scene: Part | undefined,
+  meshes: ReadonlyMap<string, MeshTree> = new Map(),
+): Clearance | undefined {
+  const around = Object.entries(partsIn(scene?.obstacles)).flatMap(([name, one]) => standing(one as never, meshes.get(name)))
   const assembly = assemble(machine, numbersOf(machine))
   const own = Object.entries(bodiesOf(machine)).flatMap(([body, { shapes }]) =>
     Object.values(shapes ?? {}).flatMap((shape) => {
@@ -55,7 +57,7 @@ export function clearanceTo(machine: Part, scene: Part | undefined): Clearance |
       const placed = own.map((): Convex | undefined => undefined)
       const distance = ([i, j]: readonly [number, number], limit: number) => {
         const mine = (placed[i] ??= convexAt(own[i]!.solid, poseOf(own[i]!.seat)))
-        return distanceBetween(mine, around[j]!, limit)
+        return around[j]!.distance(mine, limit)
       }
       let nearest = distance(last, Infinity)
       // what cannot be nearer, by the balls around it, is not looked at
@@ -71,6 +73,63 @@ export function clearanceTo(machine: Part, scene: Part | undefined): Clearance |
       })
       return nearest
     },
+  }
+}
+
+/** Something that stands around, with a ball that holds all of it. */
+interface Standing extends Pick<Convex, 'centre' | 'radius'> {
+  /** m, as `distanceBetween` gives it */
+  readonly distance: (mine: Convex, limit: number) => number
+}
+
+function standing(shape: Shape, tree: MeshTree | undefined): Standing[] {
+  if (tree !== undefined) return [standingMesh(tree, placementOf(shape))]
+  const solid = solidOf(shape)
+  if (solid === undefined) return []
+  const convex = convexAt(solid, world)
+  return [{ ...convex, distance: (mine, limit) => distanceBetween(mine, convex, limit) }]
+}
+
+/** A mesh by its triangles, of which whole boxes that are too far are left out. */
+function standingMesh({ bounds, skips, firsts, counts, triangles, corners }: MeshTree, placed: Placement): Standing {
+  const put = (point: Point) => plus(placed.position, applied(placed.rotation, point)) as Point
+  const points = Array.from({ length: corners.length / 3 }, (_, c) =>
+    put([corners[3 * c]!, corners[3 * c + 1]!, corners[3 * c + 2]!]),
+  )
+  const balls = Array.from(skips, (_, box) => {
+    const middle = [0, 1, 2].map((k) => (bounds[6 * box + k]! + bounds[6 * box + 3 + k]!) / 2) as unknown as Point
+    const half = [0, 1, 2].map((k) => (bounds[6 * box + 3 + k]! - bounds[6 * box + k]!) / 2) as unknown as Point
+    return { centre: put(middle), radius: apart(half, [0, 0, 0]) }
+  })
+  return {
+    ...balls[0]!,
+    distance: (mine, limit) => {
+      let nearest = limit
+      for (let box = 0; box < skips.length;) {
+        const { centre, radius } = balls[box]!
+        if (apart(centre, mine.centre) - radius - mine.radius >= nearest) {
+          box = skips[box]!
+          continue
+        }
+        for (let t = firsts[box]!; t < firsts[box]! + counts[box]!; t++) {
+          const own = [0, 1, 2].map((k) => points[triangles[3 * t + k]!]!) as [Point, Point, Point]
+          nearest = Math.min(nearest, distanceBetween(mine, triangleOf(own), nearest))
+        }
+        box++
+      }
+      return nearest
+    },
+  }
+}
+
+function triangleOf(points: readonly [Point, Point, Point]): Convex {
+  return {
+    support: (along) => {
+      const far = points.map((point) => point[0] * along[0] + point[1] * along[1] + point[2] * along[2])
+      return points[far.indexOf(Math.max(...far))]!
+    },
+    margin: 0,
+    ...ballAround(points, [0, 0, 0]),
   }
 }
 

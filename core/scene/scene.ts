@@ -3,7 +3,7 @@ import type { Kind } from '../kinds'
 import { findKind } from '../kinds'
 import { partsIn } from '../document'
 import type { Document, Part } from '../document'
-import { box, cylinder, sphere, surroundings } from '../machine'
+import { box, capsule, cylinder, meshShape, sphere, surroundings } from '../machine'
 
 /** A place with a name: a target, a berth. */
 export const mark = {
@@ -15,13 +15,13 @@ export const mark = {
 } as const satisfies Kind & { readonly label: string }
 
 /** What stands around: solids whose distance is known exactly. */
-export const obstacles = [box, cylinder, sphere]
+export const obstacles = [box, cylinder, sphere, capsule, meshShape]
 
 export const scene = {
   name: 'scene',
   says: 'A scene.',
   about:
-    'What is around a machine in the trials that share it: ground, air and wind, which act on the simulated machine, obstacles, to which its clearance is known, and marks. A ground, density or water of the scene takes the place of that of the machine; winds add up. Operating points and designs keep the surroundings of the machine.',
+    'What is around a machine in the trials that share it: ground, air and wind, which act on the simulated machine, obstacles, which its feet touch and to which its clearance is known, and marks. A ground, density or water of the scene takes the place of that of the machine; winds add up. Operating points and designs keep the surroundings of the machine.',
   slots: {
     surroundings: parts({ label: 'ground and air', kinds: surroundings, optional: true }),
     obstacles: parts({ label: 'obstacles', kinds: obstacles, optional: true }),
@@ -36,8 +36,10 @@ export function sceneOf({ scenes, trials }: Document, trial: string): Part | und
 
 /** The machine with what the scene has around it. */
 export function inScene(machine: Part, given: Part | undefined): Part {
+  const standing = partsIn(given?.obstacles)
+  const around = Object.keys(standing).length === 0 ? machine : { ...machine, obstacles: standing }
   const added = Object.entries(partsIn(given?.surroundings))
-  if (added.length === 0) return machine
+  if (added.length === 0) return around
   const says = (what: 'ground' | 'density' | 'water') =>
     added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
   const own = Object.entries(partsIn(machine.surroundings)).filter(([, one]) => {
@@ -46,5 +48,5 @@ export function inScene(machine: Part, given: Part | undefined): Part {
   })
   const taken = new Set(own.map(([name]) => name))
   const named = added.map(([name, one]) => [taken.has(name) ? `${name}OfScene` : name, one] as const)
-  return { ...machine, surroundings: Object.fromEntries([...own, ...named]) }
+  return { ...around, surroundings: Object.fromEntries([...own, ...named]) }
 }

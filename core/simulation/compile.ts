@@ -35,10 +35,10 @@ import {
 } from '../control'
 import type { AskedOfLoop, Motion, OperatingPoint } from '../control'
 import { designLayers, effectInputs, findHeld, findPush, isBodiless, isSudden, machineNumbers, shortName } from '../machine'
-import type { AnyLayer, Read } from '../machine'
+import type { AnyLayer, MeshTree, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
-import { clearanceTo, inScene, sceneOf } from '../scene'
+import { clearanceTo, inScene, meshesAround, sceneOf } from '../scene'
 import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
@@ -56,6 +56,7 @@ import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
 import { startsOf } from './startNumber'
+import { MeshQueries } from './meshQueries'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
@@ -142,6 +143,8 @@ export function compile(document: Document, trialName: string, choices: CompileC
   const found = Object.fromEntries(designs.map(({ name, outcome }) => [name, (outcome as { value: LoopDesign }).value]))
   const rates = ticksOf(document, trialName, found, layers)
   if (rates.kind === 'refused') return rates
+  const around = meshesAround(document, trialName, choices.findMesh)
+  if (around.kind === 'refused') return around
   return new Compiler(
     document,
     trialName,
@@ -152,6 +155,7 @@ export function compile(document: Document, trialName: string, choices: CompileC
     rates.value.base,
     choices.seed ?? settings.seed,
     runHash(document, trialName, choices),
+    around.value,
   ).program()
 }
 
@@ -211,6 +215,7 @@ class Compiler {
   private readonly time: Scalar
   private readonly happenings: Happenings
   private readonly handled: Handled
+  private readonly meshes: MeshQueries
 
   constructor(
     private readonly document: Document,
@@ -222,7 +227,9 @@ class Compiler {
     private readonly baseRate: number,
     seed: number,
     private readonly hash: string,
+    private readonly around: ReadonlyMap<string, MeshTree>,
   ) {
+    this.meshes = new MeshQueries(this.layout, around)
     this.handled = new Handled(document.trials[trialName]!)
     this.known = this.machineReader(machine, '')
     this.control = controlSlots(this.layout)
@@ -248,7 +255,7 @@ class Compiler {
 
     const rates = this.derivative(plant, equation, asked)
     const observed = plant.observe(equation.x, asked, time)
-    this.block('observe', [...observed.values])
+    this.block('observe', [...observed.values], observed.before)
     this.columns.push(...observed.columns)
     const measured = plant.sensors({
       ...{ seed: happenings.seed, tick: control.tick, baseRate: this.baseRate, asked },
@@ -289,13 +296,14 @@ class Compiler {
       truth: (time) => chance.read(truth(time)),
       trueMachine: chance.machine,
       parameter: (path, value) => this.parameter(path, value),
+      meshes: this.meshes,
     })
   }
 
   /** The distance to what stands around, which is worked out from the rows of a run. */
   private clearance(): Afterwards | undefined {
     if (isBodiless(this.machine) || !looksAtClearance(this.document, this.trialName)) return undefined
-    const found = clearanceTo(this.machine, sceneOf(this.document, this.trialName))
+    const found = clearanceTo(this.machine, sceneOf(this.document, this.trialName), this.around)
     if (found === undefined) return undefined
     const name = `${this.settings.machine}.`
     const every = Math.max(1, Math.round(clearanceSeconds * (this.baseRate / this.recordEvery)))
@@ -358,11 +366,11 @@ class Compiler {
     const { bends, driven } = this
     // what begins at the end of a step has not begun in it
     const now = bends === undefined ? equation.stageTime : min(equation.stageTime, bends.last)
-    const rates = plant.rates(equation.stage, asked, driven === undefined ? now : equation.stageTime)
+    const { rates, before } = plant.rates(equation.stage, asked, driven === undefined ? now : equation.stageTime)
     this.block(
       'derivative',
       rates.map((value, i) => ({ slot: slotOf(equation.slope[i]!), value })),
-      driven?.along(equation.stageTime),
+      [...(driven?.along(equation.stageTime) ?? []), ...before],
     )
     return rates
   }
@@ -502,6 +510,7 @@ class Compiler {
       body: [
         assign(this.untouched),
         ...[...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
+        ...(this.meshes.initial.length > 0 ? [assign(this.meshes.initial)] : []),
       ],
     }
     const duration = trialDuration(this.settings)
@@ -510,7 +519,10 @@ class Compiler {
     if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, duration)
     const { channels, lost } = this.handled.channels(this.parameters)
     if (lost.length > 0) return refused(lost.map((hand) => this.lostGain(hand)))
-    const code: Code = { slots: layout.slots, procedures: [...prepared.procedures, ...steps.procedures, run, prepare] }
+    const code: Code = {
+      slots: layout.slots,
+      procedures: [...prepared.procedures, ...this.meshes.procedures, ...steps.procedures, run, prepare],
+    }
     return done({
       module: printed(code),
       code,

@@ -16,7 +16,7 @@ import {
   shortName,
   spread,
 } from '../machine'
-import type { MechanismLayers } from '../machine'
+import type { MechanismLayers, MeshSurface } from '../machine'
 import { slotOf } from './layout'
 import { estimatorBlocks } from './estimatorBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
@@ -32,6 +32,7 @@ interface Equations {
     states: readonly Scalar[],
     asked: readonly Scalar[],
     time: Scalar,
+    meshes?: MeshSurface,
   ) => {
     readonly rates: readonly Scalar[]
     readonly shown: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
@@ -65,7 +66,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
     const columns: ShownColumn[] = []
-    const { shown: signals } = at(x, asked.slice(0, inputs.length), time)
+    const looks = context.meshes.looks()
+    const { shown: signals } = at(x, asked.slice(0, inputs.length), time, looks.surface)
     const told = new Set(signals.map(({ name: one }) => one))
     // a signal of the same name says what acts: of a current that follows at once the state stands still
     const states = names.map((one, i) => ({ name: one, label: shortName(one, machine), unit: units[i]!, value: x[i]! }))
@@ -94,14 +96,17 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
         value: asked[inputs.indexOf(drive)]!,
       })
     truth = kept
-    return { truth: kept, values, columns }
+    return { truth: kept, values, columns, before: looks.before() }
   }
   return done({
     stateNames: names,
     askedCount: askedOf.length,
     inputs,
     sampleTime,
-    rates: (x, asked, time) => at(x, asked.slice(0, inputs.length), time).rates,
+    rates: (x, asked, time) => {
+      const looks = context.meshes.looks()
+      return { rates: at(x, asked.slice(0, inputs.length), time, looks.surface).rates, before: looks.before() }
+    },
     observe,
     sensors: (timing) => {
       const asked = asks.map((push) => timing.asked[askedOf.indexOf(push)]!)
@@ -146,10 +151,10 @@ function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Out
     units: form.states.map(({ unit }) => unit),
     sampleTime: undefined,
     inputs: form.inputs.map((input) => input.name),
-    at: (x, asked, time) => {
+    at: (x, asked, time, meshes) => {
       const read = truth(time)
       const now = read === first ? form : mechanismForm(machine, read)
-      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time)
+      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time, meshes)
       return { rates: moved.rates, shown: moved.signals }
     },
   })

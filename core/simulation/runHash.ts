@@ -3,7 +3,7 @@ import type { Document, Part, TrialPart } from '../document'
 import { valuesOf } from '../kinds'
 import type { ValuesOf } from '../kinds'
 import { trialLayers } from '../machine'
-import type { AnyLayer } from '../machine'
+import type { AnyLayer, FindMesh } from '../machine'
 import { engineVersion } from './engineVersion'
 import { sceneOf } from '../scene'
 import { looksAtClearance } from './signals'
@@ -13,6 +13,8 @@ export interface CompileChoices {
   /** Layers instead of those the trial says. */
   readonly layers?: ReadonlySet<AnyLayer>
   readonly seed?: number
+  /** Gives the meshes that stand in the scene. */
+  readonly findMesh?: FindMesh
 }
 
 export function layersOn(settings: Pick<ValuesOf<typeof trial>, 'realism'>): ReadonlySet<AnyLayer> {

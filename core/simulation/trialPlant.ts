@@ -1,8 +1,9 @@
-import type { Assignment, NumberNode, Scalar } from '../expression'
+import type { Assignment, NumberNode, Scalar, Statement } from '../expression'
 import type { Part } from '../document'
 import type { AnyLayer, Read } from '../machine'
 import type { Put } from './happenings'
 import type { Layout } from './layout'
+import type { MeshQueries } from './meshQueries'
 import type { Column } from './record'
 import type { MeasuredSignals, SampledBlock } from './sensed'
 
@@ -13,6 +14,8 @@ export interface ObservedPlant {
   readonly truth: ReadonlyMap<string, NumberNode>
   readonly values: readonly Assignment[]
   readonly columns: readonly ShownColumn[]
+  /** What has to be worked out before the values. */
+  readonly before: readonly Statement[]
 }
 
 export interface PlantSensors {
@@ -32,6 +35,8 @@ export interface PlantContext {
   readonly truth: (time: Scalar) => Read
   readonly known: Read
   readonly parameter: (path: string, value: number) => NumberNode
+  /** The meshes around it, where it is looked for what is nearest. */
+  readonly meshes: MeshQueries
 }
 
 /** A signal as those get it who read it: what faults of the trial make of it. */
@@ -56,7 +61,11 @@ export interface TrialPlant {
   readonly inputs: readonly string[]
   /** s between states of a sampled machine; its rates are then its next states. */
   readonly sampleTime: number | undefined
-  readonly rates: (states: readonly Scalar[], asked: readonly Scalar[], time: Scalar) => readonly Scalar[]
+  readonly rates: (
+    states: readonly Scalar[],
+    asked: readonly Scalar[],
+    time: Scalar,
+  ) => { readonly rates: readonly Scalar[]; readonly before: readonly Statement[] }
   readonly observe: (states: readonly Scalar[], asked: readonly Scalar[], time: Scalar) => ObservedPlant
   readonly sensors: (timing: SensorTiming) => PlantSensors
   /** What pushes ask of it, by the name of the push. */

@@ -44,8 +44,8 @@ export function Stage3D(props: Stage3DProps) {
         key={theme}
         flat
         frameloop="demand"
-        dpr={[1, 1.5]}
-        gl={{ antialias: true }}
+        dpr={[0.5, 1.5]}
+        gl={{ antialias: window.devicePixelRatio >= 1 }}
         camera={{ fov: 34, near: nearest, far: farthest, up: [0, 0, 1], position: [...props.camera] }}
       >
         <Contents {...props} />

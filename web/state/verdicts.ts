@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import { partsIn } from '@calm-hand/core/document'
+import { partHash, partsIn } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import type { CheckCount, JudgedRun, Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
@@ -43,17 +43,21 @@ export function useVerdicts(document: Document, trial: string, record: RunRecord
 export function useCheckCounts(document: Document): Readonly<Record<string, CheckCount>> {
   const latest = useRuns((runs) => runs.latest)
   const records = useRuns((runs) => runs.records)
-  const runs = useMemo(
-    () =>
-      Object.keys(document.trials).flatMap((trial) => {
-        const record = records[latest[trial]?.hash ?? '']
-        if (record === undefined || Object.keys(partsIn(document.trials[trial]!.checks)).length === 0) return []
-        return [{ trial, run: judgedPart(document, trial, record) }]
-      }),
-    [document, records, latest],
-  )
-  const { answer } = useAnswer('checkCounts', document, runs.length === 0 ? undefined : [runs], {
-    ...{ ...afterTheStation, subject: 'checks' },
+  const { asked, key } = useMemo(() => {
+    const judged = Object.entries(document.trials).flatMap(([trial, part]) => {
+      const record = records[latest[trial]?.hash ?? '']
+      return record === undefined || Object.keys(partsIn(part.checks)).length === 0 ? [] : [{ trial, part, record }]
+    })
+    return {
+      asked: judged.map(({ trial, record }) => ({ trial, run: judgedPart(document, trial, record) })),
+      // a record has thousands of rows: it is told by its hash
+      key: judged
+        .map(({ trial, part, record }) => keyOf(document, part.machine as string, [trial, record.hash, partHash(part)]))
+        .join(' '),
+    }
+  }, [document, records, latest])
+  const { answer } = useAnswer('checkCounts', document, asked.length === 0 ? undefined : [asked], {
+    ...{ ...afterTheStation, subject: 'checks', key },
   })
   return answer ?? none
 }

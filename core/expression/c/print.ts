@@ -34,7 +34,8 @@ class CPrinter {
       this.functions.push(`void ch_${name}(void) {\n${lines.map((line) => `  ${line}\n`).join('')}}`)
     }
     const tables = [...this.tables].map(
-      ([table, name]) => `static const double ${name}[${table.values.length}] = { ${table.values.map(cNumber).join(', ')} };`,
+      ([table, name]) =>
+        `static const double ${name}[${table.values.length}] = { ${[...table.values].map(cNumber).join(', ')} };`,
     )
     const declarations = procedures.map(({ name }) => `void ch_${name}(void);`)
     return [
@@ -136,7 +137,7 @@ class CPrinter {
       case 'select':
         return `(${texts[0]} ? ${texts[1]} : ${texts[2]})`
       case 'lookup':
-        return `${this.table(node.table!)}[(int32_t)${texts[0]}]`
+        return `${this.table(node.table!)}[(int32_t)${texts[0]}${node.index === 0 ? '' : ` + ${node.index}`}]`
       case 'uniform':
         return `ch_uniform(${texts.join(', ')})`
       case 'callIf':
@@ -147,7 +148,10 @@ class CPrinter {
   }
 
   private table(table: Table): string {
-    const name = `table_${table.name}`
+    const known = this.tables.get(table)
+    if (known !== undefined) return known
+    const others = [...this.tables.keys()].filter(({ name }) => name === table.name).length
+    const name = `table_${table.name}${others === 0 ? '' : others + 1}`
     this.tables.set(table, name)
     return name
   }

@@ -1,3 +1,5 @@
+import type { Table } from '../graph'
+
 /** The binary format of WebAssembly (W3C WebAssembly Core Specification, chapter 5), as far as programs need it. */
 
 export function unsigned(value: number): number[] {
@@ -100,7 +102,7 @@ export interface ModuleParts {
   readonly functions: readonly FunctionBody[]
   readonly exports: readonly { readonly name: string; readonly index: number }[]
   readonly pages: number
-  readonly data: readonly { readonly address: number; readonly values: readonly number[] }[]
+  readonly data: readonly { readonly address: number; readonly values: Table['values'] }[]
 }
 
 /** A module with one memory, exported as `memory`, that can grow. */

@@ -399,11 +399,11 @@ export class BodyPrinter {
   }
 
   /** An operation whose operands, plain doubles, are on the stack. */
-  protected ofDoubles({ operation, table }: NumberNode): void {
+  protected ofDoubles({ operation, index, table }: NumberNode): void {
     switch (operation) {
       case 'lookup':
         this.bytes.push(0xfc, 0x02, 0x41, 3, 0x74, 0x2b, 3)
-        this.bytes.unsigned(this.printer.table(table!))
+        this.bytes.unsigned(this.printer.table(table!) + 8 * index)
         return
       case 'uniform':
         this.bytes.push(0x10)

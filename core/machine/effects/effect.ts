@@ -4,6 +4,7 @@ import type { Part } from '../../document'
 import type { Kind, OfOwn, PartOf, Slots } from '../../kinds'
 import type { Layer } from '../softwareLayers'
 import type { Water } from '../surroundings/water'
+import type { Surface } from '../solidSurface'
 
 /** A point of a body, seen from the world. */
 export interface PointMotion {
@@ -23,6 +24,12 @@ export interface GroundBelow {
   readonly normal: Vector
   /** m/s: how fast it rises; nothing of one that stands still. */
   readonly rising?: Scalar
+}
+
+/** Something solid near a place, seen from it. */
+export interface Touchable extends Surface {
+  /** m/s: how fast it rises there. */
+  readonly rising: Scalar
 }
 
 /** What a force or drive sees of the machine, and where it puts what it does. World axes. */
@@ -45,6 +52,8 @@ export interface Scene {
   readonly density: (height: Scalar) => Scalar
   readonly wind: (position: Vector) => Vector
   readonly ground: (x: Scalar, y: Scalar) => GroundBelow
+  /** All that is solid around: the ground, of which the part touches a level, m over it, and what stands on it. */
+  readonly touchable: (position: Vector, level: Scalar) => readonly Touchable[]
   /** The water at a place, where there is some; m/s², downwards. */
   readonly water: (x: Scalar, y: Scalar) => Water | undefined
   readonly gravity: Scalar
