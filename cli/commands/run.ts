@@ -4,7 +4,7 @@ import type { Document, Outcome } from '@calm-hand/core/document'
 import { done, nameRemedy, nearestName, refused, refusedFor, replaceAt, valueOfJson } from '@calm-hand/core/document'
 import { recordToCsv } from '@calm-hand/core/formats'
 import { trialLayers } from '@calm-hand/core/machine'
-import type { AnyLayer } from '@calm-hand/core/machine'
+import type { AnyLayer, FindMesh } from '@calm-hand/core/machine'
 import {
   compile,
   endedByChecks,
@@ -20,7 +20,7 @@ import { checkDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
-import { readDocument } from '../read'
+import { readProject } from '../read'
 
 export interface RunOptions {
   readonly trial: string
@@ -34,14 +34,15 @@ export interface RunOptions {
 
 /** run DOC --trial NAME */
 export async function runTrial(path: string, options: RunOptions): Promise<Result> {
-  const found = readDocument(path)
+  const found = readProject(path)
   if (found.kind === 'refused') return badFrom(found)
+  const { checked, findMesh } = found.value
   const settings = settingsFrom(options.set)
   if (settings.kind === 'refused') return badFrom(settings)
-  const changed = withParameters(found.value, options.trial, settings.value)
+  const changed = withParameters(checked, options.trial, settings.value)
   if (changed.kind === 'refused') return badFrom(changed)
   const document = changed.value
-  const prepared = prepare(document, options)
+  const prepared = prepare(document, options, findMesh)
   if (prepared.kind === 'refused') return badFrom(prepared)
   const { program, layers, seed } = prepared.value
   const simulation = start(program)
@@ -62,6 +63,7 @@ type Values = { [path: string]: number }
 function prepare(
   document: Document,
   options: RunOptions,
+  findMesh: FindMesh,
 ): Outcome<{ program: Program; layers: ReadonlySet<AnyLayer>; seed: number }> {
   const part = document.trials[options.trial]
   if (part === undefined)
@@ -75,7 +77,7 @@ function prepare(
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)
   if (!Number.isInteger(seed) || seed < 0 || seed > 4294967295)
     return refusedFor('--seed', `The seed is ${options.seed}.`, 'Give a whole number from 0 to 4294967295.')
-  const program = compile(document, options.trial, { layers: layers.value, seed })
+  const program = compile(document, options.trial, { layers: layers.value, seed, findMesh })
   return program.kind === 'refused' ? program : done({ program: program.value, layers: layers.value, seed })
 }
 

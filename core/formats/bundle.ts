@@ -100,7 +100,7 @@ function findMeshFile(files: Files, named: string): Outcome<{ path: string; byte
 }
 
 /** The mesh of a hash as a bundle keeps it. */
-function meshOfBundle(files: Files, hash: string): { path: string; bytes: Uint8Array } | undefined {
+export function meshOfBundle(files: Files, hash: string): { path: string; bytes: Uint8Array } | undefined {
   const found = [...files].find(([path]) => path.startsWith(`meshes/${hash}/`))
   return found === undefined ? undefined : { path: found[0], bytes: found[1] }
 }

@@ -1,4 +1,13 @@
-export { documentOfBundle, isMeshFile, keepBundleMeshes, packBundle, robotOfFiles, unzipFiles, withMeshes } from './bundle'
+export {
+  documentOfBundle,
+  meshOfBundle,
+  isMeshFile,
+  keepBundleMeshes,
+  packBundle,
+  robotOfFiles,
+  unzipFiles,
+  withMeshes,
+} from './bundle'
 export type { Files } from './bundle'
 export { packRecord, readRecordHead, unpackRecord } from './packedRecord'
 export type { ReadHead, RecordHead } from './packedRecord'

@@ -70,7 +70,7 @@ const headSchema = Joi.object({
     .max(10_000)
     .items(
       Joi.object({
-        sort: Joi.string().valid('stop', 'drive', 'ground', 'touch').required(),
+        sort: Joi.string().valid('stop', 'drive', 'ground', 'touch', 'unbalanced').required(),
         name: words(200).required(),
         label: words(300).required(),
         unit: words(60).required(),

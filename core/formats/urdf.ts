@@ -124,13 +124,16 @@ class Reader {
     const origin = this.origin(element.origin, where)
     const geometry = one(element.geometry)
     const placed = { at: origin.xyz, turned: origin.rpy }
-    const [box, cylinder, sphere, mesh] = ['box', 'cylinder', 'sphere', 'mesh'].map((name) => one(geometry?.[name]))
+    const [box, cylinder, capsule, sphere, mesh] = ['box', 'cylinder', 'capsule', 'sphere', 'mesh'].map((name) =>
+      one(geometry?.[name]),
+    )
     const length = (of: Element, key: string) => this.number(of, key, where, undefined)
     if (box !== undefined)
       return [{ origin, shape: { kind: 'box', ...placed, size: this.triple(box, 'size', where, [1, 1, 1]) } }]
-    if (cylinder !== undefined) {
-      const shape = { kind: 'cylinder', ...placed, radius: length(cylinder, 'radius'), length: length(cylinder, 'length') }
-      return [{ origin, shape }]
+    const round = cylinder ?? capsule
+    if (round !== undefined) {
+      const kind = cylinder === undefined ? 'capsule' : 'cylinder'
+      return [{ origin, shape: { kind, ...placed, radius: length(round, 'radius'), length: length(round, 'length') } }]
     }
     if (sphere !== undefined) return [{ origin, shape: { kind: 'sphere', ...placed, radius: length(sphere, 'radius') } }]
     if (mesh !== undefined) {

@@ -90,6 +90,8 @@ function geometryOf({ kind, size, radius, length, file, scale }: Part): string |
       return `<box size="${list(size as number[])}"/>`
     case 'cylinder':
       return `<cylinder radius="${radius as number}" length="${length as number}"/>`
+    case 'capsule':
+      return `<capsule radius="${radius as number}" length="${length as number}"/>`
     case 'sphere':
       return `<sphere radius="${radius as number}"/>`
     case 'mesh':

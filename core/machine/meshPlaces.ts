@@ -11,24 +11,26 @@ export interface MeshPlace {
   readonly mesh: string | undefined
 }
 
-/** All mesh shapes of a document. */
-export function meshPlaces({ machines }: Pick<Document, 'machines'>): MeshPlace[] {
-  return Object.entries(machines).flatMap(([machine, { bodies }]) =>
+/** All mesh shapes of a document: of bodies, and of what stands in its scenes. */
+export function meshPlaces({ machines, scenes = {} }: Pick<Document, 'machines' | 'scenes'>): MeshPlace[] {
+  const ofBodies = Object.entries(machines).flatMap(([machine, { bodies }]) =>
     Object.entries(partsIn(bodies)).flatMap(([body, { shapes }]) =>
-      Object.entries(partsIn(shapes))
-        .filter(([, { kind }]) => kind === 'mesh')
-        .map(([shape, { file, mesh }]) => ({
-          path: `machines.${machine}.bodies.${body}.shapes.${shape}`,
-          file: file as string,
-          mesh: mesh as string | undefined,
-        })),
+      meshesAt(`machines.${machine}.bodies.${body}.shapes`, shapes),
     ),
   )
+  const standing = Object.entries(scenes).flatMap(([scene, { obstacles }]) => meshesAt(`scenes.${scene}.obstacles`, obstacles))
+  return [...ofBodies, ...standing]
 }
 
-/** What mesh shapes miss, in words: one problem for all, so that a robot of sixty meshes does not fill the page. */
-export function missingMeshes(document: Pick<Document, 'machines'>): Problem[] {
-  const missing = meshPlaces(document).filter(({ mesh }) => mesh === undefined)
+function meshesAt(where: string, shapes: unknown): MeshPlace[] {
+  return Object.entries(partsIn(shapes))
+    .filter(([, { kind }]) => kind === 'mesh')
+    .map(([name, { file, mesh }]) => ({ path: `${where}.${name}`, file: file as string, mesh: mesh as string | undefined }))
+}
+
+/** What mesh shapes of bodies miss, in words: one problem for all, so that a robot of sixty meshes does not fill the page. */
+export function missingMeshes({ machines }: Pick<Document, 'machines'>): Problem[] {
+  const missing = meshPlaces({ machines }).filter(({ mesh }) => mesh === undefined)
   if (missing.length === 0) return []
   const names = [...new Set(missing.map(({ file }) => fileSteps(file).at(-1) ?? 'without a name'))]
   const shown = names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '')

@@ -19,6 +19,7 @@ import { namesIn, valuesOf } from '../kinds'
 import { findColumn } from './record'
 import type { LimitHit, Record } from './record'
 import { clearanceOf } from './signals'
+import { startingRest } from './startingRest'
 import { trial } from './trial'
 
 /** Rows of a record at which bodies are looked for under the ground. */
@@ -26,16 +27,24 @@ const mostLooks = 400
 /** Share beyond a limit that is not yet worth a word. */
 const barely = 1e-6
 
-/** What limited a run: stops that were reached, commands beyond what a drive can give, bodies below the ground, what it touched. */
+/** What limited a run, or started it off: nothing to balance it, stops that were reached, commands beyond what a drive can give, bodies below the ground, what it touched. */
 export function limitsHit(document: Document, record: Record): readonly LimitHit[] {
   const { machine: name } = valuesOf(trial, document.trials[record.trial]!)
   const machine = document.machines[name]!
   return [
+    ...letGo(document, name, record),
     ...stopsHit(machine, name, record),
     ...asOne(drivesAsked(document, machine, name, record), machine),
     ...underGround(inScene(machine, sceneOf(document, record.trial)), name, record),
     ...touched(document, name, record),
   ]
+}
+
+/** Whether the machine started where nothing balances it. */
+function letGo(document: Document, name: string, { time }: Record): LimitHit[] {
+  const rest = startingRest(document, name)
+  if (rest.kind === 'refused' || rest.value.balances) return []
+  return [{ sort: 'unbalanced', name, label: name, unit: '', at: 0, during: time.at(-1) ?? 0, limit: 0, farthest: 0 }]
 }
 
 /** When the machine touched what stands around it, or stood in it: at the start, or whenever somebody looked. */

@@ -1,13 +1,11 @@
 import type { Assignment, NumberNode, Scalar } from '../expression'
 import { done, refusedFor } from '../document'
 import type { Document, Outcome, Part } from '../document'
-import { linearMachine } from '../control'
 import {
   askedNames,
   bodilessForm,
   bodilessMotion,
   closeChains,
-  designLayers,
   effectInputs,
   heldQuantities,
   isBodiless,
@@ -18,6 +16,7 @@ import {
 } from '../machine'
 import type { MechanismLayers, MeshSurface } from '../machine'
 import { slotOf } from './layout'
+import { startingRest } from './startingRest'
 import { estimatorBlocks } from './estimatorBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
 import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
@@ -45,9 +44,9 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(context.trueMachine, context)
   if (equations.kind === 'refused') return equations
   const { names, units, inputs, at, sampleTime } = equations.value
-  const linear = linearMachine(machine, designLayers.all)
-  if (linear.kind === 'refused') return linear
-  const { states, pushes, held } = linear.value.operatingPoint
+  const rest = startingRest(document, name)
+  if (rest.kind === 'refused') return rest
+  const { states, pushes, held } = rest.value
   // what holds it is the engineer's to override, so it lives in memory
   const asks = isBodiless(machine) ? inputs : askedNames(machine)
   const holding = new Map<string, Scalar>(

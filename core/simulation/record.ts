@@ -40,7 +40,7 @@ export interface Accuracy {
 
 /** Something that limited a run, or would have. */
 export interface LimitHit {
-  readonly sort: 'stop' | 'drive' | 'ground' | 'touch'
+  readonly sort: 'stop' | 'drive' | 'ground' | 'touch' | 'unbalanced'
   /** `boom.angle`, `drives.hoist`, a body, or the machine. */
   readonly name: string
   readonly label: string

@@ -15,8 +15,8 @@ export interface Followed {
 }
 
 /** Runs a trial once, without looking how good its steps are: it is run again, and kept, when the hand has let go. */
-export function followed(given: Document, trial: string): Followed | undefined {
-  const ready = programs(given, trial)
+export async function followed(given: Document, trial: string): Promise<Followed | undefined> {
+  const ready = await programs(given, trial)
   if (ready.kind === 'refused') return undefined
   const { document, simulation } = ready.value
   const part = document.trials[trial]!

@@ -142,6 +142,8 @@ function geometryOf(shape: Part): THREE.BufferGeometry | undefined {
       )
     case 'sphere':
       return new THREE.SphereGeometry(shape.radius as number, 20, 14)
+    case 'capsule':
+      return new THREE.CapsuleGeometry(shape.radius as number, shape.length as number, 10, 24).rotateX(Math.PI / 2)
     default:
       return undefined
   }

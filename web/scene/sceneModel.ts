@@ -2,6 +2,7 @@ import * as THREE from 'three'
 import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
+import type { Mesh } from '@calm-hand/core/machine'
 import { shapeSolid } from './mechanism'
 import type { Palette } from './palette'
 import { label, overLine } from './solids'
@@ -10,10 +11,10 @@ import { label, overLine } from './solids'
 const markSize = 0.15
 
 /** What stands around: obstacles as pale solids, marks as crosses with their names. */
-export function sceneModel(scene: Part, palette: Palette): THREE.Group {
+export function sceneModel(scene: Part, palette: Palette, meshes: ReadonlyMap<string, Mesh> = new Map()): THREE.Group {
   const group = new THREE.Group()
   for (const obstacle of Object.values(partsIn(scene.obstacles))) {
-    const solid = shapeSolid(obstacle, { ...palette, matte: palette.matteShade }, new Map(), 1)
+    const solid = shapeSolid(obstacle, { ...palette, matte: palette.matteShade }, meshes, 1)
     if (solid !== undefined) group.add(solid)
   }
   for (const [name, mark] of Object.entries(partsIn(scene.marks))) {

@@ -9,12 +9,15 @@ import { readKeptMesh } from './readFiles'
 const useLoaded = create<{ readonly meshes: ReadonlyMap<string, Mesh> }>(() => ({ meshes: new Map() }))
 const asked = new Set<string>()
 
-/** The meshes that a machine's shapes show, as they arrive. */
-export function useMeshes(machine: Part): ReadonlyMap<string, Mesh> {
+/** The meshes that a machine's shapes show, and those that stand in a scene, as they arrive. */
+export function useMeshes(machine: Part, scene?: Part): ReadonlyMap<string, Mesh> {
   const all = useLoaded((state) => state.meshes)
   const wanted = useMemo(
-    () => meshPlaces({ machines: { machine } }).flatMap(({ file, mesh }) => (mesh === undefined ? [] : [{ file, mesh }])),
-    [machine],
+    () =>
+      meshPlaces({ machines: { machine }, ...(scene === undefined ? {} : { scenes: { scene } }) }).flatMap(({ file, mesh }) =>
+        mesh === undefined ? [] : [{ file, mesh }],
+      ),
+    [machine, scene],
   )
   useEffect(() => {
     for (const { file, mesh } of wanted) void load(mesh, file)

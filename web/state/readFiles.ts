@@ -13,6 +13,11 @@ export function readMesh(name: string, content: Uint8Array): Promise<Outcome<Mes
   return apart(name, (reader, tell) => reader.mesh(name, content, tell))
 }
 
+/** Looks whether a mesh can stand in a scene, in the same way. */
+export function readStanding(name: string, content: Uint8Array): Promise<Outcome<{ readonly isLarge: boolean }>> {
+  return apart(name, (reader, tell) => reader.standing(name, content, tell))
+}
+
 /** The same for a mesh that the server keeps. */
 export function readKeptMesh(name: string, hash: string): Promise<Outcome<Mesh>> {
   return apart(name, (reader, tell) => reader.keptMesh(name, hash, tell))

@@ -9,23 +9,23 @@ const trial = 'deckToQuay'
 const sent = (document: Document) => structuredClone(document) // as a worker gets it
 
 describe('the last program', () => {
-  it('is run again where its document came once more, and is made anew for another number', () => {
+  it('is run again where its document came once more, and is made anew for another number', async () => {
     const programs = createLastProgram()
-    const first = expectDone(programs(sent(demo('derrick')), trial))
-    expect(expectDone(programs(sent(demo('derrick')), trial))).toBe(first)
+    const first = expectDone(await programs(sent(demo('derrick')), trial))
+    expect(expectDone(await programs(sent(demo('derrick')), trial))).toBe(first)
     const changed = sent(replaceAt<Document>(demo('derrick'), 'loops.luff.tuning.crossover', 11.5))
-    const second = expectDone(programs(changed, trial))
+    const second = expectDone(await programs(changed, trial))
     expect(second.program.hash).not.toBe(first.program.hash)
     // what the edit left alone is the very same part
     expect(second.document.machines).toBe(first.document.machines)
-    expect(expectDone(programs(sent(demo('derrick')), trial)).program.hash).toBe(first.program.hash)
+    expect(expectDone(await programs(sent(demo('derrick')), trial)).program.hash).toBe(first.program.hash)
   })
 
-  it('says what keeps a trial from running, and still has the one before', () => {
+  it('says what keeps a trial from running, and still has the one before', async () => {
     const programs = createLastProgram()
-    const first = expectDone(programs(sent(demo('derrick')), trial))
+    const first = expectDone(await programs(sent(demo('derrick')), trial))
     const greedy = sent(replaceAt<Document>(demo('derrick'), 'loops.luff.tuning.phaseMargin', 3))
-    expect(programs(greedy, trial).kind).toBe('refused')
-    expect(expectDone(programs(sent(demo('derrick')), trial)).program.hash).toBe(first.program.hash)
+    expect((await programs(greedy, trial)).kind).toBe('refused')
+    expect(expectDone(await programs(sent(demo('derrick')), trial)).program.hash).toBe(first.program.hash)
   })
 })

@@ -2,6 +2,7 @@ import { done, sharing } from '@calm-hand/core/document'
 import type { Document, Outcome } from '@calm-hand/core/document'
 import { compile, start } from '@calm-hand/core/simulation'
 import type { Program, Simulation } from '@calm-hand/core/simulation'
+import { standingMeshes } from './standingMeshes'
 
 export interface Started {
   readonly document: Document
@@ -14,13 +15,13 @@ export interface Started {
  * Programs of trials, ready to run. The last one is kept, which an unchanged trial runs again at once: one alone, as a long
  * record takes its room. Of another document what is as in the last one is that very part: designs of it are known.
  */
-export function createLastProgram(): (given: Document, trial: string) => Outcome<Started> {
+export function createLastProgram(): (given: Document, trial: string) => Promise<Outcome<Started>> {
   let started: Started | undefined
   let last: Document | undefined
-  return (given, trial) => {
+  return async (given, trial) => {
     const document = (last = sharing(given, last))
     if (started?.document === document && started.trial === trial) return done(started)
-    const compiled = compile(document, trial)
+    const compiled = compile(document, trial, { findMesh: await standingMeshes(document, trial) })
     if (compiled.kind === 'refused') return compiled
     return done((started = { document, trial, program: compiled.value, simulation: start(compiled.value) }))
   }

@@ -191,14 +191,14 @@ class Session {
 
 /** A run that a person takes by hand: it goes along with the clock, away from the interface. */
 const live = {
-  begin(
+  async begin(
     given: Document,
     trial: string,
     watch: LiveWatch,
-  ): LiveStart | { readonly kind: 'refused'; readonly problems: readonly Problem[] } {
+  ): Promise<LiveStart | { readonly kind: 'refused'; readonly problems: readonly Problem[] }> {
     session?.pause()
     session = undefined
-    const ready = programs(given, trial)
+    const ready = await programs(given, trial)
     if (ready.kind === 'refused') return { kind: 'refused', problems: ready.problems }
     const { document, program, simulation } = ready.value
     const part = document.trials[trial]!

@@ -17,15 +17,15 @@ const programs = createLastProgram()
 
 /** Compiles and runs a trial away from the interface. Stopping is done by ending the worker. */
 const simulator = {
-  run(
+  async run(
     projectId: string,
     given: Document,
     trial: string,
     progress: (share: number) => void,
     onKept: (isKept: boolean) => void,
-  ): RunAnswer {
+  ): Promise<RunAnswer> {
     const began = performance.now()
-    const ready = programs(given, trial)
+    const ready = await programs(given, trial)
     if (ready.kind === 'refused') return { kind: 'refused', problems: ready.problems }
     const { document, program, simulation } = ready.value
     const compiled = performance.now()

@@ -222,8 +222,8 @@ function Limits({ hits }: { readonly hits: readonly LimitHit[] }) {
     <div className="finding border-ochre mt-1" aria-label="What limited it">
       {inOrder.slice(0, mostTold).map((hit) => (
         <p key={`${hit.sort} ${hit.name}`}>
-          <b className="font-semibold text-ochre-text">{limitTold(hit)}</b> from {hit.at.toFixed(2)} s, for{' '}
-          {hit.during.toFixed(2)} s in all.
+          <b className="font-semibold text-ochre-text">{limitTold(hit)}</b>
+          {hit.sort !== 'unbalanced' && ` from ${hit.at.toFixed(2)} s, for ${hit.during.toFixed(2)} s in all.`}
         </p>
       ))}
       {inOrder.length > mostTold && <p className="note">And {inOrder.length - mostTold} more.</p>}
@@ -236,6 +236,7 @@ function limitTold({ sort, label, limit, farthest, ...hit }: LimitHit): string {
   const unit = sort === 'drive' ? hit.unit : motionUnit(hit.unit)
   const isMany = / more$/.test(label)
   const [end, far] = [withUnit(limit, unit, 3), withUnit(farthest, unit, 3)]
+  if (sort === 'unbalanced') return `Nothing balances ${label} where it starts: it is let go there.`
   if (sort === 'touch') return `${label} touched what stands around it`
   if (sort === 'stop') return `${label} reached its stop at ${end}, and got to ${far},`
   if (sort === 'drive')

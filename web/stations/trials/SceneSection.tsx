@@ -1,9 +1,10 @@
+import { useState } from 'react'
 import { X } from 'lucide-react'
 import { partsIn, replaceAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { blankPart, findKind, labelOf } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
-import { surroundings } from '@calm-hand/core/machine'
+import { meshShape, surroundings } from '@calm-hand/core/machine'
 import { mark, obstacles, scene as sceneKind } from '@calm-hand/core/scene'
 import { Folded } from '../../frame/Folded'
 import { AddMenu } from '../../frame/AddMenu'
@@ -13,6 +14,7 @@ import { labelled } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
 import { LedgerRows } from '../machine/LedgerRows'
 import { freeName } from '../machine/partEdits'
+import { StandingMesh } from './StandingMesh'
 import type { TrialView } from './useTrialView'
 
 type Labelled = AnyKind & { readonly label: string }
@@ -43,34 +45,42 @@ export function SceneSection({ view }: { readonly view: TrialView }) {
     })
   }
   const scene = scenes[chosen]
+  const [hasAdded, setAdded] = useState(false)
   return (
     <section className="section" aria-label="Scene">
       <div className="flex items-center">
         <h3 className="grow">Scene</h3>
-        {scene !== undefined && <AddToScene path={`scenes.${chosen}`} scene={scene} />}
+        {scene !== undefined && <AddToScene path={`scenes.${chosen}`} scene={scene} onAdded={() => setAdded(true)} />}
       </div>
       <p className="text-[13px] leading-[24px]">
         Around it is <ChoiceField label="scene" value={chosen} options={options} onChoose={choose} />.
       </p>
       {sharing > 1 && chosen !== '' && <p className="note">{sharing} trials share it.</p>}
-      {scene !== undefined && <SceneParts path={`scenes.${chosen}`} scene={scene} />}
+      {scene !== undefined && <SceneParts key={String(hasAdded)} path={`scenes.${chosen}`} scene={scene} startsOpen={hasAdded} />}
     </section>
   )
 }
 
 const none: Readonly<Record<string, Part>> = {}
 
-function AddToScene({ path, scene }: { readonly path: string; readonly scene: Part }) {
+interface ScenePartProps {
+  readonly path: string
+  readonly scene: Part
+}
+
+function AddToScene({ path, scene, onAdded }: ScenePartProps & { readonly onAdded: () => void }) {
   const add = (group: string, kind: Labelled) => {
     const name = freeName(Object.keys(partsIn(scene[group])), kind.name)
     // a wall to keep clear of is one that can be seen
     const size = 'size' in kind.slots ? { size: [1, 1, 1] } : {}
     edit(addPart(`${path}.${group}.${name}`, blankPart(kind, size), `Add a ${kind.label}`))
+    onAdded()
   }
   return <AddMenu label="Part" says="Add to the scene" groups={groups} onAdd={(kind, group) => add(groups[group]!.group, kind)} />
 }
 
-function SceneParts({ path, scene }: { readonly path: string; readonly scene: Part }) {
+/** What was just added is seen. */
+function SceneParts({ path, scene, startsOpen }: ScenePartProps & { readonly startsOpen: boolean }) {
   const all = groups.flatMap(({ group, kinds }) =>
     Object.entries(partsIn(scene[group])).flatMap(([name, part]) => {
       const kind = findKind(kinds, part)
@@ -79,7 +89,7 @@ function SceneParts({ path, scene }: { readonly path: string; readonly scene: Pa
   )
   if (all.length === 0) return <p className="note">Nothing stands there yet.</p>
   return (
-    <Folded title={all.length === 1 ? '1 part' : `${all.length} parts`}>
+    <Folded title={all.length === 1 ? '1 part' : `${all.length} parts`} startsOpen={startsOpen}>
       <ul>
         {all.map(({ at, name, part, kind }) => (
           <li key={at} className="py-0.5" data-scene-part={name}>
@@ -97,7 +107,8 @@ function SceneParts({ path, scene }: { readonly path: string; readonly scene: Pa
                 <X size={14} />
               </button>
             </div>
-            <LedgerRows kind={kind} without={saidIn(kind)} path={at} />
+            <LedgerRows kind={kind} without={kind.name === meshShape.name ? [...saidIn(kind), 'mesh'] : saidIn(kind)} path={at} />
+            {kind.name === meshShape.name && <StandingMesh path={at} isHere={part.mesh !== undefined} />}
           </li>
         ))}
       </ul>

@@ -46,8 +46,8 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
   const record = isLive ? undefined : view.record
   const [look, setLook] = useState<TrialLook>('fixed')
   const following = useRef<THREE.Vector3>(undefined)
-  const meshes = useMeshes(machine)
   const { scene } = view
+  const meshes = useMeshes(machine, scene)
   const surrounded = useMemo(() => (machine.kind === mechanism.name ? inScene(machine, scene) : undefined), [machine, scene])
   const ground = useMemo(
     () => (surrounded === undefined ? groundLevel(machine) : lowestSurface(surrounded)),
@@ -125,7 +125,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
       const asked = held === undefined ? undefined : referenceOf(latest.current.clocked, trial, held.loop)
       group.add(trailOf({ held, machineName }, record, asked, handle.palette, (row) => wayOf(moved, record, row)))
     }
-    if (scene !== undefined) group.add(sceneModel(scene, handle.palette))
+    if (scene !== undefined) group.add(sceneModel(scene, handle.palette, meshes))
     const around = surrounded === undefined ? undefined : surfaces(surrounded, handle.palette)
     if (around !== undefined) group.add(around.group)
     beside.current = { group, ghosts, around }

@@ -97,6 +97,8 @@ function shapeFaces(part: Part): { points: Point[]; fill: string }[] {
     }
     case 'cylinder':
       return cylinderFaces(part.radius as number, (part.length as number) / 2)
+    case 'capsule':
+      return cylinderFaces(part.radius as number, (part.length as number) / 2 + (part.radius as number) * 0.8)
     case 'sphere':
       return cylinderFaces((part.radius as number) * 0.8, (part.radius as number) * 0.8)
     default:
