@@ -99,6 +99,7 @@ export type { FindMesh, Shape } from './shapes'
 export { meshTree } from './meshTree'
 export type { MeshTree } from './meshTree'
 export { nearestOnTriangle } from './nearestOnTriangle'
+export type { NearestOnTriangle } from './nearestOnTriangle'
 export type { MeshSurface } from './world'
 export {
   designLayers,

@@ -1,12 +1,9 @@
 import type { Problem } from '../document'
 import type { SolidProperties } from './solidProperties'
 import { edgesOf, faceNormal, welded } from './welded'
+import type { Mesh } from './welded'
 
-/** A surface of triangles: three coordinates a vertex, three vertices a triangle. */
-export interface Mesh {
-  readonly vertices: Float64Array
-  readonly triangles: Uint32Array
-}
+export type { Mesh } from './welded'
 
 export interface MeshReport {
   /** m³, negative where the surface is inside out */

@@ -1,4 +1,8 @@
-import type { Mesh } from './mesh'
+/** A surface of triangles: three coordinates a vertex, three vertices a triangle. */
+export interface Mesh {
+  readonly vertices: Float64Array
+  readonly triangles: Uint32Array
+}
 
 /** Equal corners as one, without triangles that have one twice. */
 export function welded({ vertices, triangles }: Mesh): { readonly corners: Float64Array; readonly triangles: Uint32Array } {

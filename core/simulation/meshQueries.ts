@@ -1,15 +1,38 @@
-import { add, assign, call, clamp, div, entry, less, max, mul, repeatWhile, select, set, sqrt, sub, when } from '../expression'
+import {
+  add,
+  assign,
+  atMost,
+  call,
+  clamp,
+  div,
+  entry,
+  less,
+  max,
+  min,
+  mul,
+  not,
+  or,
+  repeatWhile,
+  select,
+  set,
+  sqrt,
+  square,
+  sub,
+  when,
+} from '../expression'
 import type { Assignment, NumberNode, Procedure, Scalar, Statement, Table } from '../expression'
 import { cross, dot, minus, plus, scaled } from '../algebra'
 import type { Vector } from '../algebra'
 import { rememberedOf } from '../document'
 import { nearestOnTriangle } from '../machine'
-import type { MeshSurface, MeshTree } from '../machine'
+import type { MeshSurface, MeshTree, NearestOnTriangle } from '../machine'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 
 /** m²: more than anything is far. */
 const endless = 1e300
+/** So many triangles are looked at while a point stays near. */
+const few = 4
 /** m: nearer than this to the surface no direction is told from rounding. */
 const tiny = 1e-12
 
@@ -21,9 +44,10 @@ export interface Looks {
 }
 
 /**
- * Nearest points of meshes, each found by a procedure of its own that walks the boxes of its tree and leaves out all that are
- * farther than the best so far, beginning with the triangle that was nearest last time. A surface is the plane there: its
- * distance is exact where it was looked for, and its derivative that of the distance.
+ * Nearest points of meshes. A few triangles that are nearest to a point are found by walking the boxes of the tree, without those
+ * that are farther; as long as the point stays so near to where that was that no other can have become nearest, it is looked at
+ * those few alone. A surface is the plane there: its distance is exact where it was looked for, and its derivative that of the
+ * distance.
  */
 export class MeshQueries {
   /** What a run begins with. */
@@ -57,38 +81,42 @@ export class MeshQueries {
   }
 
   private found(seenBy: string): Found {
-    const [over, last, ...rest] = this.layout.many(8) as [NumberNode, NumberNode, ...NumberNode[]]
-    this.initial.push({ slot: slotOf(last), value: 0 })
-    return { seenBy, over, last, at: rest.slice(0, 3) as never, normal: rest.slice(3) as never }
+    const three = () => this.layout.many(3) as unknown as Nodes
+    const [over, reach] = this.layout.many(2) as [NumberNode, NumberNode]
+    const list = this.layout.many(few)
+    this.initial.push({ slot: slotOf(reach), value: -1 }, ...list.map((node) => ({ slot: slotOf(node), value: 0 })))
+    return { seenBy, over, reach, list, home: three(), at: three(), normal: three() }
   }
 }
 
 type Nodes = readonly [NumberNode, NumberNode, NumberNode]
-type Five = readonly [NumberNode, NumberNode, NumberNode, NumberNode, NumberNode]
 
 /** Where one point of one block keeps what it found. */
 interface Found {
   readonly seenBy: string
   /** m from the surface. */
   readonly over: NumberNode
-  /** The nearest triangle. */
-  readonly last: NumberNode
   readonly at: Nodes
   readonly normal: Nodes
+  /** The few nearest triangles, and how far from there it may go until others count, m: less than 0 where nobody has looked yet. */
+  readonly list: readonly NumberNode[]
+  readonly home: Nodes
+  readonly reach: NumberNode
 }
 
 /** The search of one mesh: its memory and its procedures. */
 class Search {
   readonly procedures: readonly Procedure[]
   private readonly point: Nodes
-  private readonly nearest: Nodes
-  private readonly normal: Nodes
   private readonly over: NumberNode
-  /** m²: least so far; the triangle that has it, and which part of that is nearest. */
+  private readonly normal: Nodes
+  /** m²: least so far. */
   private readonly best: NumberNode
-  private readonly triangle: NumberNode
-  private readonly part: NumberNode
   private readonly tried: NumberNode
+  /** The few nearest triangles with the squares of their distances, m², in order; how far the last of them is at most. */
+  private readonly near: readonly NumberNode[]
+  private readonly far: readonly NumberNode[]
+  private readonly bound: NumberNode
 
   constructor(
     layout: Layout,
@@ -96,66 +124,108 @@ class Search {
     tree: MeshTree,
   ) {
     const three = () => layout.many(3) as unknown as Nodes
-    ;[this.point, this.nearest, this.normal] = [three(), three(), three()]
-    ;[this.over, this.best, this.triangle, this.part, this.tried] = layout.many(5) as unknown as Five
-    const [box, last] = layout.many(2) as [NumberNode, NumberNode]
-    const { point, nearest, normal, over, best, triangle, part, tried } = this
-    const read = reading(tree, name)
-    const attempt = `${name}Try`
-    const tries = nearestOnTriangle(point, read.cornersOf(tried))
-    const isNearer = less(tries.square, best)
-    const better = (node: NumberNode, value: Scalar) => ({ slot: slotOf(node), value: select(isNearer, value, node) })
-    const betters = [better(best, tries.square), better(triangle, tried), better(part, tries.part)]
-    const inside = [
-      set(slotOf(tried), read.at('firsts', box)),
-      set(slotOf(last), add(tried, read.at('counts', box))),
-      repeatWhile(less(tried, last), [call(attempt), set(slotOf(tried), add(tried, 1))]),
-      set(slotOf(box), add(box, 1)),
-    ]
-    const away = vectorOf((k) => max(0, max(sub(read.bound(box, k), point[k]), sub(point[k], read.bound(box, k + 3)))))
-    const outward = read.outward(triangle, part)
-    const between = minus(point, nearest)
-    const far = sqrt(best)
-    const side = select(less(dot(between, outward), 0), -1, 1)
-    const upright = unit(outward)
-    this.procedures = [
-      {
-        name: `${name}Nearest`,
-        body: [
-          assign([
-            { slot: slotOf(best), value: endless },
-            { slot: slotOf(box), value: 0 },
-          ]),
-          call(attempt),
-          repeatWhile(less(box, tree.skips.length), [
-            when(less(dot(away, away), best), inside, [set(slotOf(box), read.at('skips', box))]),
-          ]),
-          assign([
-            { slot: slotOf(over), value: mul(side, far) },
-            ...each(
-              normal,
-              vectorOf((k) => select(less(far, tiny), upright[k], div(mul(side, between[k]), far))),
-            ),
-          ]),
-        ],
-      },
-      { name: attempt, body: [assign([...betters, ...nearest.map((node, k) => better(node, tries.nearest[k as 0]))])] },
-    ]
+    ;[this.point, this.normal] = [three(), three()]
+    ;[this.over, this.best, this.tried, this.bound] = layout.many(4) as unknown as Four
+    ;[this.near, this.far] = [layout.many(few), layout.many(few)]
+    const seen = nearestOnTriangle(this.point, reading(tree, name).cornersOf(this.tried))
+    this.procedures = [...this.gathering(layout, tree, seen.square), ...this.comparing(layout, tree, seen)]
   }
 
   /** Looks from a point in the axes of the mesh. */
   statements(point: Vector, found: Found): readonly Statement[] {
+    const { name, tried, far } = this
+    const way = minus(point, found.home)
+    const each = (procedure: string) => found.list.flatMap((one) => [set(slotOf(tried), one), call(`${name}${procedure}`)])
+    const reach = mul(0.5 - 1e-9, sub(sqrt(far.at(-1)!), sqrt(far[0]!)))
     return [
-      assign([...each(this.point, point), ...each(found.at, point), { slot: slotOf(this.tried), value: found.last }]),
-      call(`${this.name}Nearest`),
-      assign([
-        ...each(found.normal, this.normal),
-        { slot: slotOf(found.over), value: this.over },
-        { slot: slotOf(found.last), value: this.triangle },
+      assign([...put(this.point, point), ...put(found.at, point)]),
+      when(or(less(found.reach, 0), not(less(dot(way, way), square(found.reach)))), [
+        // those that were nearest are now no farther than this
+        set(slotOf(this.bound), select(less(found.reach, 0), endless, 0)),
+        ...each('Bound'),
+        call(`${name}Gather`),
+        assign([...put(found.list, this.near), ...put(found.home, this.point), { slot: slotOf(found.reach), value: reach }]),
       ]),
+      set(slotOf(this.best), endless),
+      ...each('Compare'),
+      call(`${name}Turn`),
+      assign([...put(found.normal, this.normal), { slot: slotOf(found.over), value: this.over }]),
+    ]
+  }
+
+  /** Finds the few nearest triangles. */
+  private gathering(layout: Layout, tree: MeshTree, squareOfTried: Scalar): Procedure[] {
+    const { name, point, tried, near, far, bound } = this
+    const [box, last, measured] = layout.many(3) as [NumberNode, NumberNode, NumberNode]
+    const read = reading(tree, name)
+    const away = vectorOf((k) => max(0, max(sub(read.bound(box, k), point[k]), sub(point[k], read.bound(box, k + 3)))))
+    const inside = [
+      set(slotOf(tried), read.at('firsts', box)),
+      set(slotOf(last), add(tried, read.at('counts', box))),
+      repeatWhile(less(tried, last), [call(`${name}Consider`), set(slotOf(tried), add(tried, 1))]),
+      set(slotOf(box), add(box, 1)),
+    ]
+    // it goes in where it is nearer, and those behind it move on
+    const inOrder = (list: readonly NumberNode[], value: Scalar) =>
+      list.map((node, i) => {
+        const itself = select(less(measured, far[i]!), value, node)
+        return i === 0 ? itself : select(less(measured, far[i - 1]!), list[i - 1]!, itself)
+      })
+    return [
+      {
+        name: `${name}Gather`,
+        body: [
+          assign([
+            ...put(
+              far,
+              far.map(() => endless),
+            ),
+            { slot: slotOf(box), value: 0 },
+          ]),
+          repeatWhile(less(box, tree.skips.length), [
+            when(atMost(dot(away, away), min(bound, far.at(-1)!)), inside, [set(slotOf(box), read.at('skips', box))]),
+          ]),
+        ],
+      },
+      {
+        name: `${name}Consider`,
+        body: [
+          set(slotOf(measured), squareOfTried),
+          when(less(measured, far.at(-1)!), [assign([...put(near, inOrder(near, tried)), ...put(far, inOrder(far, measured))])]),
+        ],
+      },
+      { name: `${name}Bound`, body: [set(slotOf(bound), max(bound, squareOfTried))] },
+    ]
+  }
+
+  /** Finds the nearest of few, and which way it faces. */
+  private comparing(layout: Layout, tree: MeshTree, tried: NearestOnTriangle): Procedure[] {
+    const { name, point, normal, over, best } = this
+    const nearest = layout.many(3) as unknown as Nodes
+    const [triangle, part] = layout.many(2) as [NumberNode, NumberNode]
+    const isNearer = less(tried.square, best)
+    const better = (nodes: readonly NumberNode[], values: readonly Scalar[]) =>
+      put(
+        nodes,
+        nodes.map((node, i) => select(isNearer, values[i]!, node)),
+      )
+    const outward = reading(tree, name).outward(triangle, part)
+    const between = minus(point, nearest)
+    const far = sqrt(best)
+    const side = select(less(dot(between, outward), 0), -1, 1)
+    const upright = unit(outward)
+    const away = vectorOf((k) => select(less(far, tiny), upright[k], div(mul(side, between[k]), far)))
+    return [
+      {
+        name: `${name}Compare`,
+        body: [assign(better([best, triangle, part, ...nearest], [tried.square, this.tried, tried.part, ...tried.nearest]))],
+      },
+      { name: `${name}Turn`, body: [assign([{ slot: slotOf(over), value: mul(side, far) }, ...put(normal, away)])] },
     ]
   }
 }
+
+type Four = readonly [NumberNode, NumberNode, NumberNode, NumberNode]
 
 /** What a program reads of a tree, by expressions that number its boxes, triangles and corners. */
 function reading(tree: MeshTree, name: string) {
@@ -191,8 +261,8 @@ function tablesOf(tree: MeshTree, name: string): Tables {
   })
 }
 
-function each(to: Nodes, from: Vector): Assignment[] {
-  return to.map((node, k) => ({ slot: slotOf(node), value: from[k as 0] }))
+function put(to: readonly NumberNode[], from: readonly Scalar[]): Assignment[] {
+  return to.map((node, k) => ({ slot: slotOf(node), value: from[k]! }))
 }
 
 function vectorOf(of: (k: 0 | 1 | 2) => Scalar): Vector {

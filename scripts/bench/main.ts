@@ -20,6 +20,7 @@ import { heldUp } from './gestures'
 import { timedC } from './timedC'
 import { mechanismRows } from './mechanisms'
 import type { Row } from './mechanisms'
+import { standingRows } from './standing'
 
 const root = process.cwd()
 
@@ -93,8 +94,13 @@ rows.push(['edit of the machine to first result of the whole trial', `${edits.to
 
 // as the page has it: the document comes as another one of the same content
 const programs = createLastProgram()
-programs(document, 'galleryRise')
-const overhead = least(40, () => void programs(structuredClone(document), 'galleryRise'))
+await programs(document, 'galleryRise')
+let overhead = Infinity
+for (let round = 0; round < 40; round++) {
+  const began = performance.now()
+  await programs(structuredClone(document), 'galleryRise')
+  overhead = Math.min(overhead, performance.now() - began)
+}
 rows.push(['an unchanged trial again, beside its own run', `${overhead.toFixed(1)} ms`, '<= 5 ms'])
 
 let worst = 0
@@ -149,7 +155,7 @@ rows.push([
   '<= 50 ms',
 ])
 
-rows.push(...mechanismRows(least))
+rows.push(...mechanismRows(least), ...standingRows(least))
 
 const assets = join(root, 'web/dist/assets')
 const initial = readFileSync(join(root, 'web/dist/index.html'), 'utf8')
