@@ -1,7 +1,10 @@
+import { createHash } from 'node:crypto'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, describe, expect, it, vi } from 'vitest'
+import { packBundle } from '../core/formats'
+import { blockMesh, stlOf } from '../core/tests/meshes'
 import { reference } from '../core/tests/reference'
 import { main } from './main'
 
@@ -99,6 +102,29 @@ describe('runs', () => {
     const { status, value } = await run(...words)
     expect(status).toBe(2)
     expect((value as { problems: { remedy: string }[] }).problems[0]!.remedy).toMatch(remedy)
+  })
+  it('land on a mesh that lies beside the document, or in its bundle, and say where one is not', async () => {
+    const mesh = stlOf(blockMesh([4, 4, 1.4]))
+    const hash = createHash('sha256').update(mesh).digest('hex')
+    const plain = JSON.parse(readFileSync('core/tests/documents/net-float.json', 'utf8')) as { trials: { drop: object } }
+    const block = { kind: 'mesh', at: [0, 0, 0], turned: [0, 0, 0], file: 'block.stl', mesh: hash, scale: [1, 1, 1] }
+    const scenes = { quay: { kind: 'scene', obstacles: { block } } }
+    const document = { ...plain, scenes, trials: { drop: { ...plain.trials.drop, scene: 'quay' } } }
+    const [bundle, own] = [join(folder, 'quay.zip'), mkdtempSync(join(folder, 'quay-'))]
+    writeFileSync(bundle, packBundle(document as never, new Map([[hash, mesh]])))
+    const beside = join(own, 'quay.json')
+    writeFileSync(beside, JSON.stringify(document))
+    const run = (path: string) => command('run', path, '--trial', 'drop', '--csv', join(own, 'run.csv'))
+    expect(await run(beside)).toMatchObject({ status: 2, value: { problems: [{ where: 'scenes.quay.obstacles.block', what: 'The mesh block.stl is not here.' }] } }) // prettier-ignore
+    writeFileSync(join(own, 'block.stl'), mesh)
+    const found = await run(beside)
+    expect(found).toMatchObject({ status: 0, value: { limits: [{ sort: 'unbalanced', name: 'float' }] } })
+    const [head, ...rows] = readFileSync(join(own, 'run.csv'), 'utf8').trim().split('\r\n')
+    const height = Number(rows.at(-1)!.split(',')[head!.split(',').findIndex((name) => name.startsWith('float.ball.z'))])
+    expect(height).toBeNear(0.7, { absolute: 2e-3 }) // from where it rests at first
+    expect(await run(bundle)).toEqual(found)
+    writeFileSync(join(own, 'block.stl'), stlOf(blockMesh([4, 4, 1.5])))
+    expect((await run(beside)).status).toBe(2)
   })
   it('name a trial that is not there', async () => {
     expect((await command('run', demo, '--trial', 'gallery')).status).toBe(2)

@@ -7,7 +7,8 @@ export interface Mesh {
 /** Equal corners as one, without triangles that have one twice. */
 export function welded({ vertices, triangles }: Mesh): { readonly corners: Float64Array; readonly triangles: Uint32Array } {
   const count = vertices.length / 3
-  const size = 2 ** Math.ceil(Math.log2(2 * count + 2))
+  let size = 2
+  while (size < 2 * count + 2) size *= 2
   const table = new Int32Array(size).fill(-1)
   const bits = new Uint32Array(new Float64Array(vertices.map((value) => value + 0)).buffer) // no -0
   const corners = new Float64Array(vertices.length)

@@ -8,7 +8,7 @@ import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { replaceAt } from '../document'
 import { withNewName } from '../rename'
-import { compile, findColumn, start } from './index'
+import { compile, findColumn, limitsHit, start } from './index'
 
 /** A sled of 2 kg with quadratic drag of 0.4 N s²/m², on a level rail. */
 const sled = mechanismPart(
@@ -39,6 +39,24 @@ describe('a trial that starts elsewhere', () => {
     const { time, column } = flown(thrown('sled.rate', 9))
     expect(column('m.sled.travel')).toBeNear(time.map((t) => (2 / 0.4) * Math.log(1 + (0.4 * 9 * t) / 2)), { absolute: 1e-7 }) // prettier-ignore
     expect(column('m.sled.rate')[0]).toBe(9)
+  })
+
+  it('falls with quadratic drag as in closed form, where nothing balances it, and says that it was let go', () => {
+    // v = v_t tanh(g t / v_t), fallen v_t²/g ln cosh(g t / v_t); any textbook of mechanics
+    const stone = mechanismPart(
+      { stone: bodyPart(2, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('free', 'ground', [0, 0, 0])) },
+      { forces: { drag: { kind: 'airDrag', body: 'stone', at: [0, 0, 0], linear: 0, quadratic: 0.4 } } },
+    )
+    const document = oneMachine(stone, {}, { after: 2, step: 0.005, method: 'adaptive', realism: realismWith(['air']) })
+    const { resolved } = expectDone(checkDocument(document))
+    const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
+    const last = Math.sqrt((2 * 9.80665) / 0.4)
+    const fallen = [...record.time].map((t) => (-(last ** 2) / 9.80665) * Math.log(Math.cosh((9.80665 * t) / last)))
+    expect([...findColumn(record, 'm.stone.z')!]).toBeNear(fallen, { absolute: 1e-6 })
+    expect(limitsHit(resolved, record)).toMatchObject([{ sort: 'unbalanced', name: 'm', at: 0 }])
+    // a loop that was to hold it has nothing to be designed about
+    const held = { hold: { holds: 'stone.z', pushes: 'drives.none' } }
+    expect(checkDocument({ ...document, loops: oneMachine(stone, held).loops }).kind).toBe('refused')
   })
 
   it('lies where it is put', () => {

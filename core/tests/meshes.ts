@@ -46,3 +46,17 @@ export function landMesh(cells: number, size: number, low: number, height: (x: n
   }
   return ofQuads(points, quads)
 }
+
+/** Binary STL: 80 bytes, a count, and a normal, three corners and two bytes a triangle; without the last `open` of them. */
+export function stlOf({ vertices, triangles }: Mesh, open = 0): Uint8Array {
+  const count = triangles.length / 3 - open
+  const bytes = new Uint8Array(84 + 50 * count)
+  const view = new DataView(bytes.buffer)
+  view.setUint32(80, count, true)
+  for (let t = 0; t < count; t++)
+    for (let k = 0; k < 9; k++) {
+      const value = vertices[3 * triangles[3 * t + Math.floor(k / 3)]! + (k % 3)]!
+      view.setFloat32(84 + 50 * t + 12 + 4 * k, value, true)
+    }
+  return bytes
+}

@@ -138,6 +138,51 @@ describe('conditions over a run', () => {
     expect(Math.ceil(found.at! / every - 1e-9) * every).toBeNear(time, { absolute: 1e-9 })
   })
 
+  it('on noise come as often as reckoned: at once, and with several samples in a row', () => {
+    const { inputs: given, expected: reckoned } = reference<
+      { threshold_sigma_mean_n_m_N: number[][] },
+      { problems: { alarm_probability_within_N: number; sample_exceedance: number }[] }
+    >('det-persistence')
+    // a sample holds until the next one comes; ten rows each, as between rows a run is straight
+    const share = (threshold: number, seconds: number, samples: number, runs: number) => {
+      const noise = gaussian(4711)
+      let alarms = 0
+      for (let run = 0; run < runs; run++) {
+        const x = Float64Array.from({ length: samples }, noise)
+        const held = runOf({ x: (t) => x[Math.floor(t + 1e-6)]!, t: (t) => t }, { step: 0.1, until: samples - 0.1 })
+        if (noticed(`x > ${threshold} for ${seconds} s`, held).outcome !== 'open') alarms++
+      }
+      return alarms / runs
+    }
+    const [threshold, , , , , samples] = given.threshold_sigma_mean_n_m_N[0]!
+    const { alarm_probability_within_N: wanted } = reckoned.problems[0]!
+    // three deviations of a share of so many runs
+    expect(share(threshold!, 0, samples!, 150)).toBeNear(wanted, { absolute: 3 * Math.sqrt((wanted * (1 - wanted)) / 150) })
+    const inRow = inRowWithin(reckoned.problems[2]!.sample_exceedance, 2, 200)
+    expect(share(1.5, 1.5, 200, 400)).toBeNear(inRow, { absolute: 3 * Math.sqrt((inRow * (1 - inRow)) / 400) })
+  })
+
+  /** Normal numbers by Box and Muller from a counter that is stirred. */
+  function gaussian(seed: number): () => number {
+    let state = seed
+    const even = () => {
+      state = (state + 0x6d2b79f5) | 0
+      let mixed = Math.imul(state ^ (state >>> 15), 1 | state)
+      mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed
+      return (((mixed ^ (mixed >>> 14)) >>> 0) + 0.5) / 4294967296
+    }
+    return () => Math.sqrt(-2 * Math.log(even())) * Math.cos(2 * Math.PI * even())
+  }
+  /** The recursion for a run of so many: what has not come yet, by how many were just in a row. */
+  function inRowWithin(p: number, inRow: number, samples: number): number {
+    let state: number[] = Array.from({ length: inRow }, (_, i) => (i === 0 ? 1 : 0))
+    for (let k = 0; k < samples; k++) state = state.map((_, i) => (i === 0 ? (1 - p) * sum(state) : p * state[i - 1]!))
+    return 1 - sum(state)
+  }
+  function sum(of: readonly number[]): number {
+    return of.reduce((total, one) => total + one, 0)
+  }
+
   const waves = runOf({ a: (t) => Math.sin(t), b: () => 0.25, m: (t) => t }, { units: { a: 'm', b: 'm', m: 's' } })
   it('have the room of their comparisons: least of and, most of or, opposite of not', () => {
     const margin = (condition: string, when: string) => judged('conditionHolds', { condition, when }, waves).margin
