@@ -5,7 +5,7 @@ import type { Document, Part } from './document'
 import { everyPart, identifierFrom, labelOf, wordsOf } from './kinds'
 import type { AnyKind } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { checks, cues, hands, startNumber, withRenamedChanges } from './simulation'
+import { checks, cues, hands, startKinds, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -113,13 +113,14 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
     const named = [
       ...slotsIn(cues, `trials.${trial}.cues`, part.cues),
       ...slotsIn(hands, `trials.${trial}.hands`, part.hands),
-      ...slotsIn([startNumber], `trials.${trial}.starts`, part.starts),
+      ...slotsIn(startKinds, `trials.${trial}.starts`, part.starts),
     ]
     return named.reduce((next, { at, value, of }) => {
       const push = of === 'cued' ? cuedPush(value) : undefined
       if (push !== undefined) return replaceAt(next, at, asCued(followed(push, ...signal)))
       if (of === 'startable') return replaceAt(next, at, followed(value, ...signal))
       if (of === 'number' || of === 'failing') return replaceAt(next, at, followed(value, ...path))
+      if (of === 'motion') return `motions.${value}` === path[0] ? replaceAt(next, at, path[1].slice('motions.'.length)) : next
       return of === 'body' && `bodies.${value}` === path[0] ? replaceAt(next, at, path[1].slice('bodies.'.length)) : next
     }, all)
   }, changed)

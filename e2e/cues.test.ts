@@ -114,7 +114,6 @@ test('an engineer says what happens to the machine, when, and sees what came of 
     await expect(scene.getByText('Nothing stands there yet.')).toBeVisible()
     await scene.getByRole('button', { name: 'Add to the scene' }).click()
     await page.getByRole('menuitem', { name: 'sphere', exact: true }).click()
-    await scene.getByText('1 part').click()
     await scene
       .getByRole('button', { name: /^place x: / })
       .first()

@@ -1,10 +1,11 @@
 import type { Document } from '@calm-hand/core/document'
 import { closeChains, fullMechanism, isBodiless, heldQuantities } from '@calm-hand/core/machine'
+import type { FindMesh } from '@calm-hand/core/machine'
 import { compile, freeProgram } from '@calm-hand/core/simulation'
 import type { Column } from '@calm-hand/core/simulation'
 import type { Result } from '../output'
 import { badFrom, fine } from '../output'
-import { readDocument } from '../read'
+import { readDocument, readProject } from '../read'
 
 /** check DOC */
 export function check(path: string): Result {
@@ -17,10 +18,11 @@ export function check(path: string): Result {
 
 /** list DOC */
 export function listDocument(path: string): Result {
-  const found = readDocument(path)
+  const found = readProject(path)
   if (found.kind === 'refused') return badFrom(found)
-  const { resolved: document } = found.value
-  const signals = signalsOf(document)
+  const { checked, findMesh } = found.value
+  const { resolved: document } = checked
+  const signals = signalsOf(document, findMesh)
   const value = {
     machines: Object.keys(document.machines),
     loops: Object.keys(document.loops),
@@ -39,9 +41,9 @@ export function listDocument(path: string): Result {
 }
 
 /** What a run records: of the first trial, or of the machines when they are let go. */
-function signalsOf(document: Document): Pick<Column, 'name' | 'unit' | 'role'>[] {
+function signalsOf(document: Document, findMesh: FindMesh): Pick<Column, 'name' | 'unit' | 'role'>[] {
   const [firstTrial] = Object.keys(document.trials)
-  const program = firstTrial === undefined ? undefined : compile(document, firstTrial)
+  const program = firstTrial === undefined ? undefined : compile(document, firstTrial, { findMesh })
   const free = Object.values(document.machines).flatMap((machine) => {
     if (isBodiless(machine)) return freeProgram(machine, fullMechanism, []).columns
     const closure = closeChains(machine)

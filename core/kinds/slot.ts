@@ -86,6 +86,7 @@ export interface NameSlot extends SlotBase {
     | 'hand'
     | 'gain'
     | 'startable'
+    | 'motion'
     | 'text'
     // several names, with blanks between
     | 'coordinates'

@@ -55,7 +55,7 @@ import { trulyMade } from './overridden'
 import { mostRecordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
-import { startsOf } from './startNumber'
+import { startsOf } from './starts'
 import { MeshQueries } from './meshQueries'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
@@ -425,10 +425,10 @@ class Compiler {
   }
 
   private startPlant(plant: TrialPlant, equation: EquationSlots, asked: readonly NumberNode[]): void {
-    const starts = startsOf(this.document.trials[this.trialName]!)
+    const starts = startsOf(this.document.trials[this.trialName]!, this.machine)
     plant.startStates.forEach((value, i) => {
       const own = starts.get(plant.stateNames[i]!)
-      const first = own === undefined ? value : this.parameter(`starts.${own.key}.value`, own.value)
+      const first = own === undefined ? value : this.parameter(`starts.${own.path}`, own.value)
       this.initial.push({ slot: slotOf(equation.x[i]!), value: first })
     })
     plant.startAsked.forEach((value, i) => this.initial.push({ slot: slotOf(asked[i]!), value }))

@@ -74,6 +74,25 @@ describe('a trial that starts elsewhere', () => {
     expect(problems(ramp)[0]).toContain('closed chains')
   })
 
+  it('starts in a pose that the machine keeps, where no number says otherwise', () => {
+    const motions = { wave: { kind: 'motion', coordinates: 'sled.travel', knots: [[0, 0.2], [1, -0.7]], passing: 'on' } } // prettier-ignore
+    const kept = { ...sled, motions }
+    const posed = (pose: number, more: object = {}) => {
+      const document = thrown('sled.rate', 0, kept as never)
+      return replaceAt<Document>(document, 'trials.run.starts', { one: { kind: 'startPose', motion: 'wave', pose }, ...more })
+    }
+    expect(flown(posed(2)).column('m.sled.travel')[0]).toBe(-0.7)
+    const number = { two: { kind: 'startNumber', state: 'sled.rate', value: 3 } }
+    const both = flown(posed(1, number))
+    expect([both.column('m.sled.travel')[0], both.column('m.sled.rate')[0]]).toEqual([0.2, 3])
+    expect(problems(posed(3))).toEqual(['trials.run.starts.one.pose: There is no pose 3: wave has 2.'])
+    expect(problems(replaceAt<Document>(posed(1), 'trials.run.starts.one.motion', 'wafe'))).toEqual([
+      'trials.run.starts.one.motion: There is no motion named wafe.',
+    ])
+    const renamed = withNewName(posed(2), 'machines.m.bodies.sled', 'slider').document
+    expect(flown(renamed).column('m.slider.travel')[0]).toBe(-0.7)
+  })
+
   it('keeps its start where a body has another name', () => {
     const renamed = withNewName(thrown('sled.rate', 9), 'machines.m.bodies.sled', 'slider').document
     expect(flown(renamed).column('m.slider.rate')[0]).toBe(9)

@@ -4,7 +4,7 @@ import { trialLayers } from '../machine'
 import { checks } from './checks'
 import { cues } from './cues'
 import { hands } from './hands'
-import { startNumber } from './startNumber'
+import { startKinds } from './starts'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
 export const override = {
@@ -56,7 +56,7 @@ export const trial = {
     step: number({ label: 'plant step', unit: 's', least: 1e-5, most: 0.1 }),
     seed: number({ label: 'seed', unit: '', least: 0, most: 4294967295, whole: true }),
     overrides: parts({ label: 'trial-only changes', kinds: [override] }),
-    starts: parts({ label: 'what it starts with', kinds: [startNumber], optional: true }),
+    starts: parts({ label: 'what it starts with', kinds: startKinds, optional: true }),
     realism: part({ label: 'realism', kinds: [realism] }),
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
     hands: parts({ label: 'hands', kinds: hands, optional: true }),

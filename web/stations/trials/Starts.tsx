@@ -2,9 +2,11 @@ import { X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { shortName } from '@calm-hand/core/machine'
-import { startNumber, startableStates } from '@calm-hand/core/simulation'
+import { startNumber, startPose, startableStates } from '@calm-hand/core/simulation'
+import { AddMenu } from '../../frame/AddMenu'
 import { Sentence, SlotAt } from '../../sentence'
 import { addPart, removePart } from '../../state/edits'
+import { labelled } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
 import { motionUnit } from '../../units'
 import { freeName } from '../machine/partEdits'
@@ -20,8 +22,15 @@ export function Starts({ view }: { readonly view: TrialView }) {
   const taken = new Set(entries.map(([, { state }]) => state))
   const names = Object.fromEntries(states.map(({ name }) => [name, shortName(name, view.machine)]))
   const free = states.find(({ name }) => !taken.has(name))
-  const add = () => {
-    const part = { kind: startNumber.name, state: free!.name, value: 0 } as unknown as Part
+  const motions = partsIn(view.machine.motions)
+  const [motion] = Object.keys(motions)
+  const ways = [
+    ...(free === undefined ? [] : [{ name: startNumber.name, label: 'at a position or speed' }]),
+    ...(motion === undefined ? [] : [{ name: startPose.name, label: 'in a kept pose' }]),
+  ]
+  const add = ({ name: kind }: { readonly name: string }) => {
+    const slots = kind === startPose.name ? { motion, pose: 1 } : { state: free!.name, value: 0 }
+    const part = { kind, ...slots } as unknown as Part
     const name = freeName(
       entries.map(([one]) => one),
       'start',
@@ -34,27 +43,33 @@ export function Starts({ view }: { readonly view: TrialView }) {
         <h3 className="grow">
           Start <span className="font-normal text-mist">{entries.length === 0 ? 'where it rests' : 'elsewhere'}</span>
         </h3>
-        <button className="button small" disabled={free === undefined} onClick={add}>
-          Start elsewhere
-        </button>
+        {ways.length > 0 && <AddMenu label="Start" says="Start elsewhere" groups={[{ kinds: ways }]} onAdd={add} />}
       </div>
       <ul>
-        {entries.map(([key, { state }]) => {
+        {entries.map(([key, part]) => {
+          const { state } = part
+          const isPose = part.kind === startPose.name
           const unit = states.find(({ name }) => name === state)?.unit ?? ''
           return (
             <li key={key} className="flex items-start gap-1">
               <Sentence
-                says={startNumber.says}
+                says={isPose ? startPose.says : startNumber.says}
                 path={`${path}.${key}`}
                 className="grow text-[13px] leading-[24px]"
-                own={{
-                  state: <SlotAt path={`${path}.${key}.state`} names={names} />,
-                  value: <SlotAt path={`${path}.${key}.value`} unit={motionUnit(unit)} />,
-                }}
+                own={
+                  isPose
+                    ? {
+                        motion: <SlotAt path={`${path}.${key}.motion`} names={labelled(motions)} />,
+                      }
+                    : {
+                        state: <SlotAt path={`${path}.${key}.state`} names={names} />,
+                        value: <SlotAt path={`${path}.${key}.value`} unit={motionUnit(unit)} />,
+                      }
+                }
               />
               <button
                 className="size-6 grid place-items-center text-mist shrink-0"
-                aria-label={`Start with ${String(state)} at rest again`}
+                aria-label={isPose ? `Do not start in pose ${String(part.pose)}` : `Start with ${String(state)} at rest again`}
                 onClick={() => edit(removePart(`${path}.${key}`, 'Start at rest'))}
               >
                 <X size={14} />
