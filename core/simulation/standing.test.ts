@@ -308,7 +308,6 @@ describe('a machine among what stands around', () => {
       [2.5, 1, 0.4],
       [-0.4, 0.9, 0.2],
     ] as const) {
-      // prettier-ignore
       const [dx, dy] = [x - 0.3, y]
       const inside: Point = [cos * dx + sin * dy, -sin * dx + cos * dy, z + 1]
       const q = found.positions.map(
@@ -337,7 +336,7 @@ describe('a mesh that stands in a scene', () => {
     expect(runHash(other, 'run')).not.toBe(runHash(thrown({ obstacles: { hill: meshed() } }), 'run'))
   })
 
-  it('leaves capsules and meshes to be named among obstacles alone', () => {
+  it('and a capsule among obstacles must have a length', () => {
     const wrong = thrown({ obstacles: { pole: shape('capsule', { radius: 0.2, length: 0 }) } })
     expect(checkDocument(wrong)).toMatchObject({ kind: 'refused', problems: [{ where: 'scenes.yard.obstacles.pole.length' }] })
     expect(partOf(capsule, shape('capsule', { radius: 0.2, length: 1 }) as never).radius).toBe(0.2)
