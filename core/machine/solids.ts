@@ -1,8 +1,9 @@
-import { add, cos, mul, sin } from '../expression'
-import { applied, composed, minus, plus, rowsPlus, rowsTimes, scaled, transposedRows, turnedBy, unrotated } from '../algebra'
+import { add, mul } from '../expression'
+import { applied, minus, plus, rowsPlus, rowsTimes, scaled, transposedRows } from '../algebra'
 import type { Placement, Rows, Vector } from '../algebra'
 import type { Part } from '../document'
 import { findKind, partOf } from '../kinds'
+import { placement } from './assemble'
 import { pointInertia } from './pointInertia'
 import { shapes } from './shapes'
 import type { FindMesh, Shape } from './shapes'
@@ -46,10 +47,13 @@ function placedProperties({ mass, centre, inertia }: SolidProperties, place: Pla
   return { mass, centre: moved as SolidProperties['centre'], inertia: sixOf(turned) }
 }
 
-/** Where a shape stands on what it belongs to. */
-export function placementOf({ at, turned }: Shape): Placement {
-  const rotation = turnedBy(turned.map((angle) => cos(angle)) as never, turned.map((angle) => sin(angle)) as never)
-  return composed({ rotation: unrotated, position: at }, { rotation, position: [0, 0, 0] })
+/** Where a shape stands on what it belongs to, by the numbers themselves: nobody varies a shape. */
+export function placementOf(shape: Shape): Placement {
+  const number = (path: string) => {
+    const [slot, at] = path.split('.').slice(-2) as ['at' | 'turned', string]
+    return shape[slot][Number(at)]!
+  }
+  return placement(shape, 'shape', number)
 }
 
 function rowsOf([xx, yy, zz, xy, xz, yz]: SolidProperties['inertia']): Rows {

@@ -81,8 +81,8 @@ export interface Load {
   readonly moment: Vector
 }
 
-/** The surface of an obstacle that is a mesh, as a point in its axes sees it; by what looks at it, a document path. */
-export type MeshSurface = (obstacle: string, point: Vector, seenBy: string) => Surface
+/** The surface of an obstacle that is a mesh, as a point in its axes sees it. */
+export type MeshSurface = (obstacle: string, point: Vector) => Surface
 
 /** Bodies in the world, and what effects put on them. */
 export class World {
@@ -155,7 +155,7 @@ export class World {
       density: (height) => this.density(height),
       wind: (position) => this.wind(position),
       ground: (x, y) => this.ground(x, y),
-      touchable: (position, level) => this.touchable(path, position, level),
+      touchable: (position, level) => this.touchable(position, level),
       water: (x, y) => this.water(x, y),
       gravity: downwards(this.assembly),
       supply: (name) => {
@@ -253,21 +253,21 @@ export class World {
   }
 
   /** The ground first, then what stands on it: where a scene has put obstacles around the machine, as a field `obstacles`. */
-  private touchable(path: string, position: Vector, level: Scalar): readonly Touchable[] {
+  private touchable(position: Vector, level: Scalar): readonly Touchable[] {
     const { height, normal, rising = 0 } = this.ground(position[0], position[1])
     const over = mul(sub(position[2], add(height, level)), normal[2])
     const standing = Object.entries(partsIn(this.machine.obstacles)).flatMap(([name, part]) => {
-      const surface = this.surfaceOf(name, partOf(findKind(shapes, part)!, part), position, path)
+      const surface = this.surfaceOf(name, partOf(findKind(shapes, part)!, part), position)
       return surface === undefined ? [] : [{ ...surface, rising: 0 }]
     })
     return [{ over, normal, rising }, ...standing]
   }
 
-  private surfaceOf(name: string, shape: Shape, position: Vector, seenBy: string): Surface | undefined {
+  private surfaceOf(name: string, shape: Shape, position: Vector): Surface | undefined {
     const kind = findKind(shapes, shape)!
     const { rotation, position: place } = placementOf(shape)
     const own = applied(transposedRows(rotation), minus(position, place))
-    const surface = kind.surface?.(shape, own) ?? this.meshes?.(name, own, seenBy)
+    const surface = kind.surface?.(shape, own) ?? this.meshes?.(name, own)
     return surface && { over: surface.over, normal: applied(rotation, surface.normal) }
   }
 

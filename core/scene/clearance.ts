@@ -1,6 +1,6 @@
 import { applied, plus } from '../algebra'
 import type { Placement } from '../algebra'
-import { partsIn } from '../document'
+import { partsIn, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { assemble, bodiesOf, bodyPoses, numbersOf, placementOf, seatPose } from '../machine'
 import type { MeshTree, Seat, Shape } from '../machine'
@@ -82,8 +82,12 @@ interface Standing extends Pick<Convex, 'centre' | 'radius'> {
   readonly distance: (mine: Convex, limit: number) => number
 }
 
+/** By tree and place: a large mesh is not placed anew for every program. */
+const standings = new WeakMap<MeshTree, Map<string, Standing>>()
+
 function standing(shape: Shape, tree: MeshTree | undefined): Standing[] {
-  if (tree !== undefined) return [standingMesh(tree, placementOf(shape))]
+  if (tree !== undefined)
+    return [rememberedOf(standings, tree, [...shape.at, ...shape.turned].join(' '), () => standingMesh(tree, placementOf(shape)))]
   const solid = solidOf(shape)
   if (solid === undefined) return []
   const convex = convexAt(solid, world)

@@ -1,6 +1,6 @@
 import type { Placement } from '../algebra'
 import { partOf } from '../kinds'
-import { box, capsule, cylinder, placement, sphere } from '../machine'
+import { box, capsule, cylinder, placementOf, sphere } from '../machine'
 import type { Shape } from '../machine'
 import type { Part } from '../document'
 import type { Convex, Point } from './distance'
@@ -21,9 +21,7 @@ export interface Solid {
 export function solidOf(shape: Shape): Solid | undefined {
   const form = formOf(shape)
   if (form === undefined) return undefined
-  // the numbers themselves: nobody varies a shape
-  const numbers = (path: string) => Number((shape as unknown as Readonly<Record<string, readonly number[]>>)[path.split('.')[1]!]![Number(path.split('.')[2])]) // prettier-ignore
-  return { form, placed: placement(shape as never, 'shape', numbers) }
+  return { form, placed: placementOf(shape) }
 }
 
 function formOf(shape: Part): Form | undefined {

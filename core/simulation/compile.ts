@@ -508,9 +508,8 @@ class Compiler {
     const prepare: Procedure = {
       name: 'prepare',
       body: [
-        assign(this.untouched),
+        assign([...this.untouched, ...this.meshes.initial]),
         ...[...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
-        ...(this.meshes.initial.length > 0 ? [assign(this.meshes.initial)] : []),
       ],
     }
     const duration = trialDuration(this.settings)

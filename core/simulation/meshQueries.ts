@@ -69,23 +69,21 @@ export class MeshQueries {
   looks(): Looks {
     const asked: { readonly search: Search; readonly point: Vector; readonly found: Found }[] = []
     return {
-      surface: (obstacle, point, seenBy) => {
-        const search = this.searches.get(obstacle)!
-        const known = asked.find((one) => one.search === search && one.found.seenBy === seenBy)
-        const found = known?.found ?? this.found(seenBy)
-        if (known === undefined) asked.push({ search, point, found })
+      surface: (obstacle, point) => {
+        const found = this.found()
+        asked.push({ search: this.searches.get(obstacle)!, point, found })
         return { over: add(found.over, dot(found.normal, minus(point, found.at))), normal: found.normal }
       },
       before: () => asked.flatMap(({ search, point, found }) => search.statements(point, found)),
     }
   }
 
-  private found(seenBy: string): Found {
+  private found(): Found {
     const three = () => this.layout.many(3) as unknown as Nodes
     const [over, reach] = this.layout.many(2) as [NumberNode, NumberNode]
     const list = this.layout.many(few)
     this.initial.push({ slot: slotOf(reach), value: -1 }, ...list.map((node) => ({ slot: slotOf(node), value: 0 })))
-    return { seenBy, over, reach, list, home: three(), at: three(), normal: three() }
+    return { over, reach, list, home: three(), at: three(), normal: three() }
   }
 }
 
@@ -93,7 +91,6 @@ type Nodes = readonly [NumberNode, NumberNode, NumberNode]
 
 /** Where one point of one block keeps what it found. */
 interface Found {
-  readonly seenBy: string
   /** m from the surface. */
   readonly over: NumberNode
   readonly at: Nodes
@@ -143,6 +140,8 @@ class Search {
         // those that were nearest are now no farther than this
         set(slotOf(this.bound), select(less(found.reach, 0), endless, 0)),
         ...each('Bound'),
+        // their boxes are as far, and must not be left out by rounding
+        set(slotOf(this.bound), add(mul(this.bound, 1 + 1e-9), tiny * tiny)),
         call(`${name}Gather`),
         assign([...put(found.list, this.near), ...put(found.home, this.point), { slot: slotOf(found.reach), value: reach }]),
       ]),

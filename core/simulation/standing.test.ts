@@ -88,16 +88,21 @@ function looking(mesh: Mesh): Code {
   const [point, seen] = [layout.many(3), layout.many(4)]
   const queries = new MeshQueries(layout, new Map([['hill', meshTree(mesh)]]))
   const looks = queries.looks()
-  const { over, normal } = looks.surface('hill', point as unknown as Point, 'foot')
+  const { over, normal } = looks.surface('hill', point as unknown as Point)
   const values = [over, ...normal].map((value: Scalar, i) => ({ slot: seen[i]!.index, value }))
   return {
-    procedures: [...queries.procedures, { name: 'go', body: [...looks.before(), assign(values)] }],
+    procedures: [
+      ...queries.procedures,
+      { name: 'go', body: [...looks.before(), assign(values)] },
+      { name: 'prepare', body: [assign(queries.initial)] },
+    ],
     slots: layout.slots,
   }
 }
 
 function looker(mesh: Mesh): (point: Point) => Seen {
   const program = loadModule(printWasm(looking(mesh)))
+  program.call('prepare')
   const memory = program.memory()
   return (point) => {
     memory.set(point)
@@ -134,10 +139,23 @@ describe('the surface of a mesh', () => {
     )
   })
 
+  it('of flat land is as far as the land lies below, all along a way over it and from one far place to the next', () => {
+    const look = looker(landMesh(12, 3, -0.7, () => 0.1))
+    for (let k = 0; k < 4000; k++) {
+      const [x, y, z] = [
+        1.3 * Math.sin(0.001 * k + (k % 7 === 0 ? 2 : 0)),
+        1.3 * Math.cos(0.0007 * k),
+        0.1 + 0.03 * (1 + Math.sin(k)),
+      ]
+      expect(Math.abs(look([x, y, z]).over - (z - 0.1))).toBeLessThan(1e-12)
+    }
+  })
+
   it('is the same from the same place, whatever was looked at before, and in C', () => {
     const code = looking(bumpy)
     const there: Point = [0.31, -0.22, 0.45]
     const program = loadModule(printWasm(code))
+    program.call('prepare')
     const look = (point: Point) => {
       program.memory().set(point)
       program.call('go')
@@ -146,7 +164,7 @@ describe('the surface of a mesh', () => {
     const first = look(there)
     look([-1.4, 1.2, -0.6])
     expect(look(there)).toEqual(first)
-    const inC = runC(printC(code), [...there, ...new Array<number>(code.slots - 3).fill(0)], ['go'], 7)
+    const inC = runC(printC(code), [...there, ...new Array<number>(code.slots - 3).fill(0)], ['prepare', 'go'], 7)
     expect([...inC.slice(3)]).toEqual(first)
   })
 
