@@ -39,10 +39,11 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
     const cue = page.getByRole('slider', { name: /^time of cue/ }).first()
     const time = async () => Number(await cue.getAttribute('aria-valuenow'))
     const before = await time()
-    const circle = (await cue.locator('circle').boundingBox())!
-    const [x, y] = [circle.x + circle.width / 2, circle.y + circle.height / 2]
+    const circle = cue.locator('circle')
     const drag = async () => {
-      await page.mouse.move(x, y)
+      await circle.hover() // waits until it stands still: a run that arrives moves what is below it
+      const box = (await circle.boundingBox())!
+      const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
       await page.mouse.down()
       for (let i = 1; i <= 8; i++) await page.mouse.move(x + 15 * i, y)
       await expect.poll(time).toBeGreaterThan(before)
