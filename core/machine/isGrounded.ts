@@ -10,6 +10,6 @@ export function isGrounded(machine: Part): boolean {
   const touching = Object.values(partsIn(machine.forces))
   return (
     outside.some((part) => findKind(surroundings, part)?.ground !== undefined) ||
-    touching.some((part) => findKind(effects, part)?.touchesGround === true)
+    touching.some((part) => findKind(effects, part)?.foot !== undefined)
   )
 }

@@ -1,11 +1,11 @@
-import type { Placement } from '../algebra'
+import type { Placement, Vector } from '../algebra'
 import { partsIn } from '../document'
 import type { Part } from '../document'
 import { placedPoint } from './assemble'
 import type { Assembly } from './assemble'
 import { seatPose } from './assemble'
-import { groundContact } from './effects/groundContact'
-import { partOf } from '../kinds'
+import { effects } from './effects'
+import { findKind } from '../kinds'
 
 /** m: a foot this near to the ground stands on it. */
 const standing = 0.005
@@ -17,11 +17,11 @@ export function supportPolygon(
   poses: readonly Placement[],
 ): readonly (readonly [number, number])[] {
   const feet = Object.values(partsIn(machine.forces)).flatMap((force) => {
-    if (force.kind !== groundContact.name) return []
-    const part = partOf(groundContact, force)
-    const pose = seatPose(assembly.seats.get(part.body)!, poses)
-    const [x, y, z] = placedPoint(pose, part.at) as readonly [number, number, number]
-    return z - part.radius - part.level < standing ? [[x, y] as const] : []
+    const foot = findKind(effects, force)?.foot?.(force)
+    if (foot === undefined) return []
+    const pose = seatPose(assembly.seats.get(foot.body)!, poses)
+    const [x, y, z] = placedPoint(pose, foot.at as Vector) as readonly [number, number, number]
+    return z - foot.radius - foot.level < standing ? [[x, y] as const] : []
   })
   return hull(feet)
 }

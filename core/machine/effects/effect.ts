@@ -116,6 +116,14 @@ export interface EffectState {
   readonly start?: string
 }
 
+/** A round place on a body that touches the ground, m. */
+export interface Foot {
+  readonly body: string
+  readonly at: readonly number[]
+  readonly radius: number
+  readonly level: number
+}
+
 /** A force or drive: one file, one value, in its folder's list. */
 export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
@@ -138,8 +146,8 @@ export interface EffectKind<S extends Slots = Slots> extends Kind<S> {
   }
   /** Names that its formulas may use besides those of the machine. */
   readonly formulaNames?: readonly string[]
-  /** Whether it touches the ground: a machine with one stands on some ground, level where nothing says otherwise. */
-  readonly touchesGround?: true
+  /** Where it touches the ground: a machine with one stands on some ground, level where nothing says otherwise. */
+  readonly foot?: OfOwn<[part: PartOf<Kind<S>>], Foot>
   /** Whether its force can set in, or change its slope, from one moment to the next: steps over that must measure their error. */
   readonly isSudden?: true
   /** What of it can be switched off, with what then stands in. */

@@ -1,11 +1,12 @@
-import { add, div, less, max, mul, neg, select, sqrt, square, sub, sum } from '../../expression'
+import { add, div, max, mul, neg, sqrt, square, sub, sum } from '../../expression'
 import type { Scalar } from '../../expression'
 import { cross, dot, minus, plus, scaled } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { name, number, vector } from '../../kinds'
-import { notNegative, positive } from './slots'
 import { defineEffect } from './effect'
 import type { Scene, Touchable } from './effect'
+import { normalPush } from './normalPush'
+import { notNegative, positive } from './slots'
 
 /**
  * A round foot on the ground of the surroundings, level without, and on what stands on it: spring and damper along the normal,
@@ -28,7 +29,7 @@ export const groundContact = defineEffect({
     friction: notNegative('coefficient of friction', ''),
     smooth: positive('slip of smoothing', 'm/s'),
   },
-  touchesGround: true,
+  foot: (part) => part,
   layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
   isSudden: true,
   act: (scene, part) => {
@@ -67,8 +68,7 @@ function touch(scene: Scene, foot: Readonly<Record<'velocity' | 'turning', Vecto
   const velocity = minus(foot.velocity, [0, 0, rising])
   const depth = max(0, sub(scene.number('radius'), over))
   const leaving = dot(velocity, normal)
-  const elastic = mul(scene.number('stiffness'), depth)
-  const push = select(less(0, depth), max(0, sub(elastic, mul(scene.number('damping'), leaving))), 0)
+  const { push, elastic } = normalPush(scene, depth, leaving)
   // it lies so far below its centre
   const arm = scaled(normal, sub(depth, scene.number('radius')))
   const touching = plus(velocity, cross(foot.turning, arm))

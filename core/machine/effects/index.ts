@@ -20,6 +20,7 @@ import { rotor } from './rotor'
 import { sheetMotor } from './sheetMotor'
 import { steadyForce } from './steadyForce'
 import { tableForce } from './tableForce'
+import { wheelContact } from './wheelContact'
 import type { EffectKind } from './effect'
 
 /** In the order people see. */
@@ -31,6 +32,7 @@ export const forces: readonly EffectKind[] = [
   gasStrut,
   cable,
   groundContact,
+  wheelContact,
   floatColumn,
   airDrag,
   resistance,

@@ -79,6 +79,7 @@ const motor = { voltage: 24, resistance: 1, inductance: 0.01, constant: 0.1, dra
 const sheet = { voltage: 24, stallTorque: 2, stallCurrent: 10, freeSpeed: 118.8, freeCurrent: 0.1, inductance: 0.01, rotorInertia: 0.001, gear: 2 } // prettier-ignore
 const held = { least: -2, most: 2, stiffness: 100, holding: 1, mostRate: 10, mostEffort: 1000 }
 const foot = { kind: 'groundContact', body: 'lift', at: [0, 0, 0], radius: 0.1, level: 0, stiffness: 1000, damping: 10, friction: 0.5, smooth: 0.01 } // prettier-ignore
+const tyre = { kind: 'wheelContact', body: 'lift', at: [0, 0, 0], axis: [0, 1, 0], radius: 0.1, level: 0, stiffness: 1000, damping: 10, friction: 0.5, grip: 200, slow: 0.01 } // prettier-ignore
 const drag = { kind: 'airDrag', body: 'cart', at: [0, 0, 0], linear: 1, quadratic: 1 }
 const float = { kind: 'floatColumn', body: 'lift', at: [0, 0, 0], area: 0.1, height: 0.5, damping: 40 }
 /** What a lift gains by a float in a water, its foot at a height. */
@@ -124,6 +125,14 @@ const acts: Readonly<Record<string, Readonly<Record<string, () => number>>>> = {
   groundContact: {
     'pushes up what has sunk in': () => gainedBy(foot, { places: { lift: 0.05 } }, 'lift'),
     'brakes what slips right': () => -gainedBy({ ...foot, body: 'cart', at: [0, 0, 0.05] }, { speeds: { cart: 1 } }),
+  },
+  wheelContact: {
+    'pushes up what has sunk in': () => gainedBy(tyre, { places: { lift: 0.05 } }, 'lift'),
+    'brakes a locked wheel that slips right': () =>
+      -gainedBy({ ...tyre, body: 'cart', at: [0, 0, 0.05] }, { speeds: { cart: 1 } }),
+    'brakes one that is pushed along its axle': () => -gainedBy({ ...tyre, body: 'cart', at: [0, 0, 0.05], axis: [1, 0, 0] }, { speeds: { cart: 1 } }), // prettier-ignore
+    'does not touch when it lies on its side': () =>
+      Number(gainedBy({ ...tyre, axis: [0, 0, 1] }, { places: { lift: 0.05 } }, 'lift') === 0),
   },
   airDrag: { 'brakes what moves right': () => -gainedBy(drag, { speeds: { cart: 1 } }, 'cart', { surroundings: { air: { kind: 'evenAir', density: 1.2 } } }) }, // prettier-ignore
   resistance: {
