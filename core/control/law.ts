@@ -48,6 +48,8 @@ export interface Law<S extends Slots = Slots> extends Kind<S> {
   readonly signals?: OfOwn<[settings: ValuesOf<Kind<S>>], readonly string[]>
   /** Why it has no linear form about rest; nothing where it has one. */
   readonly notLinear?: string
+  /** Whether it decides by what it holds, and may push something that does not move that. */
+  readonly decides?: true
   /** Names that its formulas may use. */
   readonly formulaNames?: OfOwn<[law: PartOf<Kind<S>>], readonly string[]>
   /** What its schema cannot tell. `known` are the names of the machine's quantities. */

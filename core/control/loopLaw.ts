@@ -24,6 +24,8 @@ export interface LoopLaw {
   readonly signals: readonly string[]
   /** Why it has no linear form about rest; nothing where it has one. */
   readonly notLinear: string | undefined
+  /** Whether it decides by what it holds, and may push something that does not move that. */
+  readonly decides: boolean
   readonly step: (inputs: LawInputs, memory: readonly Scalar[], gains: GainsOf<Scalar>) => LawStep
   /** The filters as sampled systems, for an account of what each takes. */
   readonly filters: (dt: number) => readonly StateSpace[]
@@ -80,6 +82,7 @@ function loopLaw(key: string, part: Part, behind: readonly NamedFilter[]): LoopL
     readsRate: law.readsRate,
     signals: law.signals?.(settings) ?? [],
     notLinear: law.notLinear,
+    decides: law.decides === true,
     filters: filtersAt,
     step: (inputs, memory, gains) => {
       const { terms, memory: next } = law.step(inputs, memory.slice(0, own), gains, settings)

@@ -1,5 +1,6 @@
 import { multiply, norm, solve, transpose } from '../algebra'
 import type { Matrix } from '../algebra'
+import { balanced } from './balanced'
 import { inCoordinates } from './linearize'
 import type { StateSpace } from './stateSpace'
 
@@ -41,7 +42,9 @@ export function answersAtOnce({ outputs, inputs, d }: StateSpace, signal: string
  * Which outputs an input moves at all, by index: those that some of d, c b, c a b, c a² b, ... shows. Cheap for systems of
  * many states.
  */
-export function movedOutputs({ a, b, c, d }: StateSpace, input: number): number[] {
+export function movedOutputs(system: StateSpace, input: number): number[] {
+  // a fast contact beside a slow body would drown it
+  const { a, b, c, d } = balanced(system)
   const moved = new Set(d.flatMap((row, i) => (row[input] === 0 ? [] : [i])))
   let direction = b.map((row) => row[input]!)
   for (let k = 0; k < a.length; k++) {

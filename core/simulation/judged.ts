@@ -43,7 +43,10 @@ function repeated(document: Document, program: Program, simulation: Simulation, 
 
 /** How far a run differs from the same with other steps, as a share of what each signal moves through; the worst of all. */
 export function accuracyOf(record: Pick<Record, 'columns'>, other: Pick<Record, 'columns' | 'ending'>): Accuracy {
-  const judged = record.columns.filter(({ name, role }) => judgedRoles.includes(role) && !isClearance(name))
+  const judged = record.columns.filter(
+    // what goes round leaps, and is anything where its machine stands: what it is worked out from is judged
+    ({ name, role, angle }) => judgedRoles.includes(role) && angle !== 'goesRound' && !isClearance(name),
+  )
   const widest = new Map<string, number>()
   for (const column of judged) widest.set(column.unit, Math.max(widest.get(column.unit) ?? 0, spanOf(column.values)))
   const found = judged.map(({ name, label, unit, values }) => {

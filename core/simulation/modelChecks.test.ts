@@ -52,6 +52,7 @@ describe('model reports', () => {
       'lens-float': 1,
       'lens-turret': 2,
       'rock-walker': 25,
+      porter: 9,
       'slip-tractor': 7,
       'sprung-cabin': 2,
     })

@@ -186,8 +186,8 @@ function answeringAtOnce(designed: Designed, system: StateSpace): Problem | unde
       }
 }
 
-function notMoved({ name, values, pushed }: Designed, plant: StateSpace): Problem | undefined {
-  if (movedOutputs(plant, 0).includes(0)) return undefined
+function notMoved({ name, values, law, pushed }: Designed, plant: StateSpace): Problem | undefined {
+  if (law.decides || movedOutputs(plant, 0).includes(0)) return undefined
   return {
     where: `loops.${name}.pushes`,
     what: `${pushed} does not move ${values.holds} about the operating point.`,

@@ -36,6 +36,7 @@ export const stateLogic = defineLaw({
   readsRate: false,
   memory: ['state', 'since', 'held'],
   notLinear: 'State logic changes what it does, so it has no linear form. Look at its step and trials instead.',
+  decides: true,
   formulaNames: wordsOf,
   problems: (where, law) => {
     const states = law.states
