@@ -1,9 +1,12 @@
+import { readFileSync } from 'node:fs'
 import { expect, test } from './served'
 
 test('a trial without loops moves pushes, watches any signal, and says what limited it', async ({ page, served }) => {
   const failures: string[] = []
   page.on('pageerror', (error) => failures.push(error.message))
-  await page.goto(`${served.url}/boat-shed-arm/trials`)
+  const arm = JSON.parse(readFileSync(new URL('../demo/boat-shed-arm.json', import.meta.url), 'utf8')) as object
+  await page.request.post(`${served.url}/api/projects`, { data: { id: 'bare-arm', document: { ...arm, loops: {}, trials: {} } } })
+  await page.goto(`${served.url}/bare-arm/trials`)
   await page.getByRole('button', { name: 'Trial', exact: true }).click()
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()

@@ -2,6 +2,9 @@ import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { engineSourceHash, goldenFile, goldenRuns } from '../tests/engine'
 import type { Golden } from '../tests/engine'
+import { demo, demoNames } from '../tests/demo'
+import { partsIn } from '../document'
+import { isBodiless } from '../machine'
 import { engineVersion } from './index'
 
 const golden = JSON.parse(readFileSync(goldenFile, 'utf8')) as Golden
@@ -16,4 +19,23 @@ describe('the version of the engine', () => {
   it('gives the runs of the demo bit for bit as it did', () => {
     expect(goldenRuns()).toEqual(golden.runs)
   })
+})
+
+describe('the trials of the demo', () => {
+  /** Machines that nothing holds yet. */
+  const unheld = ['rock-walker']
+  it.each(demoNames.filter((name) => !unheld.includes(name)))(
+    'of %s: two with checks among what stands around, one fails',
+    (name) => {
+      const { trials, machines } = demo(name)
+      const judged = Object.entries(trials).filter(
+        ([, { checks, cues }]) => Object.keys(partsIn(checks)).length > 0 && Object.keys(partsIn(cues)).length > 0,
+      )
+      expect(judged.length).toBeGreaterThan(1)
+      expect(judged.flatMap(([trial]) => golden.runs[`${name}/${trial}`]!.fails)).not.toEqual([])
+      // a machine without bodies is nowhere
+      const placed = judged.filter(([, { machine, scene }]) => isBodiless(machines[machine]!) || scene !== undefined)
+      expect(placed.length).toBeGreaterThan(1)
+    },
+  )
 })

@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { transformSync } from 'esbuild'
 import ts from 'typescript'
-import { compile, start } from '../simulation'
+import { compile, start, verdictsOf } from '../simulation'
 import { demo, demoNames } from './demo'
 
 const core = join(import.meta.dirname, '..')
@@ -37,25 +37,33 @@ function sources(): string[] {
   return [...found].sort()
 }
 
-/** The bits of every run of the demo, as a hash for each: project/trial. */
-export function goldenRuns(): Record<string, string> {
+/** What a run of the demo gives: its bits as a hash, and the checks that fail. */
+export interface GoldenRun {
+  readonly bits: string
+  readonly fails: readonly string[]
+}
+
+/** Every run of the demo: project/trial. */
+export function goldenRuns(): Record<string, GoldenRun> {
   return Object.fromEntries(
-    demoNames.flatMap((name) => Object.keys(demo(name).trials).map((trial) => [`${name}/${trial}`, bitsOf(name, trial)])),
+    demoNames.flatMap((name) => Object.keys(demo(name).trials).map((trial) => [`${name}/${trial}`, goldenRun(name, trial)])),
   )
 }
 
-function bitsOf(name: string, trial: string): string {
-  const program = compile(demo(name), trial)
+function goldenRun(name: string, trial: string): GoldenRun {
+  const document = demo(name)
+  const program = compile(document, trial)
   if (program.kind === 'refused') throw new Error(`${name}/${trial}: ${program.problems[0]!.what}`)
-  const record = start(program.value).run({ trial, layers: [], seed: 1 })
+  const record = start(program.value).run({ trial, layers: [], seed: document.trials[trial]!.seed as number })
   const hash = createHash('sha256')
   for (const values of [record.time, ...record.columns.map((column) => column.values)]) hash.update(values)
-  return hash.digest('hex').slice(0, 16)
+  const fails = verdictsOf(document, trial, record).filter(({ outcome }) => outcome === 'fails')
+  return { bits: hash.digest('hex').slice(0, 16), fails: fails.map(({ check }) => check) }
 }
 
 export const goldenFile = join(import.meta.dirname, 'golden.json')
 
 export interface Golden {
   readonly version: string
-  readonly runs: Readonly<Record<string, string>>
+  readonly runs: Readonly<Record<string, GoldenRun>>
 }

@@ -21,6 +21,10 @@ interface FigureRow {
   readonly figures: TrialFigures | undefined
 }
 
+/** What errs by more than this, in its SI unit, has left every machine's world. */
+const farthest = 1e7
+const runsAway = ({ worst }: TrialFigures) => worst > farthest
+
 const amount = (value: number, unit: string) => (Math.abs(value) < 1e-6 ? `0 ${unit}` : withUnit(value, unit, 2))
 const seconds = (value: number | undefined) => (value === undefined ? 'never' : `${value.toFixed(2)} s`)
 
@@ -86,7 +90,10 @@ export function Figures({ view }: { readonly view: TrialView }) {
           ...columns.map(({ name, words }): TableColumn<FigureRow> => ({
             name,
             className: 'number',
-            cell: ({ figures }) => (figures === undefined ? '–' : words(figures, held)),
+            cell: ({ figures }) => {
+              if (figures === undefined) return '–'
+              return runsAway(figures) ? 'runs away' : words(figures, held)
+            },
           })),
         ]}
         rows={rows}
