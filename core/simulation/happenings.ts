@@ -192,7 +192,7 @@ export class Happenings {
         where,
         what: isLater ? 'The clearance is known once a run has ended.' : `The run has no signal named ${name}.`,
         remedy: isLater
-          ? 'Look at a place instead; a check may look at the clearance.'
+          ? 'Give the machine a reading of a clearance: that is known at every moment. Checks may look at this one.'
           : 'Choose one of its signals, such as those that a run of the trial shows.',
       })
       return 0

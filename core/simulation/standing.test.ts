@@ -16,7 +16,7 @@ import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
 import { Layout } from './layout'
 import { MeshQueries } from './meshQueries'
-import { compile, findColumn, runHash, start } from './index'
+import { compile, findColumn, runHash, start, verdictsOf } from './index'
 
 type Point = readonly [number, number, number]
 type Seen = { readonly over: number; readonly normal: readonly number[] }
@@ -333,6 +333,62 @@ describe('a machine among what stands around', () => {
       )
       expect(found.at(q)).toBeNear(Math.max(0, nearestOfAll(bumpy, inside) - radius), { absolute: 1e-7 })
     }
+  })
+})
+
+describe('the clearance of a body as a reading', () => {
+  const near = { kind: 'clearanceReading', body: 'ball', at: [0, 0, 0], radius }
+  const looking = { ...ball, readings: { near } }
+  const yard = {
+    table: shape('box', { ...table, at: [0, 0, 0.5] }),
+    post: shape('capsule', { at: [0.6, 0.3, 1.6], radius: 0.1, length: 1 }),
+    hill: meshed({ at: [0.2, -2, 1.4] }),
+  }
+  const watch = { room: { kind: 'watched', signal: 'm.clearance' } }
+  const onMesh = blockMesh([0.6, 0.8, 0.5])
+
+  it('is that which is worked out once a run has ended, by another way', () => {
+    const { column } = flown(thrown({ obstacles: yard }, { watch }, looking), onMesh)
+    const [room, found] = [column('m.readings.near.room'), column('m.clearance')]
+    expect(Math.max(...found) - Math.min(...found)).toBeGreaterThan(0.1)
+    // looked at anew every twentieth of a second: rows at which it changed
+    const fresh = found.flatMap((value, i) => (i > 0 && value !== found[i - 1] && value > 0 ? [i] : []))
+    expect(fresh.length).toBeGreaterThan(4)
+    expect(fresh.map((i) => room[i]!)).toBeNear(
+      fresh.map((i) => found[i]!),
+      { absolute: 1e-6 },
+    )
+  })
+
+  it('is what cues wait for, and checks and formulas look at', () => {
+    const waits = { kind: 'whenHolds', condition: 'readings.near.room < 0.12' }
+    const push = { kind: 'pushCue', at: 0, over: 0.2, body: 'ball', x: 0, y: 0, z: 5, waits }
+    const checks = { apart: { kind: 'staysBeyond', signal: 'm.readings.near.room', side: 'above', limit: 0.05 } }
+    const document = thrown({ obstacles: yard }, { cues: { push }, checks }, looking)
+    const { record, column } = flown(document, onMesh)
+    const room = column('m.readings.near.room')
+    const began = record.cues!.find(({ cue }) => cue === 'push')!.began!
+    const row = [...record.time].findIndex((_, i) => room[i]! < 0.12)
+    expect(Math.abs(began - record.time[row]!)).toBeLessThan(0.0051)
+    expect(verdictsOf(expectDone(checkDocument(document)).resolved, 'run', record)).toMatchObject([{ outcome: 'fails' }])
+  })
+
+  it('is held by a loop: a lift stops short of a ceiling', () => {
+    const up = { axis: [0, 0, 1], start: 0 }
+    const lift = mechanismPart(
+      { cab: bodyPart(5, [0, 0, 0], [0.1, 0.1, 0.1], jointPart('sliding', 'ground', [0, 0, 1], up)) },
+      {
+        gravity: 0,
+        drives: { winch: { kind: 'effortDrive', joint: 'cab.travel', most: 200 } },
+        readings: { near: { ...near, body: 'cab' } },
+      },
+    )
+    const loop = { holds: 'readings.near.room', law: { kind: 'pdOnRate' }, pushes: 'drives.winch', tuning: { kind: 'typedGains', kp: 80, kd: 40 } } // prettier-ignore
+    const go = { kind: 'stepCue', loop: 'gap', at: 0.1, by: -0.5 }
+    const trial = { cues: { go }, after: 6, method: 'adaptive', realism: realismWith(['sampling']) }
+    const { column } = flown(oneMachine(lift, { gap: loop }, trial))
+    // counted from the ground below, 0.9 m at the start
+    expect(column('m.readings.near.room').at(-1)!).toBeNear(0.4, { absolute: 1e-3 })
   })
 })
 

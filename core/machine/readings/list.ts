@@ -1,5 +1,6 @@
 import { accelerationReading } from './acceleration'
 import { attitudeReading } from './attitude'
+import { clearanceReading } from './clearance'
 import { distanceReading } from './distance'
 import { formulaReading } from './formula'
 import { placeReading } from './place'
@@ -13,5 +14,6 @@ export const readings: readonly ReadingKind[] = [
   attitudeReading,
   accelerationReading,
   distanceReading,
+  clearanceReading,
   formulaReading,
 ]
