@@ -187,7 +187,7 @@ export function mechanismFormulaNames(machine: Part): (own: string, kind: AnyKin
 }
 
 /** What only one part of the surroundings may say. */
-const saidOnce = { ground: 'ground', density: 'density of the air', water: 'water' } as const
+const saidOnce = { ground: 'ground', density: 'density of the air', water: 'water', light: 'daylight' } as const
 
 /** Numbers of parts that contradict one another, and surroundings that say the same thing twice. */
 function contradictions(path: string, machine: Part): Problem[] {

@@ -9,7 +9,7 @@ import { compile, findColumn, limitsHit, runHash, signalsOf, start, verdictsOf }
 import { expectDone } from '../tests/expectDone'
 import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
-import { convexAt, distanceBetween, inScene, solidOf } from './index'
+import { convexAt, distanceBetween, inScene, lightAround, solidOf } from './index'
 
 const at = (x: number, y: number, z: number, turned: readonly [number, number, number] = [0, 0, 0]): Placement => ({
   position: [x, y, z],
@@ -126,6 +126,23 @@ describe('a trial in a scene', () => {
     expect(empty.record.columns.map(({ name }) => name)).toEqual(plain.record.columns.map(({ name }) => name))
     expect(empty.column('m.sled.travel')).toEqual(plain.column('m.sled.travel'))
     expect(empty.record.hash).not.toBe(plain.record.hash)
+  })
+
+  it('is lit by its daylight in place of that of the machine, which makes no other run', () => {
+    const sun = (height: number, clouds = 0) => ({ kind: 'daylight', height, heading: Math.PI / 2, clouds })
+    const lit = (height: number, clouds?: number) => documentOf({ surroundings: { sun: sun(height, clouds) } })
+    expect(runHash(lit(0.3), 'run')).toBe(runHash(lit(1.2, 0.5), 'run'))
+    expect(flown(lit(0.3)).column('m.sled.travel')).toEqual(flown(documentOf({})).column('m.sled.travel'))
+    const owns = { ...sled, surroundings: { sun: sun(0.1) } } as never
+    const light = (height: number, clouds?: number) =>
+      lightAround(inScene(owns, { kind: 'scene', surroundings: { sun: sun(height, clouds) } } as never))!
+    expect(light(Math.PI / 6).towards).toBeNear([0, Math.cos(Math.PI / 6), 0.5], { absolute: 1e-12 })
+    // at noon overhead, at night, and behind clouds
+    expect(light(Math.PI / 2)).toMatchObject({ sun: 1, sky: 1 })
+    expect(light(-0.2)).toMatchObject({ sun: 0, sky: 0.4 })
+    expect(light(1, 1).sun).toBe(0)
+    expect(lightAround(owns)!.towards[2]).toBeNear(Math.sin(0.1), { absolute: 1e-12 })
+    expect(lightAround(sled as never)).toBeUndefined()
   })
 
   it('has its wind and its ground act, in place of those of the machine', () => {

@@ -4,6 +4,7 @@ import { findKind } from '../kinds'
 import { partsIn } from '../document'
 import type { Document, Part } from '../document'
 import { box, capsule, cylinder, meshShape, sphere, surroundings } from '../machine'
+import type { Light } from '../machine'
 
 /** A place with a name: a target, a berth. */
 export const mark = {
@@ -34,17 +35,34 @@ export function sceneOf({ scenes, trials }: Document, trial: string): Part | und
   return scenes?.[trials[trial]!.scene ?? '']
 }
 
+/** What a scene says in the place of the machine. */
+const saidOnce = ['ground', 'density', 'water', 'light'] as const
+type SaidOnce = (typeof saidOnce)[number]
+
+/** The light that a machine stands in; nothing where none is said. */
+export function lightAround(machine: Part): Light | undefined {
+  const lit = Object.values(partsIn(machine.surroundings)).find((part) => findKind(surroundings, part)?.light !== undefined)
+  return lit && findKind(surroundings, lit)!.light!(lit)
+}
+
+/** The scene as far as it moves something. */
+export function thatActs(scene: Part): Part {
+  const acting = Object.entries(partsIn(scene.surroundings)).filter(
+    ([, part]) => findKind(surroundings, part)?.light === undefined,
+  )
+  return { ...scene, surroundings: Object.fromEntries(acting) }
+}
+
 /** The machine with what the scene has around it. */
 export function inScene(machine: Part, given: Part | undefined): Part {
   const standing = partsIn(given?.obstacles)
   const around = Object.keys(standing).length === 0 ? machine : { ...machine, obstacles: standing }
   const added = Object.entries(partsIn(given?.surroundings))
   if (added.length === 0) return around
-  const says = (what: 'ground' | 'density' | 'water') =>
-    added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
+  const says = (what: SaidOnce) => added.some(([, one]) => findKind(surroundings, one)?.[what] !== undefined)
   const own = Object.entries(partsIn(machine.surroundings)).filter(([, one]) => {
     const kind = findKind(surroundings, one)
-    return (['ground', 'density', 'water'] as const).every((what) => kind?.[what] === undefined || !says(what))
+    return saidOnce.every((what) => kind?.[what] === undefined || !says(what))
   })
   const taken = new Set(own.map(([name]) => name))
   const named = added.map(([name, one]) => [taken.has(name) ? `${name}OfScene` : name, one] as const)

@@ -5,7 +5,7 @@ import type { ValuesOf } from '../kinds'
 import { trialLayers } from '../machine'
 import type { AnyLayer, FindMesh } from '../machine'
 import { engineVersion } from './engineVersion'
-import { sceneOf } from '../scene'
+import { sceneOf, thatActs } from '../scene'
 import { looksAtClearance } from './signals'
 import { trial } from './trial'
 
@@ -50,7 +50,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
 function around(document: Document, trialName: string): { readonly scene?: Part; readonly clearance?: true } {
   const found = sceneOf(document, trialName)
   if (found === undefined) return {}
-  return { scene: found, ...(looksAtClearance(document, trialName) ? { clearance: true } : {}) }
+  return { scene: thatActs(found), ...(looksAtClearance(document, trialName) ? { clearance: true } : {}) }
 }
 
 /** Checks that may end the run, where there are any. */

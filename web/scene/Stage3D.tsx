@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef } from 'react'
 import { Canvas, useThree } from '@react-three/fiber'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import * as THREE from 'three'
+import type { Light } from '@calm-hand/core/machine'
 import { useTheme } from '../state/theme'
 import { gridLines } from './solids'
 import { readPalette } from './palette'
@@ -29,6 +30,8 @@ interface Stage3DProps {
   /** Height of the ground, m. */
   readonly ground: number
   readonly gridStep: number
+  /** Where nothing says one, a clear day with the sun behind the shoulder. */
+  readonly light?: Light
   readonly camera: readonly [number, number, number]
   readonly target: readonly [number, number, number]
   /** Called when the scene is ready, and again after a change of theme; gives what removes it. */
@@ -54,17 +57,26 @@ export function Stage3D(props: Stage3DProps) {
   )
 }
 
-function Contents({ ground, gridStep, target, onReady }: Stage3DProps) {
+function Contents({ ground, gridStep, light = clearDay, target, onReady }: Stage3DProps) {
   const { scene, camera, gl, invalidate, size } = useThree()
   const palette = useMemo(() => readPalette(), [])
   const controls = useRef<OrbitControls>(null)
 
+  const lamps = useRef<Lamps>(undefined)
   const clothes = useRef<Clothes>(undefined)
   useEffect(() => {
     clothes.current = dress(scene, palette, ground, gridStep)
     invalidate()
     return () => clothes.current?.takeOff()
   }, [scene, palette, ground, gridStep, invalidate])
+
+  useEffect(() => {
+    const { sun, sky } = (lamps.current ??= lampsOf(scene))
+    sun.position.set(...light.towards)
+    sun.intensity = sunAtNoon * light.sun
+    sky.intensity = skyAtNoon * light.sky
+    invalidate()
+  }, [scene, light, invalidate])
 
   useEffect(() => {
     const orbit = new OrbitControls(camera, gl.domElement)
@@ -129,7 +141,21 @@ function coarseness(times: number): number {
   return ten * ([5, 2].find((one) => one * ten <= times) ?? 1)
 }
 
-/** Sky, fog, floor, grid and light. */
+interface Lamps {
+  readonly sun: THREE.DirectionalLight
+  readonly sky: THREE.AmbientLight
+}
+
+const [sunAtNoon, skyAtNoon] = [1.3, 2.1]
+const clearDay: Light = { towards: [3, -4, 8], sun: 1, sky: 1 }
+
+function lampsOf(scene: THREE.Scene): Lamps {
+  const [sun, sky] = [new THREE.DirectionalLight('#ffffff'), new THREE.AmbientLight('#ffffff')]
+  scene.add(sun, sky)
+  return { sun, sky }
+}
+
+/** Sky, fog, floor and grid. */
 function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): Clothes {
   scene.background = new THREE.Color(palette.sky)
   const fog = new THREE.Fog(palette.sky, clearTo, hiddenFrom)
@@ -137,10 +163,7 @@ function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: n
   const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
   floor.position.z = ground - 0.004
   const grid = gridLines(gridStep * 40, gridStep, ground, palette)
-  const sun = new THREE.DirectionalLight('#ffffff', 1.3)
-  sun.position.set(3, -4, 8)
-  const light = new THREE.AmbientLight('#ffffff', 2.1)
-  scene.add(floor, grid, sun, light)
+  scene.add(floor, grid)
   return {
     suit: ({ x, y }, camera) => {
       const times = Math.max(1, camera.position.distanceTo(new THREE.Vector3(x, y, ground)) / nearBy)
@@ -160,6 +183,6 @@ function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: n
       camera.far = far
       camera.updateProjectionMatrix()
     },
-    takeOff: () => void scene.remove(floor, grid, sun, light),
+    takeOff: () => void scene.remove(floor, grid),
   }
 }

@@ -256,6 +256,9 @@ describe('which way surroundings act', () => {
       gainedBy({ ...drag, at: [0, 0, 1] }, {}, 'cart', {
         surroundings: { wind: { kind: 'windProfile', velocity: [3, 0, 0], height: 2, roughness: 0.01 } },
       }),
+    // the sun in the east by morning
+    daylight: () =>
+      surroundings.find(({ light }) => light !== undefined)!.light!({ height: 0.4, heading: 0 } as never).towards[0],
     // a gust along it goes where the turbulence goes
     drydenAir: () => {
       const part = { kind: 'drydenAir', deviations: [1, 1, 1], lengths: [9, 9, 9], speed: 3, towards: 0 }

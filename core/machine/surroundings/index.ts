@@ -1,4 +1,5 @@
 import { cosineGust } from './cosineGust'
+import { daylight } from './daylight'
 import { drydenAir } from './drydenAir'
 import { evenAir } from './evenAir'
 import { groundProfile } from './groundProfile'
@@ -12,6 +13,8 @@ import { steadyWind } from './steadyWind'
 import { stillWater } from './stillWater'
 import { windProfile } from './windProfile'
 import type { SurroundingKind } from './surrounding'
+
+export type { Light } from './surrounding'
 
 /** In the order people see. */
 export const surroundings: readonly SurroundingKind[] = [
@@ -28,4 +31,5 @@ export const surroundings: readonly SurroundingKind[] = [
   stillWater,
   regularWaves,
   irregularSea,
+  daylight,
 ]

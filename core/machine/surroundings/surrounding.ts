@@ -26,7 +26,15 @@ export interface Chance {
   readonly now: (outside: Outside, memory: readonly Scalar[]) => Vector
 }
 
-/** Something around the machine: one file, one value, in its folder's list. It says one of the four. */
+/** What a scene is lit by; 1 is the light of noon. */
+export interface Light {
+  /** Towards the sun, world axes, length 1. */
+  readonly towards: readonly [number, number, number]
+  readonly sun: number
+  readonly sky: number
+}
+
+/** Something around the machine: one file, one value, in its folder's list. It says one of the five. */
 export interface SurroundingKind<S extends Slots = Slots> extends Kind<S> {
   readonly label: string
   /** kg/m³ at a height over the world's origin. */
@@ -35,6 +43,8 @@ export interface SurroundingKind<S extends Slots = Slots> extends Kind<S> {
   readonly wind?: (outside: Outside, position: Vector) => Vector
   readonly water?: (outside: Outside, x: Scalar, y: Scalar) => Water
   readonly ground?: OfOwn<[outside: Outside, x: Scalar, y: Scalar, part: PartOf<Kind<S>>], GroundBelow>
+  /** How it lights what is drawn: nothing that runs sees it. */
+  readonly light?: OfOwn<[part: PartOf<Kind<S>>], Light>
   readonly chance?: Chance
   /** What of it can be switched off. */
   readonly layers?: readonly MechanismLayer[]

@@ -191,6 +191,7 @@ describe('surroundings', () => {
 
   it.each(surroundings)('$label has a sentence of its own slots and says one thing', (kind) => {
     for (const [, slot] of kind.says.matchAll(/\{(\w+)#?\}/g)) expect(Object.keys(kind.slots)).toContain(slot)
-    expect([kind.density, kind.wind, kind.ground, kind.water].filter((said) => said !== undefined)).toHaveLength(1)
+    const said = [kind.density, kind.wind, kind.ground, kind.water, kind.light]
+    expect(said.filter((one) => one !== undefined)).toHaveLength(1)
   })
 })

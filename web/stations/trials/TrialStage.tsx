@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import * as THREE from 'three'
 import { bodiesOf, bodyPoses, groundLevel, mechanism } from '@calm-hand/core/machine'
 import { partsIn } from '@calm-hand/core/document'
-import { inScene } from '@calm-hand/core/scene'
+import { inScene, lightAround } from '@calm-hand/core/scene'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { findColumn, referenceOf, rowAt } from '@calm-hand/core/simulation'
@@ -53,6 +53,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     () => (surrounded === undefined ? groundLevel(machine) : lowestSurface(surrounded)),
     [machine, surrounded],
   )
+  const light = useMemo(() => lightAround(surrounded ?? machine), [surrounded, machine])
   const stage = useRef<StageHandle>(undefined)
   const mover = useRef<Mover>(undefined)
   const beside = useRef<Beside>(undefined)
@@ -155,6 +156,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         label={`${labelOf(machine, machineName)} in the trial`}
         ground={ground}
         gridStep={0.5}
+        light={light}
         camera={[5, -6, 3]}
         target={[0, 0, 0.8]}
         onReady={ready}

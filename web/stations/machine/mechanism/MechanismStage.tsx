@@ -4,6 +4,7 @@ import type { Placement } from '@calm-hand/core/algebra'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { bodyPoses, ground, groundLevel, seatPose, shortName } from '@calm-hand/core/machine'
+import { lightAround } from '@calm-hand/core/scene'
 import type { RestingPoint } from '@calm-hand/core/simulation'
 import { download } from '../../../state/download'
 import { Stage3D, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
@@ -45,6 +46,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
   const meshes = useMeshes(machine)
   const [other, setOther] = useState<string>(ground)
   const level = useMemo(() => groundLevel(machine), [machine])
+  const light = useMemo(() => lightAround(machine), [machine])
   const frame = other !== chosen && frameOf(pose, other) !== undefined ? other : ground
 
   const look = useCallback((next: MachineView) => {
@@ -145,6 +147,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
         label={`${labelOf(machine, name)} in 3D`}
         ground={level}
         gridStep={0.5}
+        light={light}
         camera={[5, -6, 3]}
         target={[0, 0, 0.8]}
         onReady={ready}
