@@ -2,16 +2,18 @@ import Papa from 'papaparse'
 import { done, refusedFor } from '../document'
 import type { Outcome } from '../document'
 
-/** Characters of a table typed or pasted; a longer one is a file. */
-const mostCharacters = 500_000
+/** Characters of a table that is typed, pasted or read from a file. */
+export const mostTableCharacters = 500_000
 
 /**
  * Rows of numbers as people type and paste them: commas, semicolons, tabs or spaces between, in quotes or not, decimal points.
  * A first line of words is taken as a heading and left out. Entries that start with `=` are formulas and stay text.
  */
 export function parseNumberRows(text: string, columns?: number): Outcome<(number | string)[][]> {
-  if (text.length > mostCharacters)
-    return refusedFor('table', `The text has ${text.length} characters; at most ${mostCharacters} are read.`, 'Paste less.')
+  if (text.length > mostTableCharacters) {
+    const what = `The table has more than ${mostTableCharacters} characters, which is the most that is read.`
+    return refusedFor('table', what, 'Give fewer rows, or numbers of fewer digits.')
+  }
   const lines = text
     .split(/\r?\n/)
     .map((line, i) => ({ line: i + 1, cells: cellsOf(line) }))

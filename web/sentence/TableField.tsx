@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { parseNumberRows } from '@calm-hand/core/formats'
+import { mostTableCharacters, parseNumberRows } from '@calm-hand/core/formats'
 import type { TableSlot } from '@calm-hand/core/kinds'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
@@ -25,6 +25,10 @@ export function TableField({ path, slot, value, problem }: TableFieldProps) {
     setText(next)
     const read = parseNumberRows(next, slot.columns?.length)
     if (read.kind === 'done') preview(change(read.value))
+  }
+  /** Of a file that is too long just so much that it is refused. */
+  const read = async (file: File | undefined) => {
+    if (file !== undefined) follow(await file.slice(0, mostTableCharacters + 1).text())
   }
   const leave = () => {
     cancel()
@@ -67,6 +71,15 @@ export function TableField({ path, slot, value, problem }: TableFieldProps) {
               aria-invalid={wrong !== undefined}
               value={text ?? ''}
               onChange={(event) => follow(event.target.value)}
+            />
+          </label>
+          <label className="button small cursor-pointer mt-1.5 focus-within:outline-2 focus-within:outline-kelp">
+            From a CSV file
+            <input
+              type="file"
+              className="sr-only"
+              accept=".csv,.tsv,.txt"
+              onChange={(event) => void read(event.target.files?.[0])}
             />
           </label>
           <SlotFoot problem={wrong} words="Paste from a spreadsheet; Esc leaves" onTake={take} disabled={rows?.kind !== 'done'} />

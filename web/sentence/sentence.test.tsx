@@ -29,6 +29,42 @@ function opened(name: RegExp): HTMLInputElement {
   return screen.getByRole('textbox')
 }
 
+describe('a table slot', () => {
+  const path = 'machines.lamplighter.surroundings.ground.profile'
+  const give = async (text: string) => {
+    fireEvent.click(screen.getByRole('button', { name: /points/ }))
+    const file = new File([text], 'slip.csv', { type: 'text/csv' })
+    fireEvent.change(screen.getByLabelText('From a CSV file'), { target: { files: [file] } })
+    await vi.waitFor(() => expect(screen.getByRole<HTMLTextAreaElement>('textbox').value).toBe(text.replaceAll('\r', '')))
+  }
+  beforeEach(() => {
+    vi.useRealTimers()
+    render(<SlotAt path={path} />)
+  })
+
+  it('takes the rows of a CSV file, heading and all', async () => {
+    await give('x [m];z [m]\r\n-4;0\r\n0;0.2\r\n6;1.5\r\n')
+    fireEvent.click(screen.getByRole('button', { name: 'Take' }))
+    expect(valueAt(path)).toEqual([
+      [-4, 0],
+      [0, 0.2],
+      [6, 1.5],
+    ])
+  })
+
+  it('says what is wrong with one, and keeps what was there', async () => {
+    const before = valueAt(path)
+    await give('1,2\n3,none\n')
+    expect(screen.getByRole('alert').textContent).toMatch(/Entry 2 of line 2 is none/)
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take' }).disabled).toBe(true)
+    fireEvent.change(screen.getByLabelText('From a CSV file'), {
+      target: { files: [new File(['1,2\n'.repeat(2e5)], 'long.csv')] },
+    })
+    await vi.waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/more than 500000 characters/))
+    expect(valueAt(path)).toEqual(before)
+  })
+})
+
 describe('a number slot', () => {
   const path = 'machines.lamplighter.bodies.crate.mass'
   beforeEach(() => void render(<SlotAt path={path} />))
