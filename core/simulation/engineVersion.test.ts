@@ -32,7 +32,7 @@ describe('the trials of the demo', () => {
         ([, { checks, cues }]) => Object.keys(partsIn(checks)).length > 0 && Object.keys(partsIn(cues)).length > 0,
       )
       expect(judged.length).toBeGreaterThan(1)
-      expect(judged.flatMap(([trial]) => golden.runs[`${name}/${trial}`]!.fails)).not.toEqual([])
+      expect(judged.map(([trial]) => golden.runs[`${name}/${trial}`]!.fails).join('')).not.toBe('')
       // a machine without bodies is nowhere
       const placed = judged.filter(([, { machine, scene }]) => isBodiless(machines[machine]!) || scene !== undefined)
       expect(placed.length).toBeGreaterThan(1)

@@ -83,6 +83,9 @@ describe('ground', () => {
     const up = 1 / Math.hypot(1, grade)
     const [x, y, z] = accelerations(machine, [0, 1, grade * 1 + 0.05 / up], [0, 0, 0]) // centre 0.05 m from the plane
     expect([x, y, z]).toBeNear([0, (-grade * up * 1000 * 0.05) / 2, (up * 1000 * 0.05) / 2], { relative: 1e-9, absolute: 1e-9 })
+    const raised = ball(foot, { hill: { kind: 'slope', grade, heading: Math.PI / 2, level: 0.7 } })
+    const there = accelerations(raised, [0, 1, 0.7 + grade * 1 + 0.05 / up], [0, 0, 0])
+    expect(there).toBeNear([x, y, z], { relative: 1e-9, absolute: 1e-9 })
   })
 
   it('of a profile is straight between its points and level beyond', () => {
