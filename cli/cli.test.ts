@@ -233,13 +233,13 @@ describe('mechanisms', () => {
   }
 
   it('are listed with what a free motion records', async () => {
-    const { value } = await command('list', 'demo/boat-shed-arm.json')
-    expect(value).toMatchObject({ machines: ['arm'], loops: [], trials: [] })
+    const { value } = await command('list', 'demo/rock-walker.json')
+    expect(value).toMatchObject({ machines: ['walker'], loops: [], trials: [] })
     const { quantities } = value as { quantities: object[] }
-    expect(quantities).toContainEqual({ machine: 'arm', name: 'carriage.travel', label: 'carriage', unit: 'm' })
+    expect(quantities).toContainEqual({ machine: 'walker', name: 'rear.angle', label: 'rear', unit: 'rad' })
     const names = (value as { signals: { name: string; unit: string }[] }).signals
-    expect(names).toContainEqual({ name: 'brush.angle', unit: 'rad', role: 'actual' })
-    expect(names).toContainEqual({ name: 'carriage.travel', unit: 'm', role: 'actual' })
+    expect(names).toContainEqual({ name: 'rear.angle', unit: 'rad', role: 'actual' })
+    expect(names).toContainEqual({ name: 'front.x', unit: 'm', role: 'actual' })
   })
 
   it('are linearized where they rest, in as many coordinates as they have freedoms', async () => {

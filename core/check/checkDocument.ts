@@ -67,12 +67,15 @@ export function checkDocument(value: unknown): Outcome<Checked> {
     .map(hintedBy(unread))
   if (problems.length + formulaProblems.length > 0) return refused([...formulaProblems, ...problems])
   const resolved = withPartsMet(withConstants(numbers as unknown as Document, found), 'resolved')
+  const ofMachines = Object.entries(resolved.machines).map(([name, machine]) => ({
+    name,
+    problems: rememberedOf(machinesFound, machine, name, () => machineProblems(`machines.${name}`, machine)),
+  }))
+  const wrong = new Set(ofMachines.flatMap(({ name, problems: own }) => (own.length > 0 ? [name] : [])))
   const semantic = [
-    ...Object.entries(resolved.machines).flatMap(([name, machine]) =>
-      rememberedOf(machinesFound, machine, name, () => machineProblems(`machines.${name}`, machine)),
-    ),
+    ...ofMachines.flatMap(({ problems: own }) => own),
     ...Object.entries(resolved.parameters ?? {}).flatMap(([name, one]) => rangeProblems(`parameters.${name}.value`, one)),
-    ...references(resolved),
+    ...references(resolved, wrong),
   ]
   if (semantic.length > 0) return refused(semantic)
   const changed = withChangedParameters(written, resolved, found)

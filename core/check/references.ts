@@ -19,8 +19,8 @@ import { trialCueProblems } from './trialCues'
 import { trialHandProblems } from './trialHands'
 import { trialStartProblems } from './trialStarts'
 
-/** Names that lead nowhere, and two loops that push the same. */
-export function references(document: Document): Problem[] {
+/** Names that lead nowhere, and two loops that push the same. `wrong`: machines that have problems themselves. */
+export function references(document: Document, wrong: ReadonlySet<string>): Problem[] {
   const problems: Problem[] = []
   const expect = (where: string, given: unknown, known: readonly string[], what: string) => {
     const name = given as string
@@ -73,7 +73,7 @@ export function references(document: Document): Problem[] {
     if (!expect(`${path}.machine`, part.machine, machines, 'machine')) continue
     const machine = document.machines[part.machine]!
     if ((part.scene ?? '') !== '') expect(`${path}.scene`, part.scene, Object.keys(document.scenes ?? {}), 'scene')
-    problems.push(...trialCueProblems(document, path, part), ...trialHandProblems(document, path, part))
+    problems.push(...trialCueProblems(document, path, part, !wrong.has(part.machine)), ...trialHandProblems(document, path, part))
     problems.push(...trialStartProblems(machine, path, part))
     const numbers = machineNumbers(machine).map(({ path: number }) => number)
     const parameters = Object.keys(document.parameters ?? {}).map((one) => `parameters.${one}`)

@@ -19,14 +19,14 @@ import {
 import type { Cue } from '../simulation'
 import { lostOwner } from './trialChecks'
 
-/** What is wrong with the cues of a trial: with what they move, wait for, change or alter. */
-export function trialCueProblems(document: Document, path: string, part: Part): Problem[] {
+/** What is wrong with the cues of a trial: with what they move, wait for, change or alter. Of a machine that is wrong itself its signals are not asked. */
+export function trialCueProblems(document: Document, path: string, part: Part, isMachineRight: boolean): Problem[] {
   const all = partsIn(part.cues)
   const waiting = waitingProblems(`${path}.cues`, all)
   const found = Object.entries(all).flatMap(([name, cue]): Problem[] => {
     const kind = findKind(cues, cue)
     if (kind === undefined) return []
-    const about = { document, machineName: part.machine as string, where: `${path}.cues.${name}`, cue, kind }
+    const about = { document, machineName: part.machine as string, where: `${path}.cues.${name}`, cue, kind, isMachineRight }
     return [
       ...(kind.problems?.(about.where, cue) ?? []),
       ...('loop' in kind.slots
@@ -46,6 +46,7 @@ interface About {
   readonly where: string
   readonly cue: Part
   readonly kind: Cue
+  readonly isMachineRight: boolean
 }
 
 /** A name that is none of those it may be. */
@@ -83,7 +84,7 @@ function referenceWords(part: Part): string {
 }
 
 /** Of what acts on the machine or on a signal: whether it is there. */
-function actedProblems({ document, machineName, where, cue, kind }: About): Problem[] {
+function actedProblems({ document, machineName, where, cue, kind, isMachineRight }: About): Problem[] {
   const machine = document.machines[machineName]!
   if (kind.slots.number !== undefined) {
     const numbers = changingNumbers(machine).map(({ path }) => path)
@@ -95,9 +96,10 @@ function actedProblems({ document, machineName, where, cue, kind }: About): Prob
   }
   if (kind.slots.part !== undefined) return unknown(`${where}.part`, 'force or drive', cue.part, failingParts(machine))
   if (kind.slots.signal !== undefined) {
+    if (!isMachineRight) return []
     const signals = alterableSignals(document, machineName).map(({ name }) => name)
     const lost = unknown(`${where}.signal`, 'signal that anything reads', cue.signal, signals)
-    return [...lost, ...formulaProblems({ document, machineName, where, cue, kind })]
+    return [...lost, ...formulaProblems({ document, machineName, where, cue, kind, isMachineRight })]
   }
   if (kind.adds === undefined) return []
   if (isBodiless(machine)) {

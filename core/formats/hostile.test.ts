@@ -57,7 +57,7 @@ describe('hostile files', () => {
     ],
     ['a matrix of 500 rows as JSON', () => parseMatrices(JSON.stringify({ a: Array(500).fill([1]), b: [[1]] })), /more than 400/],
     ['20,000 rows of links', () => parseLinkTable('turning 0 0 0 0\n'.repeat(20_000)), /more than 200 rows/],
-    ['a table of a megabyte', () => parseNumberRows('1,'.repeat(500_000)), /at most 500000/],
+    ['a table of a megabyte', () => parseNumberRows('1,'.repeat(500_000)), /more than 500000/],
     [
       'a mesh whose entries lie over one another',
       () => parseMesh('a.gltf', gltf({ count: 1_900_000, stride: 0 })),

@@ -101,7 +101,8 @@ export { meshTree } from './meshTree'
 export type { MeshTree } from './meshTree'
 export { nearestOnTriangle } from './nearestOnTriangle'
 export type { NearestOnTriangle } from './nearestOnTriangle'
-export type { MeshSurface } from './world'
+export type { Surface } from './solidSurface'
+export type { Looking } from './world'
 export {
   designLayers,
   effectInputs,

@@ -34,7 +34,7 @@ import {
   positionRates,
 } from './tree'
 import { World, coordinateOf, numberIn } from './world'
-import type { MeshSurface } from './world'
+import type { Looking } from './world'
 
 export interface InputInfo {
   /** `drives.hoist` */
@@ -144,7 +144,7 @@ export function mechanismMotion(
   inputs: readonly Scalar[],
   keptRows: readonly number[],
   time: Scalar = 0,
-  meshes?: MeshSurface,
+  looking?: Looking,
 ): MechanismMotion {
   const assembly = gearedAssembly(machine, read, layers, form.assembly)
   const { tree } = assembly
@@ -153,7 +153,7 @@ export function mechanismMotion(
   const speeds = states.slice(count, count + assembly.speeds.length)
   const state = { q, speeds }
   const poses = bodyPoses(tree, q)
-  const world = new World(machine, read, layers, assembly, state, poses, time, undefined, meshes)
+  const world = new World(machine, read, layers, assembly, state, poses, time, undefined, looking)
   const acted = actedOn(world, machine, states.slice(count + assembly.speeds.length), inputs)
   const chainRows = chainRowsOf(machine, read, assembly, state, poses)
   const kept = keptRows.map((row) => chainRows[row]!)

@@ -81,8 +81,13 @@ export interface Load {
   readonly moment: Vector
 }
 
-/** The surface of an obstacle that is a mesh, as a point in its axes sees it. */
-export type MeshSurface = (obstacle: string, point: Vector) => Surface
+/** How what stands around is looked at while a program runs. */
+export interface Looking {
+  /** The surface of an obstacle that is a mesh, as a point in its axes sees it. */
+  readonly mesh: (obstacle: string, point: Vector) => Surface
+  /** The nearest few of all surfaces that a point sees: no more than can be touched at once. */
+  readonly nearest: (point: Vector, seenFrom: (point: Vector) => readonly Surface[]) => readonly Surface[]
+}
 
 /** Bodies in the world, and what effects put on them. */
 export class World {
@@ -102,7 +107,7 @@ export class World {
     private readonly time: Scalar,
     /** Told of every push, where someone looks. */
     private readonly onLoad?: (load: Load) => void,
-    private readonly meshes?: MeshSurface,
+    private readonly looking?: Looking,
   ) {
     this.efforts = assembly.speeds.map(() => 0)
     this.forces = assembly.tree.bodies.map(() => undefined)
@@ -256,18 +261,18 @@ export class World {
   private touchable(position: Vector, level: Scalar): readonly Touchable[] {
     const { height, normal, rising = 0 } = this.ground(position[0], position[1])
     const over = mul(sub(position[2], add(height, level)), normal[2])
-    const standing = Object.entries(partsIn(this.machine.obstacles)).flatMap(([name, part]) => {
-      const surface = this.surfaceOf(name, partOf(findKind(shapes, part)!, part), position)
-      return surface === undefined ? [] : [{ ...surface, rising: 0 }]
-    })
-    return [{ over, normal, rising }, ...standing]
+    const around = Object.entries(partsIn(this.machine.obstacles))
+    const seenFrom = (point: Vector) =>
+      around.flatMap(([name, part]) => this.surfaceOf(name, partOf(findKind(shapes, part)!, part), point) ?? [])
+    const standing = around.length === 0 ? [] : (this.looking?.nearest(position, seenFrom) ?? seenFrom(position))
+    return [{ over, normal, rising }, ...standing.map((surface) => ({ ...surface, rising: 0 }))]
   }
 
   private surfaceOf(name: string, shape: Shape, position: Vector): Surface | undefined {
     const kind = findKind(shapes, shape)!
     const { rotation, position: place } = placementOf(shape)
     const own = applied(transposedRows(rotation), minus(position, place))
-    const surface = kind.surface?.(shape, own) ?? this.meshes?.(name, own)
+    const surface = kind.surface?.(shape, own) ?? this.looking?.mesh(name, own)
     return surface && { over: surface.over, normal: applied(rotation, surface.normal) }
   }
 

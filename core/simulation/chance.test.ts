@@ -91,6 +91,15 @@ describe('turbulence', () => {
     expect(flown(vane(air())).column('x')).toEqual(along.column('x'))
   })
 
+  it.each([
+    ['without energy', { deviations: [0, 0, 0] }, 'deviations', 'The turbulence has no energy.'],
+    ['with a deviation below 0', { deviations: [1, -1, 1] }, 'deviations', 'A deviation of the turbulence is below 0.'],
+    ['without a scale', { lengths: [30, 0, 10] }, 'lengths', 'A scale of the turbulence is not above 0.'],
+  ])('%s is refused where it is said', (_what, more, slot, what) => {
+    const outcome = checkDocument(vane({ turbulence: { ...air().turbulence, ...more } }))
+    expect(outcome).toMatchObject({ kind: 'refused', problems: [{ where: `machines.m.surroundings.turbulence.${slot}`, what }] })
+  })
+
   it('stands still where the layer Wind is off', () => {
     const still = vane(air())
     const off = { ...still, trials: { run: { ...still.trials.run!, realism: realismWith(['air']) } } } as Document

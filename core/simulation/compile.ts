@@ -52,11 +52,11 @@ import { due, integration, methodFor, sampleBySample } from './integration'
 import type { Bends, IntegrationSlots, Method, Said } from './integration'
 import { Layout, slotOf } from './layout'
 import { trulyMade } from './overridden'
-import { mostRecordBytes } from './record'
+import { mostRecordBytes, recordBytes } from './record'
 import type { Column } from './record'
 import { sampleRates } from './rates'
 import { startsOf } from './starts'
-import { MeshQueries } from './meshQueries'
+import { Looks } from './looks'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
@@ -215,7 +215,7 @@ class Compiler {
   private readonly time: Scalar
   private readonly happenings: Happenings
   private readonly handled: Handled
-  private readonly meshes: MeshQueries
+  private readonly looks: Looks
 
   constructor(
     private readonly document: Document,
@@ -229,7 +229,7 @@ class Compiler {
     private readonly hash: string,
     private readonly around: ReadonlyMap<string, MeshTree>,
   ) {
-    this.meshes = new MeshQueries(this.layout, around)
+    this.looks = new Looks(this.layout, around)
     this.handled = new Handled(document.trials[trialName]!)
     this.known = this.machineReader(machine, '')
     this.control = controlSlots(this.layout)
@@ -296,7 +296,7 @@ class Compiler {
       truth: (time) => chance.read(truth(time)),
       trueMachine: chance.machine,
       parameter: (path, value) => this.parameter(path, value),
-      meshes: this.meshes,
+      looks: this.looks,
     })
   }
 
@@ -508,19 +508,19 @@ class Compiler {
     const prepare: Procedure = {
       name: 'prepare',
       body: [
-        assign([...this.untouched, ...this.meshes.initial]),
+        assign([...this.untouched, ...this.looks.initial]),
         ...[...steps.first, assign(prepared.first), assign(this.startsFirst), assign(this.started())],
       ],
     }
     const duration = trialDuration(this.settings)
     const ticks = Math.round(duration * this.baseRate) + 1
-    const bytes = 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (this.columns.length + 1)
+    const bytes = recordBytes(ticks, recordEvery, this.columns.length)
     if (bytes > mostRecordBytes) return tooLong(`trials.${this.trialName}`, bytes, duration)
     const { channels, lost } = this.handled.channels(this.parameters)
     if (lost.length > 0) return refused(lost.map((hand) => this.lostGain(hand)))
     const code: Code = {
       slots: layout.slots,
-      procedures: [...prepared.procedures, ...this.meshes.procedures, ...steps.procedures, run, prepare],
+      procedures: [...prepared.procedures, ...this.looks.procedures, ...steps.procedures, run, prepare],
     }
     return done({
       module: printed(code),

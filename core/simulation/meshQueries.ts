@@ -25,23 +25,16 @@ import { cross, dot, minus, plus, scaled } from '../algebra'
 import type { Vector } from '../algebra'
 import { rememberedOf } from '../document'
 import { nearestOnTriangle } from '../machine'
-import type { MeshSurface, MeshTree, NearestOnTriangle } from '../machine'
+import type { MeshTree, NearestOnTriangle, Surface } from '../machine'
 import { slotOf } from './layout'
 import type { Layout } from './layout'
 
-/** m²: more than anything is far. */
-const endless = 1e300
+/** More than anything is far. */
+export const endless = 1e300
 /** So many triangles are looked at while a point stays near. */
 const few = 4
 /** m: nearer than this to the surface no direction is told from rounding. */
 const tiny = 1e-12
-
-/** What a point sees of the meshes around, with what has to be worked out before that holds. */
-export interface Looks {
-  readonly surface: MeshSurface
-  /** Once all points are known. */
-  readonly before: () => readonly Statement[]
-}
 
 /**
  * Nearest points of meshes. A few triangles that are nearest to a point are found by walking the boxes of the tree, without those
@@ -65,17 +58,11 @@ export class MeshQueries {
     return [...this.searches.values()].flatMap(({ procedures }) => procedures)
   }
 
-  /** Of one block of values. */
-  looks(): Looks {
-    const asked: { readonly search: Search; readonly point: Vector; readonly found: Found }[] = []
-    return {
-      surface: (obstacle, point) => {
-        const found = this.found()
-        asked.push({ search: this.searches.get(obstacle)!, point, found })
-        return { over: add(found.over, dot(found.normal, minus(point, found.at))), normal: found.normal }
-      },
-      before: () => asked.flatMap(({ search, point, found }) => search.statements(point, found)),
-    }
+  /** What a point in the axes of a mesh sees of it, and what has to be worked out before that holds, once the point is known. */
+  look(obstacle: string, point: Vector): { readonly surface: Surface; readonly before: readonly Statement[] } {
+    const found = this.found()
+    const surface = { over: add(found.over, dot(found.normal, minus(point, found.at))), normal: found.normal }
+    return { surface, before: this.searches.get(obstacle)!.statements(point, found) }
   }
 
   private found(): Found {
@@ -87,7 +74,7 @@ export class MeshQueries {
   }
 }
 
-type Nodes = readonly [NumberNode, NumberNode, NumberNode]
+export type Nodes = readonly [NumberNode, NumberNode, NumberNode]
 
 /** Where one point of one block keeps what it found. */
 interface Found {
@@ -260,7 +247,7 @@ function tablesOf(tree: MeshTree, name: string): Tables {
   })
 }
 
-function put(to: readonly NumberNode[], from: readonly Scalar[]): Assignment[] {
+export function put(to: readonly NumberNode[], from: readonly Scalar[]): Assignment[] {
   return to.map((node, k) => ({ slot: slotOf(node), value: from[k]! }))
 }
 

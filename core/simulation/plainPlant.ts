@@ -14,7 +14,7 @@ import {
   shortName,
   spread,
 } from '../machine'
-import type { MechanismLayers, MeshSurface } from '../machine'
+import type { Looking, MechanismLayers } from '../machine'
 import { slotOf } from './layout'
 import { startingRest } from './startingRest'
 import { estimatorBlocks } from './estimatorBlocks'
@@ -31,7 +31,7 @@ interface Equations {
     states: readonly Scalar[],
     asked: readonly Scalar[],
     time: Scalar,
-    meshes?: MeshSurface,
+    looking?: Looking,
   ) => {
     readonly rates: readonly Scalar[]
     readonly shown: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
@@ -65,8 +65,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const observe = (x: readonly Scalar[], asked: readonly Scalar[], time: Scalar): ObservedPlant => {
     const values: Assignment[] = []
     const columns: ShownColumn[] = []
-    const looks = context.meshes.looks()
-    const { shown: signals } = at(x, asked.slice(0, inputs.length), time, looks.surface)
+    const looks = context.looks.of()
+    const { shown: signals } = at(x, asked.slice(0, inputs.length), time, looks)
     const told = new Set(signals.map(({ name: one }) => one))
     // a signal of the same name says what acts: of a current that follows at once the state stands still
     const states = names.map((one, i) => ({ name: one, label: shortName(one, machine), unit: units[i]!, value: x[i]! }))
@@ -103,8 +103,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     inputs,
     sampleTime,
     rates: (x, asked, time) => {
-      const looks = context.meshes.looks()
-      return { rates: at(x, asked.slice(0, inputs.length), time, looks.surface).rates, before: looks.before() }
+      const looks = context.looks.of()
+      return { rates: at(x, asked.slice(0, inputs.length), time, looks).rates, before: looks.before() }
     },
     observe,
     sensors: (timing) => {
@@ -150,10 +150,10 @@ function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Out
     units: form.states.map(({ unit }) => unit),
     sampleTime: undefined,
     inputs: form.inputs.map((input) => input.name),
-    at: (x, asked, time, meshes) => {
+    at: (x, asked, time, looking) => {
       const read = truth(time)
       const now = read === first ? form : mechanismForm(machine, read)
-      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time, meshes)
+      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time, looking)
       return { rates: moved.rates, shown: moved.signals }
     },
   })

@@ -3,6 +3,11 @@ import type { AngleSort } from '../machine'
 /** Bytes of a record as it is kept: an hour of sixty signals at 400 Hz has 700 MB. */
 export const mostRecordBytes = 1_000_000_000
 
+/** Bytes of a record with a row every so many ticks. */
+export function recordBytes(ticks: number, recordEvery: number, columns: number): number {
+  return 8 * (Math.floor((ticks - 1) / recordEvery) + 1) * (columns + 1)
+}
+
 export type Role = 'reference' | 'actual' | 'measured' | 'estimate' | 'command' | 'term'
 
 /** One signal of a record. */

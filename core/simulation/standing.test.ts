@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { checkDocument } from '../check'
 import type { Document } from '../document'
 import { Graph, assign, loadModule, printC, printWasm } from '../expression'
-import type { Code, Scalar } from '../expression'
+import type { Code, Flag, Scalar } from '../expression'
 import { capsule, meshReport, meshTree, shapeProperties, shapes } from '../machine'
 import type { Mesh, Shape } from '../machine'
 import { partOf } from '../kinds'
@@ -87,13 +87,13 @@ function looking(mesh: Mesh): Code {
   const layout = new Layout(new Graph())
   const [point, seen] = [layout.many(3), layout.many(4)]
   const queries = new MeshQueries(layout, new Map([['hill', meshTree(mesh)]]))
-  const looks = queries.looks()
-  const { over, normal } = looks.surface('hill', point as unknown as Point)
+  const { surface, before } = queries.look('hill', point as unknown as Point)
+  const { over, normal } = surface
   const values = [over, ...normal].map((value: Scalar, i) => ({ slot: seen[i]!.index, value }))
   return {
     procedures: [
       ...queries.procedures,
-      { name: 'go', body: [...looks.before(), assign(values)] },
+      { name: 'go', body: [...before, assign(values)] },
       { name: 'prepare', body: [assign(queries.initial)] },
     ],
     slots: layout.slots,
@@ -232,6 +232,17 @@ function cross(a: Point, b: Point): Point {
   return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
 }
 
+/** All that values are worked out from. */
+function nodesOf(values: readonly Operand[], seen = new Set<Operand>()): Set<Operand> {
+  for (const value of values) {
+    if (typeof value !== 'object' || seen.has(value)) continue
+    seen.add(value)
+    nodesOf(value.operands, seen)
+  }
+  return seen
+}
+type Operand = Scalar | Flag
+
 /** A ball of 2 kg that rests on its ground, and is thrown a little over what stands at a height of 1 m, or ground as high. */
 const [radius, rests] = [0.1, 0.099]
 const foot = { kind: 'groundContact', body: 'ball', at: [0, 0, 0], radius, level: 0, stiffness: 2e4, damping: 60, friction: 0.4, smooth: 1e-3 } // prettier-ignore
@@ -278,6 +289,25 @@ describe('a machine among what stands around', () => {
     own.forEach((name) => closeTo(onBox, name, 1e-9))
     own.forEach((name) => closeTo(onMesh, name, 1e-9))
     own.forEach((name) => closeTo(onBall, name, 1e-3))
+  })
+
+  it('sees the nearest few of many: posts that it does not touch change nothing, and its equations do not grow with them', () => {
+    const post = (i: number) => shape(i % 2 === 0 ? 'capsule' : 'box', { at: [Math.cos(i), 3 + i, i / 2], radius: 0.2, length: 1, size: [1, 2, 1] }) // prettier-ignore
+    const yard = (posts: number) =>
+      Object.fromEntries([
+        ...Array.from({ length: posts }, (_, i) => [`post${i}`, post(i)]),
+        ['table', shape('box', { ...table, at: [0, 0, 0.5] })],
+      ])
+    const [bare, many] = [0, 11].map((posts) => flown(thrown({ obstacles: yard(posts) })))
+    own.forEach((name) => expect(many!.column(name)).toEqual(bare!.column(name)))
+    const size = (posts: number) => {
+      const { code } = expectDone(compile(expectDone(checkDocument(thrown({ obstacles: yard(posts) }))).resolved, 'run'))
+      const { body } = code.procedures.find(({ name }) => name === 'derivative')!
+      const last = body.at(-1)!
+      return last.does === 'assign' ? nodesOf(last.values.map(({ value }) => value)).size : 0
+    }
+    expect(size(3)).toBeGreaterThan(100)
+    expect(size(11)).toBe(size(3))
   })
 
   it('lies still on the slope of a turned box where friction holds it, and slides down where it does not', () => {

@@ -3,7 +3,7 @@ import type { Part } from '../document'
 import type { AnyLayer, Read } from '../machine'
 import type { Put } from './happenings'
 import type { Layout } from './layout'
-import type { MeshQueries } from './meshQueries'
+import type { Looks } from './looks'
 import type { Column } from './record'
 import type { MeasuredSignals, SampledBlock } from './sensed'
 
@@ -35,8 +35,8 @@ export interface PlantContext {
   readonly truth: (time: Scalar) => Read
   readonly known: Read
   readonly parameter: (path: string, value: number) => NumberNode
-  /** The meshes around it, where it is looked for what is nearest. */
-  readonly meshes: MeshQueries
+  /** How it looks at what stands around. */
+  readonly looks: Looks
 }
 
 /** A signal as those get it who read it: what faults of the trial make of it. */

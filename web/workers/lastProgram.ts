@@ -1,6 +1,6 @@
 import { done, sharing } from '@calm-hand/core/document'
 import type { Document, Outcome } from '@calm-hand/core/document'
-import { compile, start } from '@calm-hand/core/simulation'
+import { compile, renumbered, start } from '@calm-hand/core/simulation'
 import type { Program, Simulation } from '@calm-hand/core/simulation'
 import { standingMeshes } from './standingMeshes'
 
@@ -21,6 +21,8 @@ export function createLastProgram(): (given: Document, trial: string) => Promise
   return async (given, trial) => {
     const document = (last = sharing(given, last))
     if (started?.document === document && started.trial === trial) return done(started)
+    const other = started?.trial === trial ? renumbered(started.program, started.document, document, trial) : undefined
+    if (other !== undefined) return done((started = { document, trial, program: other, simulation: start(other) }))
     const compiled = compile(document, trial, { findMesh: await standingMeshes(document, trial) })
     if (compiled.kind === 'refused') return compiled
     return done((started = { document, trial, program: compiled.value, simulation: start(compiled.value) }))

@@ -87,8 +87,14 @@ export const drydenAir = defineSurrounding({
       ]
     },
   },
-  contradictions: ({ lengths }) =>
-    lengths.every((length) => length > 0)
-      ? []
-      : [{ slot: 'lengths', what: 'A scale of the turbulence is not above 0.', remedy: 'Give all three a length.' }],
+  contradictions: ({ lengths, deviations }) => {
+    const short = { slot: 'lengths', what: 'A scale of the turbulence is not above 0.', remedy: 'Give all three a length.' }
+    const below = { slot: 'deviations', what: 'A deviation of the turbulence is below 0.', remedy: 'Give 0 or more along each.' }
+    const still = { slot: 'deviations', what: 'The turbulence has no energy.', remedy: 'Give a deviation above 0, or remove it.' }
+    return [
+      ...(lengths.every((length) => length > 0) ? [] : [short]),
+      ...(deviations.every((deviation) => deviation >= 0) ? [] : [below]),
+      ...(deviations.every((deviation) => deviation === 0) ? [still] : []),
+    ]
+  },
 })

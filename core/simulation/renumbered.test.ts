@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
+import { findAt, partsIn, replaceAt } from '../document'
+import type { Document } from '../document'
+import { demo } from '../tests/demo'
+import { expectDone } from '../tests/expectDone'
+import { compile, renumbered, start } from './index'
+import type { Program } from './index'
+
+/** Every number of its tuning and of its cues, by its path. */
+function numbersOf(document: Document, trial: string): readonly string[] {
+  const inside = (path: string) =>
+    Object.entries(findAt(document, path) as object).flatMap(([slot, value]) =>
+      typeof value === 'number' ? [`${path}.${slot}`] : [],
+    )
+  return [
+    ...Object.keys(document.loops).flatMap((name) => inside(`loops.${name}.tuning`)),
+    ...Object.keys(partsIn(document.trials[trial]!.cues)).flatMap((cue) => inside(`trials.${trial}.cues.${cue}`)),
+  ]
+}
+
+const bytesOf = ({ buffer, byteOffset, byteLength }: Float64Array) => Buffer.from(buffer, byteOffset, byteLength)
+
+const asIs = ({ parameters, ticks, tick, hash, recordEvery, columns, touches, slots: { row, states } }: Program) => ({
+  ...{ parameters, ticks, tick, hash, recordEvery, columns, touches, row, states },
+})
+
+describe.each([
+  ['lamplighter', 'galleryDelivery', 5, 8],
+  ['lens-turret', 'weakMotor', 2, 4],
+  ['derrick', 'squall', 2, 6],
+  ['slip-tractor', 'byPedal', 1, 4],
+])('%s, %s with another number', (name, trial, every, least) => {
+  const document = demo(name)
+  const program = expectDone(compile(document, trial))
+
+  it('is the program that compiling gives, to the last number of it', () => {
+    let count = 0
+    for (const path of numbersOf(document, trial).filter((_, i) => i % every === 0)) {
+      const was = findAt(document, path) as number
+      const next = replaceAt<Document>(document, path, was === 0 ? 0.25 : was * 1.0625)
+      if (checkDocument(next).kind === 'refused') continue
+      const made = compile(next, trial)
+      const found = renumbered(program, document, next, trial)
+      if (found === undefined) continue
+      count++
+      const built = expectDone(made)
+      expect([path, found.module === built.module]).toEqual([path, true])
+      expect(asIs(found)).toEqual(asIs(built))
+    }
+    expect(count).toBeGreaterThanOrEqual(least)
+  })
+})
+
+describe('what is not a matter of numbers in memory', () => {
+  const document = demo('lamplighter')
+  const program = expectDone(compile(document, 'galleryDelivery'))
+  const of = (path: string, value: unknown) =>
+    renumbered(program, document, replaceAt<Document>(document, path, value), 'galleryDelivery')
+
+  it.each([
+    ['a number of the machine', 'machines.lamplighter.bodies.hull.mass', 1.7],
+    ['the rate of a loop', 'loops.height.rate', 100],
+    ['another law', 'loops.height.law.kind', 'proportionalIntegral'],
+    ['what a cue adds to the machine', 'trials.galleryDelivery.cues.squall.x', 3.6],
+    ['a number that is nothing', 'trials.galleryDelivery.cues.rise.by', 0],
+    ['how a cue ends', 'trials.galleryDelivery.cues.rise.until', { kind: 'lasting', time: 3 }],
+    ['a requirement out of reach', 'loops.climbRate.tuning.crossover', 400],
+  ])('%s is compiled', (_what, path, value) => {
+    expect(of(path, value)).toBeUndefined()
+  })
+
+  it('runs as one that was compiled, also where it ends later', () => {
+    const next = replaceAt<Document>(document, 'trials.galleryDelivery.cues.down.over', 14)
+    const run = (one: Program) => start(one).run({ trial: 'galleryDelivery', layers: [], seed: 3 })
+    const [found, built] = [
+      run(renumbered(program, document, next, 'galleryDelivery')!),
+      run(expectDone(compile(next, 'galleryDelivery'))),
+    ]
+    expect(found.time.length).toBe(built.time.length)
+    // lists of numbers by their bits: told one by one they would take the longest of all
+    const same = found.columns.map(({ values }, i) => Buffer.compare(bytesOf(values), bytesOf(built.columns[i]!.values)))
+    expect(same.every((difference) => difference === 0)).toBe(true)
+    expect({ ...found, time: [], columns: [] }).toEqual({ ...built, time: [], columns: [] })
+  })
+})
