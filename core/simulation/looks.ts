@@ -8,8 +8,8 @@ import type { Layout } from './layout'
 import { MeshQueries, endless, put } from './meshQueries'
 import type { Nodes } from './meshQueries'
 
-/** A ball touches no more at once than this, but where four things meet in less room than it has. */
-const most = 3
+/** Beside the ground a ball touches no more at once than this, but where three things meet in less room than it has. */
+const most = 2
 
 /** What the points of a block see, with what has to be worked out before that holds. */
 export interface Look extends Looking {

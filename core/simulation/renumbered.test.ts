@@ -5,7 +5,7 @@ import type { Document } from '../document'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
 import { compile, renumbered, start } from './index'
-import type { Program } from './index'
+import type { Program, Record as RunRecord } from './index'
 
 /** Every number of its tuning and of its cues, by its path. */
 function numbersOf(document: Document, trial: string): readonly string[] {
@@ -81,6 +81,7 @@ describe('what is not a matter of numbers in memory', () => {
     // lists of numbers by their bits: told one by one they would take the longest of all
     const same = found.columns.map(({ values }, i) => Buffer.compare(bytesOf(values), bytesOf(built.columns[i]!.values)))
     expect(same.every((difference) => difference === 0)).toBe(true)
-    expect({ ...found, time: [], columns: [] }).toEqual({ ...built, time: [], columns: [] })
+    const told = ({ hash, ending, cues, seed, layers }: RunRecord) => ({ hash, ending, cues, seed, layers })
+    expect(told(found)).toEqual(told(built))
   })
 })
