@@ -1,5 +1,6 @@
 // The carrier of the demo: a balance on wheels that grip and slip, and what decides that it kneels.
 import { describe, expect, it } from 'vitest'
+import { checkDocument } from '../check'
 import { replaceAt } from '../document'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
@@ -54,6 +55,12 @@ describe('the porter', () => {
   it('kneels on its skids in time where it notices, and too late where it is told late', () => {
     expect(outcomes('kneels', kneels)).toEqual({ inTime: 'holds', upright: 'holds', still: 'holds' })
     expect(outcomes('tooLate', run('tooLate'))).toEqual({ inTime: 'fails', upright: 'fails' })
+  })
+
+  it('with a machine that is wrong is told that, and no more: signals that follow from it are not asked', () => {
+    const short = replaceAt<object>(porter, 'machines.porter.pushes.turn.shares', [[-1]])
+    const outcome = checkDocument(short)
+    expect(outcome).toMatchObject({ kind: 'refused', problems: [{ where: 'machines.porter.pushes.turn.shares' }] })
   })
 
   it('decides by what its skids do not move; a law with gains is refused that', () => {

@@ -89,7 +89,7 @@ function touch(scene: Scene, { velocity: given, turning, axle }: Wheel, { over, 
   // as what it touches sees it
   const velocity = minus(given, [0, 0, rising])
   const across = dot(axle, normal)
-  const lean = max(leastLean, sqrt(max(leastLean * leastLean, sub(1, square(across)))))
+  const lean = sqrt(max(leastLean * leastLean, sub(1, square(across))))
   const down = scaled(minus(scaled(axle, across), normal), div(1, lean))
   const depth = sub(mul(radius, lean), over)
   // the rim goes down also where the wheel leans over
