@@ -21,7 +21,7 @@ export default defineConfig({
   outputDir: '../.calm-hand/e2e',
   // one more than cores, as pages wait now and then; each on an app of its own, and patient, as a machine may be slow
   workers: 3,
-  timeout: 300_000,
+  timeout: 600_000,
   expect: { timeout: 60_000 },
   reporter: [['line'], ['json', { outputFile: '../.calm-hand/e2e.json' }]],
   use: {
