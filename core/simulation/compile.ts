@@ -70,7 +70,7 @@ import { trial } from './trial'
 import { printed } from './printed'
 
 /** A state this large (in its SI unit) has left every machine's world. */
-const divergenceLimit = 1e7
+export const divergenceLimit = 1e7
 /** s: so often the distance to what stands around is looked at. */
 const clearanceSeconds = 0.05
 /** What is looked at when a tick begins. */

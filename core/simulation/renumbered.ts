@@ -23,13 +23,13 @@ interface Change {
 export function renumbered(program: Program, before: Document, after: Document, trialName: string): Program | undefined {
   const changes = changesOf(before, after)
   if (changes === undefined || changes.length === 0) return undefined
-  const given = new Map(program.parameters.map(({ path, value }) => [path, value]))
   const isOfCues = `trials.${trialName}.cues.`
   const ofCues = changes.filter(({ path }) => path.startsWith(isOfCues))
   const ofTuning = changes.filter(({ path }) => /^loops\.[^.]+\.tuning\.[^.]+$/.test(path))
   if (ofCues.length + ofTuning.length < changes.length) return undefined
   // hands turn gains from where they stand
   if (Object.keys(partsIn(after.trials[trialName]!.hands)).length > 0) return undefined
+  const given = new Map(program.parameters.map(({ path, value }) => [path, value]))
   const cued = new Map(ofCues.map(({ path, to }) => [path.slice(`trials.${trialName}.`.length), to]))
   if (!ofCues.every(({ path, from }) => livesInMemory(after, trialName, path.slice(isOfCues.length), given, from)))
     return undefined

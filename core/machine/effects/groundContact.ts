@@ -1,12 +1,13 @@
 import { add, div, max, mul, neg, sqrt, square, sub, sum } from '../../expression'
-import type { Scalar } from '../../expression'
 import { cross, dot, minus, plus, scaled } from '../../algebra'
 import type { Vector } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { defineEffect } from './effect'
 import type { Scene, Touchable } from './effect'
-import { normalPush } from './normalPush'
 import { notNegative, positive } from './slots'
+import { contactLayer } from './sharedLayers'
+import { normalPush, touching } from './touching'
+import type { Touch } from './touching'
 
 /**
  * A round foot on the ground of the surroundings, level without, and on what stands on it: spring and damper along the normal,
@@ -30,49 +31,25 @@ export const groundContact = defineEffect({
     smooth: positive('slip of smoothing', 'm/s'),
   },
   foot: (part) => part,
-  layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
+  layers: [contactLayer],
   isSudden: true,
   act: (scene, part) => {
     if (!scene.has('contact')) return {}
-    const body = part.body
-    const at = scene.vector('at')
-    const { position, velocity } = scene.point(body, at)
-    const foot = { velocity, turning: scene.turning(body) }
-    const touched = scene.touchable(position, scene.number('level')).map((one) => touch(scene, foot, one))
-    for (const { force, twisting } of touched) {
-      scene.push(body, at, force)
-      scene.twist(body, twisting)
-    }
-    const total = (of: (one: Touch) => Scalar) => sum(touched.map(of))
-    return {
-      stored: total(({ stored }) => stored),
-      dissipated: total(({ dissipated }) => dissipated),
-      supplied: total(({ supplied }) => supplied),
-      signals: [{ name: 'normal', label: 'normal push', unit: 'N', value: total(({ push }) => push) }],
-    }
+    const turning = scene.turning(part.body)
+    return touching(scene, part.body, ({ velocity }, solid) => touch(scene, { velocity, turning }, solid)).acted
   },
 })
-
-/** What a foot and something solid do to one another. */
-interface Touch {
-  readonly push: Scalar
-  readonly force: Vector
-  readonly twisting: Vector
-  readonly stored: Scalar
-  readonly dissipated: Scalar
-  readonly supplied: Scalar
-}
 
 function touch(scene: Scene, foot: Readonly<Record<'velocity' | 'turning', Vector>>, { over, normal, rising }: Touchable): Touch {
   // as what it touches sees it
   const velocity = minus(foot.velocity, [0, 0, rising])
   const depth = max(0, sub(scene.number('radius'), over))
   const leaving = dot(velocity, normal)
-  const { push, elastic } = normalPush(scene, depth, leaving)
+  const { push, stored, damping } = normalPush(scene, depth, leaving)
   // it lies so far below its centre
   const arm = scaled(normal, sub(depth, scene.number('radius')))
-  const touching = plus(velocity, cross(foot.turning, arm))
-  const slip = minus(touching, scaled(normal, leaving))
+  const moving = plus(velocity, cross(foot.turning, arm))
+  const slip = minus(moving, scaled(normal, leaving))
   const slipSquare = sum(slip.map((component) => square(component)))
   const drag = div(mul(scene.number('friction'), push), sqrt(add(slipSquare, square(scene.number('smooth')))))
   const along = scaled(slip, neg(drag))
@@ -81,8 +58,8 @@ function touch(scene: Scene, foot: Readonly<Record<'velocity' | 'turning', Vecto
     push,
     force,
     twisting: cross(arm, along),
-    stored: mul(mul(0.5, scene.number('stiffness')), square(depth)),
-    dissipated: add(mul(drag, slipSquare), mul(sub(elastic, push), leaving)),
+    stored,
+    dissipated: add(mul(drag, slipSquare), damping),
     supplied: mul(force[2], rising),
   }
 }

@@ -10,3 +10,7 @@ export const driveLimits: MechanismLayer = {
 export const driveDynamics: MechanismLayer = {
   ...{ name: 'driveDynamics', label: 'Drive dynamics', standIn: 'drives give what is asked at once', inDesign: true },
 }
+/** Whatever touches the ground is switched off together. */
+export const contactLayer: MechanismLayer = {
+  ...{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true },
+}

@@ -5,8 +5,10 @@ import type { Vector } from '../../algebra'
 import { name, number, vector } from '../../kinds'
 import { defineEffect } from './effect'
 import type { Scene, Touchable } from './effect'
-import { normalPush } from './normalPush'
 import { notNegative, positive } from './slots'
+import { contactLayer } from './sharedLayers'
+import { normalPush, touching } from './touching'
+import type { Touch } from './touching'
 
 /** A wheel no flatter than this touches with its rim; of one that lies there is no lowest place. */
 const leastLean = 1e-3
@@ -38,7 +40,7 @@ export const wheelContact = defineEffect({
     rolling: number({ label: 'coefficient of rolling resistance', unit: '', least: 0, otherwise: 0 }),
   },
   foot: (part) => part,
-  layers: [{ name: 'contact', label: 'Contact', standIn: 'feet pass through the ground', inDesign: true }],
+  layers: [contactLayer],
   isSudden: true,
   contradictions: ({ axis }) =>
     axis.every((component) => component === 0)
@@ -46,23 +48,15 @@ export const wheelContact = defineEffect({
       : [],
   act: (scene, part) => {
     if (!scene.has('contact')) return {}
-    const body = part.body
-    const at = scene.vector('at')
-    const { position, velocity } = scene.point(body, at)
-    const wheel = { velocity, turning: scene.turning(body), axle: scene.direction(body, 'axis') }
-    const touched = scene.touchable(position, scene.number('level')).map((one) => touch(scene, wheel, one))
-    for (const { force, twisting } of touched) {
-      scene.push(body, at, force)
-      scene.twist(body, twisting)
-    }
-    const total = (of: (one: Touch) => Scalar) => sum(touched.map(of))
-    const most = (of: (one: Touch) => Scalar) => touched.map(of).reduce((a, b) => max(a, b))
+    const [turning, axle] = [scene.turning(part.body), scene.direction(part.body, 'axis')]
+    const { touched, acted } = touching(scene, part.body, ({ velocity }, solid) =>
+      grip(scene, { velocity, turning, axle }, solid),
+    )
+    const most = (of: (one: Grip) => Scalar) => touched.map(of).reduce((a, b) => max(a, b))
     return {
-      stored: total(({ stored }) => stored),
-      dissipated: total(({ dissipated }) => dissipated),
-      supplied: total(({ supplied }) => supplied),
+      ...acted,
       signals: [
-        { name: 'normal', label: 'normal push', unit: 'N', value: total(({ push }) => push) },
+        ...acted.signals,
         { name: 'slip', label: 'slip', unit: '', value: most(({ slip }) => slip) },
         { name: 'used', label: 'share of its grip in use', unit: '', value: most(({ used }) => used) },
       ],
@@ -72,19 +66,13 @@ export const wheelContact = defineEffect({
 
 type Wheel = Readonly<Record<'velocity' | 'turning' | 'axle', Vector>>
 
-/** What a wheel and something solid do to one another. */
-interface Touch {
-  readonly push: Scalar
+/** The touch of a wheel, with how much it slips and which share of its grip that uses. */
+interface Grip extends Touch {
   readonly slip: Scalar
   readonly used: Scalar
-  readonly force: Vector
-  readonly twisting: Vector
-  readonly stored: Scalar
-  readonly dissipated: Scalar
-  readonly supplied: Scalar
 }
 
-function touch(scene: Scene, { velocity: given, turning, axle }: Wheel, { over, normal, rising }: Touchable): Touch {
+function grip(scene: Scene, { velocity: given, turning, axle }: Wheel, { over, normal, rising }: Touchable): Grip {
   const radius = scene.number('radius')
   // as what it touches sees it
   const velocity = minus(given, [0, 0, rising])
@@ -95,7 +83,7 @@ function touch(scene: Scene, { velocity: given, turning, axle }: Wheel, { over, 
   // the rim goes down also where the wheel leans over
   const rim = scaled(down, radius)
   const leaving = dot(plus(velocity, cross(turning, rim)), normal)
-  const { push, elastic } = normalPush(scene, depth, leaving)
+  const { push, stored, damping } = normalPush(scene, depth, leaving)
 
   const patch = scaled(down, sub(radius, div(max(0, depth), lean)))
   const carried = cross(turning, patch)
@@ -114,14 +102,10 @@ function touch(scene: Scene, { velocity: given, turning, axle }: Wheel, { over, 
   const resisting = mul(mul(scene.number('rolling'), mul(push, radius)), smoothSign(mul(spin, radius), slow))
   const force = plus(scaled(normal, push), along)
   return {
-    ...{ push, used, force },
+    ...{ push, used, force, stored },
     slip: select(less(0, push), div(speed, rollingSpeed), 0),
     twisting: plus(plus(cross(rim, scaled(normal, push)), cross(patch, along)), scaled(axle, neg(resisting))),
-    stored: mul(mul(0.5, scene.number('stiffness')), square(max(0, depth))),
-    dissipated: add(
-      add(mul(drag, sum(sliding.map((one) => square(one)))), mul(resisting, spin)),
-      mul(sub(elastic, push), leaving),
-    ),
+    dissipated: add(add(mul(drag, sum(sliding.map((one) => square(one)))), mul(resisting, spin)), damping),
     supplied: mul(force[2], rising),
   }
 }

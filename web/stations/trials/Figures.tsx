@@ -1,5 +1,6 @@
 import { partsIn } from '@calm-hand/core/document'
 import type { TrialPart } from '@calm-hand/core/document'
+import { divergenceLimit } from '@calm-hand/core/simulation'
 import type { TrialFigures } from '@calm-hand/core/simulation'
 import { Chip } from '../../tray/Tray'
 import { useOpen } from '../../state/project'
@@ -21,9 +22,7 @@ interface FigureRow {
   readonly figures: TrialFigures | undefined
 }
 
-/** What errs by more than this, in its SI unit, has left every machine's world. */
-const farthest = 1e7
-const runsAway = ({ worst }: TrialFigures) => worst > farthest
+const runsAway = ({ worst }: TrialFigures) => worst > divergenceLimit
 
 const amount = (value: number, unit: string) => (Math.abs(value) < 1e-6 ? `0 ${unit}` : withUnit(value, unit, 2))
 const seconds = (value: number | undefined) => (value === undefined ? 'never' : `${value.toFixed(2)} s`)
