@@ -4,6 +4,7 @@ import type { TableSlot } from '@calm-hand/core/kinds'
 import { cancel, edit, preview } from '../state/project'
 import { setValue } from '../state/edits'
 import { useTyped } from '../state/typing'
+import { FileButton } from '../frame/FileButton'
 import { SlotFoot } from './SlotFoot'
 
 interface TableFieldProps {
@@ -73,15 +74,9 @@ export function TableField({ path, slot, value, problem }: TableFieldProps) {
               onChange={(event) => follow(event.target.value)}
             />
           </label>
-          <label className="button small cursor-pointer mt-1.5 focus-within:outline-2 focus-within:outline-kelp">
+          <FileButton className="mt-1.5" accept=".csv,.tsv,.txt" onFiles={(files) => void read(files?.[0])}>
             From a CSV file
-            <input
-              type="file"
-              className="sr-only"
-              accept=".csv,.tsv,.txt"
-              onChange={(event) => void read(event.target.files?.[0])}
-            />
-          </label>
+          </FileButton>
           <SlotFoot problem={wrong} words="Paste from a spreadsheet; Esc leaves" onTake={take} disabled={rows?.kind !== 'done'} />
         </Popover.Content>
       </Popover.Portal>

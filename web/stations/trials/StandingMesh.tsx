@@ -3,6 +3,8 @@ import { replaceAt } from '@calm-hand/core/document'
 import type { Problem } from '@calm-hand/core/document'
 import { edit } from '../../state/project'
 import { readStanding } from '../../state/readFiles'
+import { FileButton } from '../../frame/FileButton'
+import { meshFiles } from '../../frame/meshFiles'
 import { keepMesh } from '../../state/server'
 
 interface StandingMeshProps {
@@ -32,15 +34,9 @@ export function StandingMesh({ path, isHere }: StandingMeshProps) {
   }
   return (
     <div className="text-[12.5px] pb-1">
-      <label className="button small cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+      <FileButton accept={meshFiles} onFiles={(files) => void take(files?.[0])}>
         {isHere ? 'Another file' : 'Give its file'}
-        <input
-          type="file"
-          className="sr-only"
-          accept=".stl,.obj,.glb,.gltf"
-          onChange={(event) => void take(event.target.files?.[0])}
-        />
-      </label>
+      </FileButton>
       {!isHere && problems.length === 0 && <span className="note pl-2">STL, OBJ or glTF, closed, in metres</span>}
       {isLarge && <p className="finding border-ochre mt-1.5">It is more than 50 m large. In millimetres its scale is 0.001.</p>}
       {problems.map(({ what, remedy }) => (

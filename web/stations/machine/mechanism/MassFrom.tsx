@@ -9,6 +9,8 @@ import { readMesh } from '../../../state/readFiles'
 import { keepMesh } from '../../../state/server'
 import { parseTyped, withUnit } from '../../../units'
 import { setMass } from './mechanismEdits'
+import { FileButton } from '../../../frame/FileButton'
+import { meshFiles } from '../../../frame/meshFiles'
 import type { KeptMesh } from './mechanismEdits'
 
 interface MassFromProps {
@@ -79,15 +81,9 @@ export function MassFrom({ path }: MassFromProps) {
         </button>
       </div>
       <div className="flex items-center gap-2 pt-1.5">
-        <label className="button small cursor-pointer">
+        <FileButton accept={meshFiles} onFiles={(files) => void takeMesh(files?.[0])}>
           A closed mesh
-          <input
-            type="file"
-            className="sr-only"
-            accept=".stl,.obj,.glb,.gltf"
-            onChange={(event) => void takeMesh(event.target.files?.[0])}
-          />
-        </label>
+        </FileButton>
         <label className="flex items-center gap-1.5">
           in
           <select

@@ -3,6 +3,8 @@ import type { Problem } from '@calm-hand/core/document'
 import { withMeshes } from '@calm-hand/core/formats'
 import { missingMeshes, withMeshContent } from '@calm-hand/core/machine'
 import { edit, useOpen } from '../../../state/project'
+import { FileButton } from '../../../frame/FileButton'
+import { meshFiles } from '../../../frame/meshFiles'
 import { keepMesh } from '../../../state/server'
 
 /** Shapes whose mesh is named but not here: their files can be given, all at once. */
@@ -20,16 +22,9 @@ export function MissingMeshes() {
   return (
     <section className="section text-[12.5px]" aria-label="Missing meshes">
       <p>{missing.what}</p>
-      <label className="button small cursor-pointer mt-1.5 focus-within:outline-2 focus-within:outline-kelp">
+      <FileButton className="mt-1.5" multiple accept={meshFiles} onFiles={(files) => void give(files)}>
         Give their files
-        <input
-          type="file"
-          className="sr-only"
-          multiple
-          accept=".stl,.obj,.glb,.gltf"
-          onChange={(event) => void give(event.target.files)}
-        />
-      </label>
+      </FileButton>
       {left.slice(0, 3).map(({ where, what, remedy }) => (
         <p key={where} role="alert" className="text-[12px] leading-4 text-coral-text pt-1.5">
           {where}: {what} {remedy}

@@ -1,0 +1,2 @@
+/** What meshes are read from. */
+export const meshFiles = '.stl,.obj,.glb,.gltf'
