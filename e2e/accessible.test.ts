@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 interface Look {
   /** All of level AA where none are given. */
@@ -76,18 +76,18 @@ test('tabs, menus and dialogs are accessible, at dusk where contrast is least', 
   expect(await violationsOf(page, { part: '[role="dialog"]' }), 'shelf').toEqual([])
   await page.keyboard.press('Escape')
 
-  await page.goto(served.url)
+  await visit(page, '/')
   await page.getByRole('button', { name: 'New machine' }).click()
   for (const way of ['Equations of motion', 'Matrices']) {
     await page.getByRole('button', { name: way }).click()
     expect(await violationsOf(page, { part: '[role="dialog"]' }), way).toEqual([])
   }
-  await page.goto(`${served.url}/pilot-cutter/loops/heading`)
+  await visit(page, '/pilot-cutter/loops/heading')
   await page.getByRole('button', { name: 'Keep' }).click()
   await page.waitForTimeout(800)
   expect(await violationsOf(page, { part: 'main' }), 'loops of the cutter').toEqual([])
   for (const look of ['locus', 'lanes']) {
-    await page.goto(`${served.url}/derrick/loops/slew?look=${look}`)
+    await visit(page, `/derrick/loops/slew?look=${look}`)
     await expect(page.getByRole('tab', { name: look, selected: true })).toBeVisible()
     await page.waitForTimeout(1500)
     expect(await violationsOf(page, { part: 'main' }), look).toEqual([])

@@ -1,4 +1,4 @@
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 test('an engineer says what happens to the machine, when, and sees what came of it', async ({ page, served }) => {
   const failures: string[] = []
@@ -75,7 +75,7 @@ test('an engineer says what happens to the machine, when, and sees what came of 
   })
 
   await test.step('the run goes along with a number under the hand, and with what was there before when it is let go', async () => {
-    await page.goto(`${served.url}/lens-float/trials/glide`)
+    await visit(page, '/lens-float/trials/glide')
     await run()
     // a machine on which that takes too long says so, and runs once the hand has let go
     const runState = await page.getByTestId('run-state').innerText()
@@ -100,14 +100,14 @@ test('an engineer says what happens to the machine, when, and sees what came of 
   })
 
   await test.step('all of it survives a reload', async () => {
-    await page.goto(`${served.url}/lamplighter/trials/galleryRise`)
+    await visit(page, '/lamplighter/trials/galleryRise')
     await expect(page.getByText(/^Saved/)).toBeVisible()
     await page.reload()
     await expect(item('push')).toContainText(/after rise is over, hull is pushed/)
   })
 
   await test.step('a scene of her own: an obstacle, how far it is, and a check that keeps clear of it', async () => {
-    await page.goto(`${served.url}/derrick/trials`)
+    await visit(page, '/derrick/trials')
     const scene = page.getByRole('region', { name: 'Scene', exact: true })
     await scene.getByRole('button', { name: /^scene: / }).click()
     await page.getByRole('menuitemradio', { name: 'a new scene' }).click()
@@ -138,7 +138,7 @@ test('an engineer says what happens to the machine, when, and sees what came of 
   })
 
   await test.step('the errand: what waited came, in a page and by the same words as by the command line', async () => {
-    await page.goto(`${served.url}/lamplighter/trials/galleryDelivery`)
+    await visit(page, '/lamplighter/trials/galleryDelivery')
     await run()
     await expect(item('putDown')).toContainText('came at 33.12 s')
     await expect(page.locator('li[data-check="north"]')).toHaveAttribute('data-outcome', 'fails')

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 test('a trial without loops moves pushes, watches any signal, and says what limited it', async ({ page, served }) => {
   const failures: string[] = []
@@ -66,7 +66,7 @@ test('names are words in any letters, and all that names them follows', async ({
   await name.press('Enter')
   await expect(page).toHaveURL(/loops\/querUberBord$/)
   await expect(page.getByRole('slider', { name: 'Quer, über Bord crossover' })).toBeVisible()
-  await page.goto(`${served.url}/lens-turret/trials/passingShip`)
+  await visit(page, '/lens-turret/trials/passingShip')
   await expect(page.getByRole('button', { name: /loop or push: Quer, über Bord/ })).toBeVisible()
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toContainText('steps good to')

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 /** Opens a slot of the sentence and gives it a number. */
 async function give(page: Page, slot: RegExp, text: string): Promise<void> {
@@ -31,7 +31,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   })
 
   await test.step('loops too near together are told, with the number that cures it', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/east`)
+    await visit(page, '/lamplighter/loops/east')
     await give(page, /^crossover/, '0.9')
     await expect(ladder).toContainText('east speed is 1.8 times faster than east; 3 is the least.')
     await page.getByRole('button', { name: 'Lower east to 0.533 rad/s' }).click()
@@ -42,7 +42,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   })
 
   await test.step('a filter behind the law is accounted for, and a limit of the command is kept', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/rollRate`)
+    await visit(page, '/lamplighter/loops/rollRate')
     await page.getByRole('combobox', { name: 'Add to filters' }).selectOption('notch')
     await expect(page.getByRole('region', { name: 'Phase account' })).toContainText('filters')
     await give(page, /^frequency/, '700')
@@ -58,7 +58,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   })
 
   await test.step('a contradiction is named at its slot, and the last good design stays', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
+    await visit(page, '/lamplighter/loops/eastSpeed')
     await choose(page, /^reference/, 'its cue')
     await expect(page.getByText(/commands eastSpeed, which takes its reference from elsewhere/).first()).toBeVisible()
     await expect(page.getByText(/a gain of 79\.2 /)).toBeVisible()
@@ -70,7 +70,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   })
 
   await test.step('the calm map shows all designs; a click or an arrow takes one', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/climbRate`)
+    await visit(page, '/lamplighter/loops/climbRate')
     const map = page.getByRole('slider', { name: /Design on the calm map/ })
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
     await map.focus()
@@ -83,7 +83,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(page.getByRole('button', { name: /^figure: overshoot/ })).toBeVisible()
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
-    await page.goto(`${served.url}/lamplighter/loops/eastSpeed`)
+    await visit(page, '/lamplighter/loops/eastSpeed')
     await expect(page.getByText('Those inside closed')).toBeVisible()
     await expect(map).toHaveCount(0) // one gain: a line of designs, no map
   })
@@ -94,7 +94,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(page.getByText(/a mode that swings, which these rules do not know/)).toBeVisible()
     await page.keyboard.press('Control+z')
     await expect(page.getByText(/^Cross over at/)).toBeVisible()
-    await page.goto(`${served.url}/lamplighter/loops/rollRate`)
+    await visit(page, '/lamplighter/loops/rollRate')
     await choose(page, /^where gains come from/, 'by the edge of swinging')
     await expect(page.getByText('Gains from the edge at which it would swing for ever.')).toBeVisible()
     await expect(page.getByText(/and 6\.0 dB/)).toBeVisible()
@@ -103,7 +103,7 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
   })
 
   await test.step('the whole cascade flies there', async () => {
-    await page.goto(`${served.url}/lamplighter/trials/quayCrossing`)
+    await visit(page, '/lamplighter/trials/quayCrossing')
     await page.getByRole('button', { name: /^Run/ }).click()
     await expect(page.getByTestId('run-state')).toContainText('17.0 s in')
     const slider = page.getByRole('slider', { name: 'Time cursor' })
@@ -160,7 +160,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('requirements are met by a search that says which one binds', async () => {
-    await page.goto(`${served.url}/sprung-cabin/loops/heave`)
+    await visit(page, '/sprung-cabin/loops/heave')
     await page.getByRole('button', { name: 'Meet requirements' }).click()
     await page.getByRole('textbox', { name: 'overshoot at most' }).fill('none')
     await expect(page.getByText(/“none” is not a number/)).toBeVisible()
@@ -182,15 +182,15 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('tilt is one vector of two loops, held while the nose turns', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/tiltEast`)
+    await visit(page, '/lamplighter/loops/tiltEast')
     await expect(page.getByText('One vector with tiltNorth')).toBeVisible()
-    await page.goto(`${served.url}/lamplighter/trials/turnAndCross`)
+    await visit(page, '/lamplighter/trials/turnAndCross')
     await page.getByRole('button', { name: /^Run/ }).click()
     await expect(page.getByText('20.0 s in')).toBeVisible({ timeout: 30_000 })
   })
 
   await test.step('what is missing of what was asked is drawn in place of what is held', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/height`)
+    await visit(page, '/lamplighter/loops/height')
     await choose(page, /^what is drawn/, 'Height error')
     await expect(page.getByRole('button', { name: 'what is drawn: Height error' })).toBeVisible()
     await expect(page).toHaveURL(/drawn=error/)
@@ -205,7 +205,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('feedforward is compared on the cues of a trial', async () => {
-    await page.goto(`${served.url}/lens-turret/loops/pan`)
+    await visit(page, '/lens-turret/loops/pan')
     await choose(page, /^what is asked/, 'Passing ship')
     await page.keyboard.press('f')
     await expect(page.getByRole('columnheader', { name: 'lag' })).toBeVisible()
@@ -213,7 +213,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('all loops together, what disturbs, and numbers that are not known well', async () => {
-    await page.goto(`${served.url}/lens-turret/loops/pan?look=together`)
+    await visit(page, '/lens-turret/loops/pan?look=together')
     await expect(page.getByText(/All at once, each in its own way/)).toBeVisible({ timeout: 30_000 })
     await expect(page.getByRole('row', { name: /^pan motor/ })).toContainText('°')
     await page.getByRole('tab', { name: 'Margins' }).click()
@@ -237,7 +237,7 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('what it shall keep is drawn on its map, and gains come back to what they were made for', async () => {
-    await page.goto(`${served.url}/sprung-cabin/loops/heave`)
+    await visit(page, '/sprung-cabin/loops/heave')
     await page.getByLabel('Add to it shall keep').selectOption('settlesWithin')
     await expect(findings).toContainText('at most 0.20 s was asked')
     await expect(page.locator('[data-limits] path').first()).toBeAttached({ timeout: 20_000 })
@@ -258,19 +258,19 @@ test('an engineer learns by turning gains, and asks for what he wants', async ({
   })
 
   await test.step('a lifter is told by other estimators, and a mechanism by its sensors', async () => {
-    await page.goto(`${served.url}/lamplighter/loops/tiltEast`)
+    await visit(page, '/lamplighter/loops/tiltEast')
     await page.getByLabel('Add to estimators').selectOption('tiltFilter')
     await expect(page.getByRole('region', { name: 'Estimators' })).toContainText('trusting its gyroscope for')
     await choose(page, /^what it reads/, 'estimated')
     await expect(findings).toContainText('Stable')
-    await page.goto(`${served.url}/lens-turret/loops/pan`)
+    await visit(page, '/lens-turret/loops/pan')
     await choose(page, /^what it reads/, 'measured')
     await expect(page.getByText(/nothing measures rate of yoke/).first()).toBeVisible()
     await page.keyboard.press('Control+z')
   })
 
   await test.step('another law brings gains that suit it; one that cannot be is explained at its slot', async () => {
-    await page.goto(`${served.url}/lens-turret/loops/pan`)
+    await visit(page, '/lens-turret/loops/pan')
     await choose(page, /^law:/, 'state feedback')
     await expect(page.getByRole('region', { name: 'What may deviate' })).toContainText('rate of yoke')
     await expect(findings).toContainText('Stable')
@@ -303,19 +303,21 @@ test('a rung dragged out of reach stays in the hand, and Escape or the way back 
   const now = async () => Number(await rung.getAttribute('aria-valuenow'))
   await expect(rung).toHaveAttribute('aria-valuetext', /°/)
   const before = await now()
-  const box = (await rung.locator('circle').boundingBox())!
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+  // the ladder may still make room for what it learns: where the rung stands is measured at each drag
   const take = async (steps: number) => {
+    const box = (await rung.locator('circle').boundingBox())!
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
     await page.mouse.move(x, y)
     await page.mouse.down()
     for (let i = 1; i <= steps; i++) await page.mouse.move(x, y - 20 * i)
+    return [x, y] as const
   }
   await take(18)
   await expect(rung).toHaveAttribute('aria-valuetext', /has no gains/)
   await page.keyboard.press('Escape')
   await expect.poll(now).toBe(before)
   await page.mouse.up()
-  await take(18)
+  const [x, y] = await take(18)
   await expect(rung).toHaveAttribute('aria-valuetext', /has no gains/)
   for (let i = 18; i >= 2; i--) await page.mouse.move(x, y - 20 * i)
   await expect(rung).toHaveAttribute('aria-valuetext', /°/)

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 const saved = (page: Page) => expect(page.locator('[data-saving="saved"]')).toBeVisible()
 const tab = (page: Page, name: string) => page.getByRole('tab', { name }).click()
@@ -123,7 +123,7 @@ test('an engineer lets a loop hold a machine without bodies, and runs it', async
   })
   await test.step('its trial starts from the nominal speed, and is what the prediction says', async () => {
     await saved(page)
-    await page.goto(`${served.url}/pilot-cutter/trials`)
+    await visit(page, '/pilot-cutter/trials')
     await page.getByRole('button', { name: 'Trial' }).click()
     await expect(page.getByRole('button', { name: /^Run/ })).toBeVisible()
     await page.keyboard.press('r')

@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import type { Page } from '@playwright/test'
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 const saved = (page: Page) => expect(page.locator('[data-saving="saved"]')).toBeVisible()
 const held = (page: Page, drive: string) => page.locator(`[data-input="${drive}"] .number`).first()
@@ -200,7 +200,7 @@ test('a robot description becomes a machine, or says what is wrong with it', asy
   await expect(check(page, 'Total mass')).toHaveText('7 kg')
   // 7 kg at 0.6 m
   await expect(held(page, 'lift')).toContainText('-41.2')
-  await page.goto(served.url)
+  await visit(page, '/')
   await expect(page.getByRole('link', { name: /Harbour gate/ })).toBeVisible()
 })
 
@@ -265,7 +265,7 @@ test('a zip of a robot and its meshes is drawn, and goes out and in again as a b
       'document.json',
       'meshes/HASH/mast.obj',
     ])
-    await page.goto(served.url)
+    await visit(page, '/')
     await page.getByRole('button', { name: 'New machine' }).click()
     await page.getByLabel('Robot, zip or project').setInputFiles(bundle)
     await page.getByLabel('Its name').fill('Second hoist')

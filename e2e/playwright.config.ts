@@ -5,8 +5,8 @@ const flags = [
   '--use-angle=swiftshader',
   '--enable-unsafe-swiftshader',
   '--ignore-gpu-blocklist',
-  // runs of tests are short: making their programs quicker while they run takes longer than they do
-  '--js-flags=--liftoff-only',
+  // what tests run is short: making it quicker while it runs takes longer than it does
+  '--js-flags=--liftoff-only --no-opt',
   // pages are put together by the processor at once: half of the time went into doing so through software 3D
   '--disable-gpu-compositing',
   '--no-first-run',

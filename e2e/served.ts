@@ -1,4 +1,5 @@
 import { test as base } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import { fork, spawnSync } from 'node:child_process'
 import type { ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
@@ -55,6 +56,18 @@ export const test = base.extend<{ fresh: undefined }, { served: Served }>({
 })
 
 export { expect } from '@playwright/test'
+
+/**
+ * Goes to an address of the app as its own links do, from any page of it but the first: a page that is loaded anew starts its
+ * workers cold, which takes most of the time of these tests.
+ */
+export async function visit(page: Page, path: string): Promise<void> {
+  await page.evaluate((to) => {
+    window.history.pushState(null, '', to)
+    window.dispatchEvent(new PopStateEvent('popstate'))
+  }, path)
+  await page.locator(`[data-address="${path}"]`).waitFor({ state: 'attached' })
+}
 
 const demoTables = ['project', 'revision']
 const keepDemo = demoTables.map((name) => `create table demo_${name} as table ${name};`).join('')

@@ -1,4 +1,4 @@
-import { expect, test } from './served'
+import { expect, test, visit } from './served'
 
 test('an engineer keeps several trials of a machine', async ({ page, served }) => {
   const failures: string[] = []
@@ -23,7 +23,7 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
   })
 
   await test.step('steps of its own that are too long are told, and not blamed on the loop', async () => {
-    await page.goto(`${served.url}/lens-turret/trials/passingShip`)
+    await visit(page, '/lens-turret/trials/passingShip')
     await page.getByRole('button', { name: /^integration/ }).click()
     await page
       .getByRole('menuitemradio', { name: 'fixed steps of' })
@@ -35,7 +35,7 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
   })
 
   await test.step('a cue is dragged in time, as one step of undo, and Escape leaves it', async () => {
-    await page.goto(`${served.url}/lens-float/trials/firstStep`)
+    await visit(page, '/lens-float/trials/firstStep')
     const cue = page.getByRole('slider', { name: /^time of cue/ }).first()
     const time = async () => Number(await cue.getAttribute('aria-valuenow'))
     const before = await time()
@@ -66,7 +66,7 @@ test('an engineer keeps several trials of a machine', async ({ page, served }) =
   })
 
   await test.step('a copy, and what is removed comes back', async () => {
-    await page.goto(`${served.url}/lens-float/trials/firstStep`)
+    await visit(page, '/lens-float/trials/firstStep')
     await page.getByRole('button', { name: 'Copy this trial' }).click()
     await expect(name).toHaveText('A nudge, copy')
     await page.getByRole('button', { name: 'Remove this trial' }).click()

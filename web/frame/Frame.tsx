@@ -1,5 +1,5 @@
 import { Suspense, lazy, useEffect } from 'react'
-import { Outlet } from 'react-router'
+import { Outlet, useLocation } from 'react-router'
 import { Toaster } from 'sonner'
 import { CommandSearch } from './CommandSearch'
 import { Header } from './Header'
@@ -16,6 +16,7 @@ const SignIn = lazy(async () => ({ default: (await import('./SignIn')).SignIn })
 export function Frame() {
   useKeyboard()
   usePageTitle()
+  const { pathname, search } = useLocation()
   const access = useAccess((state) => state.access)
   useEffect(() => void askAccess(), [])
   if (access?.level === null)
@@ -28,7 +29,7 @@ export function Frame() {
     <div className="h-full grid grid-rows-[56px_auto_1fr]">
       <Header />
       <Notices />
-      <div className="min-h-0">
+      <div className="min-h-0" data-address={pathname + search}>
         <Outlet />
       </div>
       <CommandSearch />
