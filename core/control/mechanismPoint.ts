@@ -39,7 +39,7 @@ export interface PointConditions {
   /** What need not stand still. */
   readonly running?: readonly string[]
   /** Where the search for what is no position begins, speeds first: elsewhere than at rest. */
-  readonly near?: readonly number[]
+  readonly near?: ArrayLike<number>
 }
 
 export interface MechanismPoint extends LinearForm {
@@ -73,17 +73,33 @@ export function mechanismPoint(
   layers: MechanismLayers,
   conditions: PointConditions = {},
 ): Outcome<MechanismPoint> {
-  if (conditions.held !== undefined) return pointWith(machine, layers, { ...conditions, held: conditions.held })
+  const rest = restOf(machine, layers, conditions)
+  return rest.kind === 'refused' ? rest : done({ ...toldOf(rest.value), ...linearOf(machine, rest.value) })
+}
+
+/** Where a mechanism rests or moves steadily, with the equations that say so. */
+interface Rest {
+  readonly equations: PointEquations
+  readonly at: Float64Array
+  readonly residual: number
+  readonly held: readonly string[]
+  readonly open: number
+  /** Slots of what shares a load. */
+  readonly sharing: readonly number[]
+}
+
+function restOf(machine: Part, layers: MechanismLayers, conditions: PointConditions): Outcome<Rest> {
+  if (conditions.held !== undefined) return restWith(machine, layers, { ...conditions, held: conditions.held })
   const driven = [...new Set(drivenCoordinates(machine))]
   // what flies or floats stays where it is where it can: near the ground it would hover in many places
   const places = freePlaces(machine)
-  const rests = pointWith(machine, layers, { ...conditions, held: [...driven, ...places] })
+  const rests = restWith(machine, layers, { ...conditions, held: [...driven, ...places] })
   if (rests.kind === 'done') return rests
-  const onDrives = places.length === 0 ? rests : pointWith(machine, layers, { ...conditions, held: driven })
+  const onDrives = places.length === 0 ? rests : restWith(machine, layers, { ...conditions, held: driven })
   // a drive that is told what to give moves what it holds
   const told = [...(conditions.fixed?.keys() ?? [])].some((name) => askedNames(machine).includes(name))
   if (onDrives.kind === 'done' || !told) return onDrives
-  const loose = pointWith(machine, layers, { ...conditions, held: [] })
+  const loose = restWith(machine, layers, { ...conditions, held: [] })
   return loose.kind === 'done' ? loose : onDrives
 }
 
@@ -91,7 +107,7 @@ interface Conditions extends PointConditions {
   readonly held: readonly string[]
 }
 
-function pointWith(machine: Part, layers: MechanismLayers, conditions: Conditions): Outcome<MechanismPoint> {
+function restWith(machine: Part, layers: MechanismLayers, conditions: Conditions): Outcome<Rest> {
   const closure = closeChains(machine, conditions.q)
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
@@ -166,22 +182,30 @@ function pointWith(machine: Part, layers: MechanismLayers, conditions: Condition
     unknowns.filter((slot) => slot >= nq + nv),
     efforts,
   )
-  const { at, residual } = least
+  return done({ equations, at: least.at, residual: least.residual, held, open, sharing: least.sharing })
+}
+
+/** What is told of a point beside its linear form. */
+function toldOf({ equations, at, residual, held, open, sharing }: Rest): Omit<MechanismPoint, keyof LinearForm> {
+  const { asked, form, inputs, keptRows, names, signals } = equations
+  const ns = form.states.length
   const values = [...at]
-  const shown = tapeOf(equations.signals.map(({ value }) => value)).values(at)
+  const shown = tapeOf(signals.map(({ value }) => value)).values(at)
   const standing = standingAt(equations, at)
   // what has no slope could be anything, but it shares nothing
-  const sharing = least.sharing.map((slot) => names[slot]!).filter((name) => standing[name] === undefined)
-  return done({
-    ...linearFormAt(equations, at, [...new Set(drivenCoordinates(machine))]),
-    ...{ residual, held, open, form, keptRows: equations.keptRows },
-    standing,
-    sharing: sharing.length > 1 ? sharing : [],
+  const shares = sharing.map((slot) => names[slot]!).filter((name) => standing[name] === undefined)
+  return {
+    ...{ residual, held, open, form, keptRows, standing },
+    sharing: shares.length > 1 ? shares : [],
     states: values.slice(0, ns),
-    inputs: tapeOf(equations.inputs).values(at),
+    inputs: tapeOf(inputs).values(at),
     asked: Object.fromEntries(asked.map((name, i) => [name, values[ns + i]!])),
-    shown: Object.fromEntries(equations.signals.map(({ name }, i) => [name, shown[i]!])),
-  })
+    shown: Object.fromEntries(signals.map(({ name }, i) => [name, shown[i]!])),
+  }
+}
+
+function linearOf(machine: Part, { equations, at }: Rest): LinearForm {
+  return linearFormAt(equations, at, [...new Set(drivenCoordinates(machine))])
 }
 
 /** How much more a drive would change for a little effort here than on its whole way to the most: more, and it stands. */
@@ -270,23 +294,23 @@ export function designPoint(
   conditions: PointConditions = conditionsIn(machine),
   layers: MechanismLayers = fullMechanism,
 ): Outcome<MechanismPoint> {
-  const whole = mechanismPoint(machine, layers, conditions)
+  const whole = restOf(machine, layers, conditions)
   if (whole.kind === 'refused') return whole
-  const { states, form } = whole.value
-  const nq = form.assembly.positions.length
+  const { at, equations } = whole.value
+  const { assembly } = equations.form
+  const nq = assembly.positions.length
   const isMoving = (conditions.running ?? []).length > 0
-  const speeds = form.assembly.speeds.map(({ name }, i) => [name, states[nq + i]!] as const)
+  const speeds = assembly.speeds.map(({ name }, i) => [name, at[nq + i]!] as const)
   const there: PointConditions = {
-    q: states.slice(0, nq),
+    q: [...at.subarray(0, nq)],
     held: [...coordinateNames(machine), ...freePlaces(machine)],
-    near: [...states.slice(nq), ...Object.values(whole.value.asked)],
+    near: at.subarray(nq),
     ...(isMoving ? { running: conditions.running!, fixed: new Map(speeds) } : {}),
   }
   const kept = new Set([...designMechanism].filter((layer) => layers.has(layer)))
-  const design = mechanismPoint(machine, kept, there)
-  if (design.kind === 'refused') return whole
-  const { system, spread, runs, leaves } = design.value
-  return done({ ...whole.value, system, spread, runs, leaves })
+  const design = restOf(machine, kept, there)
+  const seen = design.kind === 'refused' ? whole.value : design.value
+  return done({ ...toldOf(whole.value), ...linearOf(machine, seen) })
 }
 
 /** What the document fixes: the pose to start from, what stays, and what runs on. Nothing where it says nothing. */

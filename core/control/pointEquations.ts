@@ -1,5 +1,6 @@
 import { Graph } from '../expression'
 import type { Scalar } from '../expression'
+import { rememberedOf } from '../document'
 import type { Part } from '../document'
 import { askedNames, mechanismForm, mechanismMotion, mostEffort, numbersOf, spread } from '../machine'
 import type { MechanismForm, MechanismLayers } from '../machine'
@@ -23,7 +24,15 @@ export interface PointEquations {
   readonly signals: ReturnType<typeof mechanismMotion>['signals']
 }
 
+/** By machine, which nobody changes in place. */
+const made = new WeakMap<Part, Map<string, PointEquations>>()
+
+/** The same equations for the same machine: a search for a point begins anew from other conditions. */
 export function pointEquations(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): PointEquations {
+  return rememberedOf(made, machine, [...layers, ...keptRows].join(' '), () => equationsOf(machine, layers, keptRows))
+}
+
+function equationsOf(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): PointEquations {
   const graph = new Graph()
   const read = numbersOf(machine)
   const form = mechanismForm(machine, read)

@@ -1,5 +1,6 @@
 export { answerTo, ask, forgetQuestions, isAnsweredHere } from './service'
 export type { Answer, Arguments, Name } from './service'
+export { inFrame } from './inFrame'
 export { useAnswer } from './useAnswer'
 export type { AnswerState } from './useAnswer'
 export type { Resting } from './machineLooks'

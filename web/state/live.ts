@@ -5,6 +5,7 @@ import type { Part, Problem } from '@calm-hand/core/document'
 import { columnsOver, withTouches } from '@calm-hand/core/simulation'
 import type { CueCame, HandAxis, HandTouch, Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import type { LivePicture, LiveRows, LiveSimulator, LiveStart } from '../workers/live.worker'
+import { inFrame } from '../compute'
 import { setCursor } from './clock'
 import { edit, lookedAt, useProject } from './project'
 import { runNow } from './runNow'
@@ -91,8 +92,8 @@ export async function takeByHand(projectId: string, trial: string): Promise<void
   // nothing is told before it is let go on, below
   const told = (tell: (kept: Keeping) => void) => mine === count && keeping.kept !== undefined && tell(keeping.kept)
   const watch = proxy({
-    onPicture: (picture: LivePicture) => told((kept) => show(kept, picture)),
-    onRows: (rows: LiveRows) => told((kept) => take(kept, rows)),
+    onPicture: (picture: LivePicture) => drawn(() => told((kept) => show(kept, picture))),
+    onRows: (rows: LiveRows) => drawn(() => told((kept) => take(kept, rows))),
   })
   const answer = await startedSimulator()
     .begin(plain, trial, watch)
@@ -105,6 +106,12 @@ export async function takeByHand(projectId: string, trial: string): Promise<void
   useLive.setState({ phase: { kind: 'going' } })
   setCursor(0)
   await startedSimulator().goOn(1)
+}
+
+/** Answers with the frame that shows it: who is told faster than the page draws would never see a frame. */
+function drawn(tell: () => void): Promise<void> {
+  tell()
+  return new Promise((resolve) => inFrame(resolve))
 }
 
 function brokeOff(trial: string, error: unknown): Problem {

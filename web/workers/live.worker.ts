@@ -4,6 +4,7 @@ import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { Pace, Touches, columnsOver, layerNamesOn, verdictsOf } from '@calm-hand/core/simulation'
 import type { Column, CueCame, Ending, Going, HandTouch, Program, Verdict } from '@calm-hand/core/simulation'
 import { createLastProgram } from './lastProgram'
+import { whileHeard } from './whileHeard'
 
 /** What a run that is taken by hand consists of. */
 export interface LiveStart {
@@ -42,13 +43,17 @@ export interface LiveRows {
   readonly ending?: Ending
 }
 
+/** Each answers once what it was given is drawn. */
 export interface LiveWatch {
-  readonly onPicture: (picture: LivePicture) => void
-  readonly onRows: (rows: LiveRows) => void
+  readonly onPicture: (picture: LivePicture) => Promise<void>
+  readonly onRows: (rows: LiveRows) => Promise<void>
 }
 
 /** ms between looks at the clock, pictures, and rows, which strips are drawn from; at most so long it computes without listening. */
 const [beatMs, pictureMs, rowsMs, longestMs] = [4, 14, 400, 10]
+
+/** Pictures and rows that a page may have before it that it has not drawn: one that it draws, and one to draw next. */
+const [mostPictures, mostRows] = [2, 1]
 
 const programs = createLastProgram()
 let session: Session | undefined
@@ -67,6 +72,8 @@ class Session {
   private since = performance.now()
   private row: Float64Array
   private touched = 0
+  private readonly picture: ReturnType<typeof whileHeard<LivePicture>>
+  private readonly came: ReturnType<typeof whileHeard<LiveRows>>
 
   constructor(
     private readonly document: Document,
@@ -74,13 +81,15 @@ class Session {
     private readonly program: Program,
     private readonly going: Going,
     speed: number,
-    private readonly watch: LiveWatch,
+    watch: LiveWatch,
   ) {
     this.pace = new Pace(speed)
     this.touches = new Touches(program, going)
     this.width = program.columns.length
     this.rows = new Float64Array(4096 * this.width)
     this.row = new Float64Array(this.width)
+    this.picture = whileHeard(mostPictures, (picture) => watch.onPicture(picture))
+    this.came = whileHeard(mostRows, (came) => watch.onRows(transfer(came, [came.rows.buffer])))
   }
 
   get cues(): readonly Part[] {
@@ -100,15 +109,19 @@ class Session {
   pause(): void {
     clearTimeout(this.timer)
     this.timer = undefined
-    this.show(performance.now())
-    this.tell(performance.now())
+    this.showAll()
   }
 
   step(seconds: number): void {
     this.pause()
     this.goTo(this.going.tick + Math.max(1, Math.round(seconds / this.program.tick)), Infinity)
-    this.show(performance.now())
-    this.tell(performance.now())
+    this.showAll()
+  }
+
+  /** Where it stands, whatever of it was drawn. */
+  private showAll(): void {
+    this.show(performance.now(), true)
+    this.tell(performance.now(), true)
   }
 
   /** s */
@@ -138,41 +151,42 @@ class Session {
     this.goTo(Math.floor(aim / this.program.tick + 1e-9), began + longestMs)
     const now = performance.now()
     this.busy += now - began
-    if (now - this.shown >= pictureMs || this.going.isOver) this.show(now)
-    const isOver = now - this.told >= rowsMs || this.going.isOver ? this.tell(now) : false
+    const { isOver: ends } = this.going
+    if (now - this.shown >= pictureMs || ends) this.show(now, ends)
+    const isOver = now - this.told >= rowsMs || ends ? this.tell(now, ends) : false
     this.timer = isOver ? undefined : setTimeout(this.beat, beatMs)
   }
 
-  private show(now: number): void {
-    const load = this.busy / Math.max(1, now - this.since)
-    const factor = this.pace.factor(now, this.t)
-    this.shown = now
-    const { lost, off: clockError } = this.pace
-    this.watch.onPicture({ t: this.t, row: this.row, factor, load, lost, clockError, touched: this.touched })
+  private show(now: number, always: boolean): void {
+    const shown = this.picture(() => {
+      const load = this.busy / Math.max(1, now - this.since)
+      const { lost, off: clockError } = this.pace
+      return { t: this.t, row: this.row, factor: this.pace.factor(now, this.t), load, lost, clockError, touched: this.touched }
+    }, always)
+    if (shown) this.shown = now
   }
 
   /** Hands over what came; whether that was the last of it. */
-  private tell(now: number): boolean {
-    this.told = now
-    this.busy = 0
-    this.since = now
-    const rows = this.rows.slice(this.sentTo, this.filled)
-    this.sentTo = this.filled
-    const verdicts = this.verdicts()
+  private tell(now: number, always: boolean): boolean {
+    let ending: Ending | undefined
+    const told = this.came(() => {
+      const rows = this.rows.slice(this.sentTo, this.filled)
+      this.sentTo = this.filled
+      const verdicts = this.verdicts()
+      ending = this.ending(verdicts)
+      const came = { rows, cues: this.going.cues(), verdicts, touches: this.touches.cues }
+      return ending === undefined ? came : { ...came, ending }
+    }, always)
+    if (told) [this.told, this.busy, this.since] = [now, 0, now]
+    return ending !== undefined
+  }
+
+  private ending(verdicts: readonly Verdict[]): Ending | undefined {
+    if (this.going.isOver) return this.going.record().ending
     const failed = verdicts.find(
       ({ check, failedAt }) => failedAt !== undefined && failedAt < this.t && this.checks[check]?.ends === 'ends',
     )
-    const ending: Ending | undefined = this.going.isOver
-      ? this.going.record().ending
-      : failed === undefined
-        ? undefined
-        : { kind: 'ended', at: failed.failedAt!, check: failed.check }
-    const told: LiveRows = {
-      ...{ rows, cues: this.going.cues(), verdicts, touches: this.touches.cues },
-      ...(ending === undefined ? {} : { ending }),
-    }
-    this.watch.onRows(transfer(told, [rows.buffer]))
-    return ending !== undefined
+    return failed === undefined ? undefined : { kind: 'ended', at: failed.failedAt!, check: failed.check }
   }
 
   private get checks() {
