@@ -25,8 +25,8 @@ const common = {
   execArgv: ['--always-sparkplug', '--interrupt-budget=500000', '--liftoff-only', '--max-semi-space-size=64'],
 }
 const onPages = { ...common, setupFiles: [...common.setupFiles, 'web/tests/page.ts'] }
-/** Loads the state of the page anew, as another page would. */
-const ownModules = ['web/state/project.test.ts']
+/** They load modules anew, as another page or engine would. */
+const ownModules = ['web/state/project.test.ts', 'core/check/parts.test.ts']
 
 /** Files keep nothing that another could see, so they share what they import: that is half of the time. */
 export default defineConfig({
@@ -40,8 +40,9 @@ export default defineConfig({
           name: 'core',
           isolate: false,
           include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'cli/**/*.test.ts', 'docs/**/*.test.ts'],
+          exclude: ownModules,
           // modules as they are: through the runner of pages each call of what is imported costs as much as a short function
-          experimental: { viteModuleRunner: false },
+          experimental: { viteModuleRunner: false, nodeLoader: false },
           execArgv: [...common.execArgv, '--import', 'tsx'],
         },
       },
@@ -54,7 +55,7 @@ export default defineConfig({
           exclude: ownModules,
         },
       },
-      { test: { ...onPages, name: 'pages', include: ownModules } },
+      { test: { ...onPages, name: 'own modules', include: ownModules } },
     ],
   },
 })

@@ -61,6 +61,7 @@ test('an engineer says what happens to the machine, when, and sees what came of 
       .click()
     await page.getByRole('textbox', { name: 'condition' }).fill('readings.place.height > 40')
     await page.keyboard.press('Enter')
+    await expect(item('failure').getByRole('button', { name: 'condition: readings.place.height > 40' })).toBeVisible()
     await run()
     await expect(item('failure')).toContainText(/did not come by \d/)
     await choose('scaled', /^when the cue comes/, 'comes after another cue')

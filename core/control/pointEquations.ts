@@ -24,12 +24,13 @@ export interface PointEquations {
   readonly signals: ReturnType<typeof mechanismMotion>['signals']
 }
 
-/** By machine, which nobody changes in place. */
+/** By machine, which nobody changes in place; layers are turned on and off, so not all are kept. */
+const mostKept = 6
 const made = new WeakMap<Part, Map<string, PointEquations>>()
 
 /** The same equations for the same machine: a search for a point begins anew from other conditions. */
 export function pointEquations(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): PointEquations {
-  return rememberedOf(made, machine, [...layers, ...keptRows].join(' '), () => equationsOf(machine, layers, keptRows))
+  return rememberedOf(made, machine, [...layers, ...keptRows].join(' '), () => equationsOf(machine, layers, keptRows), mostKept)
 }
 
 function equationsOf(machine: Part, layers: MechanismLayers, keptRows: readonly number[]): PointEquations {
