@@ -312,6 +312,20 @@ test('a rung dragged out of reach stays in the hand, and Escape or the way back 
     for (let i = 1; i <= steps; i++) await page.mouse.move(x, y - 20 * i)
     return [x, y] as const
   }
+  // it goes with the hand, however what is told beneath the ladder grows and shrinks
+  const [, from] = await take(0)
+  let last = before
+  for (let i = 1; i <= 5; i++) {
+    await page.mouse.move(240, from - 8 * i)
+    await expect.poll(now).toBeGreaterThan(last)
+    const factor = (await now()) / last
+    expect(factor).toBeGreaterThan(1.1)
+    expect(factor).toBeLessThan(1.2)
+    last = await now()
+  }
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await expect.poll(now).toBe(before)
   await take(18)
   await expect(rung).toHaveAttribute('aria-valuetext', /has no gains/)
   await page.keyboard.press('Escape')

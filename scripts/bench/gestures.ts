@@ -50,7 +50,8 @@ export async function heldUp(url: string): Promise<readonly GestureTold[]> {
 }
 
 async function dragRung(page: Page, rung: string): Promise<void> {
-  const box = (await page.getByRole('slider', { name: rung }).boundingBox())!
+  // words of other rungs lie over its middle: it is taken by its handle
+  const box = (await page.getByRole('slider', { name: rung }).locator('circle').boundingBox())!
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
   await page.mouse.move(x, y)
   await page.mouse.down()

@@ -16,10 +16,16 @@ function now<Name extends 'report' | 'effort' | 'letters'>({ answer, failure, la
   return late ? { answer: undefined, failure: undefined } : { answer, failure }
 }
 
+interface Report extends Looked<'report'> {
+  /** That of the machine as it was a moment ago, until its own comes. */
+  readonly before: AnswerState<'report'>['answer']
+}
+
 /** The report of a machine, once it has been made. */
-export function useReport(document: Document, machine: string, layers: readonly MechanismLayerName[]): Looked<'report'> {
+export function useReport(document: Document, machine: string, layers: readonly MechanismLayerName[]): Report {
   const key = contentHash([partHash(document.machines[machine]!), layers])
-  return now(useAnswer('report', document, [machine, layers], { subject: machine, lane: 'side', rank: 1, key, settleMs }))
+  const state = useAnswer('report', document, [machine, layers], { subject: machine, lane: 'side', rank: 1, key, settleMs })
+  return { ...now(state), before: state.late ? state.answer : undefined }
 }
 
 /** What a motion of a machine asks of its drives; nothing without a motion. */

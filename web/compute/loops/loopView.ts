@@ -159,13 +159,16 @@ export function loopView(document: Document, loop: string, wanted?: string): Loo
   }
 }
 
-/** Long enough for the loop at its crossover and for its slow poles, in round seconds or tenths. */
+/** Lengths of time within a decade. Few, as with every other one axes jump under a hand that turns the loop. */
+const roundLengths = [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10]
+
+/** s: long enough for the loop at its crossover and for its slow poles, in round numbers. */
 function windowOf(model: LoopModel | undefined, analysis: LoopAnalysis | undefined): number {
   const crossover = analysis?.crossover
   if (crossover === undefined || model === undefined || analysis === undefined) return usualWindow
-  const wanted = answerWindow(model, analysis, crossover, crossoversSeen)
-  const grain = wanted > 2 ? 1 : 0.1
-  return Math.max(leastWindow, Number((Math.ceil(wanted / grain - 1e-9) * grain).toFixed(1)))
+  const wanted = Math.max(leastWindow, answerWindow(model, analysis, crossover, crossoversSeen))
+  const decade = 10 ** Math.floor(Math.log10(wanted))
+  return Number((decade * roundLengths.find((length) => length * decade >= wanted * (1 - 1e-9))!).toPrecision(2))
 }
 
 /** The first step or rise that a trial asks of the loop; else a round one. */

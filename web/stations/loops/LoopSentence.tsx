@@ -4,6 +4,7 @@ import { findKind } from '@calm-hand/core/kinds'
 import { pointNames } from '@calm-hand/core/machine'
 import { loop as loopKind, requirement, tunings, typedGains } from '@calm-hand/core/tuning'
 import { ProblemItem } from '../../frame/ProblemItem'
+import { Steady } from '../../frame/Steady'
 import { stationOf } from '../../frame/places'
 import { setValue } from '../../state/edits'
 import { edit, useOpen, useSettled } from '../../state/project'
@@ -38,7 +39,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
   const hasPoints = owner !== undefined && pointNames(owner).length > 0
   const hasOneGain = view.now?.design.law.gains.length === 1
   return (
-    <div className="bg-fog-2 border-b border-line px-4 py-2">
+    <Steady className="bg-fog-2 border-b border-line px-4 py-2">
       <Sentence
         says={loopKind.says}
         path={path}
@@ -114,7 +115,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
           {what} {remedy}
         </p>
       ))}
-    </div>
+    </Steady>
   )
 }
 

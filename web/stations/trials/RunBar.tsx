@@ -1,6 +1,6 @@
 import { Download, Hand, Pin, Play, Square } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { useEffect, useState } from 'react'
+import { Fragment, useEffect, useState } from 'react'
 import { recordToCsv } from '@calm-hand/core/formats'
 import type { CsvAngles } from '@calm-hand/core/formats'
 import type { LimitHit, Record as RunRecord } from '@calm-hand/core/simulation'
@@ -29,7 +29,7 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
   const state = useRuns((runs) => runs.state)
   const took = useRuns((runs) => runs.took)
   const { record, stale } = view
-  // what is over at once leaves the button where it is: a click on it must not stop what it asks for
+  // what is over at once is not told: it would only flicker
   const running = useLasting(state.kind === 'running', shownAfterMs)
   const inHand = useInHand()
   const other = inHand === undefined || inHand === trial ? undefined : String(document.trials[inHand]?.title ?? inHand)
@@ -42,32 +42,29 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
           {title}
         </h2>
         {view.isLive ? (
-          <>
+          <Fragment key="in hand">
             <button className="button main" onClick={() => void letGoOfHands()}>
               <Hand size={14} /> Let go <span className="key">H</span>
             </button>
             <button className="button" onClick={forgetHands}>
               <Square size={13} /> Forget <span className="key">X</span>
             </button>
-          </>
-        ) : running ? (
-          <button className="button" onClick={stopRun}>
-            <Square size={13} /> Stop <span className="key">X</span>
-          </button>
+          </Fragment>
         ) : (
-          <button className="button main" onClick={() => void runNow(projectId, trial)}>
-            <Play size={14} /> Run <span className="key">R</span>
-          </button>
-        )}
-        {!view.isLive && !running && (
-          <button
-            className="button"
-            disabled={other !== undefined}
-            title={other === undefined ? undefined : `${other} is in hand: let it go first`}
-            onClick={() => void takeByHand(projectId, trial)}
-          >
-            <Hand size={14} /> By hand <span className="key">H</span>
-          </button>
+          <Fragment key="runs">
+            {/* it stays while a run that began by itself is under way: under a hand that comes to press it nothing else appears */}
+            <button className="button main" onClick={() => void runNow(projectId, trial)}>
+              <Play size={14} /> Run <span className="key">R</span>
+            </button>
+            <button
+              className="button"
+              disabled={other !== undefined}
+              title={other === undefined ? undefined : `${other} is in hand: let it go first`}
+              onClick={() => void takeByHand(projectId, trial)}
+            >
+              <Hand size={14} /> By hand <span className="key">H</span>
+            </button>
+          </Fragment>
         )}
         <button
           className="button"
@@ -115,6 +112,9 @@ export function RunBar({ trial, view, projectId }: RunBarProps) {
               max={1}
               aria-label="Run progress"
             />
+            <button className="button small" onClick={stopRun}>
+              <Square size={11} /> Stop <span className="key">X</span>
+            </button>
           </span>
         )}
         {other !== undefined && <span className="text-ochre-text">“{other}” is in hand, and waits there. </span>}

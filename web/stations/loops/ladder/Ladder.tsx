@@ -4,6 +4,7 @@ import { innerLoops } from '@calm-hand/core/control'
 import { useAnswer } from '../../../compute'
 import type { Rung } from '../../../compute/loops/rungs'
 import { Phrase } from '../../../frame/Phrase'
+import { Steady } from '../../../frame/Steady'
 import { useTogether } from '../../../state/together'
 import { AddLoop } from '../AddLoop'
 import { Stale } from '../Stale'
@@ -82,10 +83,12 @@ export const Ladder = memo(function Ladder({ document, chosen, onChoose }: Ladde
           />
         ))}
       </svg>
-      <Stale document={document} />
-      <WhenAllClose document={document} moves={moves} />
-      <TooClose pairs={pairs} />
-      <BesideTheRuler rungs={rungs} chosen={chosen} onChoose={onChoose} />
+      <Steady>
+        <Stale document={document} />
+        <WhenAllClose document={document} moves={moves} />
+        <TooClose pairs={pairs} />
+        <BesideTheRuler rungs={rungs} chosen={chosen} onChoose={onChoose} />
+      </Steady>
     </section>
   )
 })

@@ -3,7 +3,6 @@ import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 import { cancel, edit, preview, useProject } from '../../../state/project'
 import { askedAt, valueAt } from './rungs'
-import { height } from './scale'
 import type { LadderScale } from './scale'
 
 interface RungHand {
@@ -17,12 +16,14 @@ export function rungHand({ name, handle, crossover }: Rung, scale: LadderScale, 
   return {
     onPointerDown: (event) => {
       onChoose(name)
-      const svg = (event.currentTarget as SVGElement).ownerSVGElement
-      if (handle === undefined || svg === null) return
-      dragged(event, (clientY) => {
-        const box = svg.getBoundingClientRect()
-        return moved(handle, scale.frequencyAt(((clientY - box.top) / box.height) * height))
-      })
+      if (handle === undefined) return
+      const taken = askedAt(useProject.getState().project?.document, handle) ?? crossover
+      // as large as it is when it is taken hold of: what is told beneath it makes it smaller and larger meanwhile
+      const size = (event.currentTarget as SVGElement).ownerSVGElement?.getScreenCTM()?.d
+      if (taken === undefined || size === undefined) return
+      const from = event.clientY
+      // by as much as the hand moves: its words stand aside of where it is
+      dragged(event, (clientY) => moved(handle, scale.frequencyAt(scale.y(taken) + (clientY - from) / size)))
     },
     onKeyDown: (event) => {
       const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0

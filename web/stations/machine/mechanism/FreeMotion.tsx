@@ -9,6 +9,8 @@ import { shownUnit, toShown } from '../../../units'
 interface FreeMotionProps {
   readonly machine: Part
   readonly report: ModelReport | undefined
+  /** How it was a moment ago, shown paler until the report comes. */
+  readonly before?: ModelReport | undefined
   readonly coordinate: string | undefined
   readonly unit: string
   /** A sensor shows what it reads: `sensors.gyro`. */
@@ -16,8 +18,21 @@ interface FreeMotionProps {
 }
 
 /** What the machine does when it is let go: the chosen coordinate, and where its energy goes. */
-export function FreeMotion({ machine, report, coordinate, unit, chosen }: FreeMotionProps) {
-  if (report === undefined) return <p className="note p-4">Letting it go ...</p>
+export function FreeMotion({ report, before, ...rest }: FreeMotionProps) {
+  const shown = report ?? before
+  if (shown === undefined) return <p className="note p-4">Letting it go ...</p>
+  return (
+    <div className={`relative h-full min-h-0 ${report === undefined ? 'opacity-50' : ''}`} aria-busy={report === undefined}>
+      <Motion {...rest} report={shown} />
+    </div>
+  )
+}
+
+interface MotionProps extends Omit<FreeMotionProps, 'report' | 'before'> {
+  readonly report: ModelReport
+}
+
+function Motion({ machine, report, coordinate, unit, chosen }: MotionProps) {
   const { swing } = report
   const curve = (name: string, words: string, role: Series['role'], of = ''): Series[] => {
     const values = findColumn(swing as never, name)

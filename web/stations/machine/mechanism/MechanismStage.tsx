@@ -15,6 +15,7 @@ import { ShowMenu } from './ShowMenu'
 import { jointTravel } from './jointTravel'
 import type { JointTravel } from './jointTravel'
 import { attachPulling } from './pulling'
+import { usePictured } from './usePictured'
 import { frameOf } from './usePose'
 import type { Pose } from './usePose'
 import { ViewBar } from '../ViewBar'
@@ -35,7 +36,7 @@ interface MechanismStageProps {
 }
 
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
-export function MechanismStage({ name, machine, chosen, pose, rest, swing, onChoose, children }: MechanismStageProps) {
+export function MechanismStage({ name, machine: whole, chosen, pose, rest, swing, onChoose, children }: MechanismStageProps) {
   const [view, setView] = useState<MachineView>('fixed')
   const handle = useRef<StageHandle>(undefined)
   const model = useRef<MechanismModel>(undefined)
@@ -43,10 +44,15 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
   const framed = useRef<string>(undefined)
   const travel = useRef<JointTravel>(undefined)
   const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
+  const pictured = usePictured(whole)
+  // marks say where masses are
+  const machine = shown.size > 0 ? whole : pictured
   const meshes = useMeshes(machine)
   const [other, setOther] = useState<string>(ground)
   const level = useMemo(() => groundLevel(machine), [machine])
   const light = useMemo(() => lightAround(machine), [machine])
+  // another report draws nothing anew where forces do not show
+  const resting = shown.has('forces') ? rest : undefined
   const frame = other !== chosen && frameOf(pose, other) !== undefined ? other : ground
 
   const look = useCallback((next: MachineView) => {
@@ -76,7 +82,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
       const seat = seats.get(chosen)
       if (travel.current !== undefined) extras.current.add(travel.current.group)
       if (shown.size > 0) extras.current.add(annotations(machine, model.current.assembly, q, shown, stage.palette, radius))
-      const loads = shown.has('forces') && rest !== undefined && isNear(q, rest.q) ? rest.loads[chosen] : undefined
+      const loads = resting !== undefined && isNear(q, resting.q) ? resting.loads[chosen] : undefined
       if (loads !== undefined) extras.current.add(forceArrows(machine, loads, stage.palette, radius))
       else if (seat !== undefined) extras.current.add(namePlate(shortName(chosen, machine), seatPose(seat, poses), stage))
       if (shown.has('distance')) {
@@ -87,7 +93,7 @@ export function MechanismStage({ name, machine, chosen, pose, rest, swing, onCho
       stage.scene.add(extras.current)
       stage.draw()
     },
-    [machine, chosen, pose, shown, rest, frame],
+    [machine, chosen, pose, shown, resting, frame],
   )
   const redraw = useCallback(() => {
     build()

@@ -19,17 +19,19 @@ import { useLayers } from '../useLayers'
 import { useSaving } from '../useSaving'
 import { FreeMotion as LetGo } from './FreeMotion'
 import { MechanismParts } from './MechanismParts'
-import { MechanismRigging } from './MechanismRigging'
+import { MechanismRigging as Rigging } from './MechanismRigging'
 import { MechanismStage } from './MechanismStage'
 import { MissingMeshes } from './MissingMeshes'
 import { MotionTab } from './MotionTab'
 import { PoseSentence } from './PoseSentence'
 import { StepGrid as Steps } from './StepGrid'
 import { addBody, keepPose } from './mechanismEdits'
+import { usePictured } from './usePictured'
 import { usePose } from './usePose'
 
-// a report that comes is drawn piece by piece
-const [ModelCard, FreeMotion, StepGrid] = [drawnInTurn(Card), drawnInTurn(LetGo), drawnInTurn(Steps)]
+// what an edit or a report changes is drawn piece by piece
+const [MechanismRigging, ModelCard] = [drawnInTurn(Rigging), drawnInTurn(Card)]
+const [FreeMotion, StepGrid] = [drawnInTurn(LetGo), drawnInTurn(Steps)]
 
 const looks = { letGo: 'Let it go', step: 'Step its inputs', move: 'Move it', read: 'Read it' } as const
 
@@ -43,9 +45,10 @@ export function MechanismStation({ name }: { readonly name: string }) {
   const [chosen, setChosen] = useState(bodies[0] ?? '')
   useAskedPlace(([, , group, part]) => part !== undefined && setChosen(group === 'bodies' ? part : `${group}.${part}`))
   const [playing, setPlaying] = useState<number>()
-  const coordinates = useMemo(() => coordinateNames(valid), [valid])
+  const pictured = usePictured(valid)
+  const coordinates = useMemo(() => coordinateNames(pictured), [pictured])
   const coordinate = coordinates.find((one) => one.startsWith(`${chosen}.`)) ?? coordinates[0]
-  const pose = usePose(valid, coordinate)
+  const pose = usePose(pictured, coordinate)
   const layers = useLayers(valid)
   const report = useReport(document, name, layers.on)
   const motions = Object.keys(partsIn(valid.motions))
@@ -135,7 +138,14 @@ export function MechanismStation({ name }: { readonly name: string }) {
                 onLook={setLook}
                 content={{
                   letGo: (
-                    <FreeMotion machine={valid} report={report.answer} coordinate={coordinate} unit={pose.unit} chosen={chosen} />
+                    <FreeMotion
+                      machine={valid}
+                      report={report.answer}
+                      before={report.before}
+                      coordinate={coordinate}
+                      unit={pose.unit}
+                      chosen={chosen}
+                    />
                   ),
                   step: <StepGrid machine={valid} report={report.answer} units={units} />,
                   move: (

@@ -41,28 +41,24 @@ export function usePose(machine: Part, coordinate: string | undefined): Pose {
   const unit = assembly.positions[at]?.unit ?? ''
   const start = started[at] ?? 0
   const travel = useMemo(() => travelOf(machine, coordinate, unit, start), [machine, coordinate, unit, start])
-  const pull = (value: number) => {
-    if (at < 0) return
-    const asked = [...q]
-    asked[at] = Math.min(Math.max(value, travel.least), travel.most)
-    const next = closedPose(machine, asked, [coordinate!])
-    if (next !== undefined) setPulled({ machine, q: next })
-  }
-  return {
-    assembly,
-    q,
-    poses,
-    coordinate,
-    coordinates: coordinateNames(machine),
-    unit,
-    value: q[at] ?? 0,
-    start,
-    travel,
-    isMoved: q !== started,
-    pull,
-    putBack: () => setPulled(undefined),
-    show: (next) => setPulled({ machine, q: next }),
-  }
+  // the same pose for the same of everything: what draws it draws it once
+  return useMemo(() => {
+    const pull = (value: number) => {
+      if (at < 0) return
+      const asked = [...q]
+      asked[at] = Math.min(Math.max(value, travel.least), travel.most)
+      const next = closedPose(machine, asked, [coordinate!])
+      if (next !== undefined) setPulled({ machine, q: next })
+    }
+    return {
+      ...{ assembly, q, poses, coordinate, unit, start, travel, pull },
+      coordinates: coordinateNames(machine),
+      value: q[at] ?? 0,
+      isMoved: q !== started,
+      putBack: () => setPulled(undefined),
+      show: (next) => setPulled({ machine, q: next }),
+    }
+  }, [machine, assembly, started, q, poses, coordinate, at, unit, start, travel])
 }
 
 /** From stop to stop where the document has them; else once round, or a metre either way. */
