@@ -127,6 +127,11 @@ test('an engineer says what happens to the machine, when, and sees what came of 
     await page.getByRole('textbox', { name: 'Find a signal' }).fill('clearance')
     await page.keyboard.press('Enter')
     await expect(page.getByRole('heading', { name: /^clearance/ })).toBeVisible()
+    await page.getByRole('button', { name: 'Watch a signal' }).click()
+    await page.getByRole('textbox', { name: 'Find a signal' }).fill('effort of all')
+    await page.keyboard.press('Enter')
+    const efforts = page.locator('[data-watched="derrick.drives.effort [N·m]"]')
+    await expect(efforts.getByRole('listitem')).toHaveText(['slew', 'luff'])
     await scene
       .getByRole('button', { name: /^radius: / })
       .first()

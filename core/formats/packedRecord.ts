@@ -39,6 +39,12 @@ const headSchema = Joi.object({
         unit: words(60).required(),
         role: Joi.string().valid('reference', 'actual', 'measured', 'estimate', 'command', 'term').required(),
         angle: words(40),
+        family: Joi.object({
+          name: words(200).required(),
+          label: words(300).required(),
+          over: words(60).required(),
+          at: Joi.alternatives(Joi.number(), words(300)).required(),
+        }).unknown(true),
         every: Joi.number().positive(),
       }).unknown(true),
     )

@@ -83,7 +83,7 @@ export {
 export type { Assembly, Seat } from './assemble'
 export type { BodyForces, Tree, TreeBody, TreeState } from './tree'
 export type { Closure } from './closeChains'
-export type { InputInfo, MechanismForm, MechanismMotion } from './mechanismMotion'
+export type { InputInfo, MechanismForm, MechanismMotion, ShownSignal } from './mechanismMotion'
 export type { EffectKind, MechanismLayer, MechanismLayerName, MechanismLayers } from './effects/effect'
 export type { ChainKind, ChainRow } from './chains/chain'
 export type { Coordinate, JointKind, JointMotion } from './joints/joint'

@@ -55,6 +55,16 @@ export interface NamedRow extends ChainRow {
   readonly chain: string
 }
 
+/** What is shown of a machine beside its states. */
+export interface ShownSignal {
+  readonly name: string
+  readonly label: string
+  readonly unit: string
+  readonly value: Scalar
+  /** Of an effect: what others of its group show alike, and whose it is. */
+  readonly alike?: { readonly name: string; readonly label: string; readonly part: string }
+}
+
 export interface MechanismMotion {
   /** Time derivatives of positions, speeds and the effects' own states. */
   readonly rates: readonly Scalar[]
@@ -65,7 +75,7 @@ export interface MechanismMotion {
   readonly energy: { readonly kinetic: Scalar; readonly potential: Scalar; readonly stored: Scalar }
   /** W: what drives put in, and what is lost for good. */
   readonly power: { readonly supplied: Scalar; readonly dissipated: Scalar }
-  readonly signals: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+  readonly signals: readonly ShownSignal[]
   /** The same for accelerations that are known already: sensors need no second solution. */
   readonly signalsAt: (accelerations: readonly Scalar[]) => MechanismMotion['signals']
 }
@@ -160,12 +170,17 @@ export function mechanismMotion(
   const { accelerations, reactions } = solved(world, state, kept)
   const signalsAt = (given: readonly Scalar[]) => [
     ...acted.flatMap(({ path, part, acted: { signals } }) =>
-      (signals ?? []).map((signal) => ({
-        ...signal,
-        name: `${path}.${signal.name}`,
-        label: `${signal.label} of ${labelOf(part, path.split('.').at(-1)!)}`,
-        unit: unitAlong(signal.unit, positionUnit(assembly, part)),
-      })),
+      (signals ?? []).map((signal): ShownSignal => {
+        const [group, name] = path.split('.') as [string, string]
+        const called = labelOf(part, name)
+        return {
+          ...signal,
+          name: `${path}.${signal.name}`,
+          label: `${signal.label} of ${called}`,
+          unit: unitAlong(signal.unit, positionUnit(assembly, part)),
+          alike: { name: `${group}.${signal.name}`, label: signal.label, part: called },
+        }
+      }),
     ),
     ...looked(machine, world, given),
   ]
@@ -263,11 +278,11 @@ export function sensorReadings(machine: Part, along: (coordinate: string) => str
 }
 
 /** What readings show, and what perfect sensors would read. */
-function looked(machine: Part, world: World, accelerations: readonly Scalar[]): MechanismMotion['signals'] {
+function looked(machine: Part, world: World, accelerations: readonly Scalar[]): readonly ShownSignal[] {
   const [looks, sensors] = [readingParts(machine), sensorParts(machine)]
   if (looks.length + sensors.length === 0) return []
   const accelerated = world.accelerated(accelerations)
-  const shown: { name: string; label: string; unit: string; value: Scalar }[] = []
+  const shown: ShownSignal[] = []
   const seen: Record<string, Scalar> = {}
   const sight = (path: string, part: Part) => {
     const scene = world.scene(path, part, [], 0)

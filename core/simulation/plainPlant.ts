@@ -14,8 +14,9 @@ import {
   shortName,
   spread,
 } from '../machine'
-import type { Looking, MechanismLayers } from '../machine'
+import type { Looking, MechanismLayers, ShownSignal } from '../machine'
 import { slotOf } from './layout'
+import type { FamilyPlace } from './record'
 import { startingRest } from './startingRest'
 import { estimatorBlocks } from './estimatorBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
@@ -34,7 +35,7 @@ interface Equations {
     looking?: Looking,
   ) => {
     readonly rates: readonly Scalar[]
-    readonly shown: readonly { readonly name: string; readonly label: string; readonly unit: string; readonly value: Scalar }[]
+    readonly shown: readonly ShownSignal[]
   }
 }
 
@@ -69,7 +70,12 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
     const { shown: signals } = at(x, asked.slice(0, inputs.length), time, looks)
     const told = new Set(signals.map(({ name: one }) => one))
     // a signal of the same name says what acts: of a current that follows at once the state stands still
-    const states = names.map((one, i) => ({ name: one, label: shortName(one, machine), unit: units[i]!, value: x[i]! }))
+    const states = names.map((one, i): ShownSignal => ({
+      name: one,
+      label: shortName(one, machine),
+      unit: units[i]!,
+      value: x[i]!,
+    }))
     const shown = [...states.filter(({ name: one }) => !told.has(one)), ...signals]
     const kept = new Map(
       shown.map((one) => {
@@ -82,6 +88,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
           unit: one.unit,
           role: 'actual',
           ...(quantity?.angle === undefined ? {} : { angle: quantity.angle }),
+          ...(one.alike === undefined ? {} : { family: familyPlace(name, one.alike) }),
           value: node,
         })
         return [one.name, node] as const
@@ -157,4 +164,9 @@ function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Out
       return { rates: moved.rates, shown: moved.signals }
     },
   })
+}
+
+/** The place of a signal among those that other parts of the machine show alike. */
+function familyPlace(machine: string, { name, label, part }: NonNullable<ShownSignal['alike']>): FamilyPlace {
+  return { name: `${machine}.${name}`, label, over: 'part', at: part }
 }

@@ -10,6 +10,16 @@ export function recordBytes(ticks: number, recordEvery: number, columns: number)
 
 export type Role = 'reference' | 'actual' | 'measured' | 'estimate' | 'command' | 'term'
 
+/** Where a column stands in a family: signals of one sort over a second index, such as what each tyre carries. */
+export interface FamilyPlace {
+  /** `porter.forces.normal`: what all its columns have. */
+  readonly name: string
+  readonly label: string
+  /** What the second index is: `part`, or of a number its unit. */
+  readonly over: string
+  readonly at: string | number
+}
+
 /** One signal of a record. */
 export interface Column {
   /** Path: `lamplighter.height`, `loops.height.command`. */
@@ -18,6 +28,7 @@ export interface Column {
   readonly unit: string
   readonly role: Role
   readonly angle?: AngleSort
+  readonly family?: FamilyPlace
   /** Rows between fresh values, where a sensor is slower than the record. */
   readonly every?: number
 }

@@ -4,6 +4,7 @@ import type { Document } from '../document'
 import { asCued, pushOf } from '../control'
 import { findHeld, heldQuantities, pushesOf } from '../machine'
 import { sceneOf } from '../scene'
+import { familiesOf } from './families'
 import { findColumn } from './record'
 import type { Record } from './record'
 import { trial } from './trial'
@@ -70,6 +71,15 @@ export function signalsOf(document: Document, trialName: string, record?: Pick<R
     ...clearance,
     ...pushesOf(machine).map(({ name: push, label, unit }) => ({ name: asCued(push), label: `${label} asked`, unit })),
   ]
+}
+
+/** Families of a run that can be looked at as one: what all tyres carry. */
+export function familySignals(record: Pick<Record, 'columns'> | undefined): readonly RunSignal[] {
+  return familiesOf(record?.columns ?? []).map(({ name, label, unit, over, members }) => ({
+    name,
+    label: over === 'part' ? `${label} of all ${members.length}` : `${label} over ${over}`,
+    unit,
+  }))
 }
 
 /** Values of a signal over a run; nothing where the run has none. The error is reference less what is held, as it is. */

@@ -2,7 +2,7 @@ import { useId, useMemo } from 'react'
 import { decimated } from './decimate'
 import { ScalesContext } from './plotScales'
 import type { PlotScales } from './plotScales'
-import { strokes } from './series'
+import { strokeOf } from './series'
 import type { Series } from './series'
 
 interface CurvesProps {
@@ -30,7 +30,7 @@ export function Curves({ series, scales, children }: CurvesProps) {
 }
 
 function Curve({ series, scales }: { readonly series: Series; readonly scales: PlotScales }) {
-  const { color, width, dash, shape } = strokes[series.role]
+  const { color, width, dash, shape } = strokeOf(series)
   const d = useMemo(
     () => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps')),
     [series, scales, shape],

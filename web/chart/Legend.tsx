@@ -1,11 +1,16 @@
-import { strokes } from './series'
+import { strokeOf } from './series'
 import type { Series } from './series'
 
 export function Legend({ series }: { readonly series: readonly Series[] }) {
+  // members of a family are told by nothing else
+  const wraps = series.some(({ member }) => member !== undefined)
   return (
-    <ul className="flex gap-1.5 text-[11px] leading-[14px] text-mist whitespace-nowrap overflow-hidden">
-      {series.map(({ name, role }) => {
-        const { color, width, dash, shape } = strokes[role]
+    <ul
+      className={`flex gap-x-1.5 text-[11px] leading-[14px] text-mist whitespace-nowrap overflow-hidden ${wraps ? 'flex-wrap' : ''}`}
+    >
+      {series.map((one) => {
+        const { name } = one
+        const { color, width, dash, shape } = strokeOf(one)
         return (
           <li key={name} className="flex items-center gap-1">
             <svg width="16" height="6" aria-hidden="true">

@@ -9,6 +9,8 @@ export interface Series {
   readonly ys: ArrayLike<number>
   /** For dots: every how many points one is fresh. */
   readonly every?: number
+  /** Of a family of lines: which one. They have the colour of their role, and each its own dash. */
+  readonly member?: number
 }
 
 export interface Stroke {
@@ -30,6 +32,18 @@ export const strokes: Readonly<Record<SeriesRole, Stroke>> = {
   runB: { color: '--run-b', width: 1.5, dash: '2 3', shape: 'line' },
   runC: { color: '--run-c', width: 1.5, dash: '10 3 2 3 2 3', shape: 'line' },
   runD: { color: '--run-d', width: 1.5, dash: '4 2', shape: 'line' },
+}
+
+/** Of the members of a family, in turn. */
+const memberDashes = [undefined, '8 3', '2 3', '11 3 2 3', '5 2', '1.5 2 1.5 5', '14 4', '6 2 1.5 2 1.5 2']
+
+/** How a series is drawn: as its role, and of a family by its place. */
+export function strokeOf({ role, member }: Series): Stroke {
+  const stroke = strokes[role]
+  if (member === undefined) return stroke
+  const { dash: _dash, ...rest } = stroke
+  const dash = memberDashes[member % memberDashes.length]
+  return { ...rest, width: 1.5, ...(dash === undefined ? {} : { dash }) }
 }
 
 /** The role of a pinned run by its letter; letters beyond D take the dashes again. */

@@ -14,6 +14,7 @@ import {
   findColumn,
   never,
   runHash,
+  familySignals,
   signalsOf,
   withTouches,
 } from '@calm-hand/core/simulation'
@@ -128,7 +129,9 @@ export function useTrialView(
       prediction === undefined || computed.held === undefined || computed.held.isCommanded
         ? undefined
         : figuresOf(clocked, trial, computed.held.loop, prediction.t, prediction.held, prediction.push)
-    const known = new Map(signalsOf(document, trial, record).map((signal) => [signal.name, signal]))
+    const known = new Map(
+      [...familySignals(record), ...signalsOf(document, trial, record)].map((signal) => [signal.name, signal]),
+    )
     return {
       ...computed,
       clocked,

@@ -17,7 +17,7 @@ export function Watch({ view }: { readonly view: TrialView }) {
   }
   return (
     <div className="shrink-0 py-1">
-      <FindSignal view={view} without={new Set(view.watched.map(({ name }) => name))} onTake={take}>
+      <FindSignal view={view} withFamilies without={new Set(view.watched.map(({ name }) => name))} onTake={take}>
         <button className="button small">
           <Plus size={13} /> Watch a signal
         </button>

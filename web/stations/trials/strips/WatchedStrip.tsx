@@ -1,8 +1,8 @@
 import { useMemo } from 'react'
 import { X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
-import { signalValues } from '@calm-hand/core/simulation'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { findFamily, signalValues } from '@calm-hand/core/simulation'
+import type { Record as RunRecord, Role } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
 import type { Axis, Series, SeriesRole } from '../../../chart'
 import { removePart } from '../../../state/edits'
@@ -21,13 +21,19 @@ interface WatchedStripProps {
   readonly children: React.ReactNode
 }
 
-/** Any signal of the run, of pinned runs, and as the linear machine has it. */
+/** Any signal of the run, of pinned runs, and as the linear machine has it; or all of one sort in this run. */
 export function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProps) {
   const document = useOpen((project) => project.valid)
   const { record, trial, pinned } = view
   const { name, label, predicted } = signal
   const unit = signalUnit(signal)
   const series = useMemo(() => {
+    const family = record === undefined ? undefined : findFamily(record.columns, name)
+    if (family !== undefined)
+      return family.members.map(({ at, column: { role, values } }, member) => ({
+        ...lineOf(String(at), isRole(role) ? role : 'actual', record!.time, values, unit),
+        member,
+      }))
     const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
       const values = signalValues(document, run, name)
       return values === undefined ? [] : [lineOf(words, role, run.time, values, unit)]
@@ -38,6 +44,7 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
       ...(predicted === undefined ? [] : [lineOf('prediction', 'prediction', predicted.t, predicted.values, unit)]),
     ]
   }, [document, record, pinned, name, unit, predicted])
+  const isFamily = series.some(({ member }) => member !== undefined)
   const watches = Object.entries(partsIn(document.trials[trial]!.watch))
   const key = watches.find(([, part]) => part.signal === name)?.[0]
   const heading = (
@@ -55,7 +62,7 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
     </h3>
   )
   return (
-    <div className="h-[118px] shrink-0 grid" data-watched={name}>
+    <div className={`${isFamily ? 'h-[172px]' : 'h-[118px]'} shrink-0 grid`} data-watched={name}>
       <Strip
         title={label}
         unit={unit}
@@ -74,5 +81,10 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
 
 function roleOf(record: RunRecord, name: string): SeriesRole {
   const role = record.columns.find((column) => column.name === name)?.role
-  return role === undefined || role === 'term' ? 'actual' : role
+  return role !== undefined && isRole(role) ? role : 'actual'
+}
+
+/** Whether signals of a role have a stroke of their own. */
+function isRole(role: Role): role is Exclude<Role, 'term'> {
+  return role !== 'term'
 }
