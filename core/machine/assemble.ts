@@ -185,7 +185,9 @@ function joined(body: TreeBody, more: RigidInertia): TreeBody {
 
 /** r_world_part and p_world_part of a seat, from the poses of the tree's bodies. */
 export function seatPose(seat: Seat, poses: readonly Placement[]): Placement {
-  return seat.body < 0 ? seat.place : composed(poses[seat.body]!, seat.place)
+  if (seat.body < 0) return seat.place
+  const pose = poses[seat.body]!
+  return seat.place === atOrigin ? pose : composed(pose, seat.place)
 }
 
 /** A point given on a placed frame, in the frame it is placed in. */

@@ -1,9 +1,10 @@
+import { Graph, tapeOf } from '../expression'
 import { applied, plus } from '../algebra'
-import type { Placement } from '../algebra'
+import type { Placement, Vector } from '../algebra'
 import { partsIn, rememberedOf } from '../document'
 import type { Part } from '../document'
 import { assemble, bodiesOf, bodyPoses, numbersOf, placementOf, seatPose } from '../machine'
-import type { MeshTree, Seat, Shape } from '../machine'
+import type { Assembly, MeshTree, Seat, Shape } from '../machine'
 import { distanceBetween } from './distance'
 import type { Convex, Point } from './distance'
 import { convexAt, middleOf, radiusOf, solidOf } from './solids'
@@ -42,38 +43,97 @@ export function clearanceTo(
   )
   if (around.length === 0 || own.length === 0) return undefined
   const radii = own.map(({ solid }) => radiusOf(solid))
+  const seats = [...new Set(own.map(({ seat }) => seat))]
+  const seatOf = own.map(({ seat }) => seats.indexOf(seat))
+  const placesAt = placesOf(assembly, seats)
+  const way = waysOf(radii)
+  // m: by pair what it was at least, and how far its solid had come then: until it has come that far it cannot be nearer
+  const [atLeast, cameBy] = [new Float64Array(own.length * around.length), new Float64Array(own.length * around.length)]
   // the two that were nearest: they are so again, or nearly
   let last: readonly [number, number] = [0, 0]
   return {
     positions: assembly.positions.map(({ name }) => name),
     at: (q) => {
-      const poses = bodyPoses(assembly.tree, q)
-      const seated = new Map<Seat, Placement>()
-      const poseOf = (seat: Seat) => {
-        const known = seated.get(seat) ?? seatPose(seat, poses)
-        seated.set(seat, known)
-        return known
-      }
+      const seated = placesAt(q)
+      const middles = own.map(({ solid }, i) => middleOf(solid, seated[seatOf[i]!]!))
+      middles.forEach((middle, i) => way.go(i, middle, seated[seatOf[i]!]!))
       const placed = own.map((): Convex | undefined => undefined)
-      const distance = ([i, j]: readonly [number, number], limit: number) => {
-        const mine = (placed[i] ??= convexAt(own[i]!.solid, poseOf(own[i]!.seat)))
-        return around[j]!.distance(mine, limit)
+      const distance = (i: number, j: number, limit: number) => {
+        const mine = (placed[i] ??= convexAt(own[i]!.solid, seated[seatOf[i]!]!))
+        const pair = i * around.length + j
+        cameBy[pair] = way.come[i]!
+        return (atLeast[pair] = around[j]!.distance(mine, limit))
       }
-      let nearest = distance(last, Infinity)
-      // what cannot be nearer, by the balls around it, is not looked at
-      const middles = own.map(({ seat, solid }) => middleOf(solid, poseOf(seat)))
-      const whole = ballAround(middles, radii)
-      around.forEach((other, j) => {
-        if (apart(whole.centre, other.centre) - whole.radius - other.radius >= nearest) return
-        middles.forEach((middle, i) => {
-          if (apart(middle, other.centre) - radii[i]! - other.radius >= nearest || (i === last[0] && j === last[1])) return
-          const found = distance([i, j], nearest)
+      let nearest = distance(...last, Infinity)
+      // what cannot be nearer, by how far it has come or by the balls around it, is not looked at
+      for (let i = 0, pair = 0; i < own.length; i++) {
+        for (let j = 0; j < around.length; j++, pair++) {
+          if (atLeast[pair]! - (way.come[i]! - cameBy[pair]!) >= nearest) continue
+          const other = around[j]!
+          const balls = apart(middles[i]!, other.centre) - radii[i]! - other.radius
+          if (balls >= nearest) {
+            atLeast[pair] = balls
+            cameBy[pair] = way.come[i]!
+            continue
+          }
+          const found = distance(i, j, nearest)
           if (found < nearest) [nearest, last] = [found, [i, j]]
-        })
-      })
+        }
+      }
       return nearest
     },
   }
+}
+
+/** Where seats are by the positions of a machine: hundreds of times a second, so worked out in a row. */
+function placesOf({ tree, positions }: Assembly, seats: readonly Seat[]): (q: readonly number[]) => Placement[] {
+  const graph = new Graph()
+  const poses = bodyPoses(
+    tree,
+    positions.map((_, i) => graph.slot(i)),
+  )
+  const tape = tapeOf(
+    seats.flatMap((seat) => {
+      const { rotation, position } = seatPose(seat, poses)
+      return [...rotation.flat(), ...position]
+    }),
+  )
+  return (q) => {
+    const all = tape.values(q)
+    const three = (from: number): Vector => [all[from]!, all[from + 1]!, all[from + 2]!]
+    return seats.map((_, i) => ({
+      rotation: [three(12 * i), three(12 * i + 3), three(12 * i + 6)],
+      position: three(12 * i + 9),
+    }))
+  }
+}
+
+/** How far solids have come, m, by the radii of the balls that hold them: no point of one has moved farther. */
+function waysOf(radii: readonly number[]) {
+  const come = new Float64Array(radii.length)
+  const before = radii.map((): readonly [middle: Point, pose: Placement] | undefined => undefined)
+  return {
+    come,
+    /** One is now there, within the ball of its radius about its middle. */
+    go: (i: number, middle: Point, pose: Placement) => {
+      const last = before[i]
+      before[i] = [middle, pose]
+      if (last !== undefined) come[i]! += (apart(middle, last[0]) + radii[i]! * turned(pose, last[1])) * farther
+    },
+  }
+}
+
+/** Rounding of long ways must not hide what comes near. */
+const farther = 1 + 1e-9
+
+/** No less than how far a point at 1 m from the middle goes while one pose becomes the other (Frobenius over spectral norm). */
+function turned({ rotation: a }: Placement, { rotation: b }: Placement): number {
+  if (a === b) return 0
+  let sum = 0
+  for (let i = 0; i < 3; i++) {
+    for (let j = 0; j < 3; j++) sum += ((a[i]![j] as number) - (b[i]![j] as number)) ** 2
+  }
+  return Math.sqrt(sum)
 }
 
 /** Something that stands around, with a ball that holds all of it. */

@@ -9,7 +9,7 @@ import { compile, findColumn, limitsHit, runHash, signalsOf, start, verdictsOf }
 import { expectDone } from '../tests/expectDone'
 import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
-import { convexAt, distanceBetween, inScene, lightAround, solidOf } from './index'
+import { clearanceTo, convexAt, distanceBetween, inScene, lightAround, solidOf } from './index'
 
 const at = (x: number, y: number, z: number, turned: readonly [number, number, number] = [0, 0, 0]): Placement => ({
   position: [x, y, z],
@@ -88,6 +88,49 @@ function flown(document: Document) {
   const record = start(expectDone(compile(resolved, 'run'))).run({ trial: 'run', layers: [], seed: 1 })
   return { resolved, record, column: (name: string) => [...findColumn(record, name)!] }
 }
+
+describe('the clearance of a machine on its way', () => {
+  const long = { ...box(0.2, 0.2, 4), at: [0, 0, 1.5] }
+  const turning = jointPart('turning', 'ground', [0, 0, 0], { axis: [1, 0.3, 0] })
+  const machine = mechanismPart({
+    arm: { ...bodyPart(3, [0, 0, 1], [1, 1, 1], turning), shapes: { rod: long, tip: { ...ball(0.3), at: [0, 0, 3.4] } } },
+    hand: {
+      ...bodyPart(1, [0, 0, 0], [1, 1, 1], jointPart('turning', 'arm', [0, 0, 3], { axis: [0, 1, 0] })),
+      shapes: { palm: box(0.1, 1.6, 0.6) },
+    },
+  })
+  const post = (x: number, y: number, z: number) => ({ ...drum(0.3, 2), at: [x, y, z] })
+  const scene = {
+    kind: 'scene',
+    obstacles: {
+      near: post(1.2, 0, 2),
+      far: post(-3, 1, -2),
+      over: post(0, 3.5, 3),
+      under: { ...box(9, 9, 0.2), at: [0, 0, -5] },
+    },
+  } as never
+
+  it('is that of each place by itself, though only what may have come nearer is looked at', () => {
+    const way = clearanceTo(machine, scene)!
+    const steps = fc.array(
+      fc.tuple(fc.double({ min: -0.4, max: 0.4, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })),
+      {
+        minLength: 20,
+        maxLength: 60,
+      },
+    )
+    fc.assert(
+      fc.property(steps, (turns) => {
+        let q: readonly [number, number] = [0, 0]
+        for (const [a, b] of turns) {
+          q = [q[0] + a, q[1] + b]
+          expect(way.at(q)).toBe(clearanceTo(machine, scene)!.at(q))
+        }
+      }),
+      { numRuns: 12, seed: 7 },
+    )
+  })
+})
 
 describe('a trial in a scene', () => {
   it('knows how far the machine is from what stands around, and a check keeps it clear', () => {
