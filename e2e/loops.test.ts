@@ -57,6 +57,21 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(page.getByRole('region', { name: 'Phase account' })).not.toContainText('filters')
   })
 
+  await test.step('what the whole machine does in a trial stands beside what is predicted, and goes along', async () => {
+    await visit(page, '/lamplighter/loops/height')
+    await page.getByRole('button', { name: /^what is asked/ }).click()
+    await page.getByRole('menuitemradio', { name: 'Gallery rise' }).click()
+    const simulated = page.locator('path[data-series="simulated"]').first()
+    await expect(simulated).toHaveAttribute('d', /^M.*L/)
+    const before = (await simulated.getAttribute('d'))!
+    const rung = page.getByRole('slider', { name: 'height crossover' })
+    await rung.focus()
+    await page.keyboard.press('Shift+ArrowUp')
+    await expect(simulated).not.toHaveAttribute('d', before)
+    await page.keyboard.press('Control+z')
+    await expect(simulated).toHaveAttribute('d', before)
+  })
+
   await test.step('a contradiction is named at its slot, and the last good design stays', async () => {
     await visit(page, '/lamplighter/loops/eastSpeed')
     await choose(page, /^reference/, 'its cue')

@@ -90,23 +90,24 @@ function flown(document: Document) {
 }
 
 describe('the clearance of a machine on its way', () => {
-  const long = { ...box(0.2, 0.2, 4), at: [0, 0, 1.5] }
+  const moved = (given: object, ...place: number[]) => ({ ...given, at: place })
+  const long = moved(box(0.2, 0.2, 4), 0, 0, 1.5)
   const turning = jointPart('turning', 'ground', [0, 0, 0], { axis: [1, 0.3, 0] })
   const machine = mechanismPart({
-    arm: { ...bodyPart(3, [0, 0, 1], [1, 1, 1], turning), shapes: { rod: long, tip: { ...ball(0.3), at: [0, 0, 3.4] } } },
+    arm: { ...bodyPart(3, [0, 0, 1], [1, 1, 1], turning), shapes: { rod: long, tip: moved(ball(0.3), 0, 0, 3.4) } },
     hand: {
       ...bodyPart(1, [0, 0, 0], [1, 1, 1], jointPart('turning', 'arm', [0, 0, 3], { axis: [0, 1, 0] })),
       shapes: { palm: box(0.1, 1.6, 0.6) },
     },
   })
-  const post = (x: number, y: number, z: number) => ({ ...drum(0.3, 2), at: [x, y, z] })
+  const post = (x: number, y: number, z: number) => moved(drum(0.3, 2), x, y, z)
   const scene = {
     kind: 'scene',
     obstacles: {
       near: post(1.2, 0, 2),
       far: post(-3, 1, -2),
       over: post(0, 3.5, 3),
-      under: { ...box(9, 9, 0.2), at: [0, 0, -5] },
+      under: moved(box(9, 9, 0.2), 0, 0, -5),
     },
   } as never
 

@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react'
 import type { Document } from '@calm-hand/core/document'
+import { runHash } from '@calm-hand/core/simulation'
 import type { Record as RunRecord, Verdict } from '@calm-hand/core/simulation'
 import { useAnswer } from '../compute'
 import { receivedOf } from '../workers/sentRecord'
@@ -30,17 +31,20 @@ function isAsBefore(document: Document): boolean {
  * While anything is dragged or typed the trial runs with it, the newest value first, where it has run before and was quick;
  * once that is taken it is run as ever, and kept. Nothing while nothing is under the hand.
  */
-export function useFollowing(document: Document, trial: string): Following | undefined {
+export function useFollowing(document: Document, trial: string | undefined): Following | undefined {
   const isHeld = useOpen(({ gesture }) => gesture !== undefined)
   const project = useRuns(({ projectId }) => projectId)
-  const isQuick = useRuns(({ took, latest }) => took !== undefined && isFollowing(took) && latest[trial] !== undefined)
-  const { answer } = useAnswer('followed', document, isHeld && isQuick ? [trial] : undefined, { subject: trial })
+  const isQuick = useRuns(
+    ({ took, latest }) => took !== undefined && isFollowing(took) && trial !== undefined && latest[trial] !== undefined,
+  )
+  const asked: [string] | undefined = trial !== undefined && isHeld && isQuick ? [trial] : undefined
+  const { answer } = useAnswer('followed', document, asked, { subject: trial ?? '' })
   const following = useMemo(
     () => (answer === undefined ? undefined : { verdicts: answer.verdicts, record: receivedOf(answer.record) }),
     [answer],
   )
   // what was let go is run and kept, unless it is as it was
-  const before = useRef<{ readonly trial: string; readonly document: Document; readonly has: boolean }>(undefined)
+  const before = useRef<{ readonly trial: string | undefined; readonly document: Document; readonly has: boolean }>(undefined)
   useEffect(() => {
     if (isHeld) {
       before.current ??= { trial, document: useProject.getState().project!.gesture!, has: false }
@@ -49,8 +53,27 @@ export function useFollowing(document: Document, trial: string): Following | und
     }
     const { current } = before
     before.current = undefined
-    if (current?.has === true && current.trial === trial && project !== undefined && !isAsBefore(current.document))
-      void runNow(project, trial)
+    const isOfThis = current?.has === true && current.trial === trial && !isAsBefore(current.document)
+    if (isOfThis && trial !== undefined && project !== undefined) void runNow(project, trial)
   }, [isHeld, following, document, trial, project])
   return isHeld ? following : undefined
+}
+
+/**
+ * A trial as it runs with the document as it is: what is under the hand just now, or the run that is kept of it. It is run
+ * where it has not, by itself: the first time, and after edits where that is quick.
+ */
+export function useSimulated(document: Document, trial: string | undefined): RunRecord | undefined {
+  const following = useFollowing(document, trial)
+  const hash = useMemo(() => (trial === undefined ? undefined : runHash(document, trial)), [document, trial])
+  const kept = useRuns(({ records }) => (hash === undefined ? undefined : records[hash]))
+  const isHeld = useOpen(({ gesture }) => gesture !== undefined)
+  const project = useRuns(({ projectId }) => projectId)
+  const isLate = trial !== undefined && kept === undefined && !isHeld
+  useEffect(() => {
+    if (!isLate || project === undefined) return
+    const { took, latest } = useRuns.getState()
+    if (latest[trial] === undefined || (took !== undefined && isFollowing(took))) void runNow(project, trial)
+  }, [isLate, hash, project, trial])
+  return following?.record ?? kept
 }

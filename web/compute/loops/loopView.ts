@@ -51,7 +51,9 @@ export interface ShownDesign {
   readonly gains: Gains
   /** Of its law: names of its gains, and the signals that it reads beside what is held. */
   readonly law: { readonly gains: readonly string[]; readonly signals: readonly string[] }
+  /** What it pushes, and what it holds, where the machine rests. */
   readonly nominalPush: number
+  readonly nominalHeld: number
   /** s */
   readonly dt: number
   /** The plant in words, and whether other loops are closed in it. */
@@ -231,10 +233,10 @@ function judged(
 const slow = 1e-3
 
 function shownDesign(part: LoopPart, design: LoopDesign, analysis: LoopAnalysis): ShownDesign {
-  const { values, gains, nominalPush, model } = design
+  const { values, gains, nominalPush, nominalHeld, model } = design
   const { law, plant, dt } = model
   return {
-    ...{ values, gains, nominalPush, dt },
+    ...{ values, gains, nominalPush, nominalHeld, dt },
     law: { gains: law.gains, signals: law.signals },
     plant: { words: inWords(plant), isCascade: plant.dt !== null },
     sense: law.notLinear === undefined ? senseOf(model, slow / dt) : 1,

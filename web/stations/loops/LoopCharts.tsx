@@ -5,8 +5,11 @@ import type { Axis, Series, SeriesRole } from '../../chart'
 import { ChoiceField } from '../../sentence'
 import { shownUnit, toShown, withUnit } from '../../units'
 import type { Document } from '@calm-hand/core/document'
+import { signalValues } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import type { Envelope, Spread } from '@calm-hand/core/tuning'
 import { drawnInTurn } from '../../frame/inTurn'
+import { useSimulated } from '../../state/following'
 import { AtCursor } from './AtCursor'
 import { CalmMapChart as MapChart } from './CalmMapChart'
 import { capital } from './capital'
@@ -48,6 +51,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, ways, spread
     subject: loop,
     rank: 2,
   }).answer
+  // the four ways are those of the linear loop
+  const simulated = useSimulated(document, comparing ? undefined : asked.trial)
   const answers = useMemo(() => answersOf({ view, comparing, kept, ways }, stayed ?? []), [view, comparing, kept, ways, stayed])
   const [search, setSearch] = useSearchParams()
   const look = search.get('look') ?? 'margins'
@@ -105,8 +110,8 @@ export function LoopCharts({ document, loop, view, comparing, kept, ways, spread
       </div>
       {!isWide && (
         <div className="grid grid-cols-[minmax(0,1fr)] gap-y-1 min-h-0 grid-rows-[1fr_1fr_auto]">
-          <HeldChart {...{ view, now, comparing, kept, answers, spread, onAsk }} />
-          <PushChart {...{ view, now, comparing, kept, answers, spread }} />
+          <HeldChart {...{ document, loop, view, now, comparing, kept, answers, simulated, spread, onAsk }} />
+          <PushChart {...{ document, loop, view, now, comparing, kept, answers, simulated, spread }} />
           <AtCursor now={now} />
         </div>
       )}
@@ -216,12 +221,16 @@ interface Answer {
 }
 
 interface StepProps {
+  readonly document: Document
+  readonly loop: string
   readonly view: LoopView
   readonly now: Judged
   readonly comparing: boolean
   readonly kept: readonly KeptAnswer[]
   /** Those beside the design itself, or the ways to run it in its place. */
   readonly answers: readonly Answer[]
+  /** The run of the trial that is asked for; nothing where it has not run like this, or nothing of it is. */
+  readonly simulated: RunRecord | undefined
   readonly spread: Spread | undefined
 }
 
@@ -257,6 +266,21 @@ function answerSeries(
   }))
 }
 
+/** What the whole machine does in the trial that is asked for, beside what its linear form predicts. */
+function simulatedSeries(
+  { document, loop, now, simulated }: Pick<StepProps, 'document' | 'loop' | 'now' | 'simulated'>,
+  column: 'held' | 'push' | 'error',
+  unit: string,
+): Series[] {
+  const { values: part, nominalHeld } = now.design
+  const name = { held: `${part.machine}.${part.holds}`, push: `loops.${loop}.command`, error: `loops.${loop}.error` }[column]
+  const values = simulated === undefined ? undefined : signalValues(document, simulated, name)
+  if (simulated === undefined || values === undefined) return []
+  // charts of a loop count from where it rests
+  const from = column === 'held' ? nominalHeld : 0
+  return [{ name: 'simulated', role: 'actual', xs: simulated.time, ys: values.map((value) => toShown(value - from, unit)) }]
+}
+
 /** One column of an answer in the unit of display: of what is held also what is missing of what was asked. */
 function columnOf(answer: Answered, column: 'held' | 'push' | 'error', unit: string): Float64Array {
   const values = column === 'error' ? answer.wanted.map((value, i) => value - answer.held[i]!) : answer[column]
@@ -264,6 +288,9 @@ function columnOf(answer: Answered, column: 'held' | 'push' | 'error', unit: str
 }
 
 const HeldChart = drawnInTurn(function HeldChart({
+  document,
+  loop,
+  simulated,
   view,
   now,
   comparing,
@@ -283,13 +310,15 @@ const HeldChart = drawnInTurn(function HeldChart({
     setSearch(next, { replace: true })
   }
   const series = useMemo(() => {
-    if (isError) return answerSeries({ now, comparing, answers }, 'error', unit)
+    const run = (column: 'held' | 'error') => simulatedSeries({ document, loop, now, simulated }, column, unit)
+    if (isError) return [...answerSeries({ now, comparing, answers }, 'error', unit), ...run('error')]
     const { xs, ys } = view.reference
     return [
       { name: 'reference', role: 'reference', xs, ys: ys.map((value) => toShown(value, unit)) } satisfies Series,
       ...answerSeries({ now, comparing, answers }, 'held', unit),
+      ...run('held'),
     ]
-  }, [view, now, comparing, answers, unit, isError])
+  }, [document, loop, simulated, view, now, comparing, answers, unit, isError])
   const { trial, stepSize, disturbance } = view.asked
   const size = toShown(stepSize, unit)
   const gone = toShown(now.recovery?.worst ?? 0, unit)
@@ -346,9 +375,16 @@ const HeldChart = drawnInTurn(function HeldChart({
   )
 })
 
-const PushChart = drawnInTurn(function PushChart({ view, now, comparing, kept, answers, spread }: StepProps) {
+const PushChart = drawnInTurn(function PushChart({ document, loop, simulated, ...rest }: StepProps) {
+  const { view, now, comparing, kept, answers, spread } = rest
   const { unit, label } = view.axis
-  const series = useMemo(() => answerSeries({ now, comparing, answers }, 'push', unit), [now, comparing, answers, unit])
+  const series = useMemo(
+    () => [
+      ...answerSeries({ now, comparing, answers }, 'push', unit),
+      ...simulatedSeries({ document, loop, now, simulated }, 'push', unit),
+    ],
+    [document, loop, simulated, now, comparing, answers, unit],
+  )
   // beside answers that stay, one that runs off must not flatten them
   const seen = kept.length > 0 && !now.analysis.stable ? series.slice(0, -1) : series
   const domain = niceDomain(

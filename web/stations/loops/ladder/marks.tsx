@@ -112,10 +112,10 @@ export function RungMark({ rung, w, scale, label, isChosen, onChoose }: RungMark
       aria-valuemin={scale.least}
       aria-valuemax={most}
       aria-valuetext={`${w.toPrecision(3)} rad/s, ${rung.lacks?.words ?? margin}${stays}`}
-      className={rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'}
+      className={`${rung.handle === undefined ? 'cursor-pointer' : 'cursor-ns-resize'} outline-none [&:focus-visible>rect]:stroke-kelp`}
       {...rungHand(rung, scale, onChoose)}
     >
-      <rect x={ruler} y={label - 20} width={rungEnd + 8 - ruler} height="24" fill="transparent" />
+      <rect x={ruler} y={label - 20} width={rungEnd + 8 - ruler} height="24" rx="4" fill="transparent" strokeWidth="2" />
       {rung.modes !== undefined && <ModesBar modes={rung.modes} scale={scale} color={color} />}
       <path
         d={`M${ruler + 4} ${scale.y(w)} H${ruler + 16} L${ruler + 24} ${label} H${rungEnd - 4}`}
