@@ -98,6 +98,22 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await expect(page.getByRole('button', { name: /^figure: overshoot/ })).toBeVisible()
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
+    // dragged to where no gains are and back: the map stays under the hand, and it was one edit, or none
+    const { x, y, width } = (await map.boundingBox())!
+    await page.mouse.move(x + 60, y + 90)
+    await page.mouse.down()
+    await page.mouse.move(x + width - 4, y + 4, { steps: 4 })
+    await expect(page.getByText(/are asked/).first()).toBeVisible()
+    await expect(map).toBeVisible()
+    await page.keyboard.press('Escape')
+    await page.mouse.up()
+    await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
+    await page.mouse.down()
+    await page.mouse.move(x + 60, y + 90, { steps: 4 })
+    await page.mouse.up()
+    await expect(map).not.toHaveAttribute('aria-valuetext', /^6\.0/)
+    await page.keyboard.press('Control+z')
+    await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
     await visit(page, '/lamplighter/loops/eastSpeed')
     await expect(page.getByText('Those inside closed')).toBeVisible()
     await expect(map).toHaveCount(0) // one gain: a line of designs, no map

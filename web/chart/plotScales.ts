@@ -16,8 +16,10 @@ export function usePlotScales(): PlotScales | undefined {
   return useContext(ScalesContext)
 }
 
+type Under = Pick<React.PointerEvent<SVGRectElement>, 'clientX' | 'clientY' | 'currentTarget'>
+
 /** Where a pointer is over an element, as shares from its upper left corner: of a chart, over a rectangle on its plot. */
-export function shareUnder({ clientX, clientY, currentTarget }: React.PointerEvent<SVGRectElement>): { x: number; y: number } {
+export function shareUnder({ clientX, clientY, currentTarget }: Under): { x: number; y: number } {
   const { left, top, width, height } = currentTarget.getBoundingClientRect()
   return { x: (clientX - left) / width, y: (clientY - top) / height }
 }

@@ -8,7 +8,10 @@ import { ChoiceField } from '../../sentence'
 import { useCalmMap } from '../../state/calmMaps'
 import type { MapState } from '../../state/calmMaps'
 import type { Series } from '../../chart'
+import { dragged } from '../../state/dragged'
+import type { PointerPlace } from '../../state/dragged'
 import { setValue } from '../../state/edits'
+import type { Edit } from '../../state/edits'
 import { edit, useOpen } from '../../state/project'
 import { limitLines } from './limitLines'
 import { classEdges, classOf, fills } from './mapClasses'
@@ -25,7 +28,7 @@ interface CalmMapProps {
 
 const degreesWords = (value: number) => `${value}°`
 
-/** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click or an arrow key takes one. */
+/** All designs of the loop: crossover across, phase margin up, coloured by a figure. A click, a drag or an arrow key takes one. */
 export function CalmMapChart({ document, loop, view }: CalmMapProps) {
   const [figure, setFigure] = useState<MapFigure>('settling')
   const tuning = document.loops[loop]!.tuning
@@ -38,18 +41,16 @@ export function CalmMapChart({ document, loop, view }: CalmMapProps) {
   if (state === undefined || map === undefined || tabled === undefined)
     return <p className="p-2 note">Working out every design of this loop ...</p>
   const { range } = state
-  const place = (w: number, margin: number) => {
+  const placed = (w: number, margin: number) => {
     const within = (value: number, [least, most]: readonly [number, number]) => Math.min(Math.max(value, least), most)
-    edit(
-      setValue(
-        `loops.${loop}.tuning`,
-        {
-          ...(tuning.kind === requirement.name ? tuning : { kind: requirement.name }),
-          crossover: Number(within(w, range.crossovers).toPrecision(4)),
-          phaseMargin: Number(within(margin, range.margins).toPrecision(5)),
-        },
-        `Retune ${loop}`,
-      ),
+    return setValue(
+      `loops.${loop}.tuning`,
+      {
+        ...(tuning.kind === requirement.name ? tuning : { kind: requirement.name }),
+        crossover: Number(within(w, range.crossovers).toPrecision(4)),
+        phaseMargin: Number(within(margin, range.margins).toPrecision(5)),
+      },
+      `Retune ${loop}`,
     )
   }
   const [least, most] = range.crossovers
@@ -77,7 +78,7 @@ export function CalmMapChart({ document, loop, view }: CalmMapProps) {
     >
       <Picture map={map} figure={figure} edges={edges} />
       <Limits map={map} part={document.loops[loop]!} stepSize={view.asked.stepSize} />
-      <Hand loop={loop} state={state} view={view} onPlace={place} />
+      <Hand loop={loop} state={state} view={view} placed={placed} />
     </Chart>
   )
 }
@@ -297,7 +298,7 @@ interface HandProps {
   readonly loop: string
   readonly state: MapState
   readonly view: LoopView
-  readonly onPlace: (crossover: number, margin: number) => void
+  readonly placed: (crossover: number, margin: number) => Edit
 }
 
 /** Where the design stands: as it is asked for, so that the dot is where the hand is; of other methods as it was found. */
@@ -310,15 +311,19 @@ function usePlace(loop: string, { now }: LoopView): Partial<Pick<LoopAnalysis, '
 }
 
 /** The design as a dot, and the hand that moves it. */
-function Hand({ loop, state, view, onPlace }: HandProps) {
+function Hand({ loop, state, view, placed }: HandProps) {
   const scales = usePlotScales()
   const { crossover, phaseMargin } = usePlace(loop, view)
   if (scales === undefined) return null
   const [least, most] = state.range.crossovers
   const [low, high] = state.range.margins
   const byPointer = (event: React.PointerEvent<SVGRectElement>) => {
-    const { x, y } = shareUnder(event)
-    onPlace(least * (most / least) ** x, low + (high - low) * (1 - y))
+    const { currentTarget } = event
+    const at = (place: PointerPlace) => {
+      const { x, y } = shareUnder({ clientX: place.clientX, clientY: place.clientY, currentTarget })
+      return placed(least * (most / least) ** x, low + (high - low) * (1 - y))
+    }
+    dragged(event, at, { atOnce: true })
   }
   const byKey = (event: React.KeyboardEvent) => {
     const step = event.shiftKey ? 10 : 1
@@ -326,7 +331,7 @@ function Hand({ loop, state, view, onPlace }: HandProps) {
     const up = { ArrowDown: -1, ArrowUp: 1 }[event.key] ?? 0
     if ((across === 0 && up === 0) || crossover === undefined || phaseMargin === undefined) return
     event.preventDefault()
-    onPlace(crossover * 1.01 ** (across * step), phaseMargin + (up * step * 0.5 * Math.PI) / 180)
+    edit(placed(crossover * 1.01 ** (across * step), phaseMargin + (up * step * 0.5 * Math.PI) / 180))
   }
   const shown = crossover !== undefined && phaseMargin !== undefined && crossover >= least && crossover <= most
   return (
@@ -350,7 +355,8 @@ function Hand({ loop, state, view, onPlace }: HandProps) {
         width={scales.width}
         height={scales.height}
         fill="transparent"
-        className="cursor-crosshair"
+        strokeWidth="2"
+        className="cursor-crosshair outline-none focus-visible:stroke-kelp"
         role="slider"
         tabIndex={0}
         aria-label="Design on the calm map: arrows move crossover and phase margin"

@@ -1,4 +1,4 @@
-import { useMemo } from 'react'
+import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { Band, Chart, HorizontalMark, Span, VerticalMark, axisOver, niceDomain, niceTicks, roleOfLetter } from '../../chart'
 import type { Axis, Series, SeriesRole } from '../../chart'
@@ -10,6 +10,7 @@ import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import type { Envelope, Spread } from '@calm-hand/core/tuning'
 import { drawnInTurn } from '../../frame/inTurn'
 import { useSimulated } from '../../state/following'
+import { useOpen } from '../../state/project'
 import { AtCursor } from './AtCursor'
 import { CalmMapChart as MapChart } from './CalmMapChart'
 import { capital } from './capital'
@@ -40,7 +41,8 @@ interface LoopChartsProps {
 }
 
 /** Each is drawn by itself. */
-export function LoopCharts({ document, loop, view, comparing, kept, ways, spread, onAsk }: LoopChartsProps) {
+export function LoopCharts({ document, loop, view: given, comparing, kept, ways, spread, onAsk }: LoopChartsProps) {
+  const view = useDrawn(loop, given)
   const { now, pinned } = view
   // a law of one gain has a line of designs, not a map
   const hasMap = now !== undefined && isMapped(now)
@@ -74,7 +76,7 @@ export function LoopCharts({ document, loop, view, comparing, kept, ways, spread
   }
   return (
     <div
-      className={`grid grid-rows-[auto_minmax(0,1fr)] gap-x-4 px-3 pt-1.5 min-h-0 ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
+      className={`grid grid-rows-[auto_minmax(0,1fr)] gap-x-4 px-3 pt-1.5 min-h-0 ${given.now === undefined ? 'opacity-50' : ''} ${isWide ? 'grid-cols-[minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'}`}
     >
       <div role="tablist" aria-label="What to look at" className="col-span-full flex gap-1 -ml-1 pb-1 whitespace-nowrap">
         {Object.entries({ margins: { label: 'Margins' }, ...looks }).map(([key, { label }]) => (
@@ -117,6 +119,14 @@ export function LoopCharts({ document, loop, view, comparing, kept, ways, spread
       )}
     </div>
   )
+}
+
+/** What is drawn: under the hand, where no gains meet what is asked, the last that did, so that the hand finds back. */
+function useDrawn(loop: string, view: LoopView): LoopView {
+  const isHeld = useOpen(({ gesture }) => gesture !== undefined)
+  const [last, setLast] = useState({ loop, view })
+  if (view.now !== undefined && last.view !== view) setLast({ loop, view })
+  return view.now === undefined && isHeld && last.loop === loop ? last.view : view
 }
 
 const CalmMapChart = drawnInTurn(MapChart)
