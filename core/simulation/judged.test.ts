@@ -152,6 +152,14 @@ describe('the error of a run', () => {
     expect(accuracyOf({ columns: one }, { columns: other, ending: finished }).share).toBeLessThan(1e-12)
   })
 
+  it('does not count the rounding of what stands at one value, such as a ratio of 1, with nothing moving beside it', () => {
+    const one = [column('gain of left', '', [1, 1 + 2e-16]), column('gain of right', '', [1, 1])]
+    const other = [column('gain of left', '', [1, 1]), column('gain of right', '', [1, 1 - 1e-16])]
+    expect(accuracyOf({ columns: one }, { columns: other, ending: finished }).share).toBeLessThan(1e-6)
+    const moved = [column('gain of left', '', [1, 1.5]), column('gain of right', '', [1, 1])]
+    expect(accuracyOf({ columns: moved }, { columns: other, ending: finished })).toEqual({ column: 'gain of left', label: 'gain of left', share: 1 }) // prettier-ignore
+  })
+
   it('is all of it where the other run diverges', () => {
     const one = [column('place', 'm', [0, 1])]
     const ending = { kind: 'diverged', at: 0, state: 'place', value: 1e9 } as const

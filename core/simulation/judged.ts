@@ -17,6 +17,8 @@ const judgedRoles: readonly string[] = ['actual', 'command']
 
 /** A signal that moves less than this share of the widest in its unit counts as that wide: it may be rounding alone. */
 const narrowest = 1e-3
+/** A signal that moves less than this share of how large it is stands still: what it moves by is rounding. */
+const stands = 1e-9
 
 /**
  * Runs a program as it asks, and once more with other steps: the record says how far the two differ, and where it diverged,
@@ -50,7 +52,7 @@ export function accuracyOf(record: Pick<Record, 'columns'>, other: Pick<Record, 
   const widest = new Map<string, number>()
   for (const column of judged) widest.set(column.unit, Math.max(widest.get(column.unit) ?? 0, spanOf(column.values)))
   const found = judged.map(({ name, label, unit, values }) => {
-    const width = Math.max(spanOf(values), narrowest * widest.get(unit)!, Number.MIN_VALUE)
+    const width = Math.max(spanOf(values), narrowest * widest.get(unit)!, stands * sizeOf(values), Number.MIN_VALUE)
     return {
       column: name,
       label,
@@ -75,6 +77,10 @@ function spanOf(values: Float64Array): number {
     most = Math.max(most, value)
   }
   return most - least
+}
+
+function sizeOf(values: Float64Array): number {
+  return values.reduce((most, value) => Math.max(most, Math.abs(value)), 0)
 }
 
 function largestDifference(values: Float64Array, other: FilledColumn | undefined): number {

@@ -56,7 +56,7 @@ export function LoopSentence({ loop, view }: { readonly loop: string; readonly v
         }}
       />
       <div className="flex items-center justify-end gap-x-2 flex-wrap">
-        <p className={`text-[15px] leading-[27px] grow ${method?.shows !== undefined ? 'basis-full' : 'basis-0 min-w-[200px]'}`}>
+        <p className="text-[15px] leading-[27px] basis-full">
           {Object.keys(methods).length === 0 ? (
             <>It has no gains: what it does stands in the ledger.</>
           ) : byRequirement ? (
