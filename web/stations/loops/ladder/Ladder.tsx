@@ -55,7 +55,7 @@ export const Ladder = memo(function Ladder({ document, chosen, onChoose }: Ladde
         fontSize="11.5"
         preserveAspectRatio="xMidYMin meet"
       >
-        <Ruler scale={scale} />
+        <Ruler scale={scale} labels={[...labels.values()]} />
         {facts
           .filter(({ w }) => w >= scale.least && w <= most)
           .map((fact) => (

@@ -7,7 +7,17 @@ import type { LadderScale } from './scale'
 
 const decades = [0.01, 0.1, 1, 10, 100, 1000]
 
-export function Ruler({ scale: { least, y } }: { readonly scale: LadderScale }) {
+interface RulerProps {
+  readonly scale: LadderScale
+  /** Where words of rungs stand. */
+  readonly labels: readonly number[]
+}
+
+/** px: a decade is not written where words of a rung are so near. */
+const room = 12
+
+export function Ruler({ scale: { least, y }, labels }: RulerProps) {
+  const isFree = (at: number) => labels.every((label) => Math.abs(label - 5 - (at + 4)) > room)
   return (
     <>
       <rect x={ruler - 4} y={y(most)} width="8" height={y(least) - y(most)} fill="var(--fog)" stroke="var(--line-2)" />
@@ -16,9 +26,11 @@ export function Ruler({ scale: { least, y } }: { readonly scale: LadderScale }) 
         .map((w) => (
           <g key={w}>
             <line x1={ruler - 7} x2={ruler + 7} y1={y(w)} y2={y(w)} stroke="var(--ink)" />
-            <text x={ruler + 11} y={y(w) + 4} className="number" fontSize="10.5" fill="var(--mist)">
-              {w}
-            </text>
+            {isFree(y(w)) && (
+              <text x={ruler + 11} y={y(w) + 4} className="number" fontSize="10.5" fill="var(--mist)">
+                {w}
+              </text>
+            )}
           </g>
         ))}
     </>
