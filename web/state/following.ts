@@ -10,6 +10,8 @@ import { useRuns } from './runs'
 
 /** ms: a trial that took longer to run, or to be made ready, does not follow the hand. */
 const [longestRun, longestReady] = [400, 1000]
+/** ms: one that takes longer is not run again after every edit, though nobody waits for it. */
+const longestAside = 10_000
 
 /** Whether runs that take so long, ms, go along with what is under the hand. */
 export function isFollowing({ run, compile }: { readonly run: number; readonly compile: number }): boolean {
@@ -61,7 +63,7 @@ export function useFollowing(document: Document, trial: string | undefined): Fol
 
 /**
  * A trial as it runs with the document as it is: what is under the hand just now, or the run that is kept of it. It is run
- * where it has not, by itself: the first time, and after edits where that is quick.
+ * where it has not, by itself, unless that takes long.
  */
 export function useSimulated(document: Document, trial: string | undefined): RunRecord | undefined {
   const following = useFollowing(document, trial)
@@ -72,8 +74,8 @@ export function useSimulated(document: Document, trial: string | undefined): Run
   const isLate = trial !== undefined && kept === undefined && !isHeld
   useEffect(() => {
     if (!isLate || project === undefined) return
-    const { took, latest } = useRuns.getState()
-    if (latest[trial] === undefined || (took !== undefined && isFollowing(took))) void runNow(project, trial)
+    const { took } = useRuns.getState()
+    if (took === undefined || took.run < longestAside) void runNow(project, trial)
   }, [isLate, hash, project, trial])
   return following?.record ?? kept
 }

@@ -1,5 +1,5 @@
 import { Copy, FlipHorizontal2, Plus, Trash2 } from 'lucide-react'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { partAt } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf } from '@calm-hand/core/kinds'
@@ -20,7 +20,8 @@ import {
   shapes,
   surroundings,
 } from '@calm-hand/core/machine'
-import type { MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
+import type { LinkedBody, MirrorPlane, ShelfItem } from '@calm-hand/core/machine'
+import { useSame } from '../../../frame/useSame'
 import { ChoiceField, SlotAt } from '../../../sentence'
 import { askOnce } from '../../../state/askOnce'
 import { edit, useOpen, useProject } from '../../../state/project'
@@ -47,21 +48,17 @@ interface MechanismPartsProps {
 
 /** Bodies with their joints, then chains, forces and drives, each as a sentence; the chosen one unfolds its ledger. */
 export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPartsProps) {
-  const bodies = Object.keys(bodiesOf(machine))
-  const groups = { path, machine, chosen, onChoose, fresh: freshSlots(machine) }
+  const bodies = Object.entries(bodiesOf(machine))
+  const starts = freshSlots(machine)
+  const fresh = useSame(starts, JSON.stringify(starts))
+  const hung = Object.fromEntries(bodies.map(([body]) => [body, hangers(machine, body)]))
+  const hangs = useSame(hung, JSON.stringify(hung))
+  const groups = { path, machine, chosen, onChoose, fresh }
   return (
     <div>
       <SharedSlots path={path} />
-      {bodies.map((body) => (
-        <BodyRow
-          key={body}
-          path={path}
-          body={body}
-          machine={machine}
-          open={chosen === body}
-          onOpen={() => onChoose(body)}
-          onChoose={onChoose}
-        />
+      {bodies.map(([body, part]) => (
+        <BodyRow key={body} {...{ path, body, part, onChoose }} hangers={hangs[body]!} open={chosen === body} />
       ))}
       <PartGroup title="Chains" group="chains" kinds={chains} {...groups} />
       <PartGroup title="Forces" group="forces" hasShelf kinds={forces} {...groups} />
@@ -73,7 +70,7 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
       <PartGroup title="Surroundings" group="surroundings" hasShelf kinds={surroundings} {...groups} />
       <OperatingPoints {...groups} />
       <PartGroup title="Expectations" group="expectations" kinds={expectations} {...groups} />
-      <PartGroup title="Motions" group="motions" kinds={[motionKind]} {...groups} />
+      <PartGroup title="Motions" group="motions" kinds={motions} {...groups} />
       <Parameters />
       <div className="px-4 py-2 text-[12.5px]">
         Gravity is <SlotAt path={`${path}.gravity`} /> downwards.
@@ -82,12 +79,15 @@ export function MechanismParts({ path, machine, chosen, onChoose }: MechanismPar
   )
 }
 
+const motions = [motionKind]
+
 interface BodyRowProps {
   readonly path: string
   readonly body: string
-  readonly machine: Part
+  readonly part: LinkedBody
+  /** What it may hang on. */
+  readonly hangers: Readonly<Record<string, string>>
   readonly open: boolean
-  readonly onOpen: () => void
   readonly onChoose: (part: string) => void
 }
 
@@ -96,9 +96,11 @@ async function hang(path: string, body: string, on: string): Promise<void> {
   if (judged !== undefined) edit(hangOn(path, body, on, judged.resolved))
 }
 
-function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) {
+/** Drawn anew where the body changed, or what it may hang on. */
+const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open, onChoose }: BodyRowProps) {
   const own = `${path}.bodies.${body}`
-  const part = bodiesOf(machine)[body]!
+  // as all of it is by then
+  const now = () => partAt(useProject.getState().project!.document, path)!
   const joint = part.joint
   const kind = findKind(joints, joint)
   const { data: projects } = useShelf(false)
@@ -106,12 +108,12 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
   return (
     <section className={`border-b border-line ${open ? 'bg-kelp-tint border-l-[3px] border-l-kelp' : ''}`}>
       <div className="relative flex flex-wrap items-center gap-x-1.5 pl-3 pr-8 py-[5px] text-[12.5px] leading-[22px]">
-        <Opener open={open} title={labelOf(part, body)} onOpen={onOpen} />
+        <Opener open={open} title={labelOf(part, body)} onOpen={() => onChoose(body)} />
         <SlotAt path={`${own}.joint`} />{' '}
         <ChoiceField
           label="hangs on"
           value={joint.on}
-          options={hangers(machine, body)}
+          options={hangsOn}
           onChoose={(on) => void hang(path, body, on)}
           invalid={problem?.where === `${own}.joint.on`}
         />
@@ -139,7 +141,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
           {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
           <OriginNote path={own} part={part} />
           <div className="flex flex-wrap gap-2 pt-2">
-            <button className="button small" onClick={() => onChoose(edited(addBody(path, machine, body)))}>
+            <button className="button small" onClick={() => onChoose(edited(addBody(path, now(), body)))}>
               <Plus size={13} /> Body on it
             </button>
             <span className="button small">
@@ -149,11 +151,11 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
                 kinds={[{ ...linkedBody, label: 'with all that hangs on it' }]}
                 onTake={(item) => {
                   const source = sourceOf(projects, item)
-                  if (source !== undefined) onChoose(edited(takeBody(path, machine, source, item, body)))
+                  if (source !== undefined) onChoose(edited(takeBody(path, now(), source, item, body)))
                 }}
               />
             </span>
-            <button className="button small" onClick={() => onChoose(edited(copyBody(path, machine, body)))}>
+            <button className="button small" onClick={() => onChoose(edited(copyBody(path, now(), body)))}>
               <Copy size={13} /> Copy
             </button>
             <label className="button small relative">
@@ -162,7 +164,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
                 className="absolute inset-0 opacity-0 cursor-pointer"
                 aria-label={`Mirror ${labelOf(part, body)}`}
                 value=""
-                onChange={(event) => onChoose(edited(copyBody(path, machine, body, event.target.value as MirrorPlane)))}
+                onChange={(event) => onChoose(edited(copyBody(path, now(), body, event.target.value as MirrorPlane)))}
               >
                 <option value="" disabled>
                   Across which direction of what it hangs on?
@@ -177,7 +179,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
             <button
               className="button small"
               onClick={() => {
-                edit(removeBody(path, machine, body))
+                edit(removeBody(path, now(), body))
                 onChoose(joint.on)
               }}
             >
@@ -188,7 +190,7 @@ function BodyRow({ path, body, machine, open, onOpen, onChoose }: BodyRowProps) 
       )}
     </section>
   )
-}
+})
 
 /** What new shapes start with. */
 const freshShape = { radius: 0.05, length: 0.2, size: [0.1, 0.1, 0.1] }

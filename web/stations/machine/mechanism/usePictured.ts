@@ -1,13 +1,14 @@
-import { useState } from 'react'
+import { useMemo } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
+import { useSame } from '../../../frame/useSame'
 
 /** The machine as far as it shows in 3D: the same one while only what bodies weigh changes, so that nothing is drawn anew. */
 export function usePictured(machine: Part): Part {
-  const [last, setLast] = useState(machine)
-  if (last === machine || picture(last) === picture(machine)) return last
-  setLast(machine)
-  return machine
+  return useSame(
+    machine,
+    useMemo(() => picture(machine), [machine]),
+  )
 }
 
 /** What is drawn depends on, as text. A body without a shape is drawn as a ball of its mass. */
