@@ -60,7 +60,11 @@ function Loops({ loop }: { readonly loop: string }) {
   const document = useOpen((open) => open.valid)
   const machine = document.loops[loop]!.machine
   useEffect(() => chooseMachine(project!, machine), [project, machine])
-  const choose = useCallback((name: string) => void navigate(`/${project}/loops/${name}`), [navigate, project])
+  // the one that is chosen is no other page to come back from
+  const choose = useCallback(
+    (name: string) => void (name !== loop && navigate(`/${project}/loops/${name}`)),
+    [navigate, project, loop],
+  )
   const [asks, setAsks] = useState<string>()
   const { answer: view, of, failure } = useAnswer('loopView', document, [loop, asks], { subject: loop })
   const [choice, setChoice] = useSpreadChoice()

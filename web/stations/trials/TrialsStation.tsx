@@ -108,7 +108,7 @@ function Trials({ trial }: { readonly trial: string }) {
     ])
   }, [project, view.clocked, trial, isLive])
 
-  const choose = (name: string) => void navigate(`/${project}/trials/${name}`)
+  const choose = (name: string) => void (name !== trial && navigate(`/${project}/trials/${name}`))
   const take = ({ name, change }: Added) => {
     edit(change)
     choose(name)
