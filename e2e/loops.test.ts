@@ -108,6 +108,8 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     await page.keyboard.press('Escape')
     await page.mouse.up()
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
+    // what was told of it stood above the map
+    await expect(page.getByText(/are asked/)).toHaveCount(0)
     await page.mouse.down()
     await page.mouse.move(x + 60, y + 90, { steps: 4 })
     await page.mouse.up()

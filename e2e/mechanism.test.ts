@@ -131,7 +131,7 @@ test('an engineer makes a machine of her own', async ({ page, served }) => {
 
   await test.step('a formula is written with its names completed, its slip marked, and taken by Enter', async () => {
     await page.getByRole('combobox', { name: 'Add to forces' }).selectOption('formulaForce')
-    const slot = page.getByRole('button', { name: /^force along x/ })
+    const slot = page.getByRole('button', { name: /^force along x: / })
     await slot.click()
     const field = page.locator('.cm-content')
     await field.fill('-3 * crankLink.angl')
