@@ -99,19 +99,24 @@ test('an engineer closes a cascade from the inside out', async ({ page, served }
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
     // dragged to where no gains are and back: the map stays under the hand, and it was one edit, or none
-    const { x, y, width } = (await map.boundingBox())!
-    await page.mouse.move(x + 60, y + 90)
-    await page.mouse.down()
-    await page.mouse.move(x + width - 4, y + 4, { steps: 4 })
+    const take = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
+      await map.hover({ position: from }) // waits until it stands still: what is told of a design stands above it
+      const { x, y } = (await map.boundingBox())!
+      await page.mouse.down()
+      await page.mouse.move(x + to.x, y + to.y, { steps: 4 })
+    }
+    const [low, high] = [
+      { x: 60, y: 90 },
+      { x: 230, y: 12 },
+    ]
+    await take(low, high)
     await expect(page.getByText(/are asked/).first()).toBeVisible()
     await expect(map).toBeVisible()
     await page.keyboard.press('Escape')
     await page.mouse.up()
     await expect(map).toHaveAttribute('aria-valuetext', '6.00 rad/s with 63.0° in hand')
-    // what was told of it stood above the map
     await expect(page.getByText(/are asked/)).toHaveCount(0)
-    await page.mouse.down()
-    await page.mouse.move(x + 60, y + 90, { steps: 4 })
+    await take(high, low)
     await page.mouse.up()
     await expect(map).not.toHaveAttribute('aria-valuetext', /^6\.0/)
     await page.keyboard.press('Control+z')
