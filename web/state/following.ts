@@ -67,9 +67,10 @@ export function useFollowing(document: Document, trial: string | undefined): Fol
  */
 export function useSimulated(document: Document, trial: string | undefined): RunRecord | undefined {
   const following = useFollowing(document, trial)
-  const hash = useMemo(() => (trial === undefined ? undefined : runHash(document, trial)), [document, trial])
-  const kept = useRuns(({ records }) => (hash === undefined ? undefined : records[hash]))
   const isHeld = useOpen(({ gesture }) => gesture !== undefined)
+  // no run is kept of what is under the hand
+  const hash = useMemo(() => (trial === undefined || isHeld ? undefined : runHash(document, trial)), [document, trial, isHeld])
+  const kept = useRuns(({ records }) => (hash === undefined ? undefined : records[hash]))
   const project = useRuns(({ projectId }) => projectId)
   const isLate = trial !== undefined && kept === undefined && !isHeld
   useEffect(() => {

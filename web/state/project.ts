@@ -1,6 +1,6 @@
 import { create } from 'zustand'
-import { canonicalText, sharing } from '@calm-hand/core/document'
-import type { Document, Problem } from '@calm-hand/core/document'
+import { canonicalText, partAt, sharing } from '@calm-hand/core/document'
+import type { Document, Part, Problem } from '@calm-hand/core/document'
 import { answerTo, ask, forgetQuestions } from '../compute'
 import type { Judgement } from '../compute/check'
 import type { Draft, Step } from './browserDatabase'
@@ -56,6 +56,11 @@ export const useProject = create<ProjectStore>(() => ({ project: undefined, fail
 /** The open project; for components below the station frame, where one is always open. */
 export function useOpen<Value>(select: (project: Project) => Value): Value {
   return useProject((state) => select(state.project!))
+}
+
+/** A part of the open project as it is at that moment: for what is pressed long after it was drawn. */
+export function partNow(path: string): Part {
+  return partAt(useProject.getState().project!.document, path)!
 }
 
 /** The same of the document as it is when nothing is under the hand: for names and choices, which a drag does not change. */

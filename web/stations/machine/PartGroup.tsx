@@ -1,13 +1,14 @@
 import { ChevronDown, ChevronRight, Trash2 } from 'lucide-react'
 import { memo } from 'react'
-import { partAt, partsIn } from '@calm-hand/core/document'
+import { shallow } from 'zustand/shallow'
+import { partsIn } from '@calm-hand/core/document'
 import type { Part } from '@calm-hand/core/document'
 import { findKind, labelOf, pieces } from '@calm-hand/core/kinds'
 import type { AnyKind } from '@calm-hand/core/kinds'
 import { takenFrom } from '@calm-hand/core/machine'
 import type { ShelfItem } from '@calm-hand/core/machine'
 import { Sentence } from '../../sentence'
-import { edit, useOpen, useProject } from '../../state/project'
+import { edit, partNow, useOpen } from '../../state/project'
 import { AddOfKind } from './AddOfKind'
 import { LedgerRows } from './LedgerRows'
 import { MarkBox } from './MarkBox'
@@ -42,9 +43,7 @@ export const PartGroup = memo(Group, isGroupAlike)
 
 /** A number typed elsewhere in the machine changes nothing of a group. */
 function isGroupAlike({ machine, ...one }: PartGroupProps, { machine: other, ...next }: PartGroupProps): boolean {
-  if (machine[one.group] !== other[next.group]) return false
-  const [before, after] = [one, next].map((props) => Object.entries(props))
-  return before!.length === after!.length && after!.every(([slot, value]) => one[slot as keyof typeof one] === value)
+  return machine[one.group] === other[next.group] && shallow(one, next)
 }
 
 function Group({
@@ -63,15 +62,13 @@ function Group({
 }: PartGroupProps) {
   const parts = Object.entries(partsIn(machine[group]))
   const open = (name: string) => chosen === `${group}.${name}`
-  // as all of it is by then
-  const now = () => partAt(useProject.getState().project!.document, path)!
   const add = (kind: AnyKind) => {
-    const { name, change } = addPartTo(path, now(), group, kind, fresh)
+    const { name, change } = addPartTo(path, partNow(path), group, kind, fresh)
     edit(change)
     onChoose(`${group}.${name}`)
   }
   const take = (item: ShelfItem) => {
-    const { name, change } = takePart(path, now(), group, takenFrom(item, kinds, fresh), item.name)
+    const { name, change } = takePart(path, partNow(path), group, takenFrom(item, kinds, fresh), item.name)
     edit(change)
     onChoose(`${group}.${name}`)
   }

@@ -24,7 +24,7 @@ import type { LinkedBody, MirrorPlane, ShelfItem } from '@calm-hand/core/machine
 import { useSame } from '../../../frame/useSame'
 import { ChoiceField, SlotAt } from '../../../sentence'
 import { askOnce } from '../../../state/askOnce'
-import { edit, useOpen, useProject } from '../../../state/project'
+import { edit, partNow, useOpen, useProject } from '../../../state/project'
 import { useShelf } from '../../../state/kept'
 import type { ShelfProject } from '../../../state/kept'
 import { LedgerRows } from '../LedgerRows'
@@ -99,8 +99,6 @@ async function hang(path: string, body: string, on: string): Promise<void> {
 /** Drawn anew where the body changed, or what it may hang on. */
 const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open, onChoose }: BodyRowProps) {
   const own = `${path}.bodies.${body}`
-  // as all of it is by then
-  const now = () => partAt(useProject.getState().project!.document, path)!
   const joint = part.joint
   const kind = findKind(joints, joint)
   const { data: projects } = useShelf(false)
@@ -141,7 +139,7 @@ const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open
           {kind !== undefined && <LedgerRows kind={kind} without={['on']} path={`${own}.joint`} />}
           <OriginNote path={own} part={part} />
           <div className="flex flex-wrap gap-2 pt-2">
-            <button className="button small" onClick={() => onChoose(edited(addBody(path, now(), body)))}>
+            <button className="button small" onClick={() => onChoose(edited(addBody(path, partNow(path), body)))}>
               <Plus size={13} /> Body on it
             </button>
             <span className="button small">
@@ -151,11 +149,11 @@ const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open
                 kinds={[{ ...linkedBody, label: 'with all that hangs on it' }]}
                 onTake={(item) => {
                   const source = sourceOf(projects, item)
-                  if (source !== undefined) onChoose(edited(takeBody(path, now(), source, item, body)))
+                  if (source !== undefined) onChoose(edited(takeBody(path, partNow(path), source, item, body)))
                 }}
               />
             </span>
-            <button className="button small" onClick={() => onChoose(edited(copyBody(path, now(), body)))}>
+            <button className="button small" onClick={() => onChoose(edited(copyBody(path, partNow(path), body)))}>
               <Copy size={13} /> Copy
             </button>
             <label className="button small relative">
@@ -164,7 +162,7 @@ const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open
                 className="absolute inset-0 opacity-0 cursor-pointer"
                 aria-label={`Mirror ${labelOf(part, body)}`}
                 value=""
-                onChange={(event) => onChoose(edited(copyBody(path, now(), body, event.target.value as MirrorPlane)))}
+                onChange={(event) => onChoose(edited(copyBody(path, partNow(path), body, event.target.value as MirrorPlane)))}
               >
                 <option value="" disabled>
                   Across which direction of what it hangs on?
@@ -179,7 +177,7 @@ const BodyRow = memo(function BodyRow({ path, body, part, hangers: hangsOn, open
             <button
               className="button small"
               onClick={() => {
-                edit(removeBody(path, now(), body))
+                edit(removeBody(path, partNow(path), body))
                 onChoose(joint.on)
               }}
             >

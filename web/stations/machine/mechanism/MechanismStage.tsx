@@ -15,7 +15,6 @@ import { ShowMenu } from './ShowMenu'
 import { jointTravel } from './jointTravel'
 import type { JointTravel } from './jointTravel'
 import { attachPulling } from './pulling'
-import { usePictured } from './usePictured'
 import { frameOf } from './usePose'
 import type { Pose } from './usePose'
 import { ViewBar } from '../ViewBar'
@@ -25,6 +24,8 @@ import type { MachineView } from '../../machineViews'
 interface MechanismStageProps {
   readonly name: string
   readonly machine: Part
+  /** The same as far as it shows: `usePictured`. */
+  readonly pictured: Part
   readonly chosen: string
   readonly pose: Pose
   /** Where it rests, with what acts on its bodies there; nothing where that is not known. */
@@ -36,7 +37,17 @@ interface MechanismStageProps {
 }
 
 /** The mechanism in 3D, posed; the chosen body in kelp with the travel of its joint. */
-export function MechanismStage({ name, machine: whole, chosen, pose, rest, swing, onChoose, children }: MechanismStageProps) {
+export function MechanismStage({
+  name,
+  machine: whole,
+  pictured,
+  chosen,
+  pose,
+  rest,
+  swing,
+  onChoose,
+  children,
+}: MechanismStageProps) {
   const [view, setView] = useState<MachineView>('fixed')
   const handle = useRef<StageHandle>(undefined)
   const model = useRef<MechanismModel>(undefined)
@@ -44,7 +55,6 @@ export function MechanismStage({ name, machine: whole, chosen, pose, rest, swing
   const framed = useRef<string>(undefined)
   const travel = useRef<JointTravel>(undefined)
   const [shown, setShown] = useState<ReadonlySet<AnnotationName>>(new Set())
-  const pictured = usePictured(whole)
   // marks say where masses are
   const machine = shown.size > 0 ? whole : pictured
   const meshes = useMeshes(machine)

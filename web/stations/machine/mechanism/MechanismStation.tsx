@@ -113,6 +113,7 @@ export function MechanismStation({ name }: { readonly name: string }) {
             <MechanismStage
               name={name}
               machine={valid}
+              pictured={pictured}
               chosen={chosen}
               pose={pose}
               rest={report.answer?.point.kind === 'done' ? report.answer.point.value : undefined}

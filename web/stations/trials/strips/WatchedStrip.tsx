@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import { X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import { findFamily, signalValues } from '@calm-hand/core/simulation'
-import type { Record as RunRecord, Role } from '@calm-hand/core/simulation'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
 import type { Axis, Series, SeriesRole } from '../../../chart'
 import { removePart } from '../../../state/edits'
@@ -30,8 +30,8 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
   const series = useMemo(() => {
     const family = record === undefined ? undefined : findFamily(record.columns, name)
     if (family !== undefined)
-      return family.members.map(({ at, column: { role, values } }, member) => ({
-        ...lineOf(String(at), isRole(role) ? role : 'actual', record!.time, values, unit),
+      return family.members.map(({ at, column }, member) => ({
+        ...lineOf(String(at), roleOf(record!, column.name), record!.time, column.values, unit),
         member,
       }))
     const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
@@ -81,10 +81,5 @@ export function WatchedStrip({ view, signal, time, isLast, children }: WatchedSt
 
 function roleOf(record: RunRecord, name: string): SeriesRole {
   const role = record.columns.find((column) => column.name === name)?.role
-  return role !== undefined && isRole(role) ? role : 'actual'
-}
-
-/** Whether signals of a role have a stroke of their own. */
-function isRole(role: Role): role is Exclude<Role, 'term'> {
-  return role !== 'term'
+  return role === undefined || role === 'term' ? 'actual' : role
 }
