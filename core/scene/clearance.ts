@@ -8,6 +8,7 @@ import type { Assembly, MeshTree, Seat, Shape } from '../machine'
 import { distanceBetween } from './distance'
 import type { Convex, Point } from './distance'
 import { convexAt, middleOf, radiusOf, solidOf } from './solids'
+import type { Solid } from './solids'
 
 const world: Placement = {
   rotation: [
@@ -21,7 +22,8 @@ const world: Placement = {
 /** Names of the positions of a machine, and its least distance to the obstacles of a scene by their values, m. */
 export interface Clearance {
   readonly positions: readonly string[]
-  readonly at: (q: readonly number[]) => number
+  /** `limit`, m, where nothing is nearer than that: then it costs less. */
+  readonly at: (q: ArrayLike<number>, limit?: number) => number
 }
 
 /**
@@ -36,105 +38,122 @@ export function clearanceTo(
   const around = Object.entries(partsIn(scene?.obstacles)).flatMap(([name, one]) => standing(one as never, meshes.get(name)))
   const assembly = assemble(machine, numbersOf(machine))
   const own = Object.entries(bodiesOf(machine)).flatMap(([body, { shapes }]) =>
-    Object.values(shapes ?? {}).flatMap((shape) => {
+    Object.values(shapes ?? {}).flatMap((shape): Own[] => {
       const solid = solidOf(shape)
-      return solid === undefined ? [] : [{ seat: assembly.seats.get(body)!, solid }]
+      return solid === undefined ? [] : [{ seat: assembly.seats.get(body)!, solid, radius: radiusOf(solid) }]
     }),
   )
   if (around.length === 0 || own.length === 0) return undefined
-  const radii = own.map(({ solid }) => radiusOf(solid))
-  const seats = [...new Set(own.map(({ seat }) => seat))]
-  const seatOf = own.map(({ seat }) => seats.indexOf(seat))
-  const placesAt = placesOf(assembly, seats)
-  const way = waysOf(radii)
-  // m: by pair what it was at least, and how far its solid had come then: until it has come that far it cannot be nearer
-  const [atLeast, cameBy] = [new Float64Array(own.length * around.length), new Float64Array(own.length * around.length)]
+  const way = wayOf(assembly, own)
+  const bodyOf = own.map(({ seat }) => seat.body)
+  // m: by pair how far its body must have come until it may be as near as nothing, by what it was at least when looked at
+  const freeTo = new Float64Array(own.length * around.length)
   // the two that were nearest: they are so again, or nearly
-  let last: readonly [number, number] = [0, 0]
+  let last = 0
+  // m: what all pairs had at least, how far all had come then
+  let [free, freeAt] = [0, 0]
+  const look = (pair: number, limit: number) => {
+    const i = Math.floor(pair / around.length)
+    const { seat, solid, radius } = own[i]!
+    const other = around[pair % around.length]!
+    const pose = way.pose(seat)
+    const balls = apart(middleOf(solid, pose), other.centre) - radius - other.radius
+    const least = balls >= limit ? balls : other.distance(convexAt(solid, pose), limit)
+    freeTo[pair] = least + way.come(seat.body)
+    return least
+  }
   return {
     positions: assembly.positions.map(({ name }) => name),
-    at: (q) => {
-      const seated = placesAt(q)
-      const middles = own.map(({ solid }, i) => middleOf(solid, seated[seatOf[i]!]!))
-      middles.forEach((middle, i) => way.go(i, middle, seated[seatOf[i]!]!))
-      const placed = own.map((): Convex | undefined => undefined)
-      const distance = (i: number, j: number, limit: number) => {
-        const mine = (placed[i] ??= convexAt(own[i]!.solid, seated[seatOf[i]!]!))
-        const pair = i * around.length + j
-        cameBy[pair] = way.come[i]!
-        return (atLeast[pair] = around[j]!.distance(mine, limit))
+    at: (q, limit = Infinity) => {
+      way.go(q)
+      if (free - (way.comeInAll - freeAt) >= limit) return limit
+      let nearest = limit
+      const better = (pair: number) => {
+        const found = look(pair, nearest)
+        if (found < nearest) [nearest, last] = [found, pair]
       }
-      let nearest = distance(...last, Infinity)
+      if (!(freeTo[last]! - way.come(bodyOf[Math.floor(last / around.length)]!) >= nearest)) better(last)
+      free = Infinity
       // what cannot be nearer, by how far it has come or by the balls around it, is not looked at
       for (let i = 0, pair = 0; i < own.length; i++) {
+        const come = way.come(bodyOf[i]!)
         for (let j = 0; j < around.length; j++, pair++) {
-          if (atLeast[pair]! - (way.come[i]! - cameBy[pair]!) >= nearest) continue
-          const other = around[j]!
-          const balls = apart(middles[i]!, other.centre) - radii[i]! - other.radius
-          if (balls >= nearest) {
-            atLeast[pair] = balls
-            cameBy[pair] = way.come[i]!
-            continue
-          }
-          const found = distance(i, j, nearest)
-          if (found < nearest) [nearest, last] = [found, [i, j]]
+          if (freeTo[pair]! - come < nearest && pair !== last) better(pair)
+          free = Math.min(free, freeTo[pair]! - come)
         }
       }
+      freeAt = way.comeInAll
       return nearest
     },
   }
 }
 
-/** Where seats are by the positions of a machine: hundreds of times a second, so worked out in a row. */
-function placesOf({ tree, positions }: Assembly, seats: readonly Seat[]): (q: readonly number[]) => Placement[] {
+interface Own {
+  readonly seat: Seat
+  readonly solid: Solid
+  readonly radius: number
+}
+
+/** Where bodies are by the positions of a machine, and how far they have come: hundreds of times a second, so worked out in a row. */
+function wayOf({ tree, positions }: Assembly, own: readonly Own[]) {
   const graph = new Graph()
   const poses = bodyPoses(
     tree,
     positions.map((_, i) => graph.slot(i)),
   )
-  const tape = tapeOf(
-    seats.flatMap((seat) => {
-      const { rotation, position } = seatPose(seat, poses)
-      return [...rotation.flat(), ...position]
-    }),
-  )
-  return (q) => {
-    const all = tape.values(q)
-    const three = (from: number): Vector => [all[from]!, all[from + 1]!, all[from + 2]!]
-    return seats.map((_, i) => ({
-      rotation: [three(12 * i), three(12 * i + 3), three(12 * i + 6)],
-      position: three(12 * i + 9),
-    }))
-  }
-}
-
-/** How far solids have come, m, by the radii of the balls that hold them: no point of one has moved farther. */
-function waysOf(radii: readonly number[]) {
-  const come = new Float64Array(radii.length)
-  const before = radii.map((): readonly [middle: Point, pose: Placement] | undefined => undefined)
+  const carriers = [...new Set(own.map(({ seat }) => seat.body))].filter((body) => body >= 0)
+  const seats = [...new Set(own.map(({ seat }) => seat))]
+  const inRow = (all: readonly Placement[]) => tapeOf(all.flatMap(({ rotation, position }) => [...rotation.flat(), ...position]))
+  const [carried, seated] = [inRow(carriers.map((body) => poses[body]!)), inRow(seats.map((seat) => seatPose(seat, poses)))]
+  const reaches = carriers.map((body) => Math.max(...own.map((one) => (one.seat.body === body ? reachOf(one) : 0))))
+  let now: readonly number[] | undefined
+  /** Where seats are now, once somebody asks. */
+  let places: readonly number[] | undefined
+  let given: ArrayLike<number> = []
+  /** m: no point of what a body carries has moved farther; what is fixed stays */
+  const come = new Float64Array(tree.bodies.length)
+  let comeInAll = 0
   return {
-    come,
-    /** One is now there, within the ball of its radius about its middle. */
-    go: (i: number, middle: Point, pose: Placement) => {
-      const last = before[i]
-      before[i] = [middle, pose]
-      if (last !== undefined) come[i]! += (apart(middle, last[0]) + radii[i]! * turned(pose, last[1])) * farther
+    get comeInAll() {
+      return comeInAll
+    },
+    come: (body: number) => (body < 0 ? 0 : come[body]!),
+    go: (q: ArrayLike<number>) => {
+      const before = now
+      now = carried.values(q)
+      given = q
+      places = undefined
+      if (before === undefined) return
+      // what a turn moves at 1 m is no more than the norm of what it changes (Frobenius over spectral)
+      for (let i = 0, at = 0; i < carriers.length; i++, at += 12) {
+        const by = (moved(before, now, at + 9, at + 12) + reaches[i]! * moved(before, now, at, at + 9)) * farther
+        come[carriers[i]!]! += by
+        comeInAll += by
+      }
+    },
+    pose: (seat: Seat): Placement => {
+      const all = (places ??= seated.values(given))
+      const from = 12 * seats.indexOf(seat)
+      const three = (k: number): Vector => [all[from + k]!, all[from + k + 1]!, all[from + k + 2]!]
+      return { rotation: [three(0), three(3), three(6)], position: three(9) }
     },
   }
 }
 
-/** Rounding of long ways must not hide what comes near. */
-const farther = 1 + 1e-9
-
-/** No less than how far a point at 1 m from the middle goes while one pose becomes the other (Frobenius over spectral norm). */
-function turned({ rotation: a }: Placement, { rotation: b }: Placement): number {
-  if (a === b) return 0
+/** How far some numbers have moved in all. */
+function moved(before: readonly number[], now: readonly number[], from: number, to: number): number {
   let sum = 0
-  for (let i = 0; i < 3; i++) {
-    for (let j = 0; j < 3; j++) sum += ((a[i]![j] as number) - (b[i]![j] as number)) ** 2
-  }
+  for (let k = from; k < to; k++) sum += (now[k]! - before[k]!) ** 2
   return Math.sqrt(sum)
 }
+
+/** m: of a ball about the middle of what carries a solid, which holds all of it. */
+function reachOf({ seat, solid, radius }: Own): number {
+  return apart(seat.place.position as Point, [0, 0, 0]) + apart(solid.placed.position as Point, [0, 0, 0]) + radius
+}
+
+/** Rounding of long ways must not hide what comes near. */
+const farther = 1 + 1e-9
 
 /** Something that stands around, with a ball that holds all of it. */
 interface Standing extends Pick<Convex, 'centre' | 'radius'> {

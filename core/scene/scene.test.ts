@@ -150,6 +150,28 @@ describe('a trial in a scene', () => {
     expect(verdicts[0]!.margin!).toBeNear(2.4 - 1.5 - 1, { absolute: 1e-3 })
   })
 
+  it.each([0, 12, 137])('looked at for its least alone says the same of that from row %i on', (from) => {
+    const watch = { near: { kind: 'watched', signal: 'm.clearance' } }
+    const post = (x: number, y: number) => ({ kind: 'sphere', at: [x, y, 0], turned: [0, 0, 0], radius: 0.2 })
+    const obstacles = { wall, beside: post(0.7, 1.4), behind: post(-1.3, 0) }
+    const { record } = flown(documentOf({ obstacles }, { watch }))
+    const { least } = record.columns.find(({ name }) => name === 'm.clearance')!
+    const looks = [0.3, 0.62, 0.9].map((below) => ({ below, found: least!(from, below) }))
+    const { values } = record.columns.find(({ name }) => name === 'm.clearance')!
+    const judged = values.subarray(from)
+    for (const { below, found } of looks) {
+      const mine = found.subarray(from)
+      expect(Math.min(...mine)).toBe(Math.min(...judged))
+      expect(mine.indexOf(Math.min(...mine))).toBe(judged.indexOf(Math.min(...judged)))
+      const first = judged.findIndex((value) => value < below)
+      expect(mine.findIndex((value) => value < below)).toBe(first)
+      if (first > 0) expect(mine[first - 1]).toBe(judged[first - 1])
+      expect(mine.every((value, row) => value <= judged[row]!)).toBe(true)
+    }
+    // some of it was not worked out
+    expect(looks.some(({ found }) => found.subarray(from).some((value, row) => value < judged[row]!))).toBe(true)
+  })
+
   it('tells a start in an obstacle, and since when it touches one', () => {
     const inside = flown(documentOf({ obstacles: { wall: { ...(wall as object), at: [0.4, 0, 0] } } }))
     expect(limitsHit(inside.resolved, inside.record)[0]).toMatchObject({ sort: 'touch', name: 'm', at: 0 })

@@ -65,6 +65,8 @@ import { never, playedCues } from './cues'
 import { Happenings } from './happenings'
 import { Handled, handsBlock, touchesOf } from './handled'
 import type { Channel, Touch } from './handled'
+import { heldBetween } from './afterwards'
+import type { Afterwards } from './afterwards'
 import { clearanceOf, looksAtClearance } from './signals'
 import { trial } from './trial'
 import { printed } from './printed'
@@ -109,16 +111,6 @@ export interface Program {
   /** Identifies what a run of this program gives: document, trial, seed, layers, engine. */
   readonly hash: string
   readonly loops: Readonly<Record<string, LoopDesign>>
-}
-
-/** A column that is worked out from others once a run has ended. */
-export interface Afterwards {
-  readonly column: number
-  /** Rows between fresh values. */
-  readonly every: number
-  /** Where in a row stands what it is worked out from. */
-  readonly places: readonly number[]
-  readonly at: (values: readonly number[]) => number
 }
 
 export interface ProgramSlots {
@@ -309,7 +301,7 @@ class Compiler {
     const every = Math.max(1, Math.round(clearanceSeconds * (this.baseRate / this.recordEvery)))
     this.column({ name: clearanceOf(this.settings.machine), label: 'clearance', unit: 'm', role: 'actual', every }, 0)
     const places = found.positions.map((position) => this.columns.findIndex((column) => column.name === name + position))
-    return { column: this.columns.length - 1, every, places, at: found.at }
+    return { column: this.columns.length - 1, values: heldBetween(every, places, found.at) }
   }
 
   /** The numbers of the simulated machine at a time, with what cues do to them: kept in memory, or worked out where they are read. */

@@ -16,7 +16,7 @@ import { asCued, commandedLoop } from '../control'
 import { clearanceTo, inScene, sceneOf } from '../scene'
 import type { Document, Part } from '../document'
 import { namesIn, valuesOf } from '../kinds'
-import { findColumn } from './record'
+import { findColumn, leastOfColumn } from './record'
 import type { LimitHit, Record } from './record'
 import { clearanceOf } from './signals'
 import { startingRest } from './startingRest'
@@ -51,7 +51,8 @@ function letGo(document: Document, name: string, { time }: Record): LimitHit[] {
 function touched(document: Document, name: string, record: Record): LimitHit[] {
   const machine = document.machines[name]!
   const values =
-    findColumn(record, clearanceOf(name)) ?? new Float64Array([isBodiless(machine) ? Infinity : atStart(document, name, record)])
+    leastOfColumn(record, clearanceOf(name), 0, Number.MIN_VALUE) ??
+    new Float64Array([isBodiless(machine) ? Infinity : atStart(document, name, record)])
   const first = values.findIndex((value) => value <= 0)
   if (first < 0) return []
   const step = record.time.length > 1 ? record.time[1]! - record.time[0]! : 0

@@ -43,7 +43,14 @@ export type Ending =
   /** The run was ended because a state grew beyond all bounds or was no longer a number. */
   | { readonly kind: 'diverged'; readonly at: number; readonly state: string; readonly value: number; readonly why?: string }
 
-export type FilledColumn = Column & { readonly values: Float64Array }
+export interface FilledColumn extends Column {
+  readonly values: Float64Array
+  /**
+   * The same where its least value from a row on is looked for, of a column that is dear: exact where it is that, where it is
+   * below a value, and in the row before; elsewhere no more than it is and no less than the greater of the two.
+   */
+  readonly least?: (from: number, below: number) => Float64Array
+}
 
 /** How far a run differs from the same with other steps. */
 export interface Accuracy {
@@ -97,7 +104,7 @@ export interface Record {
 }
 
 /** What a column is, without its values. */
-export function columnHead({ values: _values, ...column }: FilledColumn): Column {
+export function columnHead({ values: _values, least: _least, ...column }: FilledColumn): Column {
   return column
 }
 
@@ -125,6 +132,17 @@ function turn(rows: Float64Array, width: number, c: number): Float64Array {
 
 export function findColumn(record: Pick<Record, 'columns'>, name: string): Float64Array | undefined {
   return record.columns.find((column) => column.name === name)?.values
+}
+
+/** A column as far as its least value from a row on, and whether it goes below another, are concerned. */
+export function leastOfColumn(
+  record: Pick<Record, 'columns'>,
+  name: string,
+  from: number,
+  below: number,
+): Float64Array | undefined {
+  const found = record.columns.find((column) => column.name === name)
+  return found?.least?.(from, below) ?? found?.values
 }
 
 /** The row of a record nearest to a time, s. */

@@ -1,13 +1,14 @@
 import { evaluation, loadModule } from '../expression'
 import type { LoadedModule, Scalar } from '../expression'
 import { contentHash } from '../document'
+import type { Afterwards } from './afterwards'
 import type { Program } from './compile'
 import type { Touch } from './handled'
 import { endlessly } from './controlled'
 import { setFineness } from './integration'
 import type { Fineness } from './integration'
 import { columnsOver } from './record'
-import type { CueCame, Ending, Record } from './record'
+import type { CueCame, Ending, FilledColumn, Record } from './record'
 
 /** Ticks in one call of the module: long runs are split, so that they can be watched and stopped. */
 const ticksPerCall = 2000
@@ -106,16 +107,14 @@ function begun(program: Program, loaded: LoadedModule, choices: RunChoices): Goi
       loaded.call('run')
     },
     taken: () => {
-      // in memory, since what is not fresh is as in the row before
-      workOut(program, memory, width, read, memory[slots.rowPointer]!)
+      const made = memory.subarray(first, memory[slots.rowPointer])
+      workOut(program.afterwards, made, width, (read - first) / width)
       const rows = memory.slice(read, memory[slots.rowPointer])
       read = memory[slots.rowPointer]!
       return rows
     },
     cues: () => cuesCome(program, memory, memory[slots.tick]! * program.tick),
     record: () => {
-      // a run that tells of steps alone is looked at for its motion
-      if (choices.fineness !== 'other') workOut(program, memory, width, read, memory[slots.rowPointer]!)
       read = memory[slots.rowPointer]!
       return recordOf(program, memory, memory.slice(first, read), width, choices, !isOver())
     },
@@ -132,27 +131,48 @@ function recordOf(
 ): Record {
   const time = new Float64Array(rows.length / width)
   for (let k = 0; k < time.length; k++) time[k] = k * program.recordEvery * program.tick
+  const { columns, filled } = laidOut(program, rows, width)
   return {
     hash: hashOf(program, choices.values),
     trial: choices.trial,
     seed: choices.seed,
     layers: choices.layers,
     time,
-    columns: columnsOver(program.columns, rows),
-    rows,
+    columns,
+    get rows() {
+      return filled()
+    },
     ending: ending(program, memory, stopped),
     ...(program.cues.length === 0 ? {} : { cues: cuesCome(program, memory, time.at(-1) ?? 0) }),
   }
 }
 
-/** Fills the column that is worked out from others, as often as it is fresh, in rows from a place in memory on to another. */
-function workOut(program: Program, memory: Float64Array, width: number, from: number, to: number): void {
-  if (program.afterwards === undefined) return
-  const { column, every, places, at } = program.afterwards
-  for (let row = from; row < to; row += width) {
-    const isFresh = ((row - program.module.slots) / width) % every === 0
-    memory[row + column] = isFresh ? at(places.map((place) => memory[row + place]!)) : memory[row - width + column]!
+/** What a run left row after row, and its columns: what is worked out from others is so once somebody reads it. */
+function laidOut({ columns, afterwards }: Program, rows: Float64Array, width: number) {
+  const plain = columnsOver(columns, rows)
+  if (afterwards === undefined) return { columns: plain, filled: () => rows }
+  let isDone = false
+  const filled = () => {
+    if (!isDone) workOut(afterwards, rows, width)
+    isDone = true
+    return rows
   }
+  const later: FilledColumn = {
+    ...columns[afterwards.column]!,
+    get values() {
+      filled()
+      return plain[afterwards.column]!.values
+    },
+    least: (from, below) => (isDone ? later.values : afterwards.values(rows, width, 0, { from, below })),
+  }
+  return { columns: plain.map((column, c) => (c === afterwards.column ? later : column)), filled }
+}
+
+/** Fills the column that is worked out from others, as often as it is fresh, from a row on. */
+function workOut(afterwards: Afterwards | undefined, rows: Float64Array, width: number, from = 0): void {
+  if (afterwards === undefined) return
+  const values = afterwards.values(rows, width, from)
+  for (let row = from, at = from * width; at < rows.length; row++, at += width) rows[at + afterwards.column] = values[row - from]!
 }
 
 /** When the cues came, by what a run has left in memory. */

@@ -6,6 +6,7 @@ import type { CalmBand, Judgement, Looked } from './checks'
 import { cues } from './cues'
 import { referenceOf } from './figures'
 import { asItCame } from './asItCame'
+import { leastOfColumn } from './record'
 import type { Record } from './record'
 import { signalValues, signalsOf } from './signals'
 
@@ -70,6 +71,7 @@ function lookedAt(document: Document, trialName: string, record: JudgedRun): Loo
     time: record.time,
     // a condition may leave the name of the machine out
     values: (signal) => signalValues(document, record, signal) ?? signalValues(document, record, `${machine}.${signal}`),
+    least: (signal, row, below) => leastOfColumn(record, signal, row, below),
     unitOf: (signal) => units.get(signal) ?? units.get(`${machine}.${signal}`) ?? '',
     lastCue: (loop) => lastCueOf(asItCame(document, trialName, record.cues), trialName, loop, record.time.at(-1) ?? 0),
   }

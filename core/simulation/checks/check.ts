@@ -8,6 +8,8 @@ export interface Looked {
   readonly time: Float64Array
   /** Values of a signal over the run; nothing where the run has none of that name. */
   readonly values: (signal: string) => Float64Array | undefined
+  /** The same of one that is recorded, as far as its least from a row on and whether it goes below something are concerned. */
+  readonly least: (signal: string, row: number, below: number) => Float64Array | undefined
   readonly unitOf: (signal: string) => string
   /** When the last cue of a loop begins, s, and its reference before and at the end; nothing where nothing is asked of it. */
   readonly lastCue: (loop: string) => { readonly at: number; readonly before: number; readonly after: number } | undefined

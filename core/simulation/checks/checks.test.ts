@@ -23,6 +23,7 @@ function runOf(
   return {
     time,
     values: (name) => (signals[name] === undefined ? undefined : time.map(signals[name])),
+    least: () => undefined,
     unitOf: (name) => units[name] ?? '',
     lastCue: () => ({ at, before: 0, after: 1 }),
   }

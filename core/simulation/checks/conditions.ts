@@ -70,12 +70,14 @@ function along(text: string, condition: Condition, columns: ReadonlyMap<string, 
 function leastOver(rows: number, room: Float64Array): Float64Array {
   if (rows === 0) return room
   const least = new Float64Array(room.length)
-  const waiting: number[] = [] // rows whose room is less than that of all after them
+  // rows whose room is less than that of all after them: those from `first` to `last`
+  const waiting = new Int32Array(room.length)
+  let [first, last] = [0, -1]
   for (let row = 0; row < room.length; row++) {
-    while (waiting.length > 0 && room[waiting.at(-1)!]! >= room[row]!) waiting.pop()
-    waiting.push(row)
-    if (waiting[0]! < row - rows) waiting.shift()
-    least[row] = room[waiting[0]!]!
+    while (last >= first && room[waiting[last]!]! >= room[row]!) last--
+    waiting[++last] = row
+    if (waiting[first]! < row - rows) first++
+    least[row] = room[waiting[first]!]!
   }
   return least
 }

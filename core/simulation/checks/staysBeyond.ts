@@ -1,6 +1,6 @@
 import { choice, number } from '../../kinds'
 import { checkSlots, defineCheck } from './check'
-import { judgeRoom, unseen } from './room'
+import { firstRow, judgeRoom, unseen } from './room'
 
 export const staysBeyond = defineCheck({
   name: 'staysBeyond',
@@ -22,7 +22,7 @@ export const staysBeyond = defineCheck({
   starts: ({ limit }) => ({ side: 'within', limit }),
   unitsOf: (_check, unit) => ({ limit: unit }),
   judge: ({ from = 0, signal, side = 'below', limit }, run) => {
-    const values = run.values(signal)
+    const values = (side === 'above' ? run.least(signal, firstRow(run, from) ?? 0, limit) : undefined) ?? run.values(signal)
     if (values === undefined) return unseen(signal)
     const room = {
       below: (row: number) => limit - values[row]!,
