@@ -63,6 +63,12 @@ export function fingerprint({ slots, procedures }: Code): string {
   return hash.digest()
 }
 
+/** Slots that a program reads by their number. */
+export function slotsRead({ procedures }: Code): ReadonlySet<number> {
+  const nodes = nodesBelow(procedures.flatMap(({ body }) => operandsOf(body)))
+  return new Set(nodes.flatMap((node) => (node.operation === 'slot' ? [node.index] : [])))
+}
+
 /** What statements read. */
 function operandsOf(body: readonly Statement[]): Operand[] {
   return body.flatMap((one) => {

@@ -1,3 +1,5 @@
+import type { Document } from '../document'
+
 /** A column that is worked out from others once a run has ended. */
 export interface Afterwards {
   readonly column: number
@@ -11,6 +13,8 @@ export interface Afterwards {
     first: number,
     least?: { readonly from: number; readonly below: number },
   ) => Float64Array
+  /** The same of a document that differs in numbers alone. */
+  readonly of: (document: Document) => Afterwards
 }
 
 /**

@@ -39,6 +39,7 @@ import type { AnyLayer, MeshTree, Read } from '../machine'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
 import { clearanceTo, inScene, meshesAround, sceneOf } from '../scene'
+import type { Clearance } from '../scene'
 import { layersOn, runHash } from './runHash'
 import type { CompileChoices } from './runHash'
 import { loopBlock, loopReading } from './loopBlock'
@@ -255,7 +256,7 @@ class Compiler {
     })
     for (const block of measured.blocks) this.block(block.name, block.values)
     this.initial.push(...measured.initial)
-    const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant.holding)
+    const loops = this.loops(observed.truth, measured.signals, time, control.tick, plant)
     this.allocation(plant, loops, asked, time)
     this.startPlant(plant, equation, asked)
     for (const one of loops) this.initial.push(...one.initial)
@@ -295,13 +296,20 @@ class Compiler {
   /** The distance to what stands around, which is worked out from the rows of a run. */
   private clearance(): Afterwards | undefined {
     if (isBodiless(this.machine) || !looksAtClearance(this.document, this.trialName)) return undefined
-    const found = clearanceTo(this.machine, sceneOf(this.document, this.trialName), this.around)
+    const foundIn = (document: Document) =>
+      clearanceTo(document.machines[this.settings.machine]!, sceneOf(document, this.trialName), this.around)
+    const found = foundIn(this.document)
     if (found === undefined) return undefined
     const name = `${this.settings.machine}.`
     const every = Math.max(1, Math.round(clearanceSeconds * (this.baseRate / this.recordEvery)))
     this.column({ name: clearanceOf(this.settings.machine), label: 'clearance', unit: 'm', role: 'actual', every }, 0)
     const places = found.positions.map((position) => this.columns.findIndex((column) => column.name === name + position))
-    return { column: this.columns.length - 1, values: heldBetween(every, places, found.at) }
+    const column = this.columns.length - 1
+    const made = ({ at }: Clearance): Afterwards => ({
+      ...{ column, values: heldBetween(every, places, at) },
+      of: (document) => made(foundIn(document)!),
+    })
+    return made(found)
   }
 
   /** The numbers of the simulated machine at a time, with what cues do to them: kept in memory, or worked out where they are read. */
@@ -595,7 +603,7 @@ class Compiler {
     measured: MeasuredSignals,
     time: Scalar,
     tick: NumberNode,
-    holding: ReadonlyMap<string, Scalar>,
+    { holding, rest: rests }: Pick<TrialPlant, 'holding' | 'rest'>,
   ): LoopSignals[] {
     const sampling = this.layers.has('sampling')
     const commands = new Map<string, Scalar>()
@@ -628,7 +636,7 @@ class Compiler {
           isPosition: findHeld(this.machine, holds)!.rate !== undefined,
           holding: inner === undefined ? (holding.get(pushes) ?? 0) : 0,
           inverse: (moving) => inverse(moving).get(name)!,
-          away: (signal) => sub(read(signal), this.operatingPoint().held[signal] ?? 0),
+          away: (signal) => sub(read(signal), rests.held(signal) ?? 0),
           dt,
         },
         on: feedbackOf(this.document, this.happenings.played, name)?.(time),

@@ -9,14 +9,13 @@ import type { Put } from './happenings'
 import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SampledSensor, SensorResult } from './sensed'
-import type { PlantContext, SensorTiming } from './trialPlant'
+import type { PlantContext, RestRead, SensorTiming } from './trialPlant'
 
 interface EstimatorBlocksContext extends Pick<PlantContext, 'name' | 'layout' | 'known' | 'parameter'>, SensorTiming {
   readonly document: Document
   readonly machine: Part
   readonly truth: ReadonlyMap<string, Scalar>
-  /** Where the machine rests, by quantity. */
-  readonly rest: Readonly<Record<string, number>>
+  readonly rest: RestRead
   readonly sensors: ReadonlyMap<string, SampledSensor>
   readonly errs: boolean
 }
@@ -39,7 +38,8 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
       measured: (quantity) => measured.get(quantity) ?? truth.get(quantity)!,
       isMeasured: (quantity) => measured.has(quantity),
       random: (stream) => (context.errs ? normalPair(seed, firstStream + streamsEach * k + stream, tick)[0] : 0),
-      rest: (quantity) => context.rest[quantity] ?? 0,
+      rest: (quantity) => context.rest.held(quantity) ?? 0,
+      restsAt: (quantity) => context.rest.number(quantity) ?? 0,
       dt: every / baseRate,
     }
     const run = kind.run(sees)
@@ -63,7 +63,7 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
       result.initial.push({ slot: slotOf(node), value: first })
     }
     const read = (quantity: string, told: Scalar) => {
-      const start = context.rest[quantity] ?? 0
+      const start = context.rest.held(quantity) ?? 0
       const altered = context.alter(`${machineName}.${quantity}.estimate`, told, every / baseRate, start, put)
       if (altered === told) return told
       const node = layout.one()

@@ -11,7 +11,7 @@ import { slotOf } from './layout'
 import { normalPair } from './noise'
 import type { SampledSensor, SensorResult } from './sensed'
 import { asShown } from './sensorEnds'
-import type { PlantContext, SensorTiming } from './trialPlant'
+import type { PlantContext, RestRead, SensorTiming } from './trialPlant'
 
 /** The readings of a machine's sensors that some loop reads as measured, or an estimator. */
 export function sensorsRead(document: Document, machineName: string): readonly SensorSignal[] {
@@ -39,7 +39,7 @@ interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'la
   readonly sensors: readonly SensorSignal[]
   readonly exact: ReadonlyMap<string, NumberNode>
   /** What is read before the first sample. */
-  readonly rest: Readonly<Record<string, number>>
+  readonly rest: RestRead
 }
 
 /** Streams of noise that lie beside those of observers. */
@@ -80,7 +80,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const [step] = drifts ? normalPair(seed, stream + 1, tick) : [0]
     const wandered = add(drift, mul(mul(err('drift'), 1 / Math.sqrt(rate)), step))
     const drawn = add(add(err('bias'), wandered), mul(mul(err('noise'), Math.sqrt(rate / 2)), noise))
-    const restOf = (signal: string) => context.rest[signal] ?? context.rest[quantities[0] ?? own] ?? 0
+    const restOf = (signal: string) => context.rest.held(signal) ?? context.rest.held(quantities[0] ?? own) ?? 0
     const rest = restOf(own)
     const more: Assignment[] = []
     const put: Put = (node, next, first) => {
@@ -103,7 +103,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     for (const node of [value, drift, ...waiting]) result.initial.push({ slot: slotOf(node), value: node === drift ? 0 : rest })
     for (const quantity of quantities) {
       // a place may count from elsewhere than its sensor does
-      const away = rest - restOf(quantity)
+      const away = sub(rest, restOf(quantity))
       const shown = away === 0 ? value : sub(value, away)
       measured.set(quantity, shown)
       const { label, unit } = findHeld(machine, quantity)!

@@ -18,9 +18,10 @@ import type { Looking, MechanismLayers, ShownSignal } from '../machine'
 import { slotOf } from './layout'
 import type { FamilyPlace } from './record'
 import { startingRest } from './startingRest'
+import type { StartingRest } from './startingRest'
 import { estimatorBlocks } from './estimatorBlocks'
 import { mechanismSensorBlocks, sensorsRead } from './mechanismSensorBlocks'
-import type { ObservedPlant, PlantContext, ShownColumn, TrialPlant } from './trialPlant'
+import type { ObservedPlant, PlantContext, RestRead, ShownColumn, TrialPlant } from './trialPlant'
 
 /** Equations of a machine with what is worth recording. */
 interface Equations {
@@ -47,7 +48,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const { names, units, inputs, at, sampleTime } = equations.value
   const rest = startingRest(document, name)
   if (rest.kind === 'refused') return rest
-  const { states, pushes, held } = rest.value
+  const { pushes } = rest.value
+  const rests = restIn(context, rest.value)
   // what holds it is the engineer's to override, so it lives in memory
   const asks = isBodiless(machine) ? inputs : askedNames(machine)
   const holding = new Map<string, Scalar>(
@@ -119,17 +121,31 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
       const all = { ...context, ...timing, asked, machine }
       const { result, sensors } = mechanismSensorBlocks({
         ...all,
-        ...{ sensors: sensorsRead(document, name), exact: truth, rest: held },
+        ...{ sensors: sensorsRead(document, name), exact: truth, rest: rests },
       })
       const errs = (context.layers as MechanismLayers).has('sensorErrors')
-      estimatorBlocks({ ...all, document, truth, rest: held, sensors, errs }, result)
+      estimatorBlocks({ ...all, document, truth, rest: rests, sensors, errs }, result)
       return result
     },
     ask,
     holding,
-    startStates: names.map((one) => states[one] ?? 0),
+    rest: rests,
+    startStates: names.map((one) => rests.state(one) ?? 0),
     startAsked: ask(new Map()),
   })
+}
+
+/** Where it rests, in memory as far as somebody asks: another number of the machine starts it elsewhere, and is no other program. */
+function restIn({ name, parameter }: PlantContext, { states, held }: Pick<StartingRest, 'states' | 'held'>): RestRead {
+  const known = new Map<string, Scalar>()
+  const kept = (group: 'states' | 'held', values: Readonly<Record<string, number>>) => (one: string) => {
+    const value = values[one]
+    const path = `rest.${name}.${group}.${one}`
+    const place = value === undefined ? undefined : (known.get(path) ?? parameter(path, value))
+    if (place !== undefined) known.set(path, place)
+    return place
+  }
+  return { state: kept('states', states), held: kept('held', held), number: (quantity) => held[quantity] }
 }
 
 function bodilessEquations(machine: Part, { truth, layers }: PlantContext): Outcome<Equations> {

@@ -3,9 +3,10 @@ import { checkDocument } from '../check'
 import { findAt, partsIn, replaceAt } from '../document'
 import type { Document } from '../document'
 import { fingerprint } from '../expression'
+import { machineNumbers } from '../machine'
 import { demo } from '../tests/demo'
 import { expectDone } from '../tests/expectDone'
-import { compile, renumbered, start } from './index'
+import { compile, noteNumbers, renumbered, start } from './index'
 import type { Program, Record as RunRecord } from './index'
 
 /** Every number of its tuning and of its cues, by its path. */
@@ -22,8 +23,8 @@ function numbersOf(document: Document, trial: string): readonly string[] {
 
 const bytesOf = ({ buffer, byteOffset, byteLength }: Float64Array) => Buffer.from(buffer, byteOffset, byteLength)
 
-const asIs = ({ parameters, ticks, tick, hash, recordEvery, columns, touches, slots: { row, states } }: Program) => ({
-  ...{ parameters, ticks, tick, hash, recordEvery, columns, touches, row, states },
+const asIs = ({ parameters, ticks, tick, hash, recordEvery, columns, touches, hands, slots: { row, states } }: Program) => ({
+  ...{ parameters, ticks, tick, hash, recordEvery, columns, touches, hands, row, states },
 })
 
 describe.each([
@@ -53,6 +54,37 @@ describe.each([
   })
 })
 
+describe.each([
+  ['lamplighter', 'galleryDelivery', 45, 3],
+  ['sprung-cabin', 'waveStep', 12, 3],
+  ['slip-tractor', 'haulingUp', 14, 3],
+])('%s, %s with another number of its machine under the hand', (name, trial, every, least) => {
+  const document = demo(name)
+  const machine = document.trials[trial]!.machine
+  const program = expectDone(compile(document, trial))
+
+  it('is the program that compiling gives, once that was seen to differ in memory alone', () => {
+    let count = 0
+    const numbers = machineNumbers(document.machines[machine]!).filter(({ value }) => value !== 0)
+    for (const { path, value } of numbers.filter((_, i) => i % every === 0)) {
+      const whole = `machines.${machine}.${path}`
+      const [seen, next] = [1.0625, 0.9375].map((by) => replaceAt<Document>(document, whole, value * by)) as [Document, Document]
+      if (checkDocument(seen).kind === 'refused' || checkDocument(next).kind === 'refused') continue
+      expect(renumbered(program, document, next, trial, 'followed')).toBeUndefined()
+      const first = compile(seen, trial)
+      if (first.kind === 'refused') continue
+      noteNumbers(program, document, first.value, seen, trial)
+      const found = renumbered(program, document, next, trial, 'followed')
+      if (found === undefined) continue
+      count++
+      const built = expectDone(compile(next, trial))
+      expect([path, fingerprint(found.code)]).toEqual([path, fingerprint(built.code)])
+      expect(asIs(found)).toEqual(asIs(built))
+    }
+    expect(count).toBeGreaterThanOrEqual(least)
+  })
+})
+
 describe('what is not a matter of numbers in memory', () => {
   const document = demo('lamplighter')
   const program = expectDone(compile(document, 'galleryDelivery'))
@@ -69,6 +101,32 @@ describe('what is not a matter of numbers in memory', () => {
     ['a requirement out of reach', 'loops.climbRate.tuning.crossover', 400],
   ])('%s is compiled', (_what, path, value) => {
     expect(of(path, value)).toBeUndefined()
+  })
+
+  it('a number of the machine is so only under the hand, while it keeps its sign, and where a program reads it', () => {
+    const mass = 'machines.lamplighter.bodies.hull.mass'
+    const at = (path: string, value: number) => replaceAt<Document>(document, path, value)
+    const note = (path: string, value: number) =>
+      noteNumbers(program, document, expectDone(compile(at(path, value), 'galleryDelivery')), at(path, value), 'galleryDelivery')
+    note(mass, 1.7)
+    expect(of(mass, 1.6)).toBeUndefined()
+    expect(renumbered(program, document, at(mass, 1.6), 'galleryDelivery', 'followed')).toBeDefined()
+    expect(renumbered(program, document, at(mass, -1.6), 'galleryDelivery', 'followed')).toBeUndefined()
+    // an axis is brought to its length before anybody sees it
+    const axis = 'machines.lamplighter.pushes.lift.axis.2'
+    note(axis, 2)
+    expect(renumbered(program, document, at(axis, 1.5), 'galleryDelivery', 'followed')).toBeUndefined()
+  })
+
+  it('runs as one that was compiled under the hand, as far from what stands around', () => {
+    const mass = 'machines.lamplighter.bodies.hull.mass'
+    const [seen, next] = [1.7, 1.6].map((value) => replaceAt<Document>(document, mass, value)) as [Document, Document]
+    noteNumbers(program, document, expectDone(compile(seen, 'galleryDelivery')), seen, 'galleryDelivery')
+    const run = (one: Program) => start(one).run({ trial: 'galleryDelivery', layers: [], seed: 3 })
+    const found = run(renumbered(program, document, next, 'galleryDelivery', 'followed')!)
+    const built = run(expectDone(compile(next, 'galleryDelivery')))
+    expect(Buffer.compare(bytesOf(found.rows!), bytesOf(built.rows!))).toBe(0)
+    expect(found.hash).toBe(built.hash)
   })
 
   it('runs as one that was compiled, also where it ends later', () => {

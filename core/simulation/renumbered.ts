@@ -1,13 +1,19 @@
 import { partsIn } from '../document'
-import type { Document } from '../document'
+import type { Document, Part } from '../document'
+import { slotsRead } from '../expression'
+import type { WasmModule } from '../expression'
 import { findKind, valuesOf } from '../kinds'
+import { numbersOf } from '../machine'
+import { inScene, sceneOf } from '../scene'
 import { designLoop } from '../tuning'
 import type { LoopDesign } from '../tuning'
 import { ticksOf, trialDuration } from './compile'
 import type { Program } from './compile'
 import { cues } from './cues'
 import { mostRecordBytes, recordBytes } from './record'
+import { trulyMade } from './overridden'
 import { layersOn, runHash } from './runHash'
+import { startingRest } from './startingRest'
 import { trial } from './trial'
 
 interface Change {
@@ -16,34 +22,130 @@ interface Change {
   readonly to: number
 }
 
+/** By module the numbers of machines that were seen to live in its memory alone. */
+const seenIn = new WeakMap<WasmModule, Set<string>>()
+
 /**
  * The program of a document that differs from that of `program` in numbers of tuning and of cues alone, without building it
- * again: these live in memory. `undefined` where anything else differs, or may: then it has to be compiled.
+ * again: these live in memory. `undefined` where anything else differs, or may: then it has to be compiled. `followed` is what
+ * is under the hand, and compiled once that has let go: numbers of the machine count then that were seen to live in memory as
+ * well (see `noteNumbers`), as long as they keep their sign.
  */
-export function renumbered(program: Program, before: Document, after: Document, trialName: string): Program | undefined {
+export function renumbered(
+  program: Program,
+  before: Document,
+  after: Document,
+  trialName: string,
+  use: 'kept' | 'followed' = 'kept',
+): Program | undefined {
   const changes = changesOf(before, after)
   if (changes === undefined || changes.length === 0) return undefined
+  const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
+  const seen = seenIn.get(program.module)
+  const inMemory = ({ path, from, to }: Change) => seen?.has(path) === true && Math.sign(from) === Math.sign(to)
+  if (ofMachine.length > 0 && (use === 'kept' || !ofMachine.every(inMemory))) return undefined
+  return withNumbers(program, changes, after, trialName)
+}
+
+/**
+ * Looks whether the program that was compiled of a document is that of the one before but for numbers that are known without
+ * building it. Numbers of the machine by which the two differ are then taken to live in memory: what reads them otherwise
+ * would have given another module, but for what rounds them, of which another value may.
+ */
+export function noteNumbers(program: Program, before: Document, compiled: Program, after: Document, trialName: string): void {
+  const changes = changesOf(before, after) ?? []
+  const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
+  if (ofMachine.length === 0 || program.module !== compiled.module) return
+  const known = withNumbers(program, changes, after, trialName)
+  if (known === undefined || !isSame(known, compiled)) return
+  const seen = seenIn.get(program.module) ?? new Set()
+  const read = slotsRead(program.code)
+  const isRead = (path: string) =>
+    program.parameters.some((one) => (one.path === path || one.path === `true.${path}`) && read.has(one.slot))
+  for (const { path } of ofMachine) if (isRead(path)) seen.add(path)
+  seenIn.set(program.module, seen)
+}
+
+function isSame(one: Program, other: Program): boolean {
+  const { tick, ticks, method, recordEvery, parameters } = other
+  return (
+    one.tick === tick &&
+    one.ticks === ticks &&
+    one.method === method &&
+    one.recordEvery === recordEvery &&
+    one.parameters.length === parameters.length &&
+    one.parameters.every(({ path, value }, i) => path === parameters[i]!.path && Object.is(value, parameters[i]!.value))
+  )
+}
+
+function machinePath({ trials }: Document, trialName: string): string {
+  return `machines.${trials[trialName]!.machine}.`
+}
+
+/** The program with other numbers, as far as these are known to live in memory, or are those of its machine. */
+function withNumbers(program: Program, changes: readonly Change[], after: Document, trialName: string): Program | undefined {
   const isOfCues = `trials.${trialName}.cues.`
   const ofCues = changes.filter(({ path }) => path.startsWith(isOfCues))
+  const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
   const ofTuning = changes.filter(({ path }) => /^loops\.[^.]+\.tuning\.[^.]+$/.test(path))
-  if (ofCues.length + ofTuning.length < changes.length) return undefined
-  // hands turn gains from where they stand
-  if (Object.keys(partsIn(after.trials[trialName]!.hands)).length > 0) return undefined
+  if (ofCues.length + ofMachine.length + ofTuning.length < changes.length) return undefined
   const given = new Map(program.parameters.map(({ path, value }) => [path, value]))
   const cued = new Map(ofCues.map(({ path, to }) => [path.slice(`trials.${trialName}.`.length), to]))
   if (!ofCues.every(({ path, from }) => livesInMemory(after, trialName, path.slice(isOfCues.length), given, from)))
     return undefined
-  const loops = ofTuning.length === 0 ? program.loops : retuned(program.loops, after)
+  const loops = ofTuning.length + ofMachine.length === 0 ? program.loops : retuned(program.loops, after)
   if (loops === undefined) return undefined
   const length = lengthOf(program, after, trialName, loops)
-  if (length === undefined) return undefined
+  const machine = ofMachine.length === 0 ? () => undefined : numbersOfMachine(after, trialName)
+  if (length === undefined || machine === undefined) return undefined
+  const { afterwards } = program
+  const parameters = program.parameters.map((one) => ({
+    ...one,
+    value: cued.get(one.path) ?? ofLoop(loops, one.path) ?? machine(one.path) ?? one.value,
+  }))
   return {
     ...program,
-    loops,
-    ticks: length,
-    hash: runHash(after, trialName),
-    parameters: program.parameters.map((one) => ({ ...one, value: cued.get(one.path) ?? ofLoop(loops, one.path) ?? one.value })),
+    ...{ loops, parameters, ticks: length, hash: runHash(after, trialName), hands: turnedFrom(program, parameters) },
+    ...(afterwards === undefined || ofMachine.length === 0 ? {} : { afterwards: afterwards.of(after) }),
   }
+}
+
+/** What a person may move: a gain is turned from where it stands. */
+function turnedFrom({ hands }: Program, parameters: Program['parameters']): Program['hands'] {
+  const gains = new Map(
+    parameters.flatMap(({ path, slot, value }) => (/^loops\.[^.]+\.gains\./.test(path) ? [[slot, value]] : [])),
+  )
+  return hands.map((one) => ({
+    ...one,
+    places: one.places.map((place) => ({ ...place, size: gains.get(place.slot) ?? place.size })),
+  }))
+}
+
+/** What stands in memory of a machine: its numbers, as the model knows them and as they truly are, and where it rests. */
+function numbersOfMachine(document: Document, trialName: string): ((path: string) => number | undefined) | undefined {
+  const settings = valuesOf(trial, document.trials[trialName]!)
+  const machine = document.machines[settings.machine]!
+  const rest = startingRest(document, settings.machine)
+  if (rest.kind === 'refused') return undefined
+  const { states, held, pushes } = rest.value
+  const truly = inScene(trulyMade(machine, settings.overrides), sceneOf(document, trialName))
+  // the longer before those that they begin with
+  const groups: readonly (readonly [string, (path: string) => number | undefined])[] = [
+    [`machines.${settings.machine}.`, readIn(machine)],
+    [`true.machines.${settings.machine}.`, readIn(truly)],
+    [`rest.${settings.machine}.states.`, (name) => states[name]],
+    [`rest.${settings.machine}.held.`, (name) => held[name]],
+    [`rest.${settings.machine}.`, (name) => pushes[name]],
+  ]
+  return (path) => {
+    const group = groups.find(([start]) => path.startsWith(start))
+    return group?.[1](path.slice(group[0].length))
+  }
+}
+
+function readIn(machine: Part): (path: string) => number | undefined {
+  const read = numbersOf(machine)
+  return (path) => read(path) as number
 }
 
 /** Numbers that differ, by their paths; nothing where more than numbers does. */
@@ -97,21 +199,19 @@ function retuned(
 }
 
 /** What of a design a program is built of, beside its gains. */
-function otherwiseThanGains({
-  values: { tuning: _tuning, ...values },
-  model,
-  gains,
-  nominalHeld,
-  nominalPush,
-}: LoopDesign): string {
+function otherwiseThanGains({ values: { tuning: _tuning, ...values }, model, gains }: LoopDesign): string {
   const { law, shown, dt, delay } = model
-  return JSON.stringify([values, law.key, shown, dt, delay, Object.keys(gains), nominalHeld, nominalPush])
+  return JSON.stringify([values, law.key, shown, dt, delay, Object.keys(gains)])
 }
 
 function ofLoop(loops: Readonly<Record<string, LoopDesign>>, path: string): number | undefined {
+  if (!path.startsWith('loops.')) return undefined
   // gains of signals have their dotted names
-  const [of, name = '', what, ...gain] = path.split('.')
-  return of === 'loops' && what === 'gains' ? (loops[name]?.gains[gain.join('.')] ?? 0) : undefined
+  const [, name = '', what, ...rest] = path.split('.')
+  const design = loops[name]
+  if (design === undefined) return undefined
+  if (what === 'gains') return design.gains[rest.join('.')] ?? 0
+  return what === 'rest' ? (rest[0] === 'held' ? design.nominalHeld : design.nominalPush) : undefined
 }
 
 /** Ticks of the trial; nothing where its ticks are others, or its record grows too long. */

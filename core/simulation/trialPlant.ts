@@ -39,6 +39,14 @@ export interface PlantContext {
   readonly looks: Looks
 }
 
+/** Where a machine rests in memory, by name; nothing of what it does not know. */
+export interface RestRead {
+  readonly state: (name: string) => Scalar | undefined
+  readonly held: (quantity: string) => Scalar | undefined
+  /** As a number, for what is laid out by it. */
+  readonly number: (quantity: string) => number | undefined
+}
+
 /** A signal as those get it who read it: what faults of the trial make of it. */
 export type Alter = (signal: string, value: Scalar, dt: number, start: Scalar, put: Put) => Scalar
 
@@ -72,6 +80,7 @@ export interface TrialPlant {
   readonly ask: (pushes: ReadonlyMap<string, Scalar>) => readonly Scalar[]
   /** What holds it at the operating point, as the model knows it, by the name of the push. */
   readonly holding: ReadonlyMap<string, Scalar>
+  readonly rest: RestRead
   readonly startStates: readonly Scalar[]
   readonly startAsked: readonly Scalar[]
 }

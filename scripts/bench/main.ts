@@ -6,7 +6,7 @@ import { parseDocument } from '@calm-hand/core'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { loadModule } from '@calm-hand/core/expression'
-import { compile, lastCueEnd, predictTrial, renumbered, start, verdictsOf } from '@calm-hand/core/simulation'
+import { compile, lastCueEnd, noteNumbers, predictTrial, renumbered, start, verdictsOf } from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
 import { complex, identity } from '@calm-hand/core/algebra'
 import { lawOf } from '@calm-hand/core/control'
@@ -59,13 +59,17 @@ rows.push([
 ])
 
 const delivery = compiled(document, 'galleryDelivery')
-const [whole, bare] = [start(delivery), start(compiled(withoutHappenings(document), 'galleryDelivery'))]
+const [all, bare] = [start(delivery), start(compiled(withoutHappenings(document), 'galleryDelivery'))]
 const asked = { ...run, trial: 'galleryDelivery' }
-let [errand, quiet] = [Infinity, Infinity]
+let [errand, ran, quiet] = [Infinity, Infinity, Infinity]
 for (let round = 0; round < 12; round++) {
+  ran = Math.min(
+    ran,
+    least(1, () => all.run(asked)),
+  )
   errand = Math.min(
     errand,
-    least(1, () => verdictsOf(document, 'galleryDelivery', whole.run(asked))),
+    least(1, () => verdictsOf(document, 'galleryDelivery', all.run(asked))),
   )
   quiet = Math.min(
     quiet,
@@ -79,18 +83,34 @@ rows.push([
 ])
 rows.push([
   'the same without cues of the machine, pushes, faults and checks',
-  `${(100 * (1 - quiet / errand)).toFixed(0)} % less`,
+  `${(100 * (1 - quiet / errand)).toFixed(0)} % less (${(100 * (1 - quiet / ran)).toFixed(0)} % of the run alone)`,
   '<= 15 %',
 ])
 
 rows.push(['fused run in WebAssembly over the same program by gcc -O2', againstC(program, '-O2').toFixed(2), '<= 1.25'])
 rows.push(['the same over gcc -O3 -march=native', againstC(program, '-O3 -march=native').toFixed(2), '<= 1.8'])
 
-const edits = least(25, (round) => {
-  const edited = replaceAt<Document>(document, 'machines.lamplighter.bodies.hull.mass', 1.6 + round / 1000)
-  start(compiled(edited)).run(run)
-})
-rows.push(['edit of the machine to first result of the whole trial', `${edits.toFixed(1)} ms`, '<= 50 ms'])
+// as the page follows what is typed: the first is compiled whole, the next are other numbers in memory
+const typed = (mass: number) => replaceAt<Document>(document, 'machines.lamplighter.bodies.hull.mass', mass)
+noteNumbers(program, document, compiled(typed(1.7)), typed(1.7), 'galleryRise')
+let [followed, whole] = [Infinity, Infinity]
+for (let round = 0; round < 25; round++) {
+  const [one, other] = [typed(1.6 + round / 1000), typed(1.7 + round / 1000)]
+  followed = Math.min(
+    followed,
+    least(1, () => {
+      const set = renumbered(program, document, one, 'galleryRise', 'followed')
+      if (set === undefined) throw new Error('Another mass is another number in memory.')
+      start(set).run(run)
+    }),
+  )
+  whole = Math.min(
+    whole,
+    least(1, () => start(compiled(other)).run(run)),
+  )
+}
+rows.push(['edit of the machine to first result of the whole trial', `${followed.toFixed(1)} ms`, '<= 50 ms'])
+rows.push(['the same where it is compiled, as the first edit of a number is', `${whole.toFixed(1)} ms`, ''])
 
 const turns = least(40, (round) => {
   const retuned = replaceAt<Document>(document, 'loops.height.tuning.crossover', 3 + round / 100)

@@ -6,7 +6,7 @@ import { createLastProgram } from '../workers/lastProgram'
 import { sentOf } from '../workers/sentRecord'
 import type { SentRecord } from '../workers/sentRecord'
 
-const programs = createLastProgram()
+const programs = createLastProgram('followed')
 
 /** A trial as it runs with what is under the hand just now; nothing where it cannot be run. */
 export interface Followed {

@@ -24,6 +24,22 @@ describe('the last program', () => {
     expect(expectDone(await programs(sent(demo('derrick')), trial)).program.hash).toBe(first.program.hash)
   })
 
+  it('followed, takes another number of the machine without building it, once one was compiled', async () => {
+    const of = (mass: number) => sent(replaceAt<Document>(demo('lens-turret'), 'machines.turret.bodies.lens.mass', mass))
+    const [kept, programs] = [createLastProgram(), createLastProgram('followed')]
+    const codes = async (from: typeof programs) => {
+      const found = []
+      for (const mass of [3.1, 3.2, 3.3]) found.push(expectDone(await from(of(mass), 'passingShip')).program)
+      return found
+    }
+    const [, second, third] = await codes(programs)
+    expect(third!.code).toBe(second!.code)
+    const [, , whole] = await codes(kept)
+    expect(third!.code).not.toBe(whole!.code)
+    expect(third!.parameters).toEqual(whole!.parameters)
+    expect(third!.hash).toBe(whole!.hash)
+  })
+
   it('says what keeps a trial from running, and still has the one before', async () => {
     const programs = createLastProgram()
     const first = expectDone(await programs(sent(demo('derrick')), trial))

@@ -44,8 +44,10 @@ export interface EstimatorContext<Own = Part> {
   readonly random: (stream: number) => Scalar
   /** What the pushes of the machine were asked for up to now. */
   readonly asked: readonly Scalar[]
-  /** Where the machine rests, by quantity. */
-  readonly rest: (quantity: string) => number
+  /** Where the machine rests, by quantity: kept in memory, as a start of another number makes no other program. */
+  readonly rest: (quantity: string) => Scalar
+  /** The same as a number, for what is laid out by it. */
+  readonly restsAt: (quantity: string) => number
   readonly isFirst: Flag
   /** s between its samples */
   readonly dt: number

@@ -46,7 +46,7 @@ export const heightFilter = defineEstimator({
     ...apartProblems(`${where}.range`, machine, inertial, range),
   ],
   run: (context) => {
-    const { machine, part, known, number: own, sensor, rest } = context
+    const { machine, part, known, number: own, sensor, rest, restsAt } = context
     const quantities = values.map((value) => placeOf(machine, part.inertial)(value)!)
     const { read: seen, fresh } = sensor('range')
     return {
@@ -61,7 +61,7 @@ export const heightFilter = defineEstimator({
           range: seen(''),
           axis: readVector(known, `sensors.${part.range}.axis`),
           arm: armOf(machine, known, part.inertial, part.range),
-          ground: groundBelow(machine, known, part.inertial, rest),
+          ground: groundBelow(machine, known, part.inertial, restsAt),
           accelerationNoise: own('accelerationNoise'),
           rangeNoise: own('rangeNoise'),
           dt: sinceLast(context),

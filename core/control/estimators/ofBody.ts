@@ -56,10 +56,10 @@ export function countedFrom(machine: Part, known: Read, inertial: unknown): Vect
  * How high the ground under the machine at rest is, over where heights of the body count from, m: what a range finder is
  * thought to look at.
  */
-export function groundBelow(machine: Part, known: Read, inertial: unknown, rest: (quantity: string) => number): Scalar {
+export function groundBelow(machine: Part, known: Read, inertial: unknown, restsAt: (quantity: string) => number): Scalar {
   const { path, part } = placeReadingOf(machine, inertial)!
   const [east, north] = part.fromAt as readonly [number, number]
-  const level = groundUnder(machine)(east + rest(`${path}.east`), north + rest(`${path}.north`))
+  const level = groundUnder(machine)(east + restsAt(`${path}.east`), north + restsAt(`${path}.north`))
   return sub(level, known(`${path}.fromAt.2`))
 }
 

@@ -58,7 +58,7 @@ export const poseFilter = defineEstimator({
     const { read: fixed, fresh } = sensor('fixes')
     const numbers = <Slot extends string>(slots: readonly Slot[]) =>
       Object.fromEntries(slots.map((slot) => [slot, own(slot)])) as Record<Slot, Scalar>
-    const [roll, pitch, heading] = angles.map((value) => rest(turned(value)!)) as [number, number, number]
+    const [roll, pitch, heading] = angles.map((value) => rest(turned(value)!)) as [Scalar, Scalar, Scalar]
     return {
       start: poseStart(
         place.map((value) => rest(placed(value)!)) as unknown as Vector,
