@@ -234,6 +234,8 @@ function sampleLater(
 function loopStepped(loop: SeatedLoop, reference: number, read: ReadNow, next: number[]): number {
   const { law, gains, memory, waiting, delay, rest, follow, dt } = loop
   const { held, rate, signals } = read
+  // what nothing reaches stays at nothing: of one state alone most loops see none
+  if (reference === 0 && held === 0 && rate === 0 && signals.every(isNothing) && isStill(next, memory, waiting + delay)) return 0
   const given = { ...{ error: reference - held, reference, excess: 0, rate, signals }, ...{ rest, follow, dt } }
   const step = law.step(given, next.slice(memory, memory + law.memory.length), gains)
   const terms = Object.values(step.terms).reduce<number>((sum, term) => sum + (term as number), 0)
@@ -242,6 +244,13 @@ function loopStepped(loop: SeatedLoop, reference: number, read: ReadNow, next: n
   const applied = onTheWay.shift()!
   onTheWay.forEach((value, j) => (next[waiting + j] = value))
   return applied
+}
+
+const isNothing = (value: number) => value === 0
+
+function isStill(z: readonly number[], from: number, to: number): boolean {
+  for (let i = from; i < to; i++) if (z[i] !== 0) return false
+  return true
 }
 
 function eyeMoved(
