@@ -10,6 +10,7 @@ const gestures: readonly { readonly name: string; readonly path: string; readonl
   },
   { name: 'a rung of the derrick is dragged', path: 'derrick/loops/luff', does: (page) => dragRung(page, 'luff crossover') },
   { name: 'a mass of the derrick is typed', path: 'derrick/machine', does: typeMass },
+  { name: 'other loops of Lamplighter are chosen', path: 'lamplighter/loops/height', does: chooseLoops },
 ]
 
 /** ms: a page that has gone quiet works on nothing any more. */
@@ -61,6 +62,17 @@ async function dragRung(page: Page, rung: string): Promise<void> {
   }
   await page.mouse.up()
 }
+
+async function chooseLoops(page: Page): Promise<void> {
+  for (const loop of ['climb rate', 'heading', 'tilt east', 'height']) {
+    const box = (await page.getByRole('slider', { name: `${loop} crossover` }).locator('circle').boundingBox())!
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
+    await page.waitForTimeout(chooseMs)
+  }
+}
+
+/** ms: a look at what was chosen. */
+const chooseMs = 1_500
 
 async function typeMass(page: Page): Promise<void> {
   await page

@@ -16,6 +16,7 @@ import { freeLetter } from '../../tray/letters'
 import { chooseMachine, useMachineName } from '../../state/chosenMachine'
 import { useAnswer } from '../../compute'
 import { fourHalves } from '../../compute/loops/combinations'
+import type { LoopView } from '../../compute/loops/loopView'
 import type { Way } from '../../compute/loops/ways'
 import { EmptyStation } from '../EmptyStation'
 import { AddLoop } from './AddLoop'
@@ -28,6 +29,7 @@ import { KeptAnswerList } from './KeptAnswerList'
 import { SpreadSection } from './SpreadSection'
 import { retune } from './retune'
 import { useKept } from './useKept'
+import type { KeptAnswer } from './useKept'
 
 // ladder and sentence follow the hand; what was worked out is drawn piece by piece
 const [LoopCard, LoopCharts, PhaseAccount] = [drawnInTurn(Card), drawnInTurn(Charts), drawnInTurn(Account)]
@@ -79,6 +81,9 @@ function Loops({ loop }: { readonly loop: string }) {
     rank: 2,
   })
   const waysNow = ways.answer ?? noWays
+  const drawn = useDrawnLoop(project!, loop, failure === undefined ? view : undefined)
+  const isOwn = drawn?.view === view
+  const paler = isOwn ? '' : 'opacity-50'
 
   useLayoutEffect(
     () =>
@@ -103,45 +108,51 @@ function Loops({ loop }: { readonly loop: string }) {
         </div>
       }
       stage={
-        view === undefined ? (
+        drawn === undefined || failure !== undefined ? (
           <Waiting failure={failure} />
         ) : (
-          <div className="h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk">
-            <LoopSentence loop={loop} view={view} />
+          <div
+            inert={!isOwn}
+            aria-busy={!isOwn}
+            className={`h-full grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-chalk ${paler}`}
+          >
+            <LoopSentence loop={drawn.loop} view={drawn.view} />
             <PanelBoundary name="The charts">
               <LoopCharts
-                {...{ document, loop, view, comparing }}
-                kept={kept.answers}
-                ways={waysNow}
-                spread={typeof state.spread === 'string' ? undefined : state.spread}
+                {...{ document, loop: drawn.loop, view: drawn.view, comparing }}
+                kept={isOwn ? kept.answers : noAnswers}
+                ways={isOwn ? waysNow : noWays}
+                spread={!isOwn || typeof state.spread === 'string' ? undefined : state.spread}
                 onAsk={setAsks}
               />
             </PanelBoundary>
             <div>
               <KeptAnswerList kept={kept} />
-              <PhaseAccount view={view} />
+              <PhaseAccount view={drawn.view} />
             </div>
           </div>
         )
       }
       card={
-        view === undefined ? null : (
-          <LoopCard
-            loop={loop}
-            view={view}
-            comparing={comparing}
-            ways={waysNow}
-            onCompare={setComparing}
-            onPin={() => pinDesign(loop)}
-            onKeep={kept.keep}
-          >
-            <SpreadSection
-              machine={document.machines[machine]!}
-              parameters={document.parameters}
-              {...{ choice, state }}
-              onChoose={setChoice}
-            />
-          </LoopCard>
+        drawn === undefined || failure !== undefined ? null : (
+          <div inert={!isOwn} className={paler}>
+            <LoopCard
+              loop={drawn.loop}
+              view={drawn.view}
+              comparing={comparing}
+              ways={isOwn ? waysNow : noWays}
+              onCompare={setComparing}
+              onPin={() => pinDesign(loop)}
+              onKeep={kept.keep}
+            >
+              <SpreadSection
+                machine={document.machines[machine]!}
+                parameters={document.parameters}
+                {...{ choice, state }}
+                onChoose={setChoice}
+              />
+            </LoopCard>
+          </div>
         )
       }
     />
@@ -149,6 +160,16 @@ function Loops({ loop }: { readonly loop: string }) {
 }
 
 const noWays: readonly Way[] = []
+const noAnswers: readonly KeptAnswer[] = []
+
+/** The loop that is drawn: the chosen one, or, until that is worked out for the first time, the one before. */
+function useDrawnLoop(project: string, loop: string, view: LoopView | undefined) {
+  const [last, setLast] = useState<{ readonly project: string; readonly loop: string; readonly view: LoopView }>()
+  if (view !== undefined && (last?.view !== view || last.loop !== loop)) setLast({ project, loop, view })
+  const isThere = useOpen(({ document, valid }) => last !== undefined && last.loop in document.loops && last.loop in valid.loops)
+  if (view !== undefined) return { loop, view }
+  return isThere && last?.project === project ? last : undefined
+}
 
 /** Before a loop is worked out for the first time. */
 function Waiting({ failure }: { readonly failure: string | undefined }) {
