@@ -12,7 +12,7 @@ const words = {
   delay: 'delay',
 } as const
 /** Of more parts name and phase do not fit beside each other. */
-const mostBeside = 6
+const mostBeside = 5
 const degrees = (angle: number) => (angle * 180) / Math.PI
 
 /** Which part takes how much phase at the crossover; the last column is what is left. */
