@@ -22,7 +22,7 @@ const world: Placement = {
 /** Names of the positions of a machine, and its least distance to the obstacles of a scene by their values, m. */
 export interface Clearance {
   readonly positions: readonly string[]
-  /** `limit`, m, where nothing is nearer than that: then it costs less. */
+  /** `limit`, m, where nothing is nearer than that: then it costs less. No number where a position is none. */
   readonly at: (q: ArrayLike<number>, limit?: number) => number
 }
 
@@ -65,6 +65,8 @@ export function clearanceTo(
   return {
     positions: assembly.positions.map(({ name }) => name),
     at: (q, limit = Infinity) => {
+      // a run that leaves all bounds says nothing of how far its solids have come
+      for (let i = 0; i < q.length; i++) if (!Number.isFinite(q[i])) return NaN
       way.go(q)
       if (free - (way.comeInAll - freeAt) >= limit) return limit
       let nearest = limit

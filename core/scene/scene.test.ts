@@ -131,6 +131,18 @@ describe('the clearance of a machine on its way', () => {
       { numRuns: 12, seed: 7 },
     )
   })
+
+  it('is no number where a position is none, and right again after that', () => {
+    const way = clearanceTo(machine, scene)!
+    const places = [0, 0.7, 1.9].map((a) => [a, 0.4] as const)
+    for (const q of places) {
+      expect(way.at([NaN, q[1]])).toBeNaN()
+      expect(way.at([q[0], Infinity])).toBeNaN()
+      expect(way.at(q)).toBe(clearanceTo(machine, scene)!.at(q))
+    }
+    // as far as a limit is concerned
+    expect(way.at(places[0]!, 1e-3)).toBe(Math.min(1e-3, clearanceTo(machine, scene)!.at(places[0]!)))
+  })
 })
 
 describe('a trial in a scene', () => {

@@ -46,8 +46,9 @@ export type Ending =
 export interface FilledColumn extends Column {
   readonly values: Float64Array
   /**
-   * The same where its least value from a row on is looked for, of a column that is dear: exact where it is that, where it is
-   * below a value, and in the row before; elsewhere no more than it is and no less than the greater of the two.
+   * The same from a row on where its least value is looked for, of a column that is dear: exact where it is that, where it is
+   * below a value, and in the row before; elsewhere no more than it is and no less than the greater of the two. Before that
+   * row it says nothing.
    */
   readonly least?: (from: number, below: number) => Float64Array
 }
