@@ -31,9 +31,10 @@ export function estimatorBlocks(context: EstimatorBlocksContext, result: SensorR
   estimatorsOf(document, machineName).forEach(({ name, part, kind }, k) => {
     const every = Math.round(baseRate / kind.rate(machine, part))
     const { measured } = result.signals
+    const worked = kind.worksOut?.(machine, part) ?? {}
     const sees: EstimatorContext = {
       ...{ machine, part, known: context.known, asked: context.asked, isFirst },
-      number: (path) => context.parameter(`estimators.${name}.${path}`, findAt(part, path) as number),
+      number: (path) => context.parameter(`estimators.${name}.${path}`, worked[path] ?? (findAt(part, path) as number)),
       sensor: (slot) => sensors.get(part[slot] as string)!,
       measured: (quantity) => measured.get(quantity) ?? truth.get(quantity)!,
       isMeasured: (quantity) => measured.has(quantity),

@@ -58,6 +58,8 @@ describe.each([
   ['lamplighter', 'galleryDelivery', 45, 3],
   ['sprung-cabin', 'waveStep', 12, 3],
   ['slip-tractor', 'haulingUp', 14, 3],
+  // its loops read an observer, whose numbers follow from the machine
+  ['porter', 'berthToBerth', 60, 2],
 ])('%s, %s with another number of its machine under the hand', (name, trial, every, least) => {
   const document = demo(name)
   const machine = document.trials[trial]!.machine

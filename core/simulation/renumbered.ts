@@ -1,3 +1,4 @@
+import { estimatorsOf } from '../control'
 import { partsIn } from '../document'
 import type { Document, Part } from '../document'
 import { slotsRead } from '../expression'
@@ -129,6 +130,10 @@ function numbersOfMachine(document: Document, trialName: string): ((path: string
   if (rest.kind === 'refused') return undefined
   const { states, held, pushes } = rest.value
   const truly = inScene(trulyMade(machine, settings.overrides), sceneOf(document, trialName))
+  const worked = estimatorsOf(document, settings.machine).flatMap(({ name, part, kind }) =>
+    Object.entries(kind.worksOut?.(machine, part) ?? {}).map(([number, value]) => [`${name}.${number}`, value] as const),
+  )
+  const ofEstimators = new Map<string, number>(worked)
   // the longer before those that they begin with
   const groups: readonly (readonly [string, (path: string) => number | undefined])[] = [
     [`machines.${settings.machine}.`, readIn(machine)],
@@ -136,6 +141,7 @@ function numbersOfMachine(document: Document, trialName: string): ((path: string
     [`rest.${settings.machine}.states.`, (name) => states[name]],
     [`rest.${settings.machine}.held.`, (name) => held[name]],
     [`rest.${settings.machine}.`, (name) => pushes[name]],
+    ['estimators.', (name) => ofEstimators.get(name)],
   ]
   return (path) => {
     const group = groups.find(([start]) => path.startsWith(start))

@@ -32,7 +32,7 @@ export interface Sensed {
 export interface EstimatorContext<Own = Part> {
   readonly machine: Part
   readonly part: Own
-  /** Numbers of the machine as the model knows them, and of the estimator. */
+  /** Numbers of the machine as the model knows them, and of the estimator, with those that it works out. */
   readonly known: Read
   readonly number: (path: string) => Scalar
   /** The sensor that a slot names. */
@@ -99,6 +99,8 @@ export interface EstimatorKind<S extends Slots = Slots> extends Kind<S> {
   readonly rate: OfOwn<[machine: Part, part: PartOf<Kind<S>>], number>
   /** What keeps it from working; all that it names was found before. */
   readonly problems: OfOwn<[where: string, machine: Part, part: PartOf<Kind<S>>], readonly Problem[]>
+  /** Numbers of its own that follow from the machine, by name: kept in memory, as those of another machine make no other program. */
+  readonly worksOut?: OfOwn<[machine: Part, part: PartOf<Kind<S>>], Readonly<Record<string, number>>>
   readonly run: OfOwn<[context: EstimatorContext<PartOf<Kind<S>>>], EstimatorRun>
   /** About the operating point of its machine; nothing where it has no linear form. */
   readonly atRest: OfOwn<[machine: Part, where: string, part: PartOf<Kind<S>>], LinearEstimator | undefined>

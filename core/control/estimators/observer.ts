@@ -19,6 +19,7 @@ import {
 import type { StateSpace } from '../../linear'
 import { designLayers, findHeld, heldQuantities, measuringSensors, shortName } from '../../machine'
 import { upperTriangle, packedSize, predicted, fromUpperTriangle, updated } from '../kalman'
+import type { ScalarMatrix } from '../kalman'
 import { whereItTurns } from '../operatingPoint'
 import { linearMachine } from '../plant'
 import type { EstimatorContext, EstimatorRun } from './estimator'
@@ -93,6 +94,7 @@ export const observerKind = defineEstimator({
     const found = observerDesign(where, machine, part)
     return found.kind === 'refused' ? found.problems : []
   },
+  worksOut: observerNumbers,
   run: observerRun,
   atRest: (machine, where, part) => {
     const design = observerDesign(where, machine, part)
@@ -287,10 +289,23 @@ export function observerMemory({ a, varying }: Pick<ObserverDesign, 'a' | 'varyi
   return varying === undefined ? n : n + packedSize(n)
 }
 
+/** Numbers of a design by which an observer runs: as they are, or where they stand in memory. */
+export interface ObserverNumbers {
+  readonly a: ScalarMatrix
+  readonly b: ScalarMatrix
+  readonly read: ScalarMatrix
+  readonly shown: ScalarMatrix
+  readonly direct: ScalarMatrix
+  readonly update: ScalarMatrix
+  readonly varying: { readonly start: Scalar; readonly process: ScalarMatrix } | undefined
+  readonly noises: readonly number[]
+}
+
 /** What that memory holds at the start. */
-export function observerStart({ a, varying }: Pick<ObserverDesign, 'a' | 'varying'>): number[] {
+export function observerStart({ a, varying }: Pick<ObserverNumbers, 'a' | 'varying'>): Scalar[] {
   const none = a.map(() => 0)
-  return varying === undefined ? none : [...none, ...upperTriangle(times(identity(a.length), varying.start))]
+  if (varying === undefined) return none
+  return [...none, ...upperTriangle(a.map((_, i) => a.map((_, j) => (i === j ? varying.start : 0))))]
 }
 
 /**
@@ -298,14 +313,14 @@ export function observerStart({ a, varying }: Pick<ObserverDesign, 'a' | 'varyin
  * the innovations and what is estimated.
  */
 export function observerStep(
-  design: ObserverDesign,
+  design: ObserverNumbers,
   memory: readonly Scalar[],
   pushes: readonly Scalar[],
   readings: readonly Scalar[],
 ): { readonly memory: readonly Scalar[]; readonly innovations: readonly Scalar[]; readonly estimates: readonly Scalar[] } {
   const { a, b, read, shown, direct, update, varying, noises } = design
   const n = a.length
-  const row = (factors: readonly number[], values: readonly Scalar[]) => sum(factors.map((factor, k) => mul(factor, values[k]!)))
+  const row = (factors: readonly Scalar[], values: readonly Scalar[]) => sum(factors.map((factor, k) => mul(factor, values[k]!)))
   const x = memory.slice(0, n)
   const moved = a.map((factors, i) => add(row(factors, x), row(b[i]!, pushes)))
   const innovations = read.map((factors, i) => sub(readings[i]!, row(factors, moved)))
@@ -358,23 +373,48 @@ export function observerSystem({ a, b, read, shown, direct, update }: ObserverDe
   }
 }
 
-/** Of everything that it reads a sensor's value with its errors, or the true one with a noise of its own. */
-function observerRun(context: EstimatorContext): EstimatorRun {
-  const { machine, part, measured, isMeasured, number: own, random, asked } = context
+/** The matrices of a design by their names, all entries: which of them are nothing is a matter of rounding. */
+const matrices = ['a', 'b', 'read', 'shown', 'direct', 'update'] as const
+
+/** Numbers of the design of an observer that was checked. */
+function observerNumbers(machine: Part, part: Part): Readonly<Record<string, number>> {
+  const design = checkedDesign(machine, part)
+  const of = (name: string, matrix: Matrix) =>
+    matrix.flatMap((row, i) => row.map((value, j) => [`${name}.${i}.${j}`, value] as const))
+  return Object.fromEntries([
+    ...matrices.flatMap((name) => of(name, design[name])),
+    ...design.restOfInputs.map((value, i) => [`pushed.${i}`, value] as const),
+    ...(design.varying === undefined ? [] : [['start', design.varying.start] as const, ...of('process', design.varying.process)]),
+  ])
+}
+
+function checkedDesign(machine: Part, part: Part): ObserverDesign {
   const found = observerDesign('', machine, part)
   assert(found.kind === 'done', 'An observer that runs was designed when its document was checked.')
-  const design = found.value
-  const rest = (quantity: string) => design.rest[quantity] ?? 0
+  return found.value
+}
+
+/** Of everything that it reads a sensor's value with its errors, or the true one with a noise of its own. */
+function observerRun(context: EstimatorContext): EstimatorRun {
+  const { machine, part, measured, isMeasured, number: own, random, asked, rest } = context
+  const design = checkedDesign(machine, part)
+  const kept = (name: string, matrix: Matrix) => matrix.map((row, i) => row.map((_, j) => own(`${name}.${i}.${j}`)))
+  const of = (name: (typeof matrices)[number]) => kept(name, design[name])
+  const numbers: ObserverNumbers = {
+    ...{ a: of('a'), b: of('b'), read: of('read'), shown: of('shown'), direct: of('direct'), update: of('update') },
+    varying: design.varying && { start: own('start'), process: kept('process', design.varying.process) },
+    noises: design.noises,
+  }
   const keys = Object.keys(partsIn(part.reads))
   const readings = design.signals.map((signal, i) => {
     const noise = isMeasured(signal) ? 0 : mul(own(`reads.${keys[i]!}.noise`), random(i))
     return sub(add(measured(signal), noise), rest(signal))
   })
-  const pushes = asked.map((value, i) => sub(value, design.restOfInputs[i]!))
+  const pushes = asked.map((value, i) => sub(value, own(`pushed.${i}`)))
   return {
-    start: observerStart(design),
+    start: observerStart(numbers),
     step: (memory) => {
-      const step = observerStep(design, memory, pushes, readings)
+      const step = observerStep(numbers, memory, pushes, readings)
       return {
         memory: step.memory,
         kept: [
