@@ -65,7 +65,10 @@ async function dragRung(page: Page, rung: string): Promise<void> {
 
 async function chooseLoops(page: Page): Promise<void> {
   for (const loop of ['climb rate', 'heading', 'tilt east', 'height']) {
-    const box = (await page.getByRole('slider', { name: `${loop} crossover` }).locator('circle').boundingBox())!
+    const box = (await page
+      .getByRole('slider', { name: `${loop} crossover` })
+      .locator('circle')
+      .boundingBox())!
     await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
     await page.waitForTimeout(chooseMs)
   }
