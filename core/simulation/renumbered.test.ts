@@ -120,6 +120,18 @@ describe('what is not a matter of numbers in memory', () => {
     expect(renumbered(program, document, at(axis, 1.5), 'galleryDelivery', 'followed')).toBeUndefined()
   })
 
+  it('what the trial changes of the machine is so as well, and designs stay as they are', () => {
+    const change = 'trials.galleryDelivery.overrides.empty.amount'
+    const [seen, next] = [0.01, 0.012].map((value) => replaceAt<Document>(document, change, value)) as [Document, Document]
+    const first = expectDone(compile(seen, 'galleryDelivery'))
+    noteNumbers(program, document, first, seen, 'galleryDelivery')
+    expect(renumbered(program, document, next, 'galleryDelivery')).toBeUndefined()
+    const found = renumbered(program, document, next, 'galleryDelivery', 'followed')!
+    expect(asIs(found)).toEqual(asIs(expectDone(compile(next, 'galleryDelivery'))))
+    expect(found.loops).toBe(program.loops)
+    expect(found.parameters).not.toEqual(program.parameters)
+  })
+
   it('runs as one that was compiled under the hand, as far from what stands around', () => {
     const mass = 'machines.lamplighter.bodies.hull.mass'
     const [seen, next] = [1.7, 1.6].map((value) => replaceAt<Document>(document, mass, value)) as [Document, Document]

@@ -29,8 +29,8 @@ const seenIn = new WeakMap<WasmModule, Set<string>>()
 /**
  * The program of a document that differs from that of `program` in numbers of tuning and of cues alone, without building it
  * again: these live in memory. `undefined` where anything else differs, or may: then it has to be compiled. `followed` is what
- * is under the hand, and compiled once that has let go: numbers of the machine count then that were seen to live in memory as
- * well (see `noteNumbers`), as long as they keep their sign.
+ * is under the hand, and compiled once that has let go: numbers of the machine, and what the trial changes of them, count then
+ * that were seen to live in memory as well (see `noteNumbers`), as long as they keep their sign.
  */
 export function renumbered(
   program: Program,
@@ -41,7 +41,7 @@ export function renumbered(
 ): Program | undefined {
   const changes = changesOf(before, after)
   if (changes === undefined || changes.length === 0) return undefined
-  const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
+  const ofMachine = numbersMoved(changes, after, trialName)
   const seen = seenIn.get(program.module)
   const inMemory = ({ path, from, to }: Change) => seen?.has(path) === true && Math.sign(from) === Math.sign(to)
   if (ofMachine.length > 0 && (use === 'kept' || !ofMachine.every(inMemory))) return undefined
@@ -55,7 +55,7 @@ export function renumbered(
  */
 export function noteNumbers(program: Program, before: Document, compiled: Program, after: Document, trialName: string): void {
   const changes = changesOf(before, after) ?? []
-  const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
+  const ofMachine = numbersMoved(changes, after, trialName)
   if (ofMachine.length === 0 || program.module !== compiled.module) return
   const known = withNumbers(program, changes, after, trialName)
   if (known === undefined || !isSame(known, compiled)) return
@@ -79,6 +79,23 @@ function isSame(one: Program, other: Program): boolean {
   )
 }
 
+/** Numbers of the machine that are moved, in itself or by what the trial changes of it. */
+function numbersMoved(changes: readonly Change[], { trials }: Document, trialName: string): readonly Change[] {
+  const { machine, overrides } = trials[trialName]!
+  return changes.flatMap((change) => {
+    if (change.path.startsWith(`machines.${machine}.`)) return [change]
+    const name = changedHere(change, trialName)
+    return name === undefined ? [] : [{ ...change, path: `machines.${machine}.${String(partsIn(overrides)[name]?.parameter)}` }]
+  })
+}
+
+/** The change of a trial whose amount this is. */
+function changedHere({ path }: Change, trialName: string): string | undefined {
+  const start = `trials.${trialName}.overrides.`
+  const [name, slot, ...rest] = path.startsWith(start) ? path.slice(start.length).split('.') : []
+  return slot === 'amount' && rest.length === 0 ? name : undefined
+}
+
 function machinePath({ trials }: Document, trialName: string): string {
   return `machines.${trials[trialName]!.machine}.`
 }
@@ -89,7 +106,8 @@ function withNumbers(program: Program, changes: readonly Change[], after: Docume
   const ofCues = changes.filter(({ path }) => path.startsWith(isOfCues))
   const ofMachine = changes.filter(({ path }) => path.startsWith(machinePath(after, trialName)))
   const ofTuning = changes.filter(({ path }) => /^loops\.[^.]+\.tuning\.[^.]+$/.test(path))
-  if (ofCues.length + ofMachine.length + ofTuning.length < changes.length) return undefined
+  const ofTrial = changes.filter((change) => changedHere(change, trialName) !== undefined)
+  if (ofCues.length + ofMachine.length + ofTrial.length + ofTuning.length < changes.length) return undefined
   const given = new Map(program.parameters.map(({ path, value }) => [path, value]))
   const cued = new Map(ofCues.map(({ path, to }) => [path.slice(`trials.${trialName}.`.length), to]))
   if (!ofCues.every(({ path, from }) => livesInMemory(after, trialName, path.slice(isOfCues.length), given, from)))
@@ -97,7 +115,8 @@ function withNumbers(program: Program, changes: readonly Change[], after: Docume
   const loops = ofTuning.length + ofMachine.length === 0 ? program.loops : retuned(program.loops, after)
   if (loops === undefined) return undefined
   const length = lengthOf(program, after, trialName, loops)
-  const machine = ofMachine.length === 0 ? () => undefined : numbersOfMachine(after, trialName)
+  const isOther = ofMachine.length + ofTrial.length > 0
+  const machine = isOther ? numbersOfMachine(after, trialName) : () => undefined
   if (length === undefined || machine === undefined) return undefined
   const { afterwards } = program
   const parameters = program.parameters.map((one) => ({
