@@ -18,7 +18,7 @@ interface Runs {
   readonly projectId: string | undefined
   readonly state: RunState
   readonly records: Readonly<{ [hash: string]: RunRecord }>
-  /** Latest run of each trial, by hash. */
+  /** Latest run of each trial, by hash; where a project was opened that of its document as it is, if it was made. */
   readonly latest: Readonly<{ [trial: string]: { readonly hash: string; readonly at: string } }>
   /** Hashes that were asked for and are kept nowhere. */
   readonly gone: ReadonlySet<string>
@@ -55,16 +55,38 @@ function startedSimulator(): Remote<Simulator> {
   return simulator
 }
 
-/** Reads which runs the server keeps and fetches those that are to be shown. */
-export async function openRuns(projectId: string, pinned: readonly string[]): Promise<void> {
+interface Made {
+  readonly trial: string
+  readonly hash: string
+  readonly madeAt: string
+}
+
+/** The run of each trial that is shown first: that of the document as it is, by the hashes of its trials, else the newest. */
+export function shownFirst(newestFirst: readonly Made[], current: Readonly<Record<string, string>>): Runs['latest'] {
+  const shown: { [trial: string]: { hash: string; at: string } } = {}
+  for (const { trial, hash, madeAt } of newestFirst) {
+    const isOfThis = hash === current[trial] && shown[trial]?.hash !== hash
+    if (shown[trial] === undefined || isOfThis) shown[trial] = { hash, at: madeAt }
+  }
+  return shown
+}
+
+async function hashesOf(document: Document): Promise<Readonly<Record<string, string>>> {
+  const { runHash } = await import('@calm-hand/core/simulation')
+  return Object.fromEntries(Object.keys(document.trials).map((trial) => [trial, runHash(document, trial)]))
+}
+
+/** Reads which runs the server keeps and fetches those that are to be shown. `document` is without problems. */
+export async function openRuns(projectId: string, document: Document): Promise<void> {
   if (useRuns.getState().projectId === projectId) return
   leaveRun()
   useRuns.setState({ ...empty, projectId })
   void deliverRuns()
   const [kept, waiting] = await Promise.all([fetchRuns(projectId).catch(() => []), waitingRuns(projectId)])
   const newestFirst = [...kept, ...waiting].sort((a, b) => (a.madeAt < b.madeAt ? 1 : -1))
-  const latest: { [trial: string]: { hash: string; at: string } } = {}
-  for (const { trial, hash, madeAt } of newestFirst) latest[trial] ??= { hash, at: madeAt }
+  const latest = shownFirst(newestFirst, newestFirst.length === 0 ? {} : await hashesOf(document))
+  if (useRuns.getState().projectId !== projectId) return
+  const pinned = Object.values(document.tray).map(({ run }) => run)
   useRuns.setState((runs) => ({ latest: { ...latest, ...runs.latest } }))
   const wanted = new Set([...pinned, ...Object.values(latest).map(({ hash }) => hash)])
   await Promise.all([...wanted].map((hash) => loadRun(projectId, hash)))

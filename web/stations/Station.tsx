@@ -19,10 +19,7 @@ export function Station() {
   useEffect(() => {
     if (openId === undefined) return
     const { project } = useProject.getState()
-    void openRuns(
-      openId,
-      Object.values(project!.document.tray).map((pin) => pin.run),
-    )
+    void openRuns(openId, project!.valid)
   }, [openId])
 
   useEffect(() => {
