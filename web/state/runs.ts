@@ -3,6 +3,7 @@ import type { Remote } from 'comlink'
 import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { answerTo } from '../compute'
 import { deliverRuns, waitingRuns } from './outbox'
 import { fetchRuns } from './server'
 import { receivedOf } from '../workers/sentRecord'
@@ -71,9 +72,10 @@ export function shownFirst(newestFirst: readonly Made[], current: Readonly<Recor
   return shown
 }
 
-async function hashesOf(document: Document): Promise<Readonly<Record<string, string>>> {
-  const { runHash } = await import('@calm-hand/core/simulation')
-  return Object.fromEntries(Object.keys(document.trials).map((trial) => [trial, runHash(document, trial)]))
+/** By trial; none where they cannot be had. */
+function hashesOf(document: Document): Promise<Readonly<Record<string, string>>> {
+  const asked = answerTo({ name: 'runHashes', document, rest: [], subject: 'runs', lane: 'side', rank: 0 })
+  return asked.catch(() => ({}))
 }
 
 /** Reads which runs the server keeps and fetches those that are to be shown. `document` is without problems. */
@@ -82,9 +84,13 @@ export async function openRuns(projectId: string, document: Document): Promise<v
   leaveRun()
   useRuns.setState({ ...empty, projectId })
   void deliverRuns()
-  const [kept, waiting] = await Promise.all([fetchRuns(projectId).catch(() => []), waitingRuns(projectId)])
+  const [kept, waiting, hashes] = await Promise.all([
+    fetchRuns(projectId).catch(() => []),
+    waitingRuns(projectId),
+    hashesOf(document),
+  ])
   const newestFirst = [...kept, ...waiting].sort((a, b) => (a.madeAt < b.madeAt ? 1 : -1))
-  const latest = shownFirst(newestFirst, newestFirst.length === 0 ? {} : await hashesOf(document))
+  const latest = shownFirst(newestFirst, hashes)
   if (useRuns.getState().projectId !== projectId) return
   const pinned = Object.values(document.tray).map(({ run }) => run)
   useRuns.setState((runs) => ({ latest: { ...latest, ...runs.latest } }))
