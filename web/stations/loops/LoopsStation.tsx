@@ -81,7 +81,8 @@ function Loops({ loop }: { readonly loop: string }) {
     rank: 2,
   })
   const waysNow = ways.answer ?? noWays
-  const drawn = useDrawnLoop(project!, loop, failure === undefined ? view : undefined)
+  const before = useDrawnLoop(project!, loop, view)
+  const drawn = view === undefined && failure !== undefined ? undefined : before
   const isOwn = drawn?.view === view
   const paler = isOwn ? '' : 'opacity-50'
 
@@ -108,7 +109,7 @@ function Loops({ loop }: { readonly loop: string }) {
         </div>
       }
       stage={
-        drawn === undefined || failure !== undefined ? (
+        drawn === undefined ? (
           <Waiting failure={failure} />
         ) : (
           <div
@@ -134,7 +135,7 @@ function Loops({ loop }: { readonly loop: string }) {
         )
       }
       card={
-        drawn === undefined || failure !== undefined ? null : (
+        drawn === undefined ? null : (
           <div inert={!isOwn} className={paler}>
             <LoopCard
               loop={drawn.loop}
