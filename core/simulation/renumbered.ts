@@ -79,13 +79,14 @@ function isSame(one: Program, other: Program): boolean {
   )
 }
 
-/** Numbers of the machine that are moved, in itself or by what the trial changes of it. */
-function numbersMoved(changes: readonly Change[], { trials }: Document, trialName: string): readonly Change[] {
-  const { machine, overrides } = trials[trialName]!
+/** Numbers of the machine that are moved: in itself, or as it truly is by what the trial changes of it. */
+function numbersMoved(changes: readonly Change[], document: Document, trialName: string): readonly Change[] {
+  const machine = machinePath(document, trialName)
+  const overrides = partsIn(document.trials[trialName]!.overrides)
   return changes.flatMap((change) => {
-    if (change.path.startsWith(`machines.${machine}.`)) return [change]
+    if (change.path.startsWith(machine)) return [change]
     const name = changedHere(change, trialName)
-    return name === undefined ? [] : [{ ...change, path: `machines.${machine}.${String(partsIn(overrides)[name]?.parameter)}` }]
+    return name === undefined ? [] : [{ ...change, path: `true.${machine}${String(overrides[name]?.parameter)}` }]
   })
 }
 
