@@ -1,4 +1,6 @@
 import { Command, CommanderError } from 'commander'
+import { account } from './commands/account'
+import type { AccountOptions } from './commands/account'
 import { check, listDocument } from './commands/documents'
 import { linearizeMachine, tuneLoop } from './commands/design'
 import type { LinearizeOptions, TuneOptions } from './commands/design'
@@ -43,6 +45,16 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--degrees', 'angles of the CSV in degrees; its header says so')
     .option('--stdin', 'many value sets, one JSON a line in, one result a line out')
     .action((doc: string, options: RunOptions) => keep(runTrial(doc, options)))
+  add(
+    'account <doc>',
+    'why simulation and prediction of a trial differ, share by share',
+    'account demo/lens-float.json --trial smallLift --signal lensFloat.lens.travel',
+  )
+    .requiredOption('--trial <name>')
+    .option('--signal <path>', 'a column that has a prediction; what the trial asks for unless given')
+    .option('--from <s>')
+    .option('--to <s>')
+    .action((doc: string, options: AccountOptions) => keep(account(doc, options)))
   add('linearize <doc>', 'the exact linear form about where a machine works', 'linearize demo/lamplighter.json --loop height')
     .option('--machine <name>')
     .option('--loop <name>', 'the plant that this loop sees')

@@ -128,25 +128,21 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
 }
 
 function watchedAs(document: Document, from: string, to: string): Document {
-  return Object.entries(document.trials).reduce(
-    (all, [trial, part]) =>
-      Object.entries(partsIn(part.watch)).reduce(
-        (next, [key, { signal }]) =>
-          typeof signal === 'string' ? replaceAt(next, `trials.${trial}.watch.${key}.signal`, followed(signal, from, to)) : next,
-        withRenamedIn(
-          checks,
-          'checks',
-          withRenamedIn(
-            cues,
-            'cues',
-            withRenamedIn(hands, 'hands', all, trial, part.hands, from, to),
-            ...([trial, part.cues, from, to] as const),
-          ),
-          ...([trial, part.checks, from, to] as const),
-        ),
-      ),
-    document,
-  )
+  return Object.entries(document.trials).reduce((all, [trial, part]) => {
+    const lanes = withRenamedIn(hands, 'hands', all, trial, part.hands, from, to)
+    const cued = withRenamedIn(cues, 'cues', lanes, trial, part.cues, from, to)
+    const checked = withRenamedIn(checks, 'checks', cued, trial, part.checks, from, to)
+    const watches = Object.entries(partsIn(part.watch)).map(([key, one]) => [`watch.${key}`, one] as const)
+    const alone = (['span', 'gap'] as const).flatMap((key) =>
+      part[key] === undefined ? [] : [[key, part[key] as Part] as const],
+    )
+    const asked = [...watches, ...alone]
+    return asked.reduce(
+      (next, [key, { signal }]) =>
+        typeof signal === 'string' ? replaceAt(next, `trials.${trial}.${key}.signal`, followed(signal, from, to)) : next,
+      checked,
+    )
+  }, document)
 }
 
 /** In the signals and conditions of checks, cues or hands, and where they name a loop. */

@@ -1,2 +1,8 @@
 export { arx, recursiveArx } from './arx'
 export type { ArxFit, ArxOrders } from './arx'
+export { correlationOf } from './correlation'
+export type { Correlation } from './correlation'
+export { histogramOf } from './histogram'
+export type { Histogram } from './histogram'
+export { coherenceOf, spectrumOf } from './spectrum'
+export type { Coherence, Spectrum, SpectrumChoices } from './spectrum'

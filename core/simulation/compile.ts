@@ -11,6 +11,7 @@ import {
   mul,
   repeatWhile,
   set,
+  slotsRead,
   sub,
   sum,
   when,
@@ -58,6 +59,7 @@ import type { Column } from './record'
 import { sampleRates } from './rates'
 import { startsOf } from './starts'
 import { Looks } from './looks'
+import type { AsPredicted } from './partlyLinear'
 import { plainPlant } from './plainPlant'
 import type { TrialPlant } from './trialPlant'
 import type { MeasuredSignals } from './sensed'
@@ -76,6 +78,8 @@ import { printed } from './printed'
 export const divergenceLimit = 1e7
 /** s: so often the distance to what stands around is looked at. */
 const clearanceSeconds = 0.05
+/** What is seen of the machine when a tick begins. */
+const observedBlock = 'observe'
 /** What is looked at when a tick begins. */
 const judgedBlock = 'judged'
 /** The joints of closed chains that inverse dynamics needs to know. */
@@ -149,6 +153,8 @@ export function compile(document: Document, trialName: string, choices: CompileC
     choices.seed ?? settings.seed,
     runHash(document, trialName, choices),
     around.value,
+    choices.asPredicted,
+    choices.only,
   ).program()
 }
 
@@ -221,6 +227,8 @@ class Compiler {
     seed: number,
     private readonly hash: string,
     private readonly around: ReadonlyMap<string, MeshTree>,
+    private readonly asPredicted: AsPredicted | undefined,
+    private readonly only: ReadonlySet<string> | undefined,
   ) {
     this.looks = new Looks(this.layout, around)
     this.handled = new Handled(document.trials[trialName]!)
@@ -248,7 +256,7 @@ class Compiler {
 
     const rates = this.derivative(plant, equation, asked)
     const observed = plant.observe(equation.x, asked, time)
-    this.block('observe', [...observed.values], observed.before)
+    this.block(observedBlock, [...observed.values], observed.before)
     this.columns.push(...observed.columns)
     const measured = plant.sensors({
       ...{ seed: happenings.seed, tick: control.tick, baseRate: this.baseRate, asked },
@@ -262,10 +270,10 @@ class Compiler {
     for (const one of loops) this.initial.push(...one.initial)
     this.columns.push(...measured.columns)
     this.publishLoops(loops)
-    const clearance = this.clearance()
-    const row = this.publish()
+    const clearance = this.only === undefined ? this.clearance() : undefined
     const lacks = this.judge()
     if (lacks.length > 0) return refused(lacks)
+    const row = this.publish()
 
     const steps = this.steps(plant, equation, rates)
     if (steps.slopes.length > 0) this.block('jacobian', [...steps.slopes])
@@ -276,7 +284,8 @@ class Compiler {
 
   private plant(): Outcome<TrialPlant> {
     const { layers, layout, known, machine, settings, happenings } = this
-    const truly = inScene(trulyMade(machine, settings.overrides), sceneOf(this.document, this.trialName))
+    const atRest = trulyMade(machine, settings.overrides)
+    const truly = inScene(atRest, sceneOf(this.document, this.trialName))
     const truth = this.truth(truly)
     const chance = chanceAround(happenings.machine(truly), {
       ...{ layers, layout, seed: happenings.seed, tick: this.control.tick, seconds: 1 / this.baseRate },
@@ -288,6 +297,8 @@ class Compiler {
       ...{ name: settings.machine, layers, layout, known },
       truth: (time) => chance.read(truth(time)),
       trueMachine: chance.machine,
+      atRest,
+      ...(this.asPredicted === undefined ? {} : { asPredicted: this.asPredicted }),
       parameter: (path, value) => this.parameter(path, value),
       looks: this.looks,
     })
@@ -436,6 +447,8 @@ class Compiler {
 
   /** The block that writes a row of the record; gives where the row lies. */
   private publish(): number {
+    const { only } = this
+    if (only !== undefined) this.columns.splice(0, this.columns.length, ...this.columns.filter(({ name }) => only.has(name)))
     const row = this.layout.reserve(this.columns.length)
     this.block(
       'publish',
@@ -482,7 +495,7 @@ class Compiler {
           ...called(handsBlock),
           ...(this.driven?.arrive(this.time) ?? []),
           ...called(chanceBlock),
-          call('observe'),
+          call(observedBlock),
           ...called(judgedBlock),
           ...samples,
           call('allocation'),
@@ -504,6 +517,7 @@ class Compiler {
   /** All of it as a program, or that its record would be too long. */
   private made({ plant, equation, control, row, steps, run, clearance }: MadeParts): Outcome<Program> {
     const { layout, recordEvery } = this
+    if (this.only !== undefined) this.withoutUnread([...this.looks.procedures, ...steps.procedures, run])
     const prepared = this.hoisted()
     const prepare: Procedure = {
       name: 'prepare',
@@ -555,6 +569,22 @@ class Compiler {
     const where = `trials.${this.trialName}.hands.${hand}.gain`
     const gain = String(partsIn(this.document.trials[this.trialName]!.hands)[hand]!.gain)
     return { where, what: `No loop has the gain ${gain}.`, remedy: nameRemedy(gain, known) }
+  }
+
+  /** Lets go what is observed of the machine and read by nobody. */
+  private withoutUnread(procedures: readonly Procedure[]): void {
+    const observed = this.blocks.find(({ name }) => name === observedBlock)!
+    const others = this.blocks.filter((block) => block !== observed)
+    const read = slotsRead({
+      slots: 0,
+      procedures: [
+        ...procedures,
+        ...others.map(({ name, values, before = [] }) => ({ name, body: [...before, assign(values)] })),
+        { name: observedBlock, body: observed.before ?? [] },
+        { name: 'prepare', body: [assign([...this.startsFirst, ...this.initial, ...this.untouched])] },
+      ],
+    })
+    observed.values = observed.values.filter(({ slot }) => read.has(slot))
   }
 
   /** What a loop holds where the machine rests. */

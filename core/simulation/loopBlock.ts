@@ -1,4 +1,4 @@
-import { add, clamp, isNode, less, max, min, select, sub, sum } from '../expression'
+import { add, clamp, isNode, less, max, min, mul, select, sub, sum } from '../expression'
 import type { Assignment, Flag, NumberNode, Scalar } from '../expression'
 import { tiltAt, tiltError, wrapped } from '../algebra'
 import type { Attitude } from '../algebra'
@@ -88,7 +88,7 @@ export function loopBlock(context: LoopContext): LoopSignals {
   const terms = Object.entries(step.terms).map(([term, value]) => ({ term, node: keep(closed ? value : 0, 0) }))
   const unlimited = sum([...Object.values(closed ? step.terms : {}), feedforward])
   const before = isLimited ? layout.one() : 0
-  const command = isLimited ? limited(unlimited, before, design.values, dt) : unlimited
+  const command = isLimited ? limited(unlimited, before, limitsOf(context), dt) : unlimited
   const limiter = isLimited ? [{ term: 'limiter', node: keep(sub(command, unlimited), 0) }] : []
   if (isNode(excess) && isNode(before)) {
     values.push({ slot: slotOf(excess), value: sub(command, unlimited) }, { slot: slotOf(before), value: command })
@@ -172,11 +172,24 @@ function stoppedCommand(
   return { out, stopped: { terms: [{ term: 'stop', node: put(layout.one(), sub(out, command), 0) }], tripped: [tripped] } }
 }
 
+type Limits = Readonly<Partial<Record<'least' | 'most' | 'fastest', Scalar>>>
+
+/** Limits of a command as numbers in memory: without any is another number, and no other program. */
+function limitsOf({ name, design, parameter }: LoopContext): Limits {
+  const said = (['least', 'most', 'fastest'] as const).flatMap((slot) => {
+    const value = design.values[slot]
+    return value === undefined ? [] : [[slot, parameter(`loops.${name}.${slot}`, value)] as const]
+  })
+  return Object.fromEntries(said)
+}
+
 /** Limits act on the whole command; one that must not jump starts from where the last sample left it. */
-function limited(command: Scalar, before: Scalar, { least, most, fastest }: LoopDesign['values'], dt: number): Scalar {
+function limited(command: Scalar, before: Scalar, { least, most, fastest }: Limits, dt: number): Scalar {
   const above = least === undefined ? command : max(command, least)
   const held = most === undefined ? above : min(above, most)
-  return fastest === undefined ? held : clamp(held, sub(before, fastest * dt), add(before, fastest * dt))
+  if (fastest === undefined) return held
+  const step = mul(fastest, dt)
+  return clamp(held, sub(before, step), add(before, step))
 }
 
 export interface ReadingContext {

@@ -14,8 +14,10 @@ import {
   shortName,
   spread,
 } from '../machine'
-import type { Looking, MechanismLayers, ShownSignal } from '../machine'
+import type { MechanismLayers, ShownSignal } from '../machine'
 import { slotOf } from './layout'
+import { bodilessShown, linearSpread, partlyLinear } from './partlyLinear'
+import type { Moment, MotionWith } from './partlyLinear'
 import type { FamilyPlace } from './record'
 import { startingRest } from './startingRest'
 import type { StartingRest } from './startingRest'
@@ -29,15 +31,8 @@ interface Equations {
   readonly units: readonly string[]
   readonly sampleTime: number | undefined
   readonly inputs: readonly string[]
-  readonly at: (
-    states: readonly Scalar[],
-    asked: readonly Scalar[],
-    time: Scalar,
-    looking?: Looking,
-  ) => {
-    readonly rates: readonly Scalar[]
-    readonly shown: readonly ShownSignal[]
-  }
+  readonly keptRows: readonly number[]
+  readonly with: MotionWith
 }
 
 /** A mechanism or a machine without bodies: loops push its inputs; it starts where it rests. */
@@ -45,9 +40,10 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   const { name, layout } = context
   const equations = isBodiless(machine) ? bodilessEquations(machine, context) : mechanismEquations(context.trueMachine, context)
   if (equations.kind === 'refused') return equations
-  const { names, units, inputs, at, sampleTime } = equations.value
+  const { names, units, inputs, sampleTime } = equations.value
   const rest = startingRest(document, name)
   if (rest.kind === 'refused') return rest
+  const at = movedAs(equations.value, rest.value, context)
   const { pushes } = rest.value
   const rests = restIn(context, rest.value)
   // what holds it is the engineer's to override, so it lives in memory
@@ -58,9 +54,14 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
   // drives, then the pushes that are spread over them, which observers know
   const askedOf = [...inputs, ...asks.filter((push) => !inputs.includes(push))]
   const limited = (context.layers as MechanismLayers).has('driveLimits')
+  const spreadOver = (value: (push: string) => Scalar): ReadonlyMap<string, Scalar> => {
+    if (isBodiless(machine)) return new Map()
+    if (context.asPredicted?.machine === true) return linearSpread(machine, rest.value, value)
+    return spread(machine, context.known, value, limited)
+  }
   const ask = (given: ReadonlyMap<string, Scalar>) => {
     const value = (push: string) => given.get(push) ?? holding.get(push)!
-    const through = isBodiless(machine) ? new Map<string, Scalar>() : spread(machine, context.known, value, limited)
+    const through = spreadOver(value)
     return askedOf.map((one) => through.get(one) ?? value(one))
   }
   const quantities = heldQuantities(machine)
@@ -123,7 +124,8 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
         ...all,
         ...{ sensors: sensorsRead(document, name), exact: truth, rest: rests },
       })
-      const errs = (context.layers as MechanismLayers).has('sensorErrors')
+      const errs =
+        (context.layers as MechanismLayers).has('sensorErrors') && context.asPredicted?.layers.has('sensorErrors') !== true
       estimatorBlocks({ ...all, document, truth, rest: rests, sensors, errs }, result)
       return result
     },
@@ -148,21 +150,30 @@ function restIn({ name, parameter }: PlantContext, { states, held }: Pick<Starti
   return { state: kept('states', states), held: kept('held', held), number: (quantity) => held[quantity] }
 }
 
-function bodilessEquations(machine: Part, { truth, layers }: PlantContext): Outcome<Equations> {
+/** The motion under the layers of the trial, as far as it is not to be as the prediction has it. */
+function movedAs(
+  { with: motion, keptRows }: Equations,
+  rest: StartingRest,
+  { layers, asPredicted, atRest, truth }: PlantContext,
+) {
+  const on = layers as MechanismLayers
+  if (asPredicted !== undefined) return partlyLinear({ machine: atRest, keptRows, rest, motion, truth }, asPredicted, on)
+  return (...given: Moment) => motion(on, ...given)
+}
+
+function bodilessEquations(machine: Part, { truth }: PlantContext): Outcome<Equations> {
   const form = bodilessForm(machine)
   return done({
     names: form.states.map((state) => state.name),
     units: form.states.map(({ unit }) => unit),
     sampleTime: form.sampleTime,
     inputs: form.inputs.map((input) => input.name),
-    at: (x, asked, time) => {
-      const { rates, outputs } = bodilessMotion(machine, truth(time), layers as MechanismLayers, x, asked, time)
-      return { rates, shown: form.outputs.map((output, i) => ({ ...output, label: output.name, value: outputs[i]! })) }
-    },
+    keptRows: [],
+    with: (layers, x, asked, time) => bodilessShown(machine, bodilessMotion(machine, truth(time), layers, x, asked, time)),
   })
 }
 
-function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Outcome<Equations> {
+function mechanismEquations(machine: Part, { truth }: PlantContext): Outcome<Equations> {
   const closure = closeChains(machine)
   if (closure.kind === 'open')
     return refusedFor(`chains.${closure.chain}`, 'The chains do not close here.', 'Start from another pose.')
@@ -173,11 +184,18 @@ function mechanismEquations(machine: Part, { truth, layers }: PlantContext): Out
     units: form.states.map(({ unit }) => unit),
     sampleTime: undefined,
     inputs: form.inputs.map((input) => input.name),
-    at: (x, asked, time, looking) => {
+    keptRows: closure.kept,
+    with: (layers, x, asked, time, looking) => {
       const read = truth(time)
       const now = read === first ? form : mechanismForm(machine, read)
-      const moved = mechanismMotion(machine, read, layers as MechanismLayers, now, x, asked, closure.kept, time, looking)
-      return { rates: moved.rates, shown: moved.signals }
+      const moved = mechanismMotion(machine, read, layers, now, x, asked, closure.kept, time, looking)
+      // signals are made where they are looked at: building them costs more than running them
+      return {
+        rates: moved.rates,
+        get shown() {
+          return moved.signals
+        },
+      }
     },
   })
 }

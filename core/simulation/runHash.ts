@@ -5,6 +5,7 @@ import type { ValuesOf } from '../kinds'
 import { trialLayers } from '../machine'
 import type { AnyLayer, FindMesh } from '../machine'
 import { engineVersion } from './engineVersion'
+import type { AsPredicted } from './partlyLinear'
 import { sceneOf, thatActs } from '../scene'
 import { looksAtClearance } from './signals'
 import { trial } from './trial'
@@ -13,6 +14,10 @@ export interface CompileChoices {
   /** Layers instead of those the trial says. */
   readonly layers?: ReadonlySet<AnyLayer>
   readonly seed?: number
+  /** What of the machine moves as the prediction has it. */
+  readonly asPredicted?: AsPredicted
+  /** The columns of its record: all unless given. What nobody reads is not worked out. */
+  readonly only?: ReadonlySet<string>
   /** Gives the meshes that stand in the scene. */
   readonly findMesh?: FindMesh
 }
@@ -29,9 +34,17 @@ export function layerNamesOn(trial: TrialPart): AnyLayer[] {
 
 /** Identifies what a run gives: machine, loops, estimators, trial, layers, seed and engine. Titles, labels, notes, requirements, what is watched and checks that let it go on do not count. */
 export function runHash(document: Document, trialName: string, choices: CompileChoices = {}): string {
-  const { title: _title, watch: _watch, checks, ...settings } = valuesOf(trial, document.trials[trialName]!)
+  const {
+    title: _title,
+    watch: _watch,
+    span: _span,
+    gap: _gap,
+    checks,
+    ...settings
+  } = valuesOf(trial, document.trials[trialName]!)
   const content = { ...settings, ...thatEnd(checks) }
   const layers = choices.layers ?? layersOn(content)
+  const { asPredicted } = choices
   return contentHash(
     withoutLabels({
       engineVersion,
@@ -42,6 +55,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
       ...around(document, trialName),
       layers: [...layers].sort(),
       seed: choices.seed ?? content.seed,
+      ...(asPredicted === undefined ? {} : { asPredicted: [asPredicted.machine, ...[...asPredicted.layers].sort()] }),
     }),
   )
 }

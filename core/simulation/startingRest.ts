@@ -4,7 +4,7 @@ import { done, partsIn } from '../document'
 import type { Document, Outcome } from '../document'
 import { designLayers, fullMechanism, isBodiless, mechanismForm, mechanismMotion, numbersOf } from '../machine'
 
-export interface StartingRest extends Pick<OperatingPoint, 'states' | 'pushes' | 'held'> {
+export interface StartingRest extends Pick<OperatingPoint, 'states' | 'pushes' | 'held' | 'runs'> {
   /** Whether it would stay there. */
   readonly balances: boolean
 }
@@ -25,5 +25,11 @@ export function startingRest(document: Document, name: string): Outcome<Starting
   const { signals } = mechanismMotion(machine, numbersOf(machine), fullMechanism, form, states, inputs, [])
   const named = form.states.map((state, i) => [state.name, states[i]!] as const)
   const seen = signals.map((signal) => [signal.name, signal.value as number] as const)
-  return done({ states: Object.fromEntries(named), pushes: {}, held: Object.fromEntries([...named, ...seen]), balances: false })
+  return done({
+    states: Object.fromEntries(named),
+    pushes: {},
+    runs: {},
+    held: Object.fromEntries([...named, ...seen]),
+    balances: false,
+  })
 }

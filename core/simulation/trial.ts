@@ -27,6 +27,30 @@ export const watched = {
   slots: { signal: name({ label: 'signal', of: 'signal' }) },
 } as const satisfies Kind
 
+/** What is asked about the gap between simulation and prediction of a trial. */
+export const gapAsked = {
+  name: 'gapAsked',
+  says: 'Of {signal}, from {from} to {to}:',
+  about: 'The signal and the window of which the gap between simulation and prediction is accounted for; it changes no run.',
+  slots: {
+    signal: name({ label: 'signal', of: 'signal' }),
+    from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
+    to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
+  },
+} as const satisfies Kind
+
+/** What a run is read for between two instants. */
+export const spanAsked = {
+  name: 'spanAsked',
+  says: 'From {from} to {to}, {signal}',
+  about: 'The window and the signal of which figures, spectrum and histogram are told; it changes no run.',
+  slots: {
+    signal: name({ label: 'signal', of: 'signal' }),
+    from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
+    to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
+  },
+} as const satisfies Kind
+
 export const realism = {
   name: 'realism',
   says: 'with these realism layers on',
@@ -61,5 +85,7 @@ export const trial = {
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
     hands: parts({ label: 'hands', kinds: hands, optional: true }),
     watch: parts({ label: 'watched', kinds: [watched], optional: true }),
+    span: part({ label: 'what is read of it', kinds: [spanAsked], optional: true }),
+    gap: part({ label: 'account for the gap', kinds: [gapAsked], optional: true }),
   },
 } as const satisfies Kind

@@ -4,6 +4,7 @@ import type { AnyLayer, Read } from '../machine'
 import type { Put } from './happenings'
 import type { Layout } from './layout'
 import type { Looks } from './looks'
+import type { AsPredicted } from './partlyLinear'
 import type { Column } from './record'
 import type { MeasuredSignals, SampledBlock } from './sensed'
 
@@ -28,9 +29,12 @@ export interface PlantSensors {
 export interface PlantContext {
   readonly name: string
   readonly layers: ReadonlySet<AnyLayer>
+  readonly asPredicted?: AsPredicted
   readonly layout: Layout
   /** The machine as the trial truly has it: what of it is structure. */
   readonly trueMachine: Part
+  /** The same as the trial changes its numbers, without what is around it in the trial: of this the linear form is taken. */
+  readonly atRest: Part
   /** Numbers as they truly are in the trial at a time, s, and as the model knows them. */
   readonly truth: (time: Scalar) => Read
   readonly known: Read

@@ -53,6 +53,7 @@ export const Plot = memo(
             dataKey="y"
             type="number"
             domain={[...y.domain]}
+            scale={y.scale ?? 'linear'}
             ticks={[...y.ticks]}
             allowDataOverflow
             width={margin.left}
@@ -70,7 +71,7 @@ export const Plot = memo(
 )
 
 function frameOf({ x, y, margin }: PlotProps): string {
-  return JSON.stringify([x.domain, x.ticks, x.scale, y.domain, y.ticks, margin])
+  return JSON.stringify([x.domain, x.ticks, x.scale, y.domain, y.ticks, y.scale, margin])
 }
 
 function isFormatAlike(a: PlotProps, b: PlotProps): boolean {

@@ -5,6 +5,7 @@ import { designLoop, loopBlamed, retuned, staleLoops, togetherFigures } from '@c
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
 import { followed } from './followed'
+import { gapPlan, gapRun, gapShares } from './gap'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
 import { withLaw } from './loops/lawChoice'
 import { loopView } from './loops/loopView'
@@ -16,6 +17,7 @@ import { rungsOf } from './loops/rungs'
 import { spreadOf } from './loops/spreadOf'
 import { earlier, ways } from './loops/ways'
 import { effort, letters, report } from './machineLooks'
+import { spanRead } from './span'
 
 /** Everything that the page may ask: functions of a document, which give plain values. */
 export const questions = {
@@ -26,6 +28,7 @@ export const questions = {
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
   ...{ verdicts: verdictsOf, checkCounts, followed, gainNames },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
+  ...{ gapPlan, gapRun, gapShares, spanRead },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }
 

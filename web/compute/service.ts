@@ -13,12 +13,13 @@ export type Name = keyof Questions
 export type Arguments<Of extends Name> = Questions[Of] extends (document: Document, ...rest: infer Rest) => unknown ? Rest : never
 export type Answer<Of extends Name> = Awaited<ReturnType<Questions[Of]>>
 
-/** What is under the hand, and what takes its time beside it. */
-export type Lane = 'hand' | 'side'
+/** What is under the hand, what takes its time beside it, and many runs at once that a person waits for. */
+export type Lane = 'hand' | 'side' | 'study'
 
 /** Processors with fewer are kept for the page and what is under the hand: all else waits until that rests. */
 const plenty = 4
 const workersBeside = 2
+const mostStudying = 4
 /** ms: between two steps of a drag the hand rests for less. */
 const restMs = 80
 
@@ -120,8 +121,26 @@ const lanes = new Map<Lane, ReturnType<typeof createLane>>()
 
 function laneOf(name: Lane) {
   let lane = lanes.get(name)
-  if (lane === undefined) lanes.set(name, (lane = name === 'hand' ? createLane(1) : besideTheHand()))
+  if (lane === undefined) lanes.set(name, (lane = started(name)))
   return lane
+}
+
+function started(name: Lane) {
+  switch (name) {
+    case 'hand':
+      return createLane(1)
+    case 'side':
+      return besideTheHand()
+    case 'study':
+      return createLane(studyWorkers())
+    default:
+      return name satisfies never
+  }
+}
+
+/** How many questions of a study are answered at once. */
+export function studyWorkers(): number {
+  return Math.max(1, Math.min(mostStudying, navigator.hardwareConcurrency ?? plenty))
 }
 
 function besideTheHand() {

@@ -30,3 +30,11 @@ export function mostEffort(machine: Part, path: string): readonly [input: number
 export function effortLimits({ path, part, kind }: DrivePart, read: Read): readonly [least: Scalar, most: Scalar] {
   return kind.effort?.limits(numberIn(part, path, read)) ?? [-Infinity, Infinity]
 }
+
+/** What a drive with an effort of its own may be asked at least and at most; nothing of one that has none. */
+export function inputLimits(machine: Part, path: string, read: Read): readonly [least: Scalar, most: Scalar] | undefined {
+  const found = effectParts(machine).find((one) => one.path === path)
+  if (found?.kind.effort === undefined) return undefined
+  const [least, most] = effortLimits(found, read).map((effort) => effortInput(found, effort, read))
+  return [least!, most!]
+}

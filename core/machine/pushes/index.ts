@@ -1,5 +1,5 @@
 export { allocations } from './allocations'
-export { mostEffort } from './efforts'
+export { inputLimits, mostEffort } from './efforts'
 export { pushes } from './list'
 export { pushProblems } from './problems'
 export { allocationParts, spread } from './spread'

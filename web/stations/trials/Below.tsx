@@ -2,7 +2,9 @@ import { useState } from 'react'
 import { partsIn } from '@calm-hand/core/document'
 import { useOpen } from '../../state/project'
 import { Figures } from './Figures'
+import { GapSection } from './gap/GapSection'
 import { HandsPanel } from './hands/HandsPanel'
+import { SpanSection } from './span/SpanSection'
 import type { TrialView } from './useTrialView'
 
 interface BelowProps {
@@ -10,22 +12,39 @@ interface BelowProps {
   readonly projectId: string
 }
 
-/** Under the 3D view: what the run came to, or what it is moved by. */
+type Shown = 'figures' | 'span' | 'gap' | 'hands'
+
+/** Under the 3D view: what the run came to, what it does between two instants, why it is not as predicted, or what it is moved by. */
 export function Below({ view, projectId }: BelowProps) {
   const count = useOpen((project) => Object.keys(partsIn(project.document.trials[view.trial]?.hands)).length)
-  const [asked, setAsked] = useState<string>()
-  const isHands = view.isLive || asked === view.trial || view.held === undefined
+  const [asked, setAsked] = useState<{ readonly trial: string; readonly shown: Shown }>()
   if (view.isLive) return <HandsPanel {...{ view, projectId }} />
+  const first: Shown = view.held === undefined ? 'hands' : 'figures'
+  const shown = asked?.trial === view.trial ? asked.shown : first
+  const choices: readonly (readonly [Shown, string])[] = [
+    ...(view.held === undefined ? [] : [['figures', 'Figures'] as const]),
+    ['span', 'Between two instants'],
+    ['gap', 'Why not as predicted'],
+    ['hands', count === 0 ? 'Lay out hands' : count === 1 ? 'The hand' : `${count} hands`],
+  ]
   return (
     <div>
-      {isHands ? <HandsPanel {...{ view, projectId }} /> : <Figures view={view} />}
-      {view.held !== undefined && (
-        <div className="px-4 pb-1.5">
-          <button className="note underline" onClick={() => setAsked(isHands ? undefined : view.trial)}>
-            {isHands ? 'Show figures' : count === 0 ? 'Lay out hands' : `Show ${count === 1 ? 'the hand' : `${count} hands`}`}
+      {shown === 'hands' && <HandsPanel {...{ view, projectId }} />}
+      {shown === 'figures' && <Figures view={view} />}
+      {shown === 'span' && <SpanSection view={view} />}
+      {shown === 'gap' && <GapSection {...{ view, projectId }} />}
+      <div className="px-4 pb-1.5 flex gap-4" role="group" aria-label="Below the view">
+        {choices.map(([name, words]) => (
+          <button
+            key={name}
+            className={`note ${name === shown ? 'text-ink font-medium' : 'underline'}`}
+            aria-pressed={name === shown}
+            onClick={() => setAsked({ trial: view.trial, shown: name })}
+          >
+            {words}
           </button>
-        </div>
-      )}
+        ))}
+      </div>
     </div>
   )
 }

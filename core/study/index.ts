@@ -1,0 +1,6 @@
+export { causesOf } from './causes'
+export type { Cause } from './causes'
+export { gapAccount, gapPlan, gapRuns } from './gap'
+export type { GapAccount, GapPair, GapPlan, GapRun, GapShare, GapSignal } from './gap'
+export { allCoalitions, coalitionsOf, interactions, sampledOrders, sampledShares, shapleyShares } from './shapley'
+export type { Coalition, Order, Shares } from './shapley'
