@@ -131,6 +131,33 @@ describe('runs', () => {
   })
 })
 
+describe('an account for the gap', () => {
+  const about = ['account', 'demo/lens-float.json', '--trial', 'smallLift']
+
+  it('has shares that add up to the whole', async () => {
+    const { status, value } = await command(...about, '--signal', 'lensFloat.lens.travel', '--from', '0.2', '--to', '0.6')
+    const { whole, left, shares, exact, unit } = value as unknown as {
+      readonly whole: number
+      readonly left: number
+      readonly shares: Readonly<Record<string, number>>
+      readonly exact: boolean
+      readonly unit: string
+    }
+    expect({ status, exact, unit }).toEqual({ status: 0, exact: true, unit: 'm' })
+    const sum = Object.values(shares).reduce((all, one) => all + one, left)
+    expect(sum).toBeNear(whole, { relative: 1e-12 })
+    // a magnet pulls with the square of current over distance: nothing else makes the difference of so small a lift
+    expect(shares.nonlinearity! / whole).toBeGreaterThan(0.99)
+  })
+
+  it('says what is wrong with what it was asked', async () => {
+    expect((await command('account', 'demo/lens-float.json', '--trial', 'lift')).status).toBe(2)
+    expect((await command(...about, '--signal', 'lensFloat.nothing')).value).toMatchObject({ problems: [{ where: 'signal' }] })
+    expect((await command(...about, '--from', '0.6', '--to', '0.2')).value).toMatchObject({ problems: [{ where: '--from' }] })
+    expect((await command(...about, '--from', '5', '--to', '6')).value).toMatchObject({ problems: [{ where: 'window' }] })
+  })
+})
+
 describe('design', () => {
   it('linearizes the plant of a loop and the whole machine', async () => {
     const loop = await command('linearize', demo, '--loop', 'height')
