@@ -67,7 +67,7 @@ function samples(
     const drawn = err('bias') + drift + err('noise') * sqrt(rate / 2) * noise
     const gone = k > 0 && (uniform(seed, 2 * (stream + 2), k) as number) < number('dropout')
     lost.push(gone)
-    values.push(gone ? values[k - 1]! : (asShown(valueAt(truth, time, t - number('delay')) + drawn, part) as number))
+    values.push(gone ? values[k - 1]! : (asShown(valueAt(truth, time, t - number('delay')) + drawn, part, number) as number))
   }
   return { name, label, unit, time: times, values, lost }
 }

@@ -34,8 +34,7 @@ export function readBy(loop: LoopPart, machine: Part): readonly string[] {
   return [...new Set(read.flatMap((quantity) => findHeld(machine, quantity)?.vector?.attitude ?? [quantity]))]
 }
 
-interface SensorBlocksContext
-  extends Pick<PlantContext, 'name' | 'layers' | 'asPredicted' | 'layout' | 'truth' | 'trueMachine'>, SensorTiming {
+interface SensorBlocksContext extends Pick<PlantContext, 'name' | 'layers' | 'layout' | 'truth' | 'trueMachine'>, SensorTiming {
   readonly machine: Part
   readonly sensors: readonly SensorSignal[]
   readonly exact: ReadonlyMap<string, NumberNode>
@@ -60,17 +59,15 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
   const result: SensorResult = { blocks: [], signals: { measured, estimated: new Map() }, columns: [], initial: [] }
   const sensors = new Map<string, { readonly read: Map<string, Scalar>; readonly fresh: Flag }>()
   const errs = layers.has('sensorErrors')
-  // as the prediction has them they tell late, but what is true
-  const isQuiet = context.asPredicted?.layers.has('sensorErrors') === true
   const numbers = context.truth(mul(tick, 1 / baseRate))
   context.sensors.forEach(({ name, path, part, kind, index, reading, own, quantities }, k) => {
     const number = (slot: string) => (part[slot] as number | undefined) ?? 0
     const err = (slot: ErrorSlot) =>
-      isQuiet || errorOf(part, kind, index, slot) === undefined ? 0 : numbers(`${path}.${errorPath(kind, index, slot)}`)
+      errorOf(part, kind, index, slot) === undefined ? 0 : numbers(`${path}.${errorPath(kind, index, slot)}`)
     // what a trial leaves at 0 costs nothing
     const truly = partAt(trueMachine, path)!
-    const drifts = !isQuiet && (errorOf(truly, kind, index, 'drift') ?? 0) !== 0
-    const drops = !isQuiet && ((truly.dropout as number | undefined) ?? 0) !== 0
+    const drifts = (errorOf(truly, kind, index, 'drift') ?? 0) !== 0
+    const drops = ((truly.dropout as number | undefined) ?? 0) !== 0
     const rate = number('rate')
     const every = Math.round(baseRate / rate)
     const stream = firstStream + streamsEach * k
@@ -94,7 +91,7 @@ export function mechanismSensorBlocks(context: SensorBlocksContext): {
     const faulty = (given: Scalar) =>
       quantities.reduce((now, quantity) => context.alter(`${context.name}.${quantity}.measured`, now, 1 / rate, rest, put), given)
     const told = add(waiting[0] ?? exact, drawn)
-    const seen = faulty(isQuiet ? told : asShown(told, part))
+    const seen = faulty(asShown(told, part, (slot) => numbers(`${path}.${slot}`)))
     const isLost = less(uniform(seed, 2 * (stream + 2), tick), part.dropout === undefined ? 0 : numbers(`${path}.dropout`))
     const values = errs
       ? [

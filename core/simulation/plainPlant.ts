@@ -124,8 +124,7 @@ export function plainPlant(document: Document, machine: Part, context: PlantCont
         ...all,
         ...{ sensors: sensorsRead(document, name), exact: truth, rest: rests },
       })
-      const errs =
-        (context.layers as MechanismLayers).has('sensorErrors') && context.asPredicted?.layers.has('sensorErrors') !== true
+      const errs = (context.layers as MechanismLayers).has('sensorErrors')
       estimatorBlocks({ ...all, document, truth, rest: rests, sensors, errs }, result)
       return result
     },

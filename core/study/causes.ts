@@ -25,11 +25,15 @@ export interface Cause {
   readonly layer?: AnyLayer
   /** The cues that it is. */
   readonly cues?: readonly string[]
-  /** The same without it: as the prediction has it. */
-  readonly without: (staged: Staged) => Staged
-  /** The same by other numbers in memory of the same program, where that will do: no other is compiled. */
-  readonly values?: Readonly<Record<string, number>>
+  /** How a trial is without it, as the prediction has it. */
+  readonly without: Without
 }
+
+/** Another trial or machine, of which a program is made; or other numbers in memory of the same program, where those will do. */
+type Change = (staged: Staged) => Staged
+type Without =
+  | { readonly staged: Change; readonly values?: never }
+  | { readonly values: Readonly<Record<string, number>>; readonly staged?: never }
 
 /** More causes than this are told by their lanes instead of each by itself, where they are cues. */
 const mostCauses = 7
@@ -48,9 +52,10 @@ export function causesOf(document: Document, trial: string): Outcome<readonly Ca
   if (Object.keys(sensorsOf(machine)).length > 0) asked.add(sensorErrors)
   const layers = mechanismLayers
     .filter(({ name }) => asked.has(name))
-    .flatMap((layer) =>
-      layer.name === sensorErrors ? errors(layer, part.machine, machine, on) : layerCause(layer, on.has(layer.name)),
-    )
+    .flatMap((layer) => {
+      if (layer.name !== sensorErrors) return layerCause(layer, on.has(layer.name))
+      return on.has(layer.name) ? [errors(layer, document, part.machine)] : []
+    })
   const others = [
     ...(machine.kind !== matrices.name && hasLinearMotion(machine, rest.value) ? [nonlinearity] : []),
     ...lawLimits(document, part.machine),
@@ -67,20 +72,20 @@ export function causesOf(document: Document, trial: string): Outcome<readonly Ca
 
 const nonlinearity: Cause = {
   ...{ name: 'nonlinearity', label: 'Nonlinearity', detail: 'of its motion away from rest' },
-  without: (staged) => ({ ...staged, asPredicted: { ...staged.asPredicted, machine: true } }),
+  without: { staged: (now) => ({ ...now, asPredicted: { ...now.asPredicted, machine: true } }) },
 }
 
 /** Laws act without pause and at once in the trial, and in samples in the prediction. */
 const continuousLaws: Cause = {
   ...{ name: 'sampling', label: 'No sampling', detail: 'the prediction samples and delays', layer: 'sampling' },
-  without: (staged) => ({ ...staged, layers: new Set([...staged.layers, 'sampling']) }),
+  without: { staged: (now) => ({ ...now, layers: new Set([...now.layers, 'sampling']) }) },
 }
 
 /** Readings of sensors: late they are in both, wrong in the trial alone. */
 const sensorErrors = 'sensorErrors'
 
 function layerCause({ name, label, inDesign }: MechanismLayer, isOn: boolean): Cause[] {
-  const made = (detail: string, without: Cause['without']): Cause[] => [{ name, label, detail, layer: name, without }]
+  const made = (detail: string, change: Change): Cause[] => [{ name, label, detail, layer: name, without: { staged: change } }]
   const kept = asPredicted(name)
   const off = (staged: Staged): Staged => ({ ...staged, layers: new Set([...staged.layers].filter((one) => one !== name)) })
   if (inDesign && isOn) return made('beyond its linear form', (staged) => kept(off(staged)))
@@ -89,59 +94,63 @@ function layerCause({ name, label, inDesign }: MechanismLayer, isOn: boolean): C
 }
 
 /** A layer as the prediction has it. */
-function asPredicted(name: AnyLayer): Cause['without'] {
+function asPredicted(name: AnyLayer): Change {
   return ({ asPredicted, ...staged }) => ({
     ...staged,
     asPredicted: { ...asPredicted, layers: new Set([...asPredicted.layers, name]) },
   })
 }
 
-/** What sensors tell wrongly. How late they are the prediction knows. */
-function errors({ name, label }: MechanismLayer, machineName: string, machine: Part, on: ReadonlySet<AnyLayer>): Cause[] {
-  if (!on.has(name)) return []
-  const sensors = Object.entries(sensorsOf(machine))
-  // steps and ends of a reading are no numbers in memory
-  const isPlain = sensors.every(
-    ([, { resolution = 0, least, most }]) => resolution === 0 && least === undefined && most === undefined,
+/** What sensors tell wrongly, and what is drawn where an observer reads without one. How late they are the prediction knows. */
+function errors({ name, label }: MechanismLayer, document: Document, machineName: string): Cause {
+  const drawn = Object.entries(document.estimators).flatMap(([estimator, { machine, reads }]) =>
+    machine === machineName
+      ? Object.keys(partsIn(reads)).map((key) => [`estimators.${estimator}.reads.${key}.noise`, 0] as const)
+      : [],
   )
-  const told = machineNumbers(machine).filter(({ path }) => wrongs.test(path))
-  const values = Object.fromEntries(told.map(({ path }) => [`true.machines.${machineName}.${path}`, 0]))
-  const cause = { name, label, detail: 'noise, bias, steps', layer: name, without: asPredicted(name) }
-  return [isPlain ? { ...cause, values } : cause]
+  const values = Object.fromEntries([
+    ...drawn,
+    ...machineNumbers(document.machines[machineName]!).flatMap(({ path }) => {
+      const slot = /^sensors\.[^.]+\.(\w+)$/.exec(path)?.[1] ?? ''
+      const quiet = isWrong.test(slot) ? 0 : harmless[slot]
+      return quiet === undefined ? [] : [[`true.machines.${machineName}.${path}`, quiet] as const]
+    }),
+  ])
+  return { name, label, detail: 'noise, bias, steps', layer: name, without: { values } }
 }
 
-const wrongs = /^sensors\.[^.]+\.(noise|bias|drift|dropout|\w+(Noise|Bias|Drift))$/
+const isWrong = /^(noise|bias|drift|dropout|\w+(Noise|Bias|Drift))$/
+/** Numbers of a sensor with which it limits and rounds nothing: steps that fine are below what a number of a metre can tell. */
+const harmless: Readonly<Record<string, number>> = { least: -Infinity, most: Infinity, resolution: 2 ** -40 }
 
 /** Limits of what loops command, and what stops them. */
 function lawLimits(document: Document, machine: string): Cause[] {
-  const limits = ['least', 'most', 'fastest', 'stops']
-  const limited = Object.keys(document.loops).filter((name) => {
-    const loop = document.loops[name] as unknown as Part
-    return loop.machine === machine && limits.some((slot) => loop[slot] !== undefined)
-  })
+  const limits = ['least', 'most', 'fastest'] as const
+  const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === machine)
+  const said = (loop: Part) => limits.filter((slot) => loop[slot] !== undefined)
+  const limited = loops.filter(([, loop]) => said(loop).length > 0 || loop.stops !== undefined)
   if (limited.length === 0) return []
-  const free = (loop: Part) => Object.fromEntries(Object.entries(loop).filter(([slot]) => !limits.includes(slot)))
-  return [
-    {
-      ...{
-        name: 'lawLimits',
-        label: 'Limits of commands',
-        detail: limited.length === 1 ? `of ${limited[0]}` : `of ${limited.length} loops`,
-      },
-      without: inDocument((document) => {
-        const { loops } = document
-        const freed = limited.map((name) => [name, free(loops[name] as unknown as Part)])
-        return { ...document, loops: { ...loops, ...Object.fromEntries(freed) } }
-      }),
-    },
-  ]
+  const endless = limited.flatMap(([name, loop]) =>
+    said(loop).map((slot) => [`loops.${name}.${slot}`, slot === 'least' ? -Infinity : Infinity] as const),
+  )
+  const freed = inDocument((now) => {
+    const own = limited.map(([name]) => {
+      const { least: _least, most: _most, fastest: _fastest, stops: _stops, ...loop } = now.loops[name]!
+      return [name, loop]
+    })
+    return { ...now, loops: { ...now.loops, ...Object.fromEntries(own) } } as Document
+  })
+  const detail = limited.length === 1 ? 'of one loop' : `of ${limited.length} loops`
+  const hasStops = limited.some(([, { stops }]) => stops !== undefined)
+  const without = hasStops ? { staged: freed } : { values: Object.fromEntries(endless) }
+  return [{ name: 'lawLimits', label: 'Limits of commands', detail, without }]
 }
 
 function overrides(part: Part, trial: string): Cause[] {
   const count = Object.keys(partsIn(part.overrides)).length
   if (count === 0) return []
   const detail = count === 1 ? 'one number of the machine' : `${count} numbers of the machine`
-  return [{ name: 'overrides', label: 'Changes of the trial', detail, without: inTrial(trial, { overrides: {} }) }]
+  return [{ name: 'overrides', label: 'Changes of the trial', detail, without: { staged: inTrial(trial, { overrides: {} }) } }]
 }
 
 function starts(part: Part, trial: string): Cause[] {
@@ -151,7 +160,7 @@ function starts(part: Part, trial: string): Cause[] {
       name: 'starts',
       label: 'Where it starts',
       detail: 'the prediction starts at rest',
-      without: inTrial(trial, { starts: {} }),
+      without: { staged: inTrial(trial, { starts: {} }) },
     },
   ]
 }
@@ -183,17 +192,19 @@ function byLane(trial: string, unknown: ReturnType<typeof unknownCues>): Cause[]
 function cueCause(trial: string, name: string, label: string, own: readonly string[]): Cause {
   return {
     ...{ name, label, cues: own, detail: own.length === 1 ? 'a cue of the trial' : `${own.length} cues of the trial` },
-    without: inDocument((document) => {
-      const part = document.trials[trial]!
-      const kept = Object.fromEntries(Object.entries(part.cues).filter(([cue]) => !own.includes(cue)))
-      // it ends when it did
-      const after = trialDuration(part as never) - lastCueEnd({ ...part, cues: kept } as never)
-      return changed(document, trial, { cues: kept, after })
-    }),
+    without: {
+      staged: inDocument((document) => {
+        const part = document.trials[trial]!
+        const kept = Object.fromEntries(Object.entries(part.cues).filter(([cue]) => !own.includes(cue)))
+        // it ends when it did
+        const after = trialDuration(part as never) - lastCueEnd({ ...part, cues: kept } as never)
+        return changed(document, trial, { cues: kept, after })
+      }),
+    },
   }
 }
 
-function inTrial(trial: string, change: Partial<TrialPart>): Cause['without'] {
+function inTrial(trial: string, change: Partial<TrialPart>): Change {
   return inDocument((document) => changed(document, trial, change))
 }
 
@@ -202,7 +213,7 @@ function changed(document: Document, trial: string, change: Partial<TrialPart>):
 }
 
 /** A change of the document, made once of each: what is known of it is known for every coalition without this cause. */
-function inDocument(change: (document: Document) => Document): Cause['without'] {
+function inDocument(change: (document: Document) => Document): Change {
   const made = new WeakMap<Document, Document>()
   return (staged) => {
     const { document } = staged

@@ -34,7 +34,7 @@ export interface GapSignal {
 
 /** What an account of the gap of a trial asks for: a run of every coalition of causes. */
 export interface GapPlan {
-  readonly causes: readonly Omit<Cause, 'without' | 'values'>[]
+  readonly causes: readonly Omit<Cause, 'without'>[]
   readonly signals: readonly GapSignal[]
   readonly coalitions: readonly Coalition[]
   /** The same in pieces, each of which one program runs; the largest coalitions first. */
@@ -115,7 +115,7 @@ export function gapPlan(given: Document, trial: string, came: readonly CueCame[]
   const pieces = alike(causes.value, coalitions).map(({ variants }) => variants.map(({ coalition }) => coalition))
   const end = trialDuration(document.trials[trial] as never)
   return done({
-    causes: causes.value.map(({ without: _without, values: _values, ...told }) => told),
+    causes: causes.value.map(({ without: _without, ...told }) => told),
     ...{ signals, coalitions, pieces },
     ...(orders === undefined ? {} : { orders }),
     time: Float64Array.from({ length: mostTimes }, (_, k) => (k * end) / (mostTimes - 1)),
@@ -142,7 +142,7 @@ export function gapRuns(
   const runs: GapRun[] = []
   const full = fully(document, trial)
   for (const { absent, variants } of alike(causes.value, coalitions)) {
-    const { document: changed, ...choices } = absent.reduce((now, cause) => cause.without(now), full)
+    const { document: changed, ...choices } = absent.reduce((now, { without }) => without.staged?.(now) ?? now, full)
     const program = compile(changed, trial, { ...choices, only, ...(findMesh === undefined ? {} : { findMesh }) })
     if (program.kind === 'refused') return cannotRun(trial, absent, program.problems[0]?.what)
     const simulation = start(program.value)
@@ -164,12 +164,12 @@ interface Alike {
 
 function alike(causes: readonly Cause[], coalitions: readonly Coalition[]): readonly Alike[] {
   const groups = new Map<Coalition, Alike>()
-  const inMemory = causes.reduce((mask, cause, i) => (cause.values === undefined ? mask : mask | (1 << i)), 0)
+  const inMemory = causes.reduce((mask, { without }, i) => (without.values === undefined ? mask : mask | (1 << i)), 0)
   for (const coalition of coalitions) {
     const absent = causes.filter((_, i) => (coalition & (1 << i)) === 0)
     const compiled = coalition & ~inMemory
-    const group = groups.get(compiled) ?? { absent: absent.filter(({ values }) => values === undefined), variants: [] }
-    const values = Object.assign({}, ...absent.map((cause) => cause.values ?? {})) as Readonly<Record<string, number>>
+    const group = groups.get(compiled) ?? { absent: absent.filter(({ without }) => without.staged !== undefined), variants: [] }
+    const values = Object.assign({}, ...absent.map(({ without }) => without.values ?? {})) as Readonly<Record<string, number>>
     groups.set(compiled, { ...group, variants: [...group.variants, { coalition, values }] })
   }
   return [...groups.values()]
