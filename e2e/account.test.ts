@@ -66,5 +66,15 @@ test('an engineer asks why a run is not as predicted, and reads it between two i
     await page.getByRole('button', { name: 'Between two instants' }).click()
     await expect(read.getByRole('button', { name: /^from: 0\.1/ })).toBeVisible()
   })
+
+  await test.step('an angle is told in degrees, everywhere', async () => {
+    await visit(page, '/derrick/trials/deckToQuay?watch=slew')
+    await page.getByRole('button', { name: /^Run/ }).click()
+    await expect(page.getByTestId('run-state')).toBeVisible()
+    await page.getByRole('button', { name: 'Between two instants' }).click()
+    // its column turns by 1.25 rad
+    await expect(page.getByLabel('Read between two instants')).toContainText(/rises by 7[12](\.\d)?°/)
+    await expect(page.getByRole('table', { name: 'Figures between the two instants' })).toContainText('°/s')
+  })
   expect(failures).toEqual([])
 })

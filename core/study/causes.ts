@@ -29,8 +29,9 @@ export interface Cause {
   readonly without: Without
 }
 
-/** Another trial or machine, of which a program is made; or other numbers in memory of the same program, where those will do. */
 type Change = (staged: Staged) => Staged
+
+/** Another trial or machine, of which a program is made; or other numbers in memory of the same program, where those will do. */
 type Without =
   | { readonly staged: Change; readonly values?: never }
   | { readonly values: Readonly<Record<string, number>>; readonly staged?: never }

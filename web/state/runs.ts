@@ -4,6 +4,7 @@ import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { answerTo } from '../compute'
+import { cancelGap } from './gap'
 import { deliverRuns, waitingRuns } from './outbox'
 import { fetchRuns } from './server'
 import { receivedOf } from '../workers/sentRecord'
@@ -82,6 +83,7 @@ function hashesOf(document: Document): Promise<Readonly<Record<string, string>>>
 export async function openRuns(projectId: string, document: Document): Promise<void> {
   if (useRuns.getState().projectId === projectId) return
   leaveRun()
+  cancelGap()
   useRuns.setState({ ...empty, projectId })
   void deliverRuns()
   const [kept, waiting, hashes] = await Promise.all([

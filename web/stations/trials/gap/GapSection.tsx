@@ -8,8 +8,7 @@ import { setValue } from '../../../state/edits'
 import { cancelGap, gapKey, ofSignal, useGap, workOutGap } from '../../../state/gap'
 import type { GapRuns } from '../../../state/gap'
 import { edit, lookedAt, useOpen } from '../../../state/project'
-import { withUnit } from '../../../units'
-import { shownSignal } from '../cueWords'
+import { signalUnit, withUnit } from '../../../units'
 import type { TrialView } from '../useTrialView'
 import { GapShares } from './GapShares'
 
@@ -102,7 +101,7 @@ function Shared({ view, found, gapKey: key }: SharedProps) {
         {account !== undefined && (
           <p className="text-[13.5px] leading-[26px]">
             prediction and simulation differ by{' '}
-            <b className="number font-medium">{withUnit(account.whole, shownSignal(account.signal).unit, 3)}</b> rms.
+            <b className="number font-medium">{withUnit(account.whole, signalUnit(account.signal), 3)}</b> rms.
           </p>
         )}
       </div>

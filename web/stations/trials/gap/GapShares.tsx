@@ -5,8 +5,8 @@ import type { GapAccount, GapPlan, GapShare } from '@calm-hand/core/study'
 import { Toggle } from '../../../sentence'
 import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
-import { withUnit } from '../../../units'
-import { cueWords, shownSignal } from '../cueWords'
+import { signalUnit, withUnit } from '../../../units'
+import { cueWords } from '../cueWords'
 import type { TrialView } from '../useTrialView'
 
 type Cause = GapPlan['causes'][number]
@@ -31,7 +31,7 @@ export function GapShares({ view, plan, account }: GapSharesProps) {
   if (whole === 0) return <p className="note pb-1">They do not differ: there is nothing to account for.</p>
   const told = shares.filter(({ portion }) => Math.abs(portion) >= leastShown)
   const silent = shares.filter((one) => !told.includes(one))
-  const size = (value: number | undefined) => (value === undefined ? '' : withUnit(value, shownSignal(account.signal).unit, 3))
+  const size = (value: number | undefined) => (value === undefined ? '' : withUnit(value, signalUnit(account.signal), 3))
   return (
     <>
       <table className="w-full text-[12.5px]" aria-label="Shares of the gap">

@@ -1,7 +1,7 @@
 import { Chart, axisOver, niceDomain } from '../../../chart'
 import type { Axis, Series, SeriesRole } from '../../../chart'
 import type { SpanCurve, SpanRead } from '../../../compute/span'
-import { toShown } from '../../../units'
+import { shownUnit, toShown } from '../../../units'
 
 /** A curve with the role that its line has everywhere. */
 export interface ReadCurve extends SpanCurve {
@@ -36,7 +36,7 @@ export function Power({ read, curves, label, unit }: SpanChartProps) {
   return (
     <Chart
       title={`Spectrum of ${label}`}
-      unit={`${unit}/√Hz, ${pieces === 1 ? 'one piece' : `mean of ${pieces} pieces`}`}
+      unit={`${shownUnit(unit)}/√Hz, ${pieces === 1 ? 'one piece' : `mean of ${pieces} pieces`}`}
       x={byDecades(shown[0]!.xs[0]!, Math.max(...shown.map(({ xs }) => xs[xs.length - 1]!)), 'frequency, Hz')}
       y={byDecades(lowest, most, undefined)}
       series={shown}
@@ -57,7 +57,7 @@ export function Distribution({ read, curves, label, unit }: SpanChartProps) {
     <Chart
       title={`Where ${label} is`}
       unit="% of the samples"
-      x={{ ...axisOver(niceDomain(series.map(({ xs }) => xs)), 6), label: unit }}
+      x={{ ...axisOver(niceDomain(series.map(({ xs }) => xs)), 6), label: shownUnit(unit) }}
       y={axisOver(
         niceDomain(
           series.map(({ ys }) => ys),

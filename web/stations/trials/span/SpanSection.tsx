@@ -10,8 +10,7 @@ import { useClock } from '../../../state/clock'
 import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
 import { DataTable } from '../../../table'
-import { digitsOf, shownUnit, withUnit } from '../../../units'
-import { shownSignal } from '../cueWords'
+import { digitsOf, shownUnit, signalUnit, withUnit } from '../../../units'
 import { FindSignal } from '../FindSignal'
 import type { TrialView } from '../useTrialView'
 import { Distribution, Power } from './SpanCharts'
@@ -37,7 +36,7 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
   const { answer } = useAnswer('spanRead', document, curves.length === 0 ? undefined : [sent, from, to], {
     ...{ subject: trial, key: [hashes, predicted, signal, from, to, curves.length].join(' ') },
   })
-  const unit = shownSignal(known ?? { name: signal, label: signal, unit: '' }).unit
+  const unit = signalUnit(known ?? { name: signal, unit: '' })
   const size = (value: number) => withUnit(value, unit, 3)
   const put = (change: Partial<ReturnType<typeof firstAsked>>) =>
     edit(setValue(`trials.${trial}.span`, { ...firstAsked(view), ...said, ...change }, 'Read another span'))
@@ -51,6 +50,8 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
       </button>
     </FindSignal>
   )
+  if (record === undefined)
+    return <p className="note border-t border-line px-4 pt-2 pb-1">Run the trial first (R): then it can be read.</p>
   return (
     <section className="border-t border-line px-4 pt-2 pb-1 overflow-auto max-h-[310px]" aria-label="Read between two instants">
       <div className="flex flex-wrap items-baseline gap-x-1.5">
@@ -68,7 +69,6 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
           </p>
         )}
       </div>
-      {record === undefined && <p className="note">Run the trial first (R): then it can be read.</p>}
       {answer !== undefined && answer.length === 0 && (
         <p className="finding border-ochre">
           Nothing of this signal lies between {from} s and {to} s. The run goes from 0 s to {view.end.toFixed(2)} s.
@@ -76,7 +76,7 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
       )}
       {answer !== undefined && answer.length > 0 && (
         <>
-          <Table rows={answer} unit={unit} rateUnit={known?.unit === 'rad' ? '°/s' : `${unit}/s`} />
+          <Table rows={answer} unit={unit} rateUnit={perSecond(unit)} />
           <div className="flex items-center gap-1.5 pt-1">
             <div className="flex gap-1 grow" role="group" aria-label="What is drawn of it">
               {(['spectrum', 'histogram'] as const).map((one) => (
@@ -101,7 +101,7 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
             {look === 'spectrum' ? (
               <Power read={answer} curves={curves} label={label} unit={unit} />
             ) : (
-              <Distribution read={answer} curves={curves} label={label} unit={shownUnit(unit)} />
+              <Distribution read={answer} curves={curves} label={label} unit={unit} />
             )}
           </div>
         </>
@@ -147,6 +147,11 @@ function Table({ rows, unit, rateUnit }: TableProps) {
       rowProps={() => ({ className: 'h-[21px]' })}
     />
   )
+}
+
+function perSecond(unit: string): string {
+  if (unit === 'rad') return '°/s'
+  return unit.endsWith('/s') ? `${unit}²` : `${unit}/s`
 }
 
 /** Share of the largest value below which one is rounding. */
