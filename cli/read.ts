@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path'
 import { parseDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
 import { done, mostDocumentCharacters, refusedFor, valueOfJson } from '@calm-hand/core/document'
-import type { Outcome } from '@calm-hand/core/document'
+import type { Document, Outcome, TrialPart } from '@calm-hand/core/document'
 import { documentOfBundle, meshOfBundle, parseMesh, unzipFiles } from '@calm-hand/core/formats'
 import { fileSteps, meshPlaces } from '@calm-hand/core/machine'
 import type { FindMesh, Mesh } from '@calm-hand/core/machine'
@@ -29,6 +29,13 @@ export function readText(path: string): Outcome<string> {
 export function readDocument(path: string): Outcome<Checked> {
   const project = readProject(path)
   return project.kind === 'refused' ? project : done(project.value.checked)
+}
+
+/** The trial that `--trial` names. */
+export function trialOf({ trials }: Document, name: string): Outcome<TrialPart> {
+  const part = trials[name]
+  const known = `Known: ${Object.keys(trials).join(', ')}.`
+  return part === undefined ? refusedFor('--trial', `There is no trial named ${name}.`, known) : done(part)
 }
 
 export interface Project {

@@ -5,7 +5,7 @@ import { gapAccount, gapPlan, gapRuns } from '@calm-hand/core/study'
 import type { GapAccount, GapPlan } from '@calm-hand/core/study'
 import { badFrom, fine } from '../output'
 import type { Result } from '../output'
-import { readProject } from '../read'
+import { readProject, trialOf } from '../read'
 
 export interface AccountOptions {
   readonly trial: string
@@ -21,14 +21,11 @@ export async function account(path: string, options: AccountOptions): Promise<Re
   const { checked, findMesh } = found.value
   const document = checked.resolved
   const { trial } = options
-  const part = document.trials[trial]
-  if (part === undefined) {
-    const known = Object.keys(document.trials).join(', ')
-    return badFrom(refusedFor('--trial', `There is no trial named ${trial}.`, `Known: ${known}.`))
-  }
+  const part = trialOf(document, trial)
+  if (part.kind === 'refused') return badFrom(part)
   const program = compile(document, trial, { findMesh })
   if (program.kind === 'refused') return badFrom(program)
-  const run = start(program.value).run({ trial, layers: [], seed: part.seed as number })
+  const run = start(program.value).run({ trial, layers: [], seed: part.value.seed })
   const { cues = [], time } = endedByChecks(document, run)
   const plan = gapPlan(document, trial, cues)
   if (plan.kind === 'refused') return badFrom(plan)

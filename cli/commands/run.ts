@@ -20,7 +20,7 @@ import { checkDocument } from '@calm-hand/core'
 import type { Checked } from '@calm-hand/core'
 import { badFrom, badInput, fine } from '../output'
 import type { Result } from '../output'
-import { readProject } from '../read'
+import { readProject, trialOf } from '../read'
 
 export interface RunOptions {
   readonly trial: string
@@ -65,13 +65,9 @@ function prepare(
   options: RunOptions,
   findMesh: FindMesh,
 ): Outcome<{ program: Program; layers: ReadonlySet<AnyLayer>; seed: number }> {
-  const part = document.trials[options.trial]
-  if (part === undefined)
-    return refusedFor(
-      '--trial',
-      `There is no trial named ${options.trial}.`,
-      `Known: ${Object.keys(document.trials).join(', ')}.`,
-    )
+  const found = trialOf(document, options.trial)
+  if (found.kind === 'refused') return found
+  const part = found.value
   const layers = options.realism === undefined ? done(layersOn(part as never)) : realismFrom(options.realism)
   if (layers.kind === 'refused') return layers
   const seed = options.seed === undefined ? (part.seed as number) : Number(options.seed)

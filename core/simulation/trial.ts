@@ -27,16 +27,19 @@ export const watched = {
   slots: { signal: name({ label: 'signal', of: 'signal' }) },
 } as const satisfies Kind
 
+/** A signal, and a window of the run. */
+const signalOverTime = {
+  signal: name({ label: 'signal', of: 'signal' }),
+  from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
+  to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
+} as const
+
 /** What is asked about the gap between simulation and prediction of a trial. */
 export const gapAsked = {
   name: 'gapAsked',
   says: 'Of {signal}, from {from} to {to}:',
   about: 'The signal and the window of which the gap between simulation and prediction is accounted for; it changes no run.',
-  slots: {
-    signal: name({ label: 'signal', of: 'signal' }),
-    from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
-    to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
-  },
+  slots: signalOverTime,
 } as const satisfies Kind
 
 /** What a run is read for between two instants. */
@@ -44,11 +47,7 @@ export const spanAsked = {
   name: 'spanAsked',
   says: 'From {from} to {to}, {signal}',
   about: 'The window and the signal of which figures, spectrum and histogram are told; it changes no run.',
-  slots: {
-    signal: name({ label: 'signal', of: 'signal' }),
-    from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
-    to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
-  },
+  slots: signalOverTime,
 } as const satisfies Kind
 
 export const realism = {

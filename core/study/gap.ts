@@ -18,7 +18,7 @@ import {
 import type { CueCame, Ending, Record as RunRecord } from '../simulation'
 import { causesOf } from './causes'
 import type { Cause, Staged } from './causes'
-import { allCoalitions, coalitionsOf, interactions, sampledOrders, sampledShares, shapleyShares } from './shapley'
+import { allCoalitions, coalitionsOf, interactions, sampledOrders, sampledShares, shapleyShares, sizeOf } from './shapley'
 import type { Coalition, Order } from './shapley'
 
 /** A signal that simulation and prediction both have. */
@@ -99,26 +99,17 @@ const strongPair = 0.05
 
 /** What the account of a trial asks for; `came` are the times of its cues in its run. */
 export function gapPlan(given: Document, trial: string, came: readonly CueCame[]): Outcome<GapPlan> {
-  const document = clocked(given, trial, came)
-  const causes = causesOf(document, trial)
-  if (causes.kind === 'refused') return causes
-  const signals = signalsWithPrediction(document, trial)
-  if (signals.length === 0)
-    return refusedFor(
-      `trials.${trial}`,
-      'Nothing of this trial has a prediction, so there is no gap to account for.',
-      'Give the machine a loop, or an operating point about which it has a linear form.',
-    )
-  const count = causes.value.length
+  const ground = groundOf(given, trial, came)
+  if (ground.kind === 'refused') return ground
+  const { causes, signals, time } = ground.value
+  const count = causes.length
   const orders = count <= mostExact ? undefined : sampledOrders(count, sampledPairs, samplingSeed)
   const coalitions = largestFirst(orders === undefined ? allCoalitions(count) : coalitionsOf(orders))
-  const pieces = alike(causes.value, coalitions).map(({ variants }) => variants.map(({ coalition }) => coalition))
-  const end = trialDuration(document.trials[trial] as never)
   return done({
-    causes: causes.value.map(({ without: _without, ...told }) => told),
-    ...{ signals, coalitions, pieces },
+    causes: causes.map(({ without: _without, ...told }) => told),
+    pieces: alike(causes, coalitions).map(({ variants }) => variants.map(({ coalition }) => coalition)),
+    ...{ signals, coalitions, time },
     ...(orders === undefined ? {} : { orders }),
-    time: Float64Array.from({ length: mostTimes }, (_, k) => (k * end) / (mostTimes - 1)),
   })
 }
 
@@ -130,18 +121,15 @@ export function gapRuns(
   coalitions: readonly Coalition[],
   findMesh?: FindMesh,
 ): Outcome<readonly GapRun[]> {
-  const plan = gapPlan(given, trial, came)
-  if (plan.kind === 'refused') return plan
-  const document = clocked(given, trial, came)
-  const causes = causesOf(document, trial)
-  if (causes.kind === 'refused') return causes
-  const { signals, time } = plan.value
+  const ground = groundOf(given, trial, came)
+  if (ground.kind === 'refused') return ground
+  const { document, causes, signals, time } = ground.value
   const predicted = predictedSignals(given, trial, came, signals)
   const only = new Set(signals.map(({ name }) => name))
   const seed = document.trials[trial]!.seed
   const runs: GapRun[] = []
   const full = fully(document, trial)
-  for (const { absent, variants } of alike(causes.value, coalitions)) {
+  for (const { absent, variants } of alike(causes, coalitions)) {
     const { document: changed, ...choices } = absent.reduce((now, { without }) => without.staged?.(now) ?? now, full)
     const program = compile(changed, trial, { ...choices, only, ...(findMesh === undefined ? {} : { findMesh }) })
     if (program.kind === 'refused') return cannotRun(trial, absent, program.problems[0]?.what)
@@ -153,6 +141,28 @@ export function gapRuns(
     }
   }
   return done(runs)
+}
+
+/** What plan and runs of an account have in common. */
+interface Ground extends Pick<GapPlan, 'signals' | 'time'> {
+  readonly document: Document
+  readonly causes: readonly Cause[]
+}
+
+function groundOf(given: Document, trial: string, came: readonly CueCame[]): Outcome<Ground> {
+  const document = clocked(given, trial, came)
+  const causes = causesOf(document, trial)
+  if (causes.kind === 'refused') return causes
+  const signals = signalsWithPrediction(document, trial)
+  if (signals.length === 0)
+    return refusedFor(
+      `trials.${trial}`,
+      'Nothing of this trial has a prediction, so there is no gap to account for.',
+      'Give the machine a loop, or an operating point about which it has a linear form.',
+    )
+  const end = trialDuration(document.trials[trial] as never)
+  const time = Float64Array.from({ length: mostTimes }, (_, k) => (k * end) / (mostTimes - 1))
+  return done({ document, causes: causes.value, signals, time })
 }
 
 /** Coalitions that differ by numbers in memory alone: one program runs all of them. */
@@ -362,8 +372,7 @@ function peakOf(values: Float64Array): number {
 }
 
 function largestFirst(coalitions: readonly Coalition[]): readonly Coalition[] {
-  const size = (coalition: Coalition): number => (coalition === 0 ? 0 : 1 + size(coalition & (coalition - 1)))
-  return [...coalitions].sort((a, b) => size(b) - size(a) || a - b)
+  return [...coalitions].sort((a, b) => sizeOf(b) - sizeOf(a) || a - b)
 }
 
 function withoutWords(causes: readonly Pick<Cause, 'label'>[]): string {

@@ -23,7 +23,7 @@ export function shapleyShares(players: number, worth: Worth): Shares {
   return {
     shares: each(players, (i) => {
       const own = 1 << i
-      return over(players, own, (s) => weights[size(s)]! * (worth(s | own) - worth(s)))
+      return over(players, own, (s) => weights[sizeOf(s)]! * (worth(s | own) - worth(s)))
     }),
   }
 }
@@ -39,7 +39,7 @@ export function interactions(players: number, worth: Worth): readonly (readonly 
     each(players, (j) => {
       if (i === j) return 0
       const [a, b] = [1 << i, 1 << j]
-      return over(players, a | b, (s) => weights[size(s)]! * (worth(s | a | b) - worth(s | a) - worth(s | b) + worth(s)))
+      return over(players, a | b, (s) => weights[sizeOf(s)]! * (worth(s | a | b) - worth(s | a) - worth(s | b) + worth(s)))
     }),
   )
 }
@@ -124,7 +124,8 @@ function over(players: number, without: Coalition, of: (coalition: Coalition) =>
   return sum
 }
 
-function size(coalition: Coalition): number {
+/** How many players are in it. */
+export function sizeOf(coalition: Coalition): number {
   let count = 0
   for (let rest = coalition; rest !== 0; rest &= rest - 1) count++
   return count

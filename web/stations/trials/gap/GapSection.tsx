@@ -9,6 +9,8 @@ import { cancelGap, gapKey, ofSignal, useGap, workOutGap } from '../../../state/
 import type { GapRuns } from '../../../state/gap'
 import { edit, lookedAt, useOpen } from '../../../state/project'
 import { signalUnit, withUnit } from '../../../units'
+import { firstWindow } from '../firstWindow'
+import type { SignalOverTime } from '../firstWindow'
 import type { TrialView } from '../useTrialView'
 import { GapShares } from './GapShares'
 
@@ -26,7 +28,8 @@ export function GapSection({ view, projectId }: GapSectionProps) {
   const found = state.kind === 'done' ? state.found : undefined
   const isOlder = record === undefined || view.stale || gap.key !== gapKey(document, trial, record)
   const begin = async () => {
-    if (document.trials[trial]!.gap === undefined) edit(setValue(`trials.${trial}.gap`, asked(view), 'Ask about the gap'))
+    if (document.trials[trial]!.gap === undefined)
+      edit(setValue(`trials.${trial}.gap`, { kind: gapAsked.name, ...firstWindow(view) }, 'Ask about the gap'))
     const project = await lookedAt(projectId)
     if (project !== undefined && record !== undefined) await workOutGap(project.valid, trial, record)
   }
@@ -80,7 +83,7 @@ interface SharedProps {
 function Shared({ view, found, gapKey: key }: SharedProps) {
   const { trial } = view
   const document = useOpen((project) => project.valid)
-  const { signal, from, to } = (document.trials[trial]!.gap ?? asked(view)) as unknown as ReturnType<typeof asked>
+  const { signal, from, to } = (document.trials[trial]!.gap ?? firstWindow(view)) as SignalOverTime
   const one = useMemo(() => ofSignal(found, signal), [found, signal])
   const { answer } = useAnswer('gapShares', document, [one.plan, one.runs, signal, from, to], {
     ...{ subject: trial, key: `${key} ${signal} ${from} ${to}` },
@@ -109,12 +112,6 @@ function Shared({ view, found, gapKey: key }: SharedProps) {
       {account !== undefined && <GapShares view={view} plan={found.plan} account={account} />}
     </>
   )
-}
-
-/** What is asked first: what the loop holds, over the whole run. */
-function asked({ held, machineName, watched, end }: TrialView) {
-  const signal = held === undefined ? (watched[0]?.name ?? '') : `${machineName}.${held.quantity.name}`
-  return { kind: gapAsked.name, signal, from: 0, to: Number(end.toFixed(3)) }
 }
 
 function howFound({ plan, runs, seconds }: GapRuns): string {

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { findColumn, signalValues, signalsOf, spanAsked } from '@calm-hand/core/simulation'
+import { signalValues, signalsOf, spanAsked } from '@calm-hand/core/simulation'
 import type { SpanFigures } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
 import type { SeriesRole } from '../../../chart'
@@ -12,6 +12,8 @@ import { edit, useOpen } from '../../../state/project'
 import { DataTable } from '../../../table'
 import { digitsOf, shownUnit, signalUnit, withUnit } from '../../../units'
 import { FindSignal } from '../FindSignal'
+import { firstWindow } from '../firstWindow'
+import type { SignalOverTime } from '../firstWindow'
 import type { TrialView } from '../useTrialView'
 import { Distribution, Power } from './SpanCharts'
 import type { ReadCurve } from './SpanCharts'
@@ -26,8 +28,8 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
   const { trial, record } = view
   const document = useOpen((project) => project.valid)
   const [look, setLook] = useState<'spectrum' | 'histogram'>('spectrum')
-  const said = document.trials[trial]!.span as ReturnType<typeof firstAsked> | undefined
-  const { signal, from, to } = said ?? firstAsked(view)
+  const said = document.trials[trial]!.span as SignalOverTime | undefined
+  const { signal, from, to } = said ?? firstWindow(view)
   const known = signalsOf(document, trial, record).find(({ name }) => name === signal)
   const curves = useMemo(() => curvesOf(view, document, signal), [view, document, signal])
   const sent = useMemo(() => curves.map(({ name, time, values }) => ({ name, time, values })), [curves])
@@ -38,8 +40,10 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
   })
   const unit = signalUnit(known ?? { name: signal, unit: '' })
   const size = (value: number) => withUnit(value, unit, 3)
-  const put = (change: Partial<ReturnType<typeof firstAsked>>) =>
-    edit(setValue(`trials.${trial}.span`, { ...firstAsked(view), ...said, ...change }, 'Read another span'))
+  const put = (change: Partial<SignalOverTime>) =>
+    edit(
+      setValue(`trials.${trial}.span`, { kind: spanAsked.name, ...firstWindow(view), ...said, ...change }, 'Read another span'),
+    )
   const first = answer?.[0]
   const path = `trials.${trial}.span`
   const label = known?.label ?? `${signal} (not in this run)`
@@ -178,13 +182,6 @@ function curvesOf(view: TrialView, document: Parameters<typeof signalValues>[0],
     ...predicted,
     ...pinned.flatMap(({ letter, record: run }) => of(letter, roleOfLetter(letter), run)),
   ]
-}
-
-/** What is read first: what the loop holds, or what is watched first, over the whole run. */
-function firstAsked({ held, machineName, watched, end, record }: TrialView) {
-  const own = held === undefined ? watched[0]?.name : `${machineName}.${held.quantity.name}`
-  const signal = own ?? record?.columns.find(({ name }) => findColumn(record, name) !== undefined)?.name ?? ''
-  return { kind: spanAsked.name, signal, from: 0, to: Number(end.toFixed(3)) }
 }
 
 /** s, to the hundredth: the cursor, between two ends that stay apart. */
