@@ -150,6 +150,50 @@ describe('an account for the gap', () => {
     expect(shares.nonlinearity! / whole).toBeGreaterThan(0.99)
   })
 
+  it('names the numbers by which a measured record differs, and what of it they explain', async () => {
+    const record = join(folder, 'rig.csv')
+    const lighter = 'true.machines.lamplighter.bodies.hull.mass=1.5'
+    const trial = ['demo/lamplighter.json', '--trial', 'galleryRise']
+    expect((await command('run', ...trial, '--set', lighter, '--csv', record)).status).toBe(0)
+    const { status, value } = await command('account', ...trial, '--signal', 'loops.height.command', '--against', record)
+    const { late, numbers, signals } = value as unknown as {
+      readonly late: { readonly value: number }
+      readonly numbers: Readonly<
+        Record<
+          string,
+          {
+            readonly now: number
+            readonly fitted: number
+            readonly cannotBeToldFrom: readonly { readonly name: string; readonly instead: number }[]
+          }
+        >
+      >
+      readonly signals: Readonly<Record<string, { readonly whole: number; readonly left: number; readonly shares: object }>>
+    }
+    expect(status).toBe(0)
+    expect(late.value).toBeNear(0, { absolute: 0.002 })
+    // how much it weighs and how much a rotor gives at a speed, its command alone cannot tell apart: the smaller change is named
+    expect(Object.keys(numbers)).toEqual(['parameters.thrustCoefficient'])
+    const hull = numbers['parameters.thrustCoefficient']!.cannotBeToldFrom.find(({ name }) => name === 'bodies.hull.mass')
+    expect(hull!.instead).toBeNear(1.5, { absolute: 0.02 })
+    const { whole, left, shares } = signals['loops.height.command']!
+    expect(left / whole).toBeLessThan(0.05)
+    const sum = Object.values(shares).reduce((all: number, one) => all + (one as number), left)
+    expect(sum).toBeNear(whole, { relative: 1e-9 })
+  })
+
+  it('says what is wrong with a measured record', async () => {
+    const record = join(folder, 'odd.csv')
+    const against = async (text: string) => {
+      writeFileSync(record, text)
+      return (await command(...about, '--against', record)).value
+    }
+    expect(await against('')).toMatchObject({ problems: [{ what: 'There is nothing in this file.' }] })
+    expect(await against('t,volts\n0,1\n1,2\n')).toMatchObject({ problems: [{ what: expect.stringContaining('t, volts') }] })
+    expect(await against('t,lensFloat.lens.travel [N]\n0,1\n1,2\n')).toMatchObject({ problems: [{ where: 'window' }] })
+    expect((await command(...about, '--against', join(folder, 'gone.csv'))).status).toBe(2)
+  })
+
   it('says what is wrong with what it was asked', async () => {
     expect((await command('account', 'demo/lens-float.json', '--trial', 'lift')).status).toBe(2)
     expect((await command(...about, '--signal', 'lensFloat.nothing')).value).toMatchObject({ problems: [{ where: 'signal' }] })

@@ -54,6 +54,7 @@ export async function main(words: readonly string[]): Promise<number> {
     .option('--signal <path>', 'a column that has a prediction; what the trial asks for unless given')
     .option('--from <s>')
     .option('--to <s>')
+    .option('--against <record>', 'a measured record as CSV instead: which numbers of the machine explain its difference')
     .action((doc: string, options: AccountOptions) => keep(account(doc, options)))
   add('linearize <doc>', 'the exact linear form about where a machine works', 'linearize demo/lamplighter.json --loop height')
     .option('--machine <name>')

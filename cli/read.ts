@@ -85,7 +85,8 @@ function beside(document: string, file: string): Uint8Array | undefined {
   return found?.kind === 'done' ? found.value : undefined
 }
 
-function readBytes(path: string): Outcome<Uint8Array> {
+/** The bytes of a file. */
+export function readBytes(path: string): Outcome<Uint8Array> {
   try {
     return done(new Uint8Array(readFileSync(path)))
   } catch (error) {

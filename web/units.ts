@@ -1,4 +1,4 @@
-import { measureOf, sizeIn } from './unitAlgebra'
+import { measureOf, sizeIn } from '@calm-hand/core/kinds'
 
 /** Units of display. Core and documents are SI and radians; this file alone converts. */
 

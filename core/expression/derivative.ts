@@ -49,7 +49,11 @@ export function localSlope(node: NumberNode, at: number, valueOf: (x: Operand) =
   return local(node, (x) => (x === operand ? 1 : 0), valueOf) as number
 }
 
-/** `seeds` gives the slopes of the slots that vary. */
+/** Slopes of expressions along a direction: `seeds` gives those of the slots that vary. */
+export function slopesAlong(expressions: readonly Scalar[], seeds: ReadonlyMap<number, Scalar>): Scalar[] {
+  return derivativesOf(numberNodes(expressions), expressions, seeds)
+}
+
 function derivativesOf(
   nodes: readonly NumberNode[],
   expressions: readonly Scalar[],

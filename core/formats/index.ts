@@ -11,6 +11,8 @@ export {
 export type { Files } from './bundle'
 export { packRecord, readRecordHead, unpackRecord } from './packedRecord'
 export type { ReadHead, RecordHead } from './packedRecord'
+export { DelimitedReader, parseDelimited } from './delimited'
+export type { Delimited, DelimitedLook } from './delimited'
 export { recordToCsv } from './csv'
 export type { CsvAngles } from './csv'
 export { linkTableMachine } from './linkTable'

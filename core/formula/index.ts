@@ -1,5 +1,7 @@
 export { formulaFunctions, parseFormula, unknownName } from './parseFormula'
 export { namesInFormula, parseCondition } from './parseCondition'
+export { overParameters } from './slopes'
+export type { OverParameters } from './slopes'
 export { isFormula, marked, resolveFormulas } from './resolve'
 export { renameParameter, renamedFormula } from './rename'
 export type { Formula, ParsedFormula } from './parseFormula'

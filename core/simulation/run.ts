@@ -51,15 +51,19 @@ export interface Going {
 
 export function start(program: Program): Simulation {
   const loaded = loadModule(program.module)
-  const rows = Math.floor((program.ticks - 1) / program.recordEvery) + 1
-  loaded.reserve(program.module.slots + rows * program.columns.length)
+  loaded.reserve(program.module.slots + slotsOfRecord(program))
   return {
     run: (choices) => runOnce(program, loaded, choices),
     begin: (choices) => begun(program, loaded, choices),
   }
 }
 
-function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices): Record {
+/** What the rows of a whole run take. */
+export function slotsOfRecord({ ticks, recordEvery, columns }: Program): number {
+  return (Math.floor((ticks - 1) / recordEvery) + 1) * columns.length
+}
+
+export function runOnce(program: Program, loaded: LoadedModule, choices: RunChoices): Record {
   const going = begun(program, loaded, choices)
   let stopped = false
   const goTo = (end: number) => {

@@ -39,6 +39,8 @@ export function runHash(document: Document, trialName: string, choices: CompileC
     watch: _watch,
     span: _span,
     gap: _gap,
+    records: _records,
+    against: _against,
     checks,
     ...settings
   } = valuesOf(trial, document.trials[trialName]!)

@@ -50,6 +50,58 @@ export const spanAsked = {
   slots: signalOverTime,
 } as const satisfies Kind
 
+/** A number that may be another than the document has. */
+export const askedNumber = {
+  name: 'askedNumber',
+  says: '{number} may be another.',
+  about: 'A number of the machine or a parameter that is fitted to a measured record.',
+  slots: { number: name({ label: 'number or parameter', of: 'text' }) },
+} as const satisfies Kind
+
+/** A column of a measured record, and the signal that it tells. */
+export const mappedColumn = {
+  name: 'mappedColumn',
+  says: '{column} is {sign} {signal}, a unit of it {unit}.',
+  about:
+    'Which signal of the trial a column of the record is. Its unit may carry a factor: 0.57 N where one of it is 0.57 N. Words, such as modes, are told in a lane of their own.',
+  slots: {
+    column: name({ label: 'column', of: 'text' }),
+    signal: name({ label: 'signal', of: 'signal' }),
+    unit: name({ label: 'unit', of: 'text' }),
+    sign: choice({ label: 'sign', options: { plus: '+', minus: '−' }, otherwise: 'plus' }),
+  },
+} as const satisfies Kind
+
+/** What a rig or another program recorded of the same trial. */
+export const measuredRecord = {
+  name: 'measuredRecord',
+  says: '{file}, its time in {timeUnit} in {time}, is late by {late}.',
+  about:
+    'A record of the trial from outside, such as a table that a rig wrote, with what its columns are. It changes no run: runs are compared with it.',
+  slots: {
+    file: name({ label: 'file', of: 'text' }),
+    data: name({ label: 'what it holds', of: 'text' }),
+    time: name({ label: 'column of time', of: 'text' }),
+    timeUnit: name({ label: 'unit of time', of: 'text' }),
+    late: number({ label: 'it is late by', unit: 's', least: -1e5, most: 1e5 }),
+    columns: parts({ label: 'columns', kinds: [mappedColumn] }),
+  },
+} as const satisfies Kind
+
+/** What is asked about the difference between simulation and a measured record of a trial. */
+export const recordAsked = {
+  name: 'recordAsked',
+  says: 'Against {record}, from {from} to {to}:',
+  about:
+    'The measured record that the simulation is compared with, the window, and the numbers that may be others: none said, those are looked for that explain most.',
+  slots: {
+    record: name({ label: 'record', of: 'text' }),
+    from: number({ label: 'from', unit: 's', least: 0, most: 1e5 }),
+    to: number({ label: 'to', unit: 's', above: 0, most: 1e5 }),
+    numbers: parts({ label: 'numbers', kinds: [askedNumber], optional: true }),
+  },
+} as const satisfies Kind
+
 export const realism = {
   name: 'realism',
   says: 'with these realism layers on',
@@ -86,5 +138,7 @@ export const trial = {
     watch: parts({ label: 'watched', kinds: [watched], optional: true }),
     span: part({ label: 'what is read of it', kinds: [spanAsked], optional: true }),
     gap: part({ label: 'account for the gap', kinds: [gapAsked], optional: true }),
+    records: parts({ label: 'measured records', kinds: [measuredRecord], optional: true }),
+    against: part({ label: 'account against a record', kinds: [recordAsked], optional: true }),
   },
 } as const satisfies Kind

@@ -1,0 +1,335 @@
+import { wrapped } from '../algebra'
+import { done, partsIn, refused, refusedFor } from '../document'
+import type { Outcome, Part, Problem } from '../document'
+import { partOf, sizeIn } from '../kinds'
+import { findColumn, mappedColumn, measuredRecord } from '../simulation'
+import type { Record as RunRecord, RunSignal } from '../simulation'
+import { correlationOf } from './correlation'
+import type { Correlation } from './correlation'
+import { isOfWords } from './table'
+import type { MeasuredTable, TableColumn } from './table'
+
+/** A measured record on the clock of its trial, in SI. */
+export interface Measured {
+  /** s, rising; nothing else is said of its rate. */
+  readonly time: Float64Array
+  /** By the name of the signal; not a number where a row tells nothing of it. */
+  readonly signals: ReadonlyMap<string, Float64Array>
+  /** What columns of words say, by the column: from when on, until when, which word. */
+  readonly lanes: ReadonlyMap<string, readonly Spell[]>
+  /** s, from where until where no rows are. */
+  readonly gaps: readonly (readonly [from: number, to: number])[]
+  /** s between rows, as a rule. */
+  readonly step: number
+  /** What was odd, and how it was taken. */
+  readonly cautions: readonly Problem[]
+}
+
+export interface Spell {
+  readonly word: string
+  readonly from: number
+  readonly to: number
+}
+
+/** Between rows this many times as far apart as the others is a gap. */
+const gapSteps = 4
+
+/** s: a clock that begins later than this, or before 0 by as much, is that of the day, and counts from its first row. */
+const latestStart = 3600
+
+/** A unit that may carry a factor: "cm", or "0.57 N" where a unit of the column is 0.57 N. Its size in another unit. */
+export function unitSize(text: string, si: string): number | undefined {
+  const [, factor = '', unit = ''] = /^\s*([-+]?[\d.]+(?:e[-+]?\d+)?)?\s*(.*?)\s*$/i.exec(text) ?? []
+  const times = factor === '' ? 1 : Number(factor)
+  const size = unit === si || (unit === '' && si === '') ? 1 : sizeIn(unit === '' ? '1' : unit, si === '' ? '1' : si)
+  return size === undefined || !Number.isFinite(times) || times === 0 ? undefined : times * size
+}
+
+/** The record of a table, as its part of the trial says: columns by their signals, in SI, without rows that have no time. */
+export function measuredOf(table: MeasuredTable, part: Part, path: string, signals: readonly RunSignal[]): Outcome<Measured> {
+  const { time: timeName, timeUnit, late } = partOf(measuredRecord, part)
+  const problems: Problem[] = []
+  const columnOf = (name: string, where: string): TableColumn | undefined => {
+    const found = table.columns.find((one) => one.name === name)
+    const known = table.columns.map((one) => one.name).join(', ')
+    if (found === undefined) problems.push({ where, what: `The file has no column ${name}.`, remedy: `It has ${known}.` })
+    return found
+  }
+  const clock = columnOf(timeName, `${path}.time`)
+  const second = unitSize(timeUnit, 's')
+  if (second === undefined)
+    problems.push({ where: `${path}.timeUnit`, what: `${timeUnit} is no unit of time.`, remedy: 'Give s, ms, µs, min or h.' })
+  if (clock === undefined || second === undefined) return refused(problems)
+  if (isOfWords(clock))
+    return refusedFor(`${path}.time`, `The column ${timeName} holds words, not times.`, 'Choose the column that tells the time.')
+  const cautions: Problem[] = []
+  const rows = risingRows(clock.values, (back) => cautions.push(timeGoesBack(path, back)))
+  if (rows.length < 2)
+    return refusedFor(
+      `${path}.time`,
+      `The column ${timeName} has no two times that rise.`,
+      'Choose the column that tells the time.',
+    )
+  const first = clock.values[rows[0]!]! * second
+  const begins = Math.abs(first) > latestStart ? first : 0
+  const time = Float64Array.from(rows, (row) => clock.values[row]! * second - begins - late)
+  const [found, lanes] = [new Map<string, Float64Array>(), new Map<string, readonly Spell[]>()]
+  for (const [key, one] of Object.entries(partsIn(part.columns))) {
+    const { column: name, signal: signalName, unit, sign } = partOf(mappedColumn, one)
+    const where = `${path}.columns.${key}`
+    const column = columnOf(name, `${where}.column`)
+    if (column === undefined) continue
+    if (isOfWords(column)) {
+      lanes.set(name, spells(column, rows, time))
+      continue
+    }
+    const signal = signals.find((other) => other.name === signalName)
+    if (signal === undefined) {
+      problems.push({
+        where: `${where}.signal`,
+        what: `This trial has no signal ${signalName}.`,
+        remedy: 'Choose another, or leave the column out.',
+      })
+      continue
+    }
+    const size = unitSize(unit, signal.unit)
+    if (size === undefined) {
+      const what = `${name} is told in ${unit === '' ? 'no unit' : unit}, which does not measure ${signal.label}, ${signal.unit === '' ? 'a plain number' : signal.unit}.`
+      problems.push({
+        where: `${where}.unit`,
+        what,
+        remedy: `Give a unit of the same kind, with a factor where needed: 0.57 ${signal.unit}.`,
+      })
+      continue
+    }
+    const factor = sign === 'minus' ? -size : size
+    found.set(
+      signalName,
+      Float64Array.from(rows, (row) => finite(column.values[row]! * factor)),
+    )
+  }
+  if (problems.length > 0) return refused(problems)
+  const steps = Array.from(time.subarray(1), (t, k) => t - time[k]!)
+  const step = [...steps].sort((a, b) => a - b)[Math.floor(steps.length / 2)]!
+  const gaps = steps.flatMap((long, k) => (long > gapSteps * step ? [[time[k]!, time[k + 1]!] as const] : []))
+  return done({ time, signals: found, lanes, gaps, step, cautions })
+}
+
+function finite(value: number): number {
+  return Number.isFinite(value) ? value : NaN
+}
+
+interface GoesBack {
+  readonly row: number
+  readonly count: number
+}
+
+/** Rows whose time is a number and later than all before. */
+function risingRows(values: Float64Array, tell: (back: GoesBack) => void): number[] {
+  const rows: number[] = []
+  let [latest, first, count] = [-Infinity, -1, 0]
+  for (let row = 0; row < values.length; row++) {
+    const value = values[row]!
+    if (value > latest && Number.isFinite(value)) {
+      rows.push(row)
+      latest = value
+    } else if (!Number.isNaN(value)) {
+      if (count++ === 0) first = row
+    }
+  }
+  if (count > 0) tell({ row: first, count })
+  return rows
+}
+
+function timeGoesBack(path: string, { row, count }: GoesBack): Problem {
+  return {
+    where: `${path}.time`,
+    what: `In row ${row + 1} time does not go on: ${count === 1 ? 'that row is' : `${count} rows are`} left out.`,
+    remedy: 'If two records were put one after the other, give them as two files.',
+  }
+}
+
+/** From when until when each word stood. */
+function spells({ texts }: TableColumn, rows: readonly number[], time: Float64Array): readonly Spell[] {
+  const found: { word: string; from: number; to: number }[] = []
+  rows.forEach((row, k) => {
+    const place = texts!.places[row]!
+    const word = place < 0 ? '' : texts!.words[place]!
+    const last = found.at(-1)
+    if (last?.word === word) last.to = time[k]!
+    else {
+      if (last !== undefined) last.to = time[k]!
+      found.push({ word, from: time[k]!, to: time[k]! })
+    }
+  })
+  return found.filter(({ word }) => word !== '')
+}
+
+/** A run at some times, along straight lines between its rows; not a number outside of it. */
+export function runAt(record: Pick<RunRecord, 'time'>, values: ArrayLike<number>, times: Float64Array): Float64Array {
+  const { time } = record
+  const [step, last] = [time.length > 1 ? time[1]! - time[0]! : 1, time.length - 1]
+  return times.map((t) => {
+    const place = t / step
+    if (!(place >= -1e-9 && place <= last + 1e-9)) return NaN
+    const before = Math.min(Math.max(0, Math.floor(place)), Math.max(0, last - 1))
+    const [one, next] = [values[before]!, values[Math.min(last, before + 1)]!]
+    return one + (place - before) * (next - one)
+  })
+}
+
+/** A measured signal less that of a run, at the times of the record; not a number where one of them tells nothing. */
+export function recordLess(measured: Measured, record: RunRecord, signal: string): Float64Array | undefined {
+  const [told, values] = [measured.signals.get(signal), findColumn(record, signal)]
+  if (told === undefined || values === undefined) return undefined
+  const column = record.columns.find(({ name }) => name === signal)
+  const simulated = runAt(record, values, measured.time)
+  return told.map((value, k) => {
+    const difference = value - simulated[k]!
+    return column?.angle === 'goesRound' ? (wrapped(difference) as number) : difference
+  })
+}
+
+/** Samples a second for which a shift is looked for: more would show nothing more. */
+const mostShiftRate = 200
+
+/**
+ * By how much a record is late against a run: where the rates of a signal of both are most alike. Their rates, since what both
+ * hold still for long tells no time. `undefined` where nothing of it moves.
+ */
+export function shiftBetween(measured: Measured, record: RunRecord, signal: string, most: number): Correlation | undefined {
+  const [told, values] = [measured.signals.get(signal), findColumn(record, signal)]
+  if (told === undefined || values === undefined || record.time.length < 3) return undefined
+  const rate = Math.min(mostShiftRate, 1 / measured.step)
+  const end = Math.max(record.time.at(-1)!, measured.time.at(-1)!)
+  const begin = Math.min(0, measured.time[0]!)
+  const times = Float64Array.from({ length: Math.floor((end - begin) * rate) + 1 }, (_, k) => begin + k / rate)
+  const simulated = filledOut(runAt(record, values, times))
+  const known = [...told.keys()].filter((k) => !Number.isNaN(told[k]!))
+  const [at, points] = [known.map((k) => measured.time[k]!), known.map((k) => told[k]!)]
+  if (at.length < 3) return undefined
+  const along = filledOut(times.map((t) => between(at, points, t)))
+  return correlationOf(slopesOf(simulated), slopesOf(along), rate, most)
+}
+
+/** Below this likeness of two courses nothing is said of their shift. */
+const leastLikeness = 0.5
+
+/** How late a record is likely to be, by the signal whose rates are most like those of the run: nothing where none is. */
+export function likelyLate(
+  measured: Measured,
+  record: RunRecord,
+  most: number,
+): { readonly signal: string; readonly found: Correlation } | undefined {
+  const all = [...measured.signals.keys()].flatMap((signal) => {
+    const found = shiftBetween(measured, record, signal, most)
+    return found === undefined || found.best.value < leastLikeness ? [] : [{ signal, found }]
+  })
+  return all.reduce<(typeof all)[number] | undefined>(
+    (best, one) => (best === undefined || one.found.best.value > best.found.best.value ? one : best),
+    undefined,
+  )
+}
+
+/** What is not known is as it was before, or will be first. */
+function filledOut(values: Float64Array): Float64Array {
+  let last = values.find((value) => !Number.isNaN(value)) ?? 0
+  return values.map((value) => (last = Number.isNaN(value) ? last : value))
+}
+
+function slopesOf(values: Float64Array): Float64Array {
+  return Float64Array.from({ length: values.length - 1 }, (_, k) => values[k + 1]! - values[k]!)
+}
+
+/** Along straight lines between points; not a number outside of them. */
+function between(at: readonly number[], values: readonly number[], t: number): number {
+  if (t < at[0]! || t > at.at(-1)!) return NaN
+  let [low, high] = [0, at.length - 1]
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if (at[middle]! <= t) low = middle
+    else high = middle
+  }
+  const span = at[high]! - at[low]!
+  return span === 0 ? values[low]! : values[low]! + ((t - at[low]!) / span) * (values[high]! - values[low]!)
+}
+
+/** Beyond this ratio of how far both move, a unit is likely to be another. */
+const unlikely = 20
+
+/** Units that do not fit: a record that moves far more, or far less, than the run says. */
+export function unitCautions(measured: Measured, record: RunRecord, path: string, part: Part): readonly Problem[] {
+  return Object.entries(partsIn(part.columns)).flatMap(([key, one]): Problem[] => {
+    const { column, signal, unit } = partOf(mappedColumn, one)
+    const [told, values] = [measured.signals.get(signal), findColumn(record, signal)]
+    if (told === undefined || values === undefined) return []
+    const [theirs, ours] = [largest(told), largest(values)]
+    if (theirs === 0 || ours === 0 || (theirs / ours < unlikely && ours / theirs < unlikely)) return []
+    const here = record.columns.find(({ name }) => name === signal)!
+    const number = (value: number) => Number(value.toPrecision(3))
+    return [
+      {
+        where: `${path}.columns.${key}.unit`,
+        what: `Is ${column} in ${unit}? It reaches ${number(theirs)} ${here.unit}, and the run ${number(ours)} ${here.unit}.`,
+        remedy: `Give its unit, or what one of it is, such as 0.57 ${here.unit}.`,
+      },
+    ]
+  })
+}
+
+function largest(values: Float64Array): number {
+  return values.reduce((most, value) => (Math.abs(value) > most ? Math.abs(value) : most), 0)
+}
+
+/**
+ * What the columns of a table are likely to be: by names that are, or end like, those of signals, with units in brackets as
+ * `run --csv` writes them. Columns that nothing is known of are left out.
+ */
+export function likelyMapping(table: MeasuredTable, signals: readonly RunSignal[], data: string): Part {
+  const headed = table.columns.map((column) => {
+    const [, name = column.name, unit = ''] = /^(.*?)\s*[[(]\s*([^\])]*?)\s*[\])]\s*$/.exec(column.name) ?? []
+    return { column, name: name.trim(), unit }
+  })
+  const clock =
+    headed.find(
+      ({ column, name }) => !isOfWords(column) && /^(t|time|zeit|seconds?|t_?(s|ms|us)|time_?(s|ms|us))$/i.test(name),
+    ) ?? headed.find(({ column }) => !isOfWords(column))
+  const timeUnit = clock === undefined ? 's' : timeUnitOf(clock.name, clock.unit)
+  const taken = new Set<string>()
+  const columns = headed.flatMap(({ column, name, unit }): Part[] => {
+    if (column === clock?.column) return []
+    const found = isOfWords(column) ? undefined : signalNamed(name, signals, taken)
+    if (found === undefined && !isOfWords(column)) return []
+    if (found !== undefined) taken.add(found.name)
+    const fitting = found !== undefined && unitSize(unit, found.unit) !== undefined && unit !== ''
+    return [
+      {
+        kind: mappedColumn.name,
+        ...{ column: column.name, signal: found?.name ?? '', unit: fitting ? unit : (found?.unit ?? ''), sign: 'plus' },
+      },
+    ]
+  })
+  return {
+    kind: measuredRecord.name,
+    ...{ file: table.file, data, time: clock?.column.name ?? '', timeUnit, late: 0 },
+    columns: Object.fromEntries(columns.map((column, i) => [`c${i + 1}`, column])),
+  }
+}
+
+function timeUnitOf(name: string, unit: string): string {
+  if (unit !== '' && unitSize(unit, 's') !== undefined) return unit
+  const ending = /_?(ms|us|s)$/i.exec(name)?.[1]?.toLowerCase()
+  return ending === 'ms' ? 'ms' : ending === 'us' ? 'µs' : 's'
+}
+
+function signalNamed(name: string, signals: readonly RunSignal[], taken: ReadonlySet<string>): RunSignal | undefined {
+  const free = signals.filter((one) => !taken.has(one.name))
+  const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9]+/g, '')
+  const wanted = plain(name)
+  if (wanted === '') return undefined
+  return (
+    free.find((one) => one.name === name) ??
+    free.find((one) => plain(one.label) === wanted) ??
+    free.find((one) => plain(one.name.split('.').at(-1)!) === wanted)
+  )
+}
