@@ -23,7 +23,7 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./stations/loops/LoopsStation')).LoopsStation }),
           },
           {
-            path: 'trials/:trial?',
+            path: 'trials/:trial?/:look?',
             lazy: async () => ({ Component: (await import('./stations/trials/TrialsStation')).TrialsStation }),
           },
         ],

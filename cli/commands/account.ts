@@ -71,7 +71,7 @@ function againstRecord(
   const signals = signalsOf(checked.resolved, trial, run)
   const wanted = options.signal === undefined ? signals : signals.filter(({ name }) => name === options.signal)
   const part = likelyMapping(table.value, wanted, '')
-  if (Object.values(partsIn(part.columns)).every(({ signal }) => signal === ''))
+  if (Object.values(partsIn(part.columns)).every(({ signal }) => signal === undefined))
     return badFrom(
       refusedFor(
         against,
@@ -87,7 +87,7 @@ function againstRecord(
   const asked = { written: checked.document, resolved: checked.resolved, trial, measured: measured.value, from, to }
   const bench = benchOf(asked, findMesh)
   if (bench.kind === 'refused') return badFrom(bench)
-  const late = bestLate(bench.value, likelyLate(measured.value, run, latest)?.found.best.lag ?? 0)
+  const late = bestLate(bench.value, likelyLate(measured.value, run, latest)?.late ?? 0)
   const made = recordAccount(bench.value, slopesOfCandidates(bench.value, late, bench.value.candidates), late)
   if (made.kind === 'refused') return badFrom(made)
   const value = toldOfRecord(made.value, measured.value.gaps)

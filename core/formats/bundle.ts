@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { done, refused, refusedFor } from '../document'
+import { done, partsIn, refused, refusedFor } from '../document'
 import type { Document, Outcome, Problem } from '../document'
 import { fileSteps, meshPlaces } from '../machine'
+import { keptTableName } from './packedTable'
 
 /** Contents of files by their path, as a zip or a folder holds them. */
 export type Files = ReadonlyMap<string, Uint8Array>
@@ -42,11 +43,31 @@ function isClutter(path: string): boolean {
   return path.endsWith('/') || path.split('/').some((step) => step.startsWith('.') || step === '__MACOSX')
 }
 
-/** The document and its meshes in one file: a zip of `document.json` and `meshes/HASH/NAME`. */
-export function packBundle(document: Document, meshes: ReadonlyMap<string, Uint8Array>): Uint8Array {
-  const kept = meshPlaces(document).flatMap(({ file, mesh }) => {
-    const bytes = mesh === undefined ? undefined : meshes.get(mesh)
-    return bytes === undefined ? [] : [[`meshes/${mesh}/${fileSteps(file).at(-1) ?? 'mesh'}`, bytes]]
+/** Something that a document shows by the hash of its content. */
+interface KeptPlace {
+  readonly folder: 'meshes' | 'records'
+  readonly hash: string
+  readonly name: string
+}
+
+/** The meshes and measured records of a document. */
+export function keptPlaces(document: Document): readonly KeptPlace[] {
+  const meshes = meshPlaces(document).flatMap(({ file, mesh }): KeptPlace[] =>
+    mesh === undefined ? [] : [{ folder: 'meshes', hash: mesh, name: fileSteps(file).at(-1) ?? 'mesh' }],
+  )
+  const records = Object.values(document.trials).flatMap((trial) =>
+    Object.values(partsIn(trial.records)).map(({ file, data }): KeptPlace => {
+      return { folder: 'records', hash: String(data), name: keptTableName(fileSteps(String(file)).at(-1) ?? 'record') }
+    }),
+  )
+  return [...meshes, ...records]
+}
+
+/** The document with its meshes and measured records in one file: a zip of `document.json`, `meshes/HASH/NAME` and `records/HASH/NAME`. */
+export function packBundle(document: Document, contents: ReadonlyMap<string, Uint8Array>): Uint8Array {
+  const kept = keptPlaces(document).flatMap(({ folder, hash, name }) => {
+    const bytes = contents.get(hash)
+    return bytes === undefined ? [] : [[`${folder}/${hash}/${name}`, bytes]]
   })
   return zipSync({ [documentPath]: strToU8(JSON.stringify(document, null, 2)), ...Object.fromEntries(kept) })
 }
@@ -99,9 +120,13 @@ function findMeshFile(files: Files, named: string): Outcome<{ path: string; byte
   return done({ path: agreeing.path, bytes: files.get(agreeing.path)! })
 }
 
-/** The mesh of a hash as a bundle keeps it. */
-export function meshOfBundle(files: Files, hash: string): { path: string; bytes: Uint8Array } | undefined {
-  const found = [...files].find(([path]) => path.startsWith(`meshes/${hash}/`))
+/** The mesh, or the record, of a hash as a bundle keeps it. */
+export function meshOfBundle(
+  files: Files,
+  hash: string,
+  folder: KeptPlace['folder'] = 'meshes',
+): { path: string; bytes: Uint8Array } | undefined {
+  const found = [...files].find(([path]) => path.startsWith(`${folder}/${hash}/`))
   return found === undefined ? undefined : { path: found[0], bytes: found[1] }
 }
 
@@ -129,17 +154,18 @@ export async function withMeshes(
   return { hashes, problems: distinct(problems) }
 }
 
-/** Has every mesh of a bundle kept; refused where one is not what its hash says. */
+/** Has every mesh and measured record of a bundle kept; refused where one is not what its hash says. */
 export async function keepBundleMeshes(document: Document, files: Files, keep: KeepMesh): Promise<Outcome<undefined>> {
-  const hashes = new Set(meshPlaces(document).flatMap(({ mesh }) => (mesh === undefined ? [] : [mesh])))
-  for (const hash of hashes) {
-    const found = meshOfBundle(files, hash)
+  const places = new Map(keptPlaces(document).map((place) => [place.hash, place]))
+  for (const { hash, folder } of places.values()) {
+    const sort = folder === 'meshes' ? 'mesh' : 'measured record'
+    const found = meshOfBundle(files, hash, folder)
     if (found === undefined)
-      return refusedFor(`meshes/${hash}`, 'The bundle lacks a mesh that its document uses.', 'Save the bundle again.')
+      return refusedFor(`${folder}/${hash}`, `The bundle lacks a ${sort} that its document uses.`, 'Save the bundle again.')
     const outcome = await keep(found.path, found.bytes)
     if (outcome.kind === 'refused') return refused(outcome.problems)
     if (outcome.value !== hash)
-      return refusedFor(found.path, 'This mesh is not the one that was saved: its content differs.', 'Save the bundle again.')
+      return refusedFor(found.path, `This ${sort} is not the one that was saved: its content differs.`, 'Save the bundle again.')
   }
   return done(undefined)
 }

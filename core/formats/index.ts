@@ -3,6 +3,7 @@ export {
   meshOfBundle,
   isMeshFile,
   keepBundleMeshes,
+  keptPlaces,
   packBundle,
   robotOfFiles,
   unzipFiles,
@@ -11,6 +12,7 @@ export {
 export type { Files } from './bundle'
 export { packRecord, readRecordHead, unpackRecord } from './packedRecord'
 export type { ReadHead, RecordHead } from './packedRecord'
+export { isKeptTable, keptTableName, packTable, thinnedTable, unpackTable } from './packedTable'
 export { DelimitedReader, parseDelimited } from './delimited'
 export type { Delimited, DelimitedLook } from './delimited'
 export { recordToCsv } from './csv'

@@ -6,7 +6,7 @@ import { compile, findColumn, start, startSensitive } from '../simulation'
 import type { Program, Record as RunRecord, RunChoices, Sensitive, Simulation } from '../simulation'
 import { candidatesOf } from './candidates'
 import type { Candidate } from './candidates'
-import { runAt } from './measured'
+import { leastLate, noiseOf, runAt } from './measured'
 import type { Measured } from './measured'
 
 /** A trial, its record and the window in which they are compared. */
@@ -144,28 +144,11 @@ export function benchOf(asked: FitAsked, findMesh?: FindMesh): Outcome<Bench> {
   })
 }
 
-/** s: as far to both sides of a guess it is looked how late a record is, and how finely. */
-const lateReach = 0.25
-const finestLate = 1e-4
-
-/**
- * How late a record is against the run as it stands: near a guess, where both differ least. Jumps of what is held from sample to
- * sample make many small valleys, so it is looked everywhere before the best is made finer.
- */
+/** How late a record is against the run as it stands: near a guess, where both differ least. */
 export function bestLate(bench: Bench, guess: number): number {
   const record = bench.run(new Map())
-  const cost = (late: number) => squares(bench.against(record, late)) + penalty * Math.abs(late - guess)
-  let [best, step] = [guess, 1 / Math.max(bench.rate, 50)]
-  for (let reach = lateReach; step > finestLate; reach = step, step /= 5) {
-    const around = Array.from({ length: 2 * Math.ceil(reach / step) + 1 }, (_, i) => best + (i - Math.ceil(reach / step)) * step)
-    const costs = around.map(cost)
-    best = around[costs.reduce((least, value, i) => (value < costs[least]! ? i : least), 0)]!
-  }
-  return best
+  return leastLate((late) => squares(bench.against(record, late)), guess, bench.rate)
 }
-
-/** Of a shift that changes nothing the guess stands. */
-const penalty = 1e-9
 
 /** A program whose steps do not hang on the numbers: measured steps of an explicit method dance where modes are stiff. */
 function steadily(document: Document, trial: string, choices: Parameters<typeof compile>[2]): Outcome<Program> {
@@ -198,23 +181,6 @@ function joined(parts: readonly Float64Array[]): Float64Array {
 /** Of a run that came to its end: one that broke off compares with nothing. */
 function finished<Value>(record: RunRecord, of: (record: RunRecord) => Value): Value | undefined {
   return record.ending.kind === 'finished' ? of(record) : undefined
-}
-
-/** Of second differences of white noise the variance is six times its own; their median keeps jumps out. */
-const ofSecondDifferences = 1.4826 / Math.sqrt(6)
-/** Of what a signal moves through: what tells it cannot be finer. */
-const finest = 1e-6
-
-/** Standard deviation of the noise of a signal, from how it scatters about straight lines from row to row. */
-export function noiseOf(values: Float64Array): number {
-  const known = values.filter((value) => !Number.isNaN(value))
-  const bends = Array.from({ length: Math.max(0, known.length - 2) }, (_, k) =>
-    Math.abs(known[k]! - 2 * known[k + 1]! + known[k + 2]!),
-  )
-  bends.sort((a, b) => a - b)
-  const [least, most] = known.reduce(([low, high], value) => [Math.min(low, value), Math.max(high, value)], [Infinity, -Infinity])
-  const median = bends[Math.floor(bends.length / 2)] ?? 0
-  return Math.max(ofSecondDifferences * median, finest * Math.max(most - least, Math.abs(most), 1e-9))
 }
 
 /** A number that was fitted. */

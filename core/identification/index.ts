@@ -1,4 +1,15 @@
-export { likelyLate, likelyMapping, measuredOf, recordLess, runAt, shiftBetween, unitCautions, unitSize } from './measured'
+export {
+  asRun,
+  likelyLate,
+  likelyMapping,
+  measuredOf,
+  noiseOf,
+  recordLess,
+  runAt,
+  shiftBetween,
+  unitCautions,
+  unitSize,
+} from './measured'
 export type { Measured, Spell } from './measured'
 export { isOfWords } from './table'
 export type { MeasuredTable, TableColumn } from './table'
@@ -12,7 +23,7 @@ export { coherenceOf, spectrumOf } from './spectrum'
 export type { Coherence, Spectrum, SpectrumChoices } from './spectrum'
 export { recordAccount, slopesOfCandidates } from './account'
 export type { AccountedSignal, Mate, NumberShare, RecordAccount } from './account'
-export { benchOf, bestLate, fitNumbers, noiseOf } from './fit'
+export { benchOf, bestLate, fitNumbers } from './fit'
 export type { Bench, Fit, FitAsked, FitSignal, Values } from './fit'
 export { candidatesOf } from './candidates'
 export type { Candidate } from './candidates'

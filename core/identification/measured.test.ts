@@ -230,7 +230,7 @@ describe('what columns are likely to be', () => {
     expect(Object.values(part.columns as object)).toEqual([
       column('m.readings.place.height [mm]', height, 'mm'),
       column('Heading', heading, 'rad'),
-      column('mode', '', ''),
+      { kind: 'mappedColumn', column: 'mode' },
     ])
   })
 

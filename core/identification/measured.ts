@@ -2,7 +2,7 @@ import { wrapped } from '../algebra'
 import { done, partsIn, refused, refusedFor } from '../document'
 import type { Outcome, Part, Problem } from '../document'
 import { partOf, sizeIn } from '../kinds'
-import { findColumn, mappedColumn, measuredRecord } from '../simulation'
+import { columnHead, findColumn, mappedColumn, measuredRecord } from '../simulation'
 import type { Record as RunRecord, RunSignal } from '../simulation'
 import { correlationOf } from './correlation'
 import type { Correlation } from './correlation'
@@ -75,7 +75,7 @@ export function measuredOf(table: MeasuredTable, part: Part, path: string, signa
   const time = Float64Array.from(rows, (row) => clock.values[row]! * second - begins - late)
   const [found, lanes] = [new Map<string, Float64Array>(), new Map<string, readonly Spell[]>()]
   for (const [key, one] of Object.entries(partsIn(part.columns))) {
-    const { column: name, signal: signalName, unit, sign } = partOf(mappedColumn, one)
+    const { column: name, signal: signalName = '', unit = '', sign } = partOf(mappedColumn, one)
     const where = `${path}.columns.${key}`
     const column = columnOf(name, `${where}.column`)
     if (column === undefined) continue
@@ -209,26 +209,125 @@ export function shiftBetween(measured: Measured, record: RunRecord, signal: stri
   const [at, points] = [known.map((k) => measured.time[k]!), known.map((k) => told[k]!)]
   if (at.length < 3) return undefined
   const along = filledOut(times.map((t) => between(at, points, t)))
-  return correlationOf(slopesOf(simulated), slopesOf(along), rate, most)
+  const wide = Math.max(1, Math.round((smoothShare * (end - begin) * rate) / 2))
+  const ratesOf = (values: Float64Array) => slopesOf(smoothed(values, wide))
+  return correlationOf(ratesOf(simulated), ratesOf(along), rate, most)
+}
+
+/** Of the whole: over so much of it a mean is taken, since from row to row the rate of a record is that of its noise. */
+const smoothShare = 0.03
+
+/** Means over `wide` samples to both sides, as far as there are so many. */
+function smoothed(values: Float64Array, wide: number): Float64Array {
+  const sums = new Float64Array(values.length + 1)
+  for (let k = 0; k < values.length; k++) sums[k + 1] = sums[k]! + values[k]!
+  return values.map((_, k) => {
+    const [from, to] = [Math.max(0, k - wide), Math.min(values.length, k + wide + 1)]
+    return (sums[to]! - sums[from]!) / (to - from)
+  })
+}
+
+/** A record as a run of its trial, at the times of another: what checks judge. Over gaps it goes straight. */
+export function asRun(
+  { time: at, signals }: Measured,
+  { time, columns }: Pick<RunRecord, 'time' | 'columns'>,
+): Pick<RunRecord, 'time' | 'columns' | 'ending'> {
+  const end = at.at(-1)!
+  const inside = time.filter((t) => t <= end + 1e-9)
+  const isWhole = inside.length === time.length
+  return {
+    time: inside,
+    ending: { kind: isWhole ? 'finished' : 'stopped' },
+    columns: columns.flatMap((column) => {
+      const told = signals.get(column.name)
+      if (told === undefined) return []
+      const known = [...told.keys()].filter((k) => !Number.isNaN(told[k]!))
+      const [times, points] = [known.map((k) => at[k]!), known.map((k) => told[k]!)]
+      if (times.length === 0) return []
+      const values = filledOut(inside.map((t) => between(times, points, t)))
+      return [{ ...columnHead(column), values }]
+    }),
+  }
 }
 
 /** Below this likeness of two courses nothing is said of their shift. */
 const leastLikeness = 0.5
+/** s: as far to both sides of a guess a shift is looked for again, and how finely. */
+const lateReach = 0.25
+const finestLate = 1e-4
 
-/** How late a record is likely to be, by the signal whose rates are most like those of the run: nothing where none is. */
-export function likelyLate(
-  measured: Measured,
-  record: RunRecord,
-  most: number,
-): { readonly signal: string; readonly found: Correlation } | undefined {
+/** How late a record is likely to be, and the signal whose rates are most like those of the run: nothing where none is. */
+export interface LikelyLate {
+  readonly signal: string
+  readonly found: Correlation
+  /** s: where all signals differ least, but for what they are off all the time. */
+  readonly late: number
+}
+
+export function likelyLate(measured: Measured, record: RunRecord, most: number): LikelyLate | undefined {
   const all = [...measured.signals.keys()].flatMap((signal) => {
     const found = shiftBetween(measured, record, signal, most)
     return found === undefined || found.best.value < leastLikeness ? [] : [{ signal, found }]
   })
-  return all.reduce<(typeof all)[number] | undefined>(
-    (best, one) => (best === undefined || one.found.best.value > best.found.best.value ? one : best),
+  const best = all.reduce<(typeof all)[number] | undefined>(
+    (most, one) => (most === undefined || one.found.best.value > most.found.best.value ? one : most),
     undefined,
   )
+  if (best === undefined) return undefined
+  const sizes = new Map([...measured.signals].map(([signal, values]) => [signal, noiseOf(values)]))
+  const apart = (late: number) =>
+    [...sizes].reduce((sum, [signal, size]) => {
+      const difference = recordLess({ ...measured, time: measured.time.map((t) => t - late) }, record, signal)
+      return difference === undefined ? sum : sum + varianceOf(difference) / (size * size)
+    }, 0)
+  return { ...best, late: leastLate(apart, best.found.best.lag, 1 / measured.step) }
+}
+
+/**
+ * The shift near a guess that costs least. Jumps of what is held from sample to sample make many small valleys, so it is looked
+ * everywhere before the best is made finer.
+ */
+export function leastLate(cost: (late: number) => number, guess: number, rate: number): number {
+  let [best, step] = [guess, 1 / Math.max(rate, 50)]
+  for (let reach = lateReach; step > finestLate; reach = step, step /= 5) {
+    const half = Math.ceil(reach / step)
+    // the guess itself comes first: of shifts that change nothing it stands
+    const around = [0, ...Array.from({ length: half }, (_, i) => [i + 1, -i - 1]).flat()].map((i) => best + i * step)
+    const costs = around.map(cost)
+    best = around[costs.reduce((least, value, i) => (value < costs[least]! ? i : least), 0)]!
+  }
+  return best
+}
+
+function varianceOf(values: Float64Array): number {
+  let [count, sum, squares] = [0, 0, 0]
+  for (const value of values) {
+    if (Number.isNaN(value)) continue
+    count++
+    sum += value
+    squares += value * value
+  }
+  return count === 0 ? Infinity : squares / count - (sum / count) ** 2
+}
+
+/** Of second differences of white noise the variance is six times its own; their median keeps jumps out. */
+const ofSecondDifferences = 1.4826 / Math.sqrt(6)
+/** Of what a signal moves through: what tells it cannot be finer. */
+const finest = 1e-6
+
+/** Standard deviation of the noise of a signal, from how it scatters about straight lines from row to row. */
+export function noiseOf(values: Float64Array): number {
+  const known = values.filter((value) => !Number.isNaN(value))
+  const bends = Float64Array.from({ length: Math.max(0, known.length - 2) }, (_, k) =>
+    Math.abs(known[k]! - 2 * known[k + 1]! + known[k + 2]!),
+  ).sort()
+  let [least, most] = [Infinity, -Infinity]
+  for (const value of known) {
+    if (value < least) least = value
+    if (value > most) most = value
+  }
+  const median = bends[Math.floor(bends.length / 2)] ?? 0
+  return Math.max(ofSecondDifferences * median, finest * Math.max(most - least, Math.abs(most), 1e-9))
 }
 
 /** What is not known is as it was before, or will be first. */
@@ -260,7 +359,7 @@ const unlikely = 20
 /** Units that do not fit: a record that moves far more, or far less, than the run says. */
 export function unitCautions(measured: Measured, record: RunRecord, path: string, part: Part): readonly Problem[] {
   return Object.entries(partsIn(part.columns)).flatMap(([key, one]): Problem[] => {
-    const { column, signal, unit } = partOf(mappedColumn, one)
+    const { column, signal = '', unit = '' } = partOf(mappedColumn, one)
     const [told, values] = [measured.signals.get(signal), findColumn(record, signal)]
     if (told === undefined || values === undefined) return []
     const [theirs, ours] = [largest(told), largest(values)]
@@ -305,7 +404,8 @@ export function likelyMapping(table: MeasuredTable, signals: readonly RunSignal[
     return [
       {
         kind: mappedColumn.name,
-        ...{ column: column.name, signal: found?.name ?? '', unit: fitting ? unit : (found?.unit ?? ''), sign: 'plus' },
+        column: column.name,
+        ...(found === undefined ? {} : { signal: found.name, unit: fitting ? unit : found.unit, sign: 'plus' }),
       },
     ]
   })

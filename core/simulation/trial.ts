@@ -66,8 +66,8 @@ export const mappedColumn = {
     'Which signal of the trial a column of the record is. Its unit may carry a factor: 0.57 N where one of it is 0.57 N. Words, such as modes, are told in a lane of their own.',
   slots: {
     column: name({ label: 'column', of: 'text' }),
-    signal: name({ label: 'signal', of: 'signal' }),
-    unit: name({ label: 'unit', of: 'text' }),
+    signal: name({ label: 'signal', of: 'signal', optional: true }),
+    unit: name({ label: 'unit', of: 'text', optional: true }),
     sign: choice({ label: 'sign', options: { plus: '+', minus: '−' }, otherwise: 'plus' }),
   },
 } as const satisfies Kind

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads'
-import { parseMesh } from '@calm-hand/core/formats'
+import { isKeptTable, parseMesh, unpackTable } from '@calm-hand/core/formats'
 import type { Problem } from '@calm-hand/core/document'
 
 interface Question {
@@ -8,9 +8,9 @@ interface Question {
   readonly begun: MessagePort
 }
 
-/** Whether a file is a mesh that can be read, looked at away from the server's own thread. */
+/** Whether a file is a mesh, or a measured record as it is kept, that can be read, looked at away from the server's own thread. */
 export default function meshProblems({ name, bytes, begun }: Question): readonly Problem[] {
   begun.postMessage('begun')
-  const mesh = parseMesh(name, bytes)
-  return mesh.kind === 'refused' ? mesh.problems.map((problem) => ({ ...problem, where: name })) : []
+  const read = isKeptTable(name) ? unpackTable(bytes) : parseMesh(name, bytes)
+  return read.kind === 'refused' ? read.problems.map((problem) => ({ ...problem, where: name })) : []
 }

@@ -51,15 +51,20 @@ function Curve({ series, scales }: { readonly series: Series; readonly scales: P
 
 function line({ xs, ys }: Series, { x, y, width }: PlotScales, stepped: boolean): string {
   let d = ''
+  // what is no number leaves the curve open
+  let isOpen = true
   for (const i of decimated(xs, ys, Math.ceil(width))) {
     const [px, py] = [x(xs[i]!), y(ys[i]!)]
-    if (!Number.isFinite(px) || !Number.isFinite(py)) continue
-    d +=
-      d === ''
-        ? `M${px.toFixed(1)} ${py.toFixed(1)}`
-        : stepped
-          ? `H${px.toFixed(1)}V${py.toFixed(1)}`
-          : `L${px.toFixed(1)} ${py.toFixed(1)}`
+    if (!Number.isFinite(px) || !Number.isFinite(py)) {
+      isOpen = true
+      continue
+    }
+    d += isOpen
+      ? `M${px.toFixed(1)} ${py.toFixed(1)}`
+      : stepped
+        ? `H${px.toFixed(1)}V${py.toFixed(1)}`
+        : `L${px.toFixed(1)} ${py.toFixed(1)}`
+    isOpen = false
   }
   return d
 }

@@ -1,11 +1,12 @@
 import { proxy, transfer, wrap } from 'comlink'
 import { refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
-import type { Files } from '@calm-hand/core/formats'
+import type { DelimitedLook, Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
+import type { RunSignal } from '@calm-hand/core/simulation'
 import { buffersOf } from '../workers/buffersOf'
 import type { FileStart } from '../workers/fileStart'
-import type { Reading } from '../workers/fileReader'
+import type { Reading, RecordRead } from '../workers/fileReader'
 import { beginWork } from './work'
 
 /** Reads a mesh away from the interface, with its progress shown; it can be cancelled. */
@@ -21,6 +22,15 @@ export function readStanding(name: string, content: Uint8Array): Promise<Outcome
 /** The same for a mesh that the server keeps. */
 export function readKeptMesh(name: string, hash: string): Promise<Outcome<Mesh>> {
   return apart(name, (reader, tell) => reader.keptMesh(name, hash, tell))
+}
+
+/** A measured record: read as it comes, kept, and guessed at. */
+export function readRecord(
+  file: File,
+  look: Partial<DelimitedLook>,
+  signals: readonly RunSignal[],
+): Promise<Outcome<RecordRead>> {
+  return apart(file.name, (reader, tell) => reader.record(file, look, signals, tell))
 }
 
 /** A project, or a machine from a robot description, out of files by their paths. */

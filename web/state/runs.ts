@@ -4,6 +4,7 @@ import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { answerTo } from '../compute'
+import { cancelAgainst } from './against'
 import { cancelGap } from './gap'
 import { deliverRuns, waitingRuns } from './outbox'
 import { fetchRuns } from './server'
@@ -84,6 +85,7 @@ export async function openRuns(projectId: string, document: Document): Promise<v
   if (useRuns.getState().projectId === projectId) return
   leaveRun()
   cancelGap()
+  cancelAgainst()
   useRuns.setState({ ...empty, projectId })
   void deliverRuns()
   const [kept, waiting, hashes] = await Promise.all([

@@ -1,8 +1,8 @@
 import { useLayoutEffect } from 'react'
 import { toast } from 'sonner'
 import type { Part } from '@calm-hand/core/document'
-import { matricesToText, mechanismToUrdf, packBundle } from '@calm-hand/core/formats'
-import { mechanism, meshPlaces } from '@calm-hand/core/machine'
+import { keptPlaces, matricesToText, mechanismToUrdf, packBundle } from '@calm-hand/core/formats'
+import { mechanism } from '@calm-hand/core/machine'
 import type { ModelReport } from '@calm-hand/core/simulation'
 import { download } from '../../state/download'
 import { offerActions } from '../../frame/actions'
@@ -40,10 +40,11 @@ export function useSaving(name: string, machine: Part, report: ModelReport | und
 
 async function saveBundle(name: string): Promise<void> {
   const { document } = useProject.getState().project!
-  const hashes = new Set(meshPlaces(document).flatMap(({ mesh }) => mesh ?? []))
+  const hashes = new Set(keptPlaces(document).map(({ hash }) => hash))
   const found = await Promise.all([...hashes].map(async (hash) => [hash, await fetchMesh(hash)] as const))
   const lost = found.filter(([, content]) => content === undefined).length
-  if (lost > 0) toast.error(`${lost} of ${found.length} meshes are not kept here any more. Give their files again, then save.`)
+  if (lost > 0)
+    toast.error(`${lost} of ${found.length} meshes and records are not kept here any more. Give their files again, then save.`)
   else download(`${name}.zip`, new Blob([packBundle(document, new Map(found as [string, Uint8Array][])) as BlobPart]))
 }
 

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { partsIn } from '@calm-hand/core/document'
 import { useOpen } from '../../state/project'
 import { Figures } from './Figures'
@@ -44,6 +45,9 @@ export function Below({ view, projectId }: BelowProps) {
             {words}
           </button>
         ))}
+        <Link className="note underline" to={`/${projectId}/trials/${view.trial}/compare`}>
+          Against a record
+        </Link>
       </div>
     </div>
   )

@@ -15,6 +15,7 @@ import { runNow } from '../../state/runNow'
 import { stopRun } from '../../state/runs'
 import { EmptyStation } from '../EmptyStation'
 import { Below } from './Below'
+import { Comparing } from './compare/Comparing'
 import { CueSheet } from './CueSheet'
 import { LiveRail } from './hands/LiveRail'
 import { RunBar } from './RunBar'
@@ -59,13 +60,16 @@ export function TrialsStation() {
   )
 }
 
+/** The end of the address under which a trial stands beside its records. */
+const comparing = 'compare'
+
 function pauseOrGoOn(): void {
   if (useLive.getState().phase.kind === 'going') pauseLive()
   else goOnLive()
 }
 
 function Trials({ trial }: { readonly trial: string }) {
-  const { project } = useParams()
+  const { project, look } = useParams()
   useAskedPlace()
   const navigate = useNavigate()
   const document = useOpen((open) => open.valid)
@@ -103,10 +107,15 @@ function Trials({ trial }: { readonly trial: string }) {
       },
       { name: 'Pin the run', keys: 'P', group: 'Trials', does: () => pinLatest(trial) },
       { name: 'Play or pause', keys: 'Space', group: 'Trials', does: isLive ? pauseOrGoOn : togglePlay },
+      {
+        name: look === comparing ? 'Back to the trial' : 'Compare with a measured record',
+        ...{ keys: 'C', group: 'Trials' },
+        does: () => void navigate(`/${project}/trials/${trial}${look === comparing ? '' : `/${comparing}`}`),
+      },
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])
-  }, [project, view.clocked, trial, isLive])
+  }, [project, view.clocked, trial, isLive, look, navigate])
 
   const choose = (name: string) => void (name !== trial && navigate(`/${project}/trials/${name}`))
   const take = ({ name, change }: Added) => {
@@ -121,6 +130,7 @@ function Trials({ trial }: { readonly trial: string }) {
   }
   const toggle = (letter: string) =>
     setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
+  if (look === comparing) return <Comparing view={view} projectId={project!} />
   return (
     <div className="h-full grid grid-rows-[1fr_44px]">
       <ThreePanels

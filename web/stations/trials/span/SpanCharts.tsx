@@ -15,13 +15,21 @@ interface SpanChartProps {
   readonly unit: string
 }
 
-const roleOf = (curves: readonly ReadCurve[], name: string) => curves.find((one) => one.name === name)?.role ?? 'actual'
+/** What a spectrum is drawn from. */
+interface PowerProps extends Pick<SpanChartProps, 'label' | 'unit'> {
+  /** Where there is little room. */
+  readonly title?: string
+  readonly read: readonly Pick<SpanRead, 'name' | 'spectrum'>[]
+  readonly curves: readonly Pick<ReadCurve, 'name' | 'role'>[]
+}
+
+const roleOf = (curves: PowerProps['curves'], name: string) => curves.find((one) => one.name === name)?.role ?? 'actual'
 
 /** Decades of densities that are shown below the highest: beyond them is rounding. */
 const decadesShown = 8
 
 /** The root of the power density over frequency, both by decades. */
-export function Power({ read, curves, label, unit }: SpanChartProps) {
+export function Power({ read, curves, label, unit, title }: PowerProps) {
   const series = read.flatMap(({ name, spectrum }): Series[] => {
     if (spectrum === undefined) return []
     const xs = spectrum.frequency.subarray(1)
@@ -35,8 +43,12 @@ export function Power({ read, curves, label, unit }: SpanChartProps) {
   const lowest = Math.min(...shown.flatMap(({ ys }) => Array.from(ys)))
   return (
     <Chart
-      title={`Spectrum of ${label}`}
-      unit={`${shownUnit(unit)}/√Hz, ${pieces === 1 ? 'one piece' : `mean of ${pieces} pieces`}`}
+      title={title ?? `Spectrum of ${label}`}
+      unit={
+        title === undefined
+          ? `${shownUnit(unit)}/√Hz, ${pieces === 1 ? 'one piece' : `mean of ${pieces} pieces`}`
+          : `${shownUnit(unit)}/√Hz`
+      }
       x={byDecades(shown[0]!.xs[0]!, Math.max(...shown.map(({ xs }) => xs[xs.length - 1]!)), 'frequency, Hz')}
       y={byDecades(lowest, most, undefined)}
       series={shown}
