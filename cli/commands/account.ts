@@ -6,6 +6,7 @@ import {
   bestLate,
   likelyLate,
   likelyMapping,
+  likelySignals,
   measuredOf,
   recordAccount,
   slopesOfCandidates,
@@ -68,7 +69,7 @@ function againstRecord(
   if (bytes.kind === 'refused') return badFrom(bytes)
   const table = parseDelimited(against, bytes.value)
   if (table.kind === 'refused') return badFrom(table)
-  const signals = signalsOf(checked.resolved, trial, run)
+  const signals = likelySignals(checked.resolved, trial, signalsOf(checked.resolved, trial, run))
   const wanted = options.signal === undefined ? signals : signals.filter(({ name }) => name === options.signal)
   const part = likelyMapping(table.value, wanted, '')
   if (Object.values(partsIn(part.columns)).every(({ signal }) => signal === undefined))

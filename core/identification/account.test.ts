@@ -5,7 +5,7 @@ import { compile, normalPair, signalsOf, start } from '../simulation'
 import { expectDone } from '../tests/expectDone'
 import { oneMachine, realismWith } from '../tests/oneMachine'
 import { bodyPart, jointPart, mechanismPart } from '../tests/parts'
-import { benchOf, bestLate, likelyMapping, measuredOf, recordAccount, slopesOfCandidates } from './index'
+import { benchOf, bestLate, cuesThatSeparate, likelyMapping, measuredOf, recordAccount, slopesOfCandidates } from './index'
 import type { RecordAccount } from './index'
 
 const sliding = (axis: readonly number[]) => jointPart('sliding', 'ground', [0, 0, 0], { axis, start: 0 })
@@ -43,18 +43,16 @@ interface Recorded {
   readonly noise?: number
   readonly late?: number
   readonly cues?: object
+  readonly after?: number
   readonly said?: readonly string[]
 }
 
-function accountOf(
-  names: readonly string[],
-  { truth, wear, noise = 0.0005, late = 0, cues = {}, said }: Recorded,
-): RecordAccount {
+function benchFor(names: readonly string[], { truth, wear, noise = 0.0005, late = 0, cues = {}, after = 6 }: Recorded) {
   const changes = Object.entries(truth).map(([parameter, amount], i) => [
     `o${i}`,
     { kind: 'override', parameter, how: 'set', amount },
   ])
-  const truly = checkedWith({ cues, overrides: Object.fromEntries(changes) }, wear).resolved
+  const truly = checkedWith({ cues, after, overrides: Object.fromEntries(changes) }, wear).resolved
   const run = start(expectDone(compile(truly, 'run', { only: new Set(names) }))).run({ trial: 'run', layers: [], seed: 1 })
   const rows = [...run.time.keys()].filter((k) => k % 5 === 0)
   const noisy = (values: Float64Array, s: number) =>
@@ -66,10 +64,16 @@ function accountOf(
       ...run.columns.map(({ name, unit, values }, s) => ({ name: `${name} [${unit}]`, values: noisy(values, s) })),
     ],
   }
-  const { document: written, resolved } = checkedWith({ cues })
+  const { document: written, resolved } = checkedWith({ cues, after })
   const signals = signalsOf(resolved, 'run')
   const measured = expectDone(measuredOf(table, likelyMapping(table, signals, ''), 'r', signals))
-  const bench = expectDone(benchOf({ written, resolved, trial: 'run', measured, from: 0, to: 6 }))
+  const asked = { written, resolved, trial: 'run', measured, from: 0, to: 20 }
+  return { asked, bench: expectDone(benchOf(asked)) }
+}
+
+function accountOf(names: readonly string[], recorded: Recorded): RecordAccount {
+  const { bench } = benchFor(names, recorded)
+  const { said } = recorded
   const shift = bestLate(bench, 0)
   return expectDone(recordAccount(bench, slopesOfCandidates(bench, shift, bench.candidates), shift, said))
 }
@@ -118,6 +122,27 @@ describe('the account against a record', () => {
     expect(one!.fitted).toBeNear(3.6, { relative: 0.01 })
     expect(one!.mates.find(({ name }) => name === 'bodies.box.mass')).toMatchObject({ shows: 'sum' })
     expect(one!.mates[0]!.instead).toBeNear(1.6, { relative: 0.02 })
+  })
+
+  it('names the cue that would tell a spring from its mass: a push of a force that is known', () => {
+    const { asked, bench } = benchFor([laden], { truth: {} })
+    const find = (name: string) => bench.candidates.find((one) => one.name === name)!
+    const pair = [find('forces.held.stiffness'), find('bodies.laden.mass')] as const
+    const { now, cues } = expectDone(cuesThatSeparate(asked, bench, pair, []))
+    expect(cues[0]!.label).toBe('push of 8.8 N on laden along y')
+    expect(cues[0]!.bound).toBeLessThan(now / 2)
+    // along x nothing of it moves: such a push tells no more than the same record once more
+    const silent = cues.find(({ label }) => label.endsWith('along x'))!
+    expect(silent.bound).toBeGreaterThan(now / 2)
+    // a record that is flown with that cue knows it as well as was foretold
+    const { cue, after, bound } = cues[0]!
+    const flown = accountOf([laden], {
+      ...{ truth: { 'forces.held.stiffness': 84 }, cues: { push: cue }, after },
+      said: ['forces.held.stiffness', 'bodies.laden.mass'],
+    })
+    const stiffness = flown.numbers[0]!
+    expect(stiffness.bound / stiffness.fitted).toBeLessThan(2 * bound)
+    expect(stiffness.fitted).toBeNear(84, { relative: 2 * bound })
   })
 
   it('blames nothing for noise alone', () => {

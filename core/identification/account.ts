@@ -4,7 +4,7 @@ import { log } from '../expression'
 import { shapleyShares } from '../study'
 import type { Candidate } from './candidates'
 import { fitNumbers, sizeOfColumn, squares } from './fit'
-import type { Bench, FitSignal, Values } from './fit'
+import type { Bench, Fit, FitSignal, Values } from './fit'
 import { lookOfLeft } from './whiteness'
 import type { LeftLook } from './whiteness'
 
@@ -58,6 +58,8 @@ export interface RecordAccount {
 const mostNumbers = 6
 /** A number is taken up where it takes away this share of what is left. */
 const worthwhile = 0.02
+/** A number that takes away less than this of the whole, or of what is left, is not needed. */
+const [leastExplained, leastOfLeft] = [5e-4, 0.01]
 /** Of itself: a number that would have to change by more is not what was wrong. */
 const mostChange = 4
 /** Columns whose cosine is nearer to 1 than this are one to the record. */
@@ -88,12 +90,12 @@ export function slopesOfCandidates(bench: Bench, late: number, of: readonly Cand
 export function recordAccount(bench: Bench, ranked: Ranked, late: number, said?: readonly string[]): Outcome<RecordAccount> {
   const byName = new Map(bench.candidates.map((one) => [one.name, one]))
   const base = bench.slopes(new Map(), late, [])!
-  const chosen = (said?.filter((name) => byName.has(name)) ?? mostTelling(bench, ranked, base.residual, base.late)).map((name) =>
-    byName.get(name)!,
-  )
-  const fit = fitNumbers(bench, chosen, late)
+  const saidHere = said?.filter((name) => byName.has(name))
+  const first = (saidHere ?? mostTelling(bench, ranked, base.residual, base.late)).map((name) => byName.get(name)!)
+  const fit = saidHere === undefined ? fittedByFew(bench, ranked, first, late) : fitNumbers(bench, first, late)
   if (fit.kind === 'refused') return fit
   const { numbers, late: shift } = fit.value
+  const chosen = numbers.map(({ candidate }) => candidate)
   let runs = 0
   const differences = new Map<number, readonly number[]>()
   const rmsOf = (coalition: number) => {
@@ -127,6 +129,32 @@ export function recordAccount(bench: Bench, ranked: Ranked, late: number, said?:
     ...{ late: shift, steps: fit.value.steps, ratio: fit.value.ratio, runs },
     others: othersOf(ranked, byName, chosen, final, base.late),
   })
+}
+
+/**
+ * Numbers were taken up by slopes where the document has them: what a larger change bends may have called for more of them. Those
+ * do without which the fit explains as much are let go again, the least telling first.
+ */
+function fittedByFew(bench: Bench, ranked: Ranked, first: readonly Candidate[], late: number): Outcome<Fit> {
+  let fit = fitNumbers(bench, first, late)
+  const whole = squares(bench.residual(new Map(), late) ?? new Float64Array(0))
+  const leftOf = ({ numbers, late: shift }: Fit) =>
+    squares(bench.residual(new Map(numbers.map(({ candidate, value }) => [candidate.name, value])), shift.value)!)
+  while (fit.kind === 'done' && fit.value.numbers.length > 1) {
+    const { numbers } = fit.value
+    const tells = ({ candidate, value }: Fit['numbers'][number]) =>
+      Math.abs(value - candidate.value) * sizeOfColumn(ranked.get(candidate.name)!)
+    const least = numbers.reduce((one, other) => (tells(other) < tells(one) ? other : one))
+    const fewer = fitNumbers(
+      bench,
+      numbers.flatMap((one) => (one === least ? [] : [one.candidate])),
+      late,
+    )
+    const now = leftOf(fit.value)
+    if (fewer.kind === 'refused' || leftOf(fewer.value) > now + Math.max(leastExplained * whole, leastOfLeft * now)) return fit
+    fit = fewer
+  }
+  return fit
 }
 
 /** Numbers that explain most of a residual, one after the other, each what those before leave. */
@@ -203,6 +231,8 @@ function matesOf(
         : shows === 'product'
           ? (other.value * fitted) / candidate.value
           : other.value + by
+    // what would have to turn its sign is not what was wrong
+    if (instead * other.value <= 0) return []
     return [{ name, label: other.label, shows, instead, change: Math.abs(by) / (Math.abs(other.value) || 1e-9) }]
   })
   return [...mates]

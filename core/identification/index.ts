@@ -1,6 +1,7 @@
 export {
   asRun,
   likelyLate,
+  likelySignals,
   likelyMapping,
   measuredOf,
   noiseOf,
@@ -29,3 +30,5 @@ export { candidatesOf } from './candidates'
 export type { Candidate } from './candidates'
 export { lookOfLeft } from './whiteness'
 export type { LeftLook } from './whiteness'
+export { cuesThatSeparate } from './separating'
+export type { SeparatingCue, Separation } from './separating'

@@ -3,7 +3,17 @@ import type { Part } from '../document'
 import { normalPair } from '../simulation'
 import type { Record as RunRecord, RunSignal } from '../simulation'
 import { expectDone } from '../tests/expectDone'
-import { likelyMapping, lookOfLeft, measuredOf, noiseOf, recordLess, shiftBetween, unitCautions, unitSize } from './index'
+import {
+  likelyLate,
+  likelyMapping,
+  lookOfLeft,
+  measuredOf,
+  noiseOf,
+  recordLess,
+  shiftBetween,
+  unitCautions,
+  unitSize,
+} from './index'
 import type { MeasuredTable } from './index'
 
 const signals: readonly RunSignal[] = [
@@ -190,6 +200,14 @@ describe('a measured record', () => {
       ),
     ).toBeUndefined()
   })
+
+  it('has it proposed too where both only set off and then go on', () => {
+    const setsOff = (t: number) => (t < 2 ? 0 : t < 4 ? 0.25 * (t - 2) ** 2 : 1 + (t - 4))
+    const t = Array.from({ length: 260 }, (_, k) => 0.31 + k * 0.04)
+    const given = table({ t, h: t.map((one) => setsOff(one - 0.31)) })
+    const made = expectDone(measuredOf(given, mapped({ h: column('h', height, 'm') }), 'r', signals))
+    expect(likelyLate(made, runOf(setsOff), 2)!.late).toBeNear(0.31, { absolute: 0.002 })
+  })
 })
 
 describe('units of columns', () => {
@@ -232,6 +250,14 @@ describe('what columns are likely to be', () => {
       column('Heading', heading, 'rad'),
       { kind: 'mappedColumn', column: 'mode' },
     ])
+  })
+
+  it('takes of many columns those of the signals that come first, and all words', () => {
+    const many = Array.from({ length: 12 }, (_, i) => ({ name: `m.s${11 - i}`, label: `s${11 - i}`, unit: 'm' }))
+    const named = Object.fromEntries(many.map((_, i) => [`s${i}`, [0, 1]]))
+    const part = likelyMapping(table({ t: [0, 1], mode: ['a', 'b'], ...named }), many, '')
+    const taken = Object.values(part.columns as Readonly<Record<string, Part>>).map((one) => one.column)
+    expect(taken).toEqual(['mode', 's6', 's7', 's8', 's9', 's10', 's11'])
   })
 
   it('reads the unit of time from the end of its name', () => {

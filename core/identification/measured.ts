@@ -1,6 +1,6 @@
 import { wrapped } from '../algebra'
 import { done, partsIn, refused, refusedFor } from '../document'
-import type { Outcome, Part, Problem } from '../document'
+import type { Document, Outcome, Part, Problem } from '../document'
 import { partOf, sizeIn } from '../kinds'
 import { columnHead, findColumn, mappedColumn, measuredRecord } from '../simulation'
 import type { Record as RunRecord, RunSignal } from '../simulation'
@@ -210,8 +210,21 @@ export function shiftBetween(measured: Measured, record: RunRecord, signal: stri
   if (at.length < 3) return undefined
   const along = filledOut(times.map((t) => between(at, points, t)))
   const wide = Math.max(1, Math.round((smoothShare * (end - begin) * rate) / 2))
-  const ratesOf = (values: Float64Array) => slopesOf(smoothed(values, wide))
+  const ratesOf = (values: Float64Array) => tapered(slopesOf(smoothed(values, wide)))
   return correlationOf(ratesOf(simulated), ratesOf(along), rate, most)
+}
+
+/** Of the whole, at either end: what goes on at an end must not look like a jump there, which would say that nothing is late. */
+const taperShare = 0.1
+
+/** About its mean, and faded in and out. */
+function tapered(values: Float64Array): Float64Array {
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length
+  const edge = Math.max(1, taperShare * values.length)
+  return values.map((value, k) => {
+    const share = Math.min(1, (k + 0.5) / edge, (values.length - k - 0.5) / edge)
+    return (value - mean) * share * share * (3 - 2 * share)
+  })
 }
 
 /** Of the whole: over so much of it a mean is taken, since from row to row the rate of a record is that of its noise. */
@@ -280,16 +293,16 @@ export function likelyLate(measured: Measured, record: RunRecord, most: number):
       const difference = recordLess({ ...measured, time: measured.time.map((t) => t - late) }, record, signal)
       return difference === undefined ? sum : sum + varianceOf(difference) / (size * size)
     }, 0)
-  return { ...best, late: leastLate(apart, best.found.best.lag, 1 / measured.step) }
+  return { ...best, late: leastLate(apart, best.found.best.lag, 1 / measured.step, 4 * lateReach) }
 }
 
 /**
  * The shift near a guess that costs least. Jumps of what is held from sample to sample make many small valleys, so it is looked
  * everywhere before the best is made finer.
  */
-export function leastLate(cost: (late: number) => number, guess: number, rate: number): number {
+export function leastLate(cost: (late: number) => number, guess: number, rate: number, far = lateReach): number {
   let [best, step] = [guess, 1 / Math.max(rate, 50)]
-  for (let reach = lateReach; step > finestLate; reach = step, step /= 5) {
+  for (let reach = far; step > finestLate; reach = step, step /= 5) {
     const half = Math.ceil(reach / step)
     // the guess itself comes first: of shifts that change nothing it stands
     const around = [0, ...Array.from({ length: half }, (_, i) => [i + 1, -i - 1]).flat()].map((i) => best + i * step)
@@ -380,9 +393,26 @@ function largest(values: Float64Array): number {
   return values.reduce((most, value) => (Math.abs(value) > most ? Math.abs(value) : most), 0)
 }
 
+/** So many columns are taken for signals by themselves: of a file that tells everything the rest is said by a person. */
+const mostLikely = 6
+
+/** Signals of a trial in the order in which a record is likely to be about them: what loops hold, what they command, all else. */
+export function likelySignals(document: Document, trial: string, signals: readonly RunSignal[]): readonly RunSignal[] {
+  const { machine } = document.trials[trial]!
+  const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === machine)
+  const first = new Map(
+    [...loops.map(([, { holds }]) => `${machine}.${holds}`), ...loops.map(([name]) => `loops.${name}.command`)].map((name, i) => [
+      name,
+      i,
+    ]),
+  )
+  const rank = ({ name }: RunSignal) => first.get(name) ?? first.size
+  return [...signals].sort((a, b) => rank(a) - rank(b))
+}
+
 /**
  * What the columns of a table are likely to be: by names that are, or end like, those of signals, with units in brackets as
- * `run --csv` writes them. Columns that nothing is known of are left out.
+ * `run --csv` writes them. Columns that nothing is known of are left out; of many those of the signals that come first are taken.
  */
 export function likelyMapping(table: MeasuredTable, signals: readonly RunSignal[], data: string): Part {
   const headed = table.columns.map((column) => {
@@ -409,10 +439,17 @@ export function likelyMapping(table: MeasuredTable, signals: readonly RunSignal[
       },
     ]
   })
+  const order = new Map(signals.map(({ name }, i) => [name, i]))
+  const rank = ({ signal }: Part) => order.get(String(signal)) ?? -1
+  const kept = new Set(
+    [...columns]
+      .sort((a, b) => rank(a) - rank(b))
+      .slice(0, mostLikely + columns.filter(({ signal }) => signal === undefined).length),
+  )
   return {
     kind: measuredRecord.name,
     ...{ file: table.file, data, time: clock?.column.name ?? '', timeUnit, late: 0 },
-    columns: Object.fromEntries(columns.map((column, i) => [`c${i + 1}`, column])),
+    columns: Object.fromEntries(columns.filter((column) => kept.has(column)).map((column, i) => [`c${i + 1}`, column])),
   }
 }
 

@@ -6,7 +6,7 @@ import { findHeld, heldQuantities, pushesOf } from '../machine'
 import { sceneOf } from '../scene'
 import { familiesOf } from './families'
 import { findColumn } from './record'
-import type { Record } from './record'
+import type { Column, Record } from './record'
 import { trial } from './trial'
 import { valuesOf } from '../kinds'
 
@@ -43,7 +43,11 @@ export function errorLoop(signal: string): string | undefined {
 }
 
 /** Every signal of a trial: columns of its run, or what is sure to be there before one, and the error of each loop. */
-export function signalsOf(document: Document, trialName: string, record?: Pick<Record, 'columns'>): readonly RunSignal[] {
+export function signalsOf(
+  document: Document,
+  trialName: string,
+  record?: { readonly columns: readonly Column[] },
+): readonly RunSignal[] {
   const { machine: name } = valuesOf(trial, document.trials[trialName]!)
   const machine = document.machines[name]!
   const loops = Object.entries(document.loops).filter(([, loop]) => loop.machine === name)

@@ -6,12 +6,22 @@ import { parseDocument } from '@calm-hand/core'
 import { replaceAt } from '@calm-hand/core/document'
 import type { Document } from '@calm-hand/core/document'
 import { loadModule } from '@calm-hand/core/expression'
-import { compile, lastCueEnd, noteNumbers, predictTrial, renumbered, start, verdictsOf } from '@calm-hand/core/simulation'
+import {
+  compile,
+  lastCueEnd,
+  noteNumbers,
+  predictTrial,
+  renumbered,
+  start,
+  startSensitive,
+  verdictsOf,
+} from '@calm-hand/core/simulation'
 import type { Program } from '@calm-hand/core/simulation'
 import { complex, identity } from '@calm-hand/core/algebra'
 import { lawOf } from '@calm-hand/core/control'
 import { fromPolynomials, polynomialFromRoots, regulator } from '@calm-hand/core/linear'
 import { analyse, calmMap, designLoop, loopModel, mapRange, modelOfLoop, rootLocus, spaced } from '@calm-hand/core/tuning'
+import { DelimitedReader } from '@calm-hand/core/formats'
 import { gapPlan, gapRuns } from '@calm-hand/core/study'
 import { createLastProgram } from '../../web/workers/lastProgram'
 import { numbersFrom } from '../../core/tests/randomGraph'
@@ -130,6 +140,37 @@ for (let round = 0; round < 40; round++) {
   await programs(structuredClone(document), 'galleryRise')
   overhead = Math.min(overhead, performance.now() - began)
 }
+const reader = new DelimitedReader('bench.csv')
+const encoder = new TextEncoder()
+let readSeconds = 0
+const feed = (text: string) => {
+  const bytes = encoder.encode(text)
+  const began = performance.now()
+  reader.push(bytes)
+  readSeconds += (performance.now() - began) / 1000
+}
+const [tableRows, tableColumns] = [1_000_000, 20]
+feed(`t,${Array.from({ length: tableColumns - 1 }, (_, c) => `c${c}`).join()}\n`)
+for (let k = 0; k < tableRows; k += 500) {
+  const row = (at: number) =>
+    [
+      (at / 1000).toFixed(3),
+      ...Array.from({ length: tableColumns - 1 }, (_, c) => (((at * 7919 + c * 104729) % 200003) / 997).toFixed(4)),
+    ].join()
+  feed(`${Array.from({ length: 500 }, (_, i) => row(k + i)).join('\n')}\n`)
+}
+if (reader.end().kind === 'refused') throw new Error('The record is read.')
+rows.push(['record of 1 million rows of 20 columns read, one thread', `${readSeconds.toFixed(1)} s`, '<= 5 s'])
+
+const watchedRise = compile(document, 'galleryRise', { only: new Set(['lamplighter.readings.place.height']) })
+if (watchedRise.kind === 'refused') throw new Error('Gallery rise runs.')
+const heavier = 'true.machines.lamplighter.bodies.hull.mass'
+const [plainRun, sensitive] = [start(watchedRise.value), startSensitive(watchedRise.value, new Set([heavier]))]
+const asAsked = { trial: 'galleryRise', layers: [], seed: 1 }
+const oneRun = least(20, () => plainRun.run(asAsked))
+const oneSlope = least(20, () => sensitive.run(asAsked, [new Map([[heavier, 1]])]))
+rows.push(['slopes of Gallery rise with one number, in runs', `${(oneSlope / oneRun).toFixed(1)}`, '<= 4'])
+
 // every coalition of seven causes, each program made and run anew, on one thread: the page takes as many as there are processors
 const gapBegan = performance.now()
 const gap = gapPlan(document, 'galleryRise', [])

@@ -4,6 +4,7 @@ import {
   asRun,
   benchOf,
   bestLate,
+  cuesThatSeparate,
   isOfWords,
   likelyLate,
   measuredOf,
@@ -14,8 +15,16 @@ import {
   spectrumOf,
   unitCautions,
 } from '@calm-hand/core/identification'
-import type { Bench, Measured, MeasuredTable, RecordAccount, Spectrum } from '@calm-hand/core/identification'
-import { runHash, signalsOf, spanFigures, verdictsOf } from '@calm-hand/core/simulation'
+import type {
+  Bench,
+  FitAsked,
+  Measured,
+  MeasuredTable,
+  RecordAccount,
+  Separation,
+  Spectrum,
+} from '@calm-hand/core/identification'
+import { compile, runHash, signalsOf, spanFigures, verdictsOf } from '@calm-hand/core/simulation'
 import type { Column, Record as RunRecord, SpanFigures, Verdict } from '@calm-hand/core/simulation'
 import { measuredTable } from '../workers/measuredTables'
 import { standingMeshes } from '../workers/standingMeshes'
@@ -206,7 +215,13 @@ function differenceOf(
 }
 
 /** The last trial beside its record: every piece of an account asks for it. */
-let lastBench: { readonly key: string; readonly made: Outcome<{ readonly bench: Bench; readonly late: number }> } | undefined
+let lastBench: { readonly key: string; readonly made: Outcome<MadeBench> } | undefined
+
+interface MadeBench {
+  readonly asked: FitAsked
+  readonly bench: Bench
+  readonly late: number
+}
 
 async function benchFor(document: Document, written: Document, trial: string, name: string, from: number, to: number) {
   const part = partsIn(document.trials[trial]!.records)[name]
@@ -224,19 +239,21 @@ async function newBench(
   name: string,
   from: number,
   to: number,
-): Promise<Outcome<{ readonly bench: Bench; readonly late: number }>> {
+): Promise<Outcome<MadeBench>> {
   const found = await recordOf(document, trial, name)
   if (found.kind === 'refused') return found
   const { part, path, table } = found.value
-  const measured = measuredOf(table, part, path, signalsOf(document, trial))
+  const findMesh = await standingMeshes(document, trial)
+  // what a run shows beside what loops hold is known once its program is made
+  const program = compile(document, trial, { findMesh })
+  if (program.kind === 'refused') return program
+  const measured = measuredOf(table, part, path, signalsOf(document, trial, program.value))
   if (measured.kind === 'refused') return measured
   if (measured.value.signals.size === 0)
     return refusedFor(path, 'No column of the record is a signal yet.', 'Say which signal a column is.')
-  const bench = benchOf(
-    { written, resolved: document, trial, measured: measured.value, from, to },
-    await standingMeshes(document, trial),
-  )
-  return bench.kind === 'refused' ? bench : done({ bench: bench.value, late: bestLate(bench.value, 0) })
+  const asked: FitAsked = { written, resolved: document, trial, measured: measured.value, from, to }
+  const bench = benchOf(asked, findMesh)
+  return bench.kind === 'refused' ? bench : done({ asked, bench: bench.value, late: bestLate(bench.value, 0) })
 }
 
 /** What an account against a record has to look at, before it does. */
@@ -285,4 +302,26 @@ export async function recordAccounted(
   const made = await benchFor(document, written, trial, name, from, to)
   if (made.kind === 'refused') return made
   return recordAccount(made.value.bench, new Map(ranked), made.value.late, said)
+}
+
+/** Which cue would tell two numbers apart that the record shows together. */
+export async function recordSeparated(
+  document: Document,
+  written: Document,
+  trial: string,
+  name: string,
+  from: number,
+  to: number,
+  pair: readonly [string, string],
+  beside: readonly string[],
+): Promise<Outcome<Separation>> {
+  const made = await benchFor(document, written, trial, name, from, to)
+  if (made.kind === 'refused') return made
+  const { bench, asked } = made.value
+  const find = (one: string) => bench.candidates.find((candidate) => candidate.name === one)
+  const [first, other] = pair.map(find)
+  if (first === undefined || other === undefined)
+    return refusedFor('numbers', `There is no number ${pair.join(' or ')} any more.`, 'Work the account out anew.')
+  const rest = beside.flatMap((one) => find(one) ?? [])
+  return cuesThatSeparate(asked, bench, [first, other], rest, await standingMeshes(document, trial))
 }

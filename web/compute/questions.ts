@@ -4,7 +4,7 @@ import type { JudgedRun } from '@calm-hand/core/simulation'
 import { designLoop, loopBlamed, retuned, staleLoops, togetherFigures } from '@calm-hand/core/tuning'
 import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
-import { compared, recordAccounted, recordPlan, recordSlopes } from './compared'
+import { compared, recordAccounted, recordPlan, recordSeparated, recordSlopes } from './compared'
 import { followed } from './followed'
 import { gapPlan, gapRun, gapShares } from './gap'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
@@ -30,7 +30,7 @@ export const questions = {
   ...{ verdicts: verdictsOf, checkCounts, followed, gainNames },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
   ...{ gapPlan, gapRun, gapShares, spanRead },
-  ...{ compared, recordPlan, recordSlopes, recordAccounted },
+  ...{ compared, recordPlan, recordSlopes, recordAccounted, recordSeparated },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
 }
 

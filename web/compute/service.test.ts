@@ -75,6 +75,7 @@ describe('every question', () => {
     compared: [trial, 'rig', [], 0, 1],
     recordPlan: [document, trial, 'rig', 0, 1],
     recordSlopes: [document, trial, 'rig', 0, 1, [0, 6]],
+    recordSeparated: [document, trial, 'rig', 0, 1, ['a', 'b'], []],
     recordAccounted: [document, trial, 'rig', 0, 1, [], undefined],
     rangeOfMap: ['luff', 1],
     columnsOfMap: ['luff', 1, [1, 2], [0.8]],

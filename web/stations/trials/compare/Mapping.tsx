@@ -38,7 +38,12 @@ export function Mapping({ view, comparison }: MappingProps) {
           {told.measured !== undefined && <>, as a rule {rateWords(told.measured.step)}</>}
         </p>
       )}
-      <table className="w-full text-[12px]" aria-label="Columns of the file">
+      <table className="w-full text-[12px] table-fixed" aria-label="Columns of the file">
+        <colgroup>
+          {[25, 33, 14, 12, 16].map((share, i) => (
+            <col key={i} style={{ width: `${share}%` }} />
+          ))}
+        </colgroup>
         <thead>
           <tr className="text-mist text-left">
             {['column', 'signal', 'unit', '±', 'first row'].map((head) => (
@@ -101,7 +106,7 @@ function Column({ view, comparison: { part, path }, name, first, isOfWords }: Co
         : (known?.label ?? String(mapped[1].signal))
   return (
     <tr className="h-[23px] align-baseline">
-      <th scope="row" className="font-mono font-normal text-left truncate max-w-[74px]" title={name}>
+      <th scope="row" className="font-mono font-normal text-left truncate " title={name}>
         {name}
       </th>
       <td>
@@ -138,7 +143,7 @@ function Column({ view, comparison: { part, path }, name, first, isOfWords }: Co
           </span>
         )}
       </td>
-      <td className="number text-right text-mist truncate max-w-[60px]">{first}</td>
+      <td className="number text-right text-mist truncate ">{first}</td>
     </tr>
   )
 }

@@ -11,6 +11,7 @@ import { digitsOf, shownUnit, signalUnit, withUnit } from '../../../units'
 import type { TrialView } from '../useTrialView'
 import { askedNumbers, placeOfNumber, takeOver, tryInTrial } from './recordEdits'
 import type { Comparison } from './useComparison'
+import { Separating } from './Separating'
 import { WhatIsLeft } from './WhatIsLeft'
 
 interface NumbersAccountProps {
@@ -106,6 +107,8 @@ export function NumbersAccount({ view, projectId, comparison }: NumbersAccountPr
         </p>
       )}
       {found !== undefined && <Found view={view} account={found.account} isOlder={isOlder} onSay={say} onMove={move} />}
+      {found !== undefined && !isOlder && <Separating {...{ trial, projectId, asked }} numbers={found.account.numbers} />}
+      {found !== undefined && <WhatIsLeft signals={found.account.signals} />}
     </section>
   )
 }
@@ -123,7 +126,9 @@ interface FoundProps {
 function Found({ view, account, isOlder, onSay, onMove }: FoundProps) {
   const { numbers, signals, late, others } = account
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
-  const isTaken = ({ name, owner }: NumberShare) => (owner === 'scene' ? left.has(name) : !left.has(name))
+  // a number of the scene, or one that is hardly known, is taken over by a person's own choice alone
+  const isDoubtful = ({ owner, bound, fitted, now }: NumberShare) => owner === 'scene' || !(bound < Math.abs(fitted - now))
+  const isTaken = (one: NumberShare) => left.has(one.name) === isDoubtful(one)
   const taken = numbers.filter(isTaken)
   const names = numbers.map(({ name }) => name)
   const toggle = (name: string) =>
@@ -191,7 +196,7 @@ function Found({ view, account, isOlder, onSay, onMove }: FoundProps) {
       {taken.length > 0 && !isOlder && (
         <p className="flex flex-wrap items-center gap-2 py-1.5">
           <button className="button main" onClick={() => edit(takeOver(view.machineName, taken))}>
-            Take {taken.length === 1 ? 'it' : `${taken.length} numbers`} over
+            Take {taken.length === 1 ? 'one number' : `${taken.length} numbers`} over
           </button>
           <button className="button" onClick={() => edit(tryInTrial(view.trial, taken))}>
             Try in this trial alone
@@ -216,7 +221,6 @@ function Found({ view, account, isOlder, onSay, onMove }: FoundProps) {
           ))}
         </p>
       )}
-      <WhatIsLeft signals={signals} />
     </>
   )
 }

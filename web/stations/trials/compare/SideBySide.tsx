@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Problem } from '@calm-hand/core/document'
+import { likelySignals } from '@calm-hand/core/identification'
 import { signalsOf } from '@calm-hand/core/simulation'
 import { strokes } from '../../../chart'
 import type { SeriesRole } from '../../../chart'
@@ -29,7 +30,7 @@ export function SideBySide({ view, comparison }: SideBySideProps) {
     const file = files?.[0]
     if (file === undefined) return
     setProblems([])
-    const read = await readRecord(file, {}, signalsOf(document, trial, view.record))
+    const read = await readRecord(file, {}, likelySignals(document, trial, signalsOf(document, trial, view.record)))
     if (read.kind === 'refused') return setProblems(read.problems)
     const { part, uneven, hasHeader, every } = read.value
     edit(addRecord(document, trial, part, Number(view.end.toFixed(3)) || 10).change)
