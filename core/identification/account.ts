@@ -210,9 +210,8 @@ function matesOf(
   const mates = [...ranked].flatMap(([name, column]): (Mate & { readonly change: number })[] => {
     const other = byName.get(name)!
     if (name === candidate.name || chosen.includes(other)) return []
-    const cosine = (along(own, column) * sizeOfColumn(column)) / sizeOfColumn(own)
-    if (Math.abs(cosine) < 1 - alike) return []
     const ratio = along(own, column)
+    if (Math.abs((ratio * sizeOfColumn(column)) / sizeOfColumn(own)) < 1 - alike) return []
     const relative = (ratio * candidate.value) / other.value
     const shows =
       Math.abs(relative + 1) < nearOne

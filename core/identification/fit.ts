@@ -1,4 +1,4 @@
-import { norm, singularValues, wrapped } from '../algebra'
+import { singularValues } from '../algebra'
 import { done, refused, refusedFor } from '../document'
 import type { Document, Outcome, Problem } from '../document'
 import type { FindMesh } from '../machine'
@@ -6,7 +6,7 @@ import { compile, findColumn, start, startSensitive } from '../simulation'
 import type { Program, Record as RunRecord, RunChoices, Sensitive, Simulation } from '../simulation'
 import { candidatesOf } from './candidates'
 import type { Candidate } from './candidates'
-import { leastLate, noiseOf, runAt } from './measured'
+import { leastLate, noiseOf, runAt, shortWay } from './measured'
 import type { Measured } from './measured'
 
 /** A trial, its record and the window in which they are compared. */
@@ -36,7 +36,6 @@ export interface Bench {
   /** Rows a second that are compared. */
   readonly rate: number
   readonly candidates: readonly Candidate[]
-  readonly program: Program
   /** Record less run with these numbers and this much later, each signal in parts of its noise, one after the other. */
   residual(values: Values, late: number): Float64Array | undefined
   /** The same and how it changes with each of these candidates, and with how late the record is. */
@@ -112,11 +111,11 @@ export function benchOf(asked: FitAsked, findMesh?: FindMesh): Outcome<Bench> {
   const residualOf = (record: RunRecord, late: number) => {
     const parts = along(record, (name) => findColumn(record, name)!, late)
     return joined(
-      signals.map(({ told, noise, goesRound }, i) => told.map((value, k) => round(value - parts[i]![k]!, goesRound) / noise)),
+      signals.map(({ told, noise, goesRound }, i) => told.map((value, k) => shortWay(value - parts[i]![k]!, goesRound) / noise)),
     )
   }
   return done({
-    ...{ candidates, program: program.value, rate: 1 / (measured.step * Math.ceil((rows.at(-1)! - rows[0]! + 1) / rows.length)) },
+    ...{ candidates, rate: 1 / (measured.step * Math.ceil((rows.at(-1)! - rows[0]! + 1) / rows.length)) },
     signals: signals.map(({ told: _told, goesRound: _goesRound, ...one }) => one),
     run,
     against: residualOf,
@@ -164,10 +163,6 @@ function rowsFor({ time }: Measured, from: number, to: number): number[] {
   return inside.filter((_, i) => i % every === 0)
 }
 
-function round(difference: number, goesRound: boolean): number {
-  return goesRound ? (wrapped(difference) as number) : difference
-}
-
 function joined(parts: readonly Float64Array[]): Float64Array {
   const all = new Float64Array(parts.reduce((sum, { length }) => sum + length, 0))
   let at = 0
@@ -196,8 +191,6 @@ export interface Fit {
   /** s, and twice its standard deviation. */
   readonly late: { readonly value: number; readonly bound: number }
   readonly steps: number
-  /** Mean square of what is left in parts of noise: 1 where nothing but noise is. */
-  readonly left: number
   /** The largest singular value of the slopes by the smallest, in relative changes. */
   readonly ratio: number
 }
@@ -213,12 +206,7 @@ const leastTold = 1e-7
  * shortened until it helps (Levenberg and Marquardt; Nocedal & Wright, Numerical Optimization, 2nd ed., section 10.3). Bounds
  * are by the slopes at the end and by what is left, as if that were white. Refused where the record cannot tell them apart.
  */
-export function fitNumbers(
-  bench: Bench,
-  chosen: readonly Candidate[],
-  late: number,
-  tell?: (step: number, left: number) => void,
-): Outcome<Fit> {
+export function fitNumbers(bench: Bench, chosen: readonly Candidate[], late: number): Outcome<Fit> {
   let [values, shift]: [Values, number] = [new Map(chosen.map(({ name, value }) => [name, value])), late]
   let now = bench.slopes(values, shift, chosen)
   if (now === undefined) return broken()
@@ -229,7 +217,7 @@ export function fitNumbers(
     const columns = [...now.columns, now.late].map((column, i) =>
       column.map((value) => (Number.isNaN(value) ? 0 : value * scales[i]!)),
     )
-    const sizes = columns.map((column) => Math.sqrt(squares(column)))
+    const sizes = columns.map(sizeOfColumn)
     let moved: { values: Values; shift: number; left: number } | undefined
     while (moved === undefined && damping < 1e6) {
       const step = leastSquares(columns, sizes, now.residual, damping)
@@ -247,7 +235,6 @@ export function fitNumbers(
     const made = bench.slopes(values, shift, chosen)
     if (made === undefined) return broken()
     now = made
-    tell?.(steps + 1, moved.left)
     if (before - moved.left <= settled * before) break
   }
   return done({ ...boundsOf(now, chosen, values, shift, scales), steps: Math.max(1, steps) })
@@ -264,8 +251,8 @@ function boundsOf(
   const all = [...now.columns, now.late]
   const matrix = rows.map((k) => all.map((column, i) => zeroed(column[k]!) * scales[i]!))
   const { values: singular, v } = singularValues(matrix, all.length)
-  const left = squares(now.residual) / Math.max(1, rows.length - all.length)
-  const scatter = Math.max(1, left)
+  // mean square of what is left in parts of noise: 1 where nothing but noise is
+  const scatter = Math.max(1, squares(now.residual) / Math.max(1, rows.length - all.length))
   const bound = (i: number) => {
     const variance = singular.reduce((sum, s, k) => sum + (v[i]![k]! / Math.max(s, leastTold * singular[0]!, 1e-300)) ** 2, 0)
     return 2 * scales[i]! * Math.sqrt(scatter * variance)
@@ -273,7 +260,7 @@ function boundsOf(
   return {
     numbers: chosen.map((candidate, i) => ({ candidate, value: values.get(candidate.name)!, bound: bound(i) })),
     late: { value: shift, bound: bound(all.length - 1) },
-    ...{ left, ratio: singular[0]! / (singular.at(-1) ?? 1) },
+    ratio: singular[0]! / (singular.at(-1) ?? 1),
   }
 }
 
@@ -320,5 +307,5 @@ function broken(): Outcome<never> {
 
 /** Length of a column, of what is known of it. */
 export function sizeOfColumn(column: Float64Array): number {
-  return norm(Array.from(column, zeroed))
+  return Math.sqrt(squares(column))
 }

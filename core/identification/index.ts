@@ -1,5 +1,6 @@
 export {
   asRun,
+  knownRows,
   likelyLate,
   likelySignals,
   likelyMapping,

@@ -165,6 +165,15 @@ function spells({ texts }: TableColumn, rows: readonly number[], time: Float64Ar
   return found.filter(({ word }) => word !== '')
 }
 
+/** The rows of a signal that tell something of it. */
+export function knownRows(
+  time: Float64Array,
+  values: Float64Array,
+): { readonly time: Float64Array; readonly values: Float64Array } {
+  const isKnown = (_: number, k: number) => !Number.isNaN(values[k]!)
+  return { time: time.filter(isKnown), values: values.filter(isKnown) }
+}
+
 /** A run at some times, along straight lines between its rows; not a number outside of it. */
 export function runAt(record: Pick<RunRecord, 'time'>, values: ArrayLike<number>, times: Float64Array): Float64Array {
   const { time } = record
@@ -185,9 +194,13 @@ export function recordLess(measured: Measured, record: RunRecord, signal: string
   const column = record.columns.find(({ name }) => name === signal)
   const simulated = runAt(record, values, measured.time)
   return told.map((value, k) => {
-    const difference = value - simulated[k]!
-    return column?.angle === 'goesRound' ? (wrapped(difference) as number) : difference
+    return shortWay(value - simulated[k]!, column?.angle === 'goesRound')
   })
+}
+
+/** A difference: of angles that go round the short way. */
+export function shortWay(difference: number, goesRound: boolean): number {
+  return goesRound ? (wrapped(difference) as number) : difference
 }
 
 /** Samples a second for which a shift is looked for: more would show nothing more. */
@@ -205,10 +218,9 @@ export function shiftBetween(measured: Measured, record: RunRecord, signal: stri
   const begin = Math.min(0, measured.time[0]!)
   const times = Float64Array.from({ length: Math.floor((end - begin) * rate) + 1 }, (_, k) => begin + k / rate)
   const simulated = filledOut(runAt(record, values, times))
-  const known = [...told.keys()].filter((k) => !Number.isNaN(told[k]!))
-  const [at, points] = [known.map((k) => measured.time[k]!), known.map((k) => told[k]!)]
-  if (at.length < 3) return undefined
-  const along = filledOut(times.map((t) => between(at, points, t)))
+  const known = knownRows(measured.time, told)
+  if (known.time.length < 3) return undefined
+  const along = filledOut(times.map((t) => between(known.time, known.values, t)))
   const wide = Math.max(1, Math.round((smoothShare * (end - begin) * rate) / 2))
   const ratesOf = (values: Float64Array) => tapered(slopesOf(smoothed(values, wide)))
   return correlationOf(ratesOf(simulated), ratesOf(along), rate, most)
@@ -254,10 +266,9 @@ export function asRun(
     columns: columns.flatMap((column) => {
       const told = signals.get(column.name)
       if (told === undefined) return []
-      const known = [...told.keys()].filter((k) => !Number.isNaN(told[k]!))
-      const [times, points] = [known.map((k) => at[k]!), known.map((k) => told[k]!)]
-      if (times.length === 0) return []
-      const values = filledOut(inside.map((t) => between(times, points, t)))
+      const known = knownRows(at, told)
+      if (known.time.length === 0) return []
+      const values = filledOut(inside.map((t) => between(known.time, known.values, t)))
       return [{ ...columnHead(column), values }]
     }),
   }
@@ -354,7 +365,7 @@ function slopesOf(values: Float64Array): Float64Array {
 }
 
 /** Along straight lines between points; not a number outside of them. */
-function between(at: readonly number[], values: readonly number[], t: number): number {
+function between(at: Float64Array, values: Float64Array, t: number): number {
   if (t < at[0]! || t > at.at(-1)!) return NaN
   let [low, high] = [0, at.length - 1]
   while (high - low > 1) {

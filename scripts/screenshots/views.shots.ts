@@ -1,3 +1,4 @@
+import { given, mapColumn, recordOfRig } from '../../e2e/rigRecord'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { expect, test } from '../../e2e/served'
@@ -97,6 +98,21 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.waitForTimeout(1000)
   await shoot(page, 'account')
   await page.getByRole('button', { name: 'Figures', exact: true }).click()
+  await page.goto(`${served.url}/lamplighter/trials/quayCrossing`)
+  await page.getByRole('button', { name: /^Run/ }).click()
+  await expect(page.getByTestId('run-state')).toBeVisible()
+  await page.getByRole('link', { name: 'Against a record' }).click()
+  await given(page, 'rig-0412.csv', recordOfRig())
+  await (await mapColumn(page, 'alt_dn', 'place.height', 'cm')).getByRole('button', { name: /^sign: / }).click()
+  await page.getByRole('menuitemradio', { name: '−' }).click()
+  await mapColumn(page, 'px', 'place.east', 'mm')
+  await mapColumn(page, 'py', 'place.north', 'mm')
+  await page.getByRole('button', { name: /^Take 0\./ }).click()
+  await page.waitForTimeout(1500)
+  await page.getByRole('button', { name: 'Which numbers explain it?' }).click()
+  await expect(page.getByRole('table', { name: 'Numbers that explain the record' })).toBeVisible({ timeout: 120_000 })
+  await page.waitForTimeout(1000)
+  await shoot(page, 'compare')
   await page.goto(`${served.url}/lamplighter/trials/galleryDelivery`)
   await page.getByRole('button', { name: /^Run/ }).click()
   await expect(page.getByTestId('run-state')).toBeVisible()

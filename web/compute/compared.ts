@@ -6,6 +6,7 @@ import {
   bestLate,
   cuesThatSeparate,
   isOfWords,
+  knownRows,
   likelyLate,
   measuredOf,
   noiseOf,
@@ -164,13 +165,8 @@ export async function compared(
             })),
           ],
     figures: sides.flatMap(({ run, signal, time, values }) => {
-      const known = [...values.keys()].filter((k) => !Number.isNaN(values[k]!))
-      const figures = spanFigures(
-        Float64Array.from(known, (k) => time[k]!),
-        Float64Array.from(known, (k) => values[k]!),
-        from,
-        to,
-      )
+      const known = knownRows(time, values)
+      const figures = spanFigures(known.time, known.values, from, to)
       return figures === undefined ? [] : [{ run, signal, figures }]
     }),
   })

@@ -1,4 +1,4 @@
-export { answerTo, ask, forgetQuestions, isAnsweredHere, studyWorkers } from './service'
+export { answerTo, ask, forgetQuestions, inPieces, isAnsweredHere } from './service'
 export type { Answer, Arguments, Name } from './service'
 export { inFrame } from './inFrame'
 export { useAnswer } from './useAnswer'

@@ -139,8 +139,22 @@ function started(name: Lane) {
 }
 
 /** How many questions of a study are answered at once. */
-export function studyWorkers(): number {
+function studyWorkers(): number {
   return Math.max(1, Math.min(mostStudying, navigator.hardwareConcurrency ?? plenty))
+}
+
+/** Has pieces of a study worked out, as many at once as there are workers; it ends early once one fails or nobody wants it. */
+export async function inPieces<Piece>(
+  pieces: readonly Piece[],
+  isWanted: () => boolean,
+  each: (piece: Piece) => Promise<boolean>,
+): Promise<void> {
+  const waiting = [...pieces]
+  const pump = async () => {
+    for (let piece = waiting.shift(); piece !== undefined && isWanted(); piece = waiting.shift())
+      if (!(await each(piece))) waiting.length = 0
+  }
+  await Promise.all(Array.from({ length: studyWorkers() }, pump))
 }
 
 function besideTheHand() {

@@ -3,7 +3,7 @@ import { partsIn } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
 import type { RecordAccount } from '@calm-hand/core/identification'
 import { runHash } from '@calm-hand/core/simulation'
-import { answerTo, studyWorkers } from '../compute'
+import { answerTo, inPieces } from '../compute'
 
 /** How the run changes with every number, and the account made of it. */
 export interface Accounted {
@@ -84,26 +84,20 @@ export async function workOutAgainst(
     const plan = await answerTo({ ...ask, name: 'recordPlan', rest: [...about], subject: `plan ${key}` })
     if (plan.kind === 'refused') return plan
     const { candidates } = plan.value
-    const waiting = Array.from({ length: Math.ceil(candidates / pieceSize) }, (_, i) => i * pieceSize)
+    const firsts = Array.from({ length: Math.ceil(candidates / pieceSize) }, (_, i) => i * pieceSize)
     const found: (readonly [string, Float64Array])[] = []
     let looked = 0
     let refused: Outcome<never> | undefined
-    const pump = async () => {
-      for (let first = waiting.shift(); first !== undefined && isWanted(); first = waiting.shift()) {
-        const made = await answerTo({
-          ...ask,
-          name: 'recordSlopes',
-          rest: [...about, [first, pieceSize]],
-          subject: `slopes ${key} ${first}`,
-        })
-        if (made.kind === 'refused') refused = made
-        if (made.kind === 'refused' || refused !== undefined) return
-        found.push(...made.value)
-        looked += Math.min(pieceSize, candidates - first)
-        tell({ kind: 'working', step: `${looked} of ${candidates} numbers`, share: looked / candidates })
-      }
-    }
-    await Promise.all(Array.from({ length: studyWorkers() }, pump))
+    await inPieces(firsts, isWanted, async (first) => {
+      const subject = `slopes ${key} ${first}`
+      const made = await answerTo({ ...ask, name: 'recordSlopes', rest: [...about, [first, pieceSize]], subject })
+      if (made.kind === 'refused') refused = made
+      if (made.kind === 'refused' || refused !== undefined) return false
+      found.push(...made.value)
+      looked += Math.min(pieceSize, candidates - first)
+      tell({ kind: 'working', step: `${looked} of ${candidates} numbers`, share: looked / candidates })
+      return true
+    })
     if (!isWanted()) return undefined
     return refused ?? { kind: 'done', value: found }
   }

@@ -2,7 +2,7 @@ import { create } from 'zustand'
 import type { Document, Problem } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import type { GapPlan, GapRun } from '@calm-hand/core/study'
-import { answerTo, studyWorkers } from '../compute'
+import { answerTo, inPieces } from '../compute'
 
 /** The runs that an account of the gap is made of. */
 export interface GapRuns {
@@ -51,24 +51,21 @@ export async function workOutGap(document: Document, trial: string, record: RunR
     const ask = { document, lane: 'study', rank: 1 } as const
     const plan = await answerTo({ ...ask, name: 'gapPlan', rest: [trial, came], subject: `gap ${key}` })
     if (plan.kind === 'refused') return void tell(plan)
-    const waiting = [...plan.value.pieces]
     const all = plan.value.coalitions.length
     const runs: GapRun[] = []
     let refused: readonly Problem[] | undefined
-    const pump = async () => {
-      for (let piece = waiting.shift(); piece !== undefined && isWanted(); piece = waiting.shift()) {
-        const subject = `gap ${key} ${piece[0]}`
-        const made = await answerTo({ ...ask, name: 'gapRun', rest: [trial, came, piece], subject })
-        if (made.kind === 'refused') refused = made.problems
-        if (refused !== undefined) return
-        runs.push(...(made as { readonly value: readonly GapRun[] }).value)
-        const each = (performance.now() - began) / 1000 / runs.length
-        // the first are slow: what works them out has just been started
-        const secondsLeft = runs.length < all * leastKnown ? undefined : each * (all - runs.length)
-        tell({ kind: 'working', done: runs.length, all, secondsLeft })
-      }
-    }
-    await Promise.all(Array.from({ length: studyWorkers() }, pump))
+    await inPieces(plan.value.pieces, isWanted, async (piece) => {
+      const subject = `gap ${key} ${piece[0]}`
+      const made = await answerTo({ ...ask, name: 'gapRun', rest: [trial, came, piece], subject })
+      if (made.kind === 'refused') refused = made.problems
+      if (made.kind === 'refused' || refused !== undefined) return false
+      runs.push(...made.value)
+      const each = (performance.now() - began) / 1000 / runs.length
+      // the first are slow: what works them out has just been started
+      const secondsLeft = runs.length < all * leastKnown ? undefined : each * (all - runs.length)
+      tell({ kind: 'working', done: runs.length, all, secondsLeft })
+      return true
+    })
     if (refused !== undefined) return void tell({ kind: 'refused', problems: refused })
     tell({ kind: 'done', found: { plan: plan.value, runs, seconds: (performance.now() - began) / 1000 } })
   } catch (error) {

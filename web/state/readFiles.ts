@@ -1,7 +1,7 @@
 import { proxy, transfer, wrap } from 'comlink'
 import { refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
-import type { DelimitedLook, Files } from '@calm-hand/core/formats'
+import type { Files } from '@calm-hand/core/formats'
 import type { Mesh } from '@calm-hand/core/machine'
 import type { RunSignal } from '@calm-hand/core/simulation'
 import { buffersOf } from '../workers/buffersOf'
@@ -25,12 +25,8 @@ export function readKeptMesh(name: string, hash: string): Promise<Outcome<Mesh>>
 }
 
 /** A measured record: read as it comes, kept, and guessed at. */
-export function readRecord(
-  file: File,
-  look: Partial<DelimitedLook>,
-  signals: readonly RunSignal[],
-): Promise<Outcome<RecordRead>> {
-  return apart(file.name, (reader, tell) => reader.record(file, look, signals, tell))
+export function readRecord(file: File, signals: readonly RunSignal[]): Promise<Outcome<RecordRead>> {
+  return apart(file.name, (reader, tell) => reader.record(file, signals, tell))
 }
 
 /** A project, or a machine from a robot description, out of files by their paths. */

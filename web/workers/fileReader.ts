@@ -2,7 +2,7 @@ import { transfer } from 'comlink'
 import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Outcome } from '@calm-hand/core/document'
 import { DelimitedReader, keptTableName, packTable, parseMesh, thinnedTable } from '@calm-hand/core/formats'
-import type { DelimitedLook, Files } from '@calm-hand/core/formats'
+import type { Files } from '@calm-hand/core/formats'
 import { likelyMapping } from '@calm-hand/core/identification'
 import { looksLikeMillimetres, meshProblems } from '@calm-hand/core/machine'
 import type { Mesh } from '@calm-hand/core/machine'
@@ -34,13 +34,8 @@ export const fileReader = {
     return problems.length > 0 ? refused(problems) : done({ isLarge: looksLikeMillimetres(mesh.value) })
   },
   /** A measured record, read as it comes and kept; gives what its columns are likely to be. */
-  async record(
-    file: File,
-    look: Partial<DelimitedLook>,
-    signals: readonly RunSignal[],
-    onShare: (share: number) => void,
-  ): Promise<Outcome<RecordRead>> {
-    const reader = new DelimitedReader(file.name, look)
+  async record(file: File, signals: readonly RunSignal[], onShare: (share: number) => void): Promise<Outcome<RecordRead>> {
+    const reader = new DelimitedReader(file.name)
     let read = 0
     const stream = file.stream().getReader()
     for (;;) {

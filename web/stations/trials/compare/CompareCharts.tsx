@@ -1,3 +1,4 @@
+import { knownRows } from '@calm-hand/core/identification'
 import type { Measured } from '@calm-hand/core/identification'
 import { Band, Chart, HorizontalMark, axisOver, niceDomain } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
@@ -52,15 +53,8 @@ interface SignalChartsProps {
 function SignalCharts({ comparison, signal: { name, label, unit }, time, isLast }: SignalChartsProps) {
   const { told, lines, part } = comparison
   const { measured, differences, noise } = told!
-  const known = [...measured!.time.keys()].filter((k) => !Number.isNaN(measured!.signals.get(name)![k]!))
-  const at = Float64Array.from(known, (k) => measured!.time[k]!)
-  const record = lineOf(
-    String(part.file),
-    'measured',
-    at,
-    Float64Array.from(known, (k) => measured!.signals.get(name)![k]!),
-    unit,
-  )
+  const known = knownRows(measured!.time, measured!.signals.get(name)!)
+  const record = lineOf(String(part.file), 'measured', known.time, known.values, unit)
   const others = lines.flatMap(({ name: run, role, time: t, columns }) => {
     const column = columns.find((one) => one.name === name)
     return column === undefined ? [] : [lineOf(run, role, t, column.values, unit)]

@@ -82,7 +82,7 @@ interface ColumnProps extends MappingProps {
   readonly isOfWords: boolean
 }
 
-function Column({ view, comparison: { part, path }, name, first, isOfWords }: ColumnProps) {
+function Column({ view, comparison: { part, path, signals }, name, first, isOfWords }: ColumnProps) {
   const document = useOpen((project) => project.valid)
   const mapped = Object.entries(partsIn(part.columns)).find(([, one]) => one.column === name)
   const at = mapped === undefined ? undefined : `${path}.columns.${mapped[0]}`
@@ -95,7 +95,7 @@ function Column({ view, comparison: { part, path }, name, first, isOfWords }: Co
     }
     edit(setValue(at ?? `${path}.columns.${freeName(Object.keys(partsIn(part.columns)), 'c')}`, said, `Say what ${name} is`))
   }
-  const known = signalsOf(document, view.trial, view.record).find((one) => one.name === mapped?.[1].signal)
+  const known = signals.find((one) => one.name === mapped?.[1].signal)
   const isTime = name === part.time
   const label = isTime
     ? 'time'

@@ -9,8 +9,9 @@ import { setValue } from '../../../state/edits'
 import { edit, lookedAt, useOpen } from '../../../state/project'
 import { digitsOf, shownUnit, signalUnit, withUnit } from '../../../units'
 import type { TrialView } from '../useTrialView'
-import { askedNumbers, placeOfNumber, takeOver, tryInTrial } from './recordEdits'
+import { askedNumbers, compareWith, placeOfNumber, takeOver, tryInTrial } from './recordEdits'
 import type { Comparison } from './useComparison'
+import { Working } from '../Working'
 import { Separating } from './Separating'
 import { WhatIsLeft } from './WhatIsLeft'
 
@@ -55,7 +56,7 @@ export function NumbersAccount({ view, projectId, comparison }: NumbersAccountPr
       label="record"
       value={asked.record}
       options={records}
-      onChoose={(next) => edit(setValue(path, { kind: recordAsked.name, ...asked, record: next }, 'Compare with another record'))}
+      onChoose={(next) => edit(compareWith(trial, asked, next))}
     />
   )
   const isReady = told?.measured !== undefined && told.measured.signals.size > 0
@@ -86,15 +87,7 @@ export function NumbersAccount({ view, projectId, comparison }: NumbersAccountPr
             : 'Say of at least one column of the record which signal it is.'}
         </p>
       )}
-      {state.kind === 'working' && (
-        <p className="note flex items-center gap-2 py-1" role="status">
-          {state.step}
-          <progress className="h-1.5 grow accent-kelp" value={state.share} max={1} aria-label="how much of the account is done" />
-          <button className="button small" onClick={cancelAgainst}>
-            Cancel
-          </button>
-        </p>
-      )}
+      {state.kind === 'working' && <Working words={state.step} share={state.share} onCancel={cancelAgainst} />}
       {state.kind === 'refused' && state.problems.map((problem) => <ProblemItem key={problem.what} problem={problem} />)}
       {state.kind === 'failed' && (
         <p role="alert" className="finding border-coral">

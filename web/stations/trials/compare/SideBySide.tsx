@@ -8,11 +8,10 @@ import { strokes } from '../../../chart'
 import type { SeriesRole } from '../../../chart'
 import { FileButton } from '../../../frame/FileButton'
 import { ProblemItem } from '../../../frame/ProblemItem'
-import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
 import { readRecord } from '../../../state/readFiles'
 import type { TrialView } from '../useTrialView'
-import { addRecord, removeRecord } from './recordEdits'
+import { addRecord, compareWith, removeRecord } from './recordEdits'
 import type { Comparison } from './useComparison'
 
 interface SideBySideProps {
@@ -30,7 +29,7 @@ export function SideBySide({ view, comparison }: SideBySideProps) {
     const file = files?.[0]
     if (file === undefined) return
     setProblems([])
-    const read = await readRecord(file, {}, likelySignals(document, trial, signalsOf(document, trial, view.record)))
+    const read = await readRecord(file, likelySignals(document, trial, signalsOf(document, trial, view.record)))
     if (read.kind === 'refused') return setProblems(read.problems)
     const { part, uneven, hasHeader, every } = read.value
     edit(addRecord(document, trial, part, Number(view.end.toFixed(3)) || 10).change)
@@ -73,15 +72,7 @@ export function SideBySide({ view, comparison }: SideBySideProps) {
             <button
               className={`grow text-left truncate ${name === comparison?.asked.record ? 'font-semibold' : ''}`}
               aria-pressed={name === comparison?.asked.record}
-              onClick={() =>
-                edit(
-                  setValue(
-                    `trials.${trial}.against`,
-                    { kind: 'recordAsked', ...comparison!.asked, record: name },
-                    'Compare with another record',
-                  ),
-                )
-              }
+              onClick={() => edit(compareWith(trial, comparison!.asked, name))}
             >
               {String(part.file)}
             </button>

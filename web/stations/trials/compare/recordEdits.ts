@@ -2,6 +2,8 @@ import { partsIn, replaceAll, replaceAt } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import type { NumberShare } from '@calm-hand/core/identification'
 import { askedNumber, override, recordAsked } from '@calm-hand/core/simulation'
+import type { AskedRecord } from '../../../state/against'
+import { setValue } from '../../../state/edits'
 import type { Edit } from '../../../state/edits'
 import { freeName } from '../../machine/partEdits'
 
@@ -19,6 +21,11 @@ export function addRecord(
     return replaceAt(withIt, `trials.${trial}.against`, { kind: recordAsked.name, record: name, from: 0, to })
   }
   return { name, change: { label: `Take up ${String(part.file)}`, apply } }
+}
+
+/** Another record stands beside the trial, over the same window. */
+export function compareWith(trial: string, asked: AskedRecord, record: string): Edit {
+  return setValue(`trials.${trial}.against`, { kind: recordAsked.name, ...asked, record }, 'Compare with another record')
 }
 
 /** Lets a record go; what is asked about it with it. */

@@ -12,6 +12,7 @@ import { signalUnit, withUnit } from '../../../units'
 import { firstWindow } from '../firstWindow'
 import type { SignalOverTime } from '../firstWindow'
 import type { TrialView } from '../useTrialView'
+import { Working } from '../Working'
 import { GapShares } from './GapShares'
 
 interface GapSectionProps {
@@ -45,19 +46,12 @@ export function GapSection({ view, projectId }: GapSectionProps) {
         )}
       </div>
       {state.kind === 'working' && (
-        <p className="note flex items-center gap-2 py-1" role="status">
-          {state.all === 0 ? 'Getting ready' : `${state.done} of ${state.all} runs`}
-          <progress
-            className="h-1.5 grow accent-kelp"
-            value={state.all === 0 ? 0 : state.done / state.all}
-            max={1}
-            aria-label="how much of the account is done"
-          />
-          {state.secondsLeft !== undefined && <span className="number">{Math.ceil(state.secondsLeft)} s left</span>}
-          <button className="button small" onClick={cancelGap}>
-            Cancel
-          </button>
-        </p>
+        <Working
+          words={state.all === 0 ? 'Getting ready' : `${state.done} of ${state.all} runs`}
+          share={state.all === 0 ? 0 : state.done / state.all}
+          secondsLeft={state.secondsLeft}
+          onCancel={cancelGap}
+        />
       )}
       {state.kind === 'refused' && state.problems.map((problem) => <ProblemItem key={problem.what} problem={problem} />)}
       {state.kind === 'failed' && (
