@@ -107,6 +107,7 @@ test('the main views, from the demo', async ({ page, served }) => {
   await page.getByRole('menuitemradio', { name: '−' }).click()
   await mapColumn(page, 'px', 'place.east', 'mm')
   await mapColumn(page, 'py', 'place.north', 'mm')
+  await page.waitForTimeout(2500) // until it is compared with the last unit
   await page.getByRole('button', { name: /^Take 0\./ }).click()
   await page.waitForTimeout(1500)
   await page.getByRole('button', { name: 'Which numbers explain it?' }).click()

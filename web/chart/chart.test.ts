@@ -54,6 +54,19 @@ describe('decimation', () => {
     expect(decimated([0, 1, 2], [5, 6, 7], 10)).toEqual([0, 1, 2])
   })
 
+  it('keeps a hole, wherever it lies in its column, and the peaks beside it', () => {
+    for (let at = 0; at < 100; at++) {
+      const ys = Array.from({ length: 1000 }, (_, i) => (i === 500 + at ? NaN : i === 500 + ((at + 7) % 100) ? 9 : Math.sin(i)))
+      const kept = decimated(
+        ys.map((_, i) => i),
+        ys,
+        10,
+      )
+      expect(kept).toContain(500 + at)
+      expect(kept).toContain(500 + ((at + 7) % 100))
+    }
+  })
+
   it('never loses a peak, keeps the order and both ends', () => {
     fc.assert(
       fc.property(

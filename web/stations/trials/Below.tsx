@@ -34,7 +34,7 @@ export function Below({ view, projectId }: BelowProps) {
       {shown === 'figures' && <Figures view={view} />}
       {shown === 'span' && <SpanSection view={view} />}
       {shown === 'gap' && <GapSection {...{ view, projectId }} />}
-      <div className="px-4 pb-1.5 flex gap-4" role="group" aria-label="Below the view">
+      <div className="px-4 pb-1.5 flex flex-wrap gap-x-4 whitespace-nowrap" role="group" aria-label="Below the view">
         {choices.map(([name, words]) => (
           <button
             key={name}
