@@ -4,7 +4,7 @@ import { findAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
 import { withNewName } from './index'
 import { identifierFrom, labelOf, wordsOf } from './kinds'
-import { compile, runHash, start, verdictsOf } from './simulation'
+import { compile, runHash, watchedSignals, start, verdictsOf } from './simulation'
 import { demo, demoNames, lamplighter } from './tests/demo'
 import { expectDone } from './tests/expectDone'
 
@@ -105,7 +105,12 @@ describe('a new name', () => {
     const changed = replaceAt(
       replaceAt(replaceAt(turret, 'trials.otherShip.overrides.heavy', override), 'trials.otherShip.watch', {
         turn: { kind: 'watched', signal: 'turret.yoke.angle' },
-        error: { kind: 'watched', signal: 'loops.pan.error' },
+        error: { kind: 'watched', signal: 'loops.pan.error', from: 1 },
+        both: {
+          ...{ kind: 'watched', signal: 'loops.pan.command' },
+          beside: { asked: { kind: 'watchedBeside', signal: 'loops.pan.reference' } },
+        },
+        phase: { kind: 'watchedPath', across: 'turret.yoke.angle', up: 'turret.yoke.rate', askedAcross: 'loops.pan.reference' },
       }),
       'trials.otherShip.cues.shove',
       cue,
@@ -131,6 +136,15 @@ describe('a new name', () => {
     expect(trial.overrides!.heavy!.parameter).toBe('bodies.fork.mass')
     expect(trial.watch!.turn!.signal).toBe('lightDirector.fork.angle')
     expect(trial.watch!.error!.signal).toBe('loops.sideToSide.error')
+    expect(trial.watch!.both).toMatchObject({ beside: { asked: { signal: 'loops.sideToSide.reference' } } })
+    expect(watchedSignals(trial.watch!.both!)).toEqual(['loops.sideToSide.command', 'loops.sideToSide.reference'])
+    expect(watchedSignals(trial.watch!.phase!)).toEqual([
+      'lightDirector.fork.rate',
+      'lightDirector.fork.angle',
+      'loops.sideToSide.reference',
+    ])
+    // what is watched changes no run
+    expect(runHash(next, 'otherShip')).toBe(runHash(replaceAt(next, 'trials.otherShip.watch', undefined), 'otherShip'))
     expect(trial.cues!.shove!.loop).toBe('pushes.drives.panMotor')
     expect(trial.cues!.blow!).toMatchObject({ body: 'fork', waits: { condition: 'lightDirector.fork.angle > 0.1 and fork.angle < 2 and loops.sideToSide.error < 1' } }) // prettier-ignore
     expect(trial.cues!.heavier!.number).toBe('bodies.fork.mass')

@@ -5,7 +5,7 @@ import type { Document, Part } from './document'
 import { everyPart, identifierFrom, labelOf, wordsOf } from './kinds'
 import type { AnyKind } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { checks, cues, hands, startKinds, withRenamedChanges } from './simulation'
+import { checks, cues, hands, startKinds, watches, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -132,15 +132,14 @@ function watchedAs(document: Document, from: string, to: string): Document {
     const lanes = withRenamedIn(hands, 'hands', all, trial, part.hands, from, to)
     const cued = withRenamedIn(cues, 'cues', lanes, trial, part.cues, from, to)
     const checked = withRenamedIn(checks, 'checks', cued, trial, part.checks, from, to)
-    const watches = Object.entries(partsIn(part.watch)).map(([key, one]) => [`watch.${key}`, one] as const)
+    const seen = withRenamedIn(watches, 'watch', checked, trial, part.watch, from, to)
     const alone = (['span', 'gap'] as const).flatMap((key) =>
       part[key] === undefined ? [] : [[key, part[key] as Part] as const],
     )
-    const asked = [...watches, ...alone]
-    return asked.reduce(
+    return alone.reduce(
       (next, [key, { signal }]) =>
         typeof signal === 'string' ? replaceAt(next, `trials.${trial}.${key}.signal`, followed(signal, from, to)) : next,
-      checked,
+      seen,
     )
   }, document)
 }
@@ -148,7 +147,7 @@ function watchedAs(document: Document, from: string, to: string): Document {
 /** In the signals and conditions of checks, cues or hands, and where they name a loop. */
 function withRenamedIn(
   kinds: readonly AnyKind[],
-  group: 'checks' | 'cues' | 'hands',
+  group: 'checks' | 'cues' | 'hands' | 'watch',
   document: Document,
   ...[trial, list, from, to]: readonly [trial: string, list: unknown, from: string, to: string]
 ): Document {

@@ -16,6 +16,23 @@ const sampled = (count: number, rate: number, of: (t: number) => number) =>
   Float64Array.from({ length: count }, (_, k) => of(k / rate))
 const sum = (values: Iterable<number>) => [...values].reduce((all, one) => all + one, 0)
 
+describe('averaging', () => {
+  it('makes a spectrum of noise smoother by the root of its pieces, and tells frequencies apart less', () => {
+    const values = noise(4096, 7)
+    const [one, many] = [1, 32].map((pieces) => spectrumOf(values, 100, { pieces })!)
+    expect([one!.pieces, many!.pieces]).toEqual([1, 63])
+    expect(many!.resolution / one!.resolution).toBe(32)
+    const scatter = ({ density }: { density: Float64Array }) => {
+      const inner = density.subarray(1, -1)
+      const mean = sum(inner) / inner.length
+      return Math.sqrt(sum(inner.map((d) => (d - mean) ** 2)) / inner.length) / mean
+    }
+    // of one piece as large as the mean: Bendat and Piersol, Random Data, section 8.5
+    expect(scatter(one!)).toBeGreaterThan(0.8)
+    expect(scatter(many!)).toBeLessThan(0.35)
+  })
+})
+
 describe('a Fourier transform', () => {
   it('is the sum that defines it', () => {
     const [re, im] = [noise(16, 1), noise(16, 2)]

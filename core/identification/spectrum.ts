@@ -8,8 +8,10 @@ export type WindowName = 'hann' | 'rectangular'
 
 export interface SpectrumChoices {
   readonly window?: WindowName
-  /** Samples of a piece, a power of two; as many as give about eight pieces unless given. */
+  /** Samples of a piece, a power of two; as many as give about so many pieces unless given. */
   readonly piece?: number
+  /** About how many pieces are averaged, eight unless given. */
+  readonly pieces?: number
 }
 
 /** How the power of a signal lies over frequency. */
@@ -64,10 +66,14 @@ export function coherenceOf(
 }
 
 /** Averaged products of the transforms of signals, one with the conjugate of the other, as one-sided densities. */
-function crossPower(signals: readonly Float64Array[], rate: number, { window = 'hann', piece }: SpectrumChoices) {
+function crossPower(
+  signals: readonly Float64Array[],
+  rate: number,
+  { window = 'hann', piece, pieces: wanted = usualPieces }: SpectrumChoices,
+) {
   const count = Math.min(...signals.map(({ length }) => length))
   if (count < leastSamples) return undefined
-  const n = piece ?? powerOfTwoWithin(Math.max(leastSamples, (2 * count) / (usualPieces + 1)))
+  const n = piece ?? powerOfTwoWithin(Math.max(leastSamples, (2 * count) / (wanted + 1)))
   assert(n <= count && (n & (n - 1)) === 0, 'A piece of a spectrum is a power of two of samples, no longer than the signal.')
   const weights = weightsOf(window, n)
   const energy = weights.reduce((sum, w) => sum + w * w, 0)

@@ -5,6 +5,7 @@ import { checks } from './checks'
 import { cues } from './cues'
 import { hands } from './hands'
 import { startKinds } from './starts'
+import { watches } from './watches'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
 export const override = {
@@ -17,14 +18,6 @@ export const override = {
     how: choice({ label: 'how', options: { times: 'its value times', set: 'set to' } }),
     amount: number({ label: 'amount', unit: '' }),
   },
-} as const satisfies Kind
-
-/** A signal that is looked at with every run of a trial. */
-export const watched = {
-  name: 'watched',
-  says: 'Watch {signal}.',
-  about: 'A signal of the run by the name of its column, such as `loops.height.error`; it changes nothing.',
-  slots: { signal: name({ label: 'signal', of: 'signal' }) },
 } as const satisfies Kind
 
 /** A signal, and a window of the run. */
@@ -42,12 +35,29 @@ export const gapAsked = {
   slots: signalOverTime,
 } as const satisfies Kind
 
+/** How the spectrum of what is read is made. */
+export const spectrumAsked = {
+  name: 'spectrumAsked',
+  says: 'Through a {window} window, the mean of {pieces}.',
+  about:
+    'How the power over frequency is told: what weighs the samples of a piece, over how many pieces it is averaged, and the signal with which it may go together.',
+  slots: {
+    window: choice({ label: 'window', options: { hann: 'Hann', rectangular: 'rectangular' }, otherwise: 'hann' }),
+    pieces: choice({
+      label: 'averaged over',
+      options: { one: 'one piece', few: 'about 8 pieces', many: 'about 32 pieces' },
+      otherwise: 'few',
+    }),
+    other: name({ label: 'with', of: 'signal', optional: true }),
+  },
+} as const satisfies Kind
+
 /** What a run is read for between two instants. */
 export const spanAsked = {
   name: 'spanAsked',
   says: 'From {from} to {to}, {signal}',
   about: 'The window and the signal of which figures, spectrum and histogram are told; it changes no run.',
-  slots: signalOverTime,
+  slots: { ...signalOverTime, spectrum: part({ label: 'its spectrum', kinds: [spectrumAsked], optional: true }) },
 } as const satisfies Kind
 
 /** A number that may be another than the document has. */
@@ -135,7 +145,7 @@ export const trial = {
     realism: part({ label: 'realism', kinds: [realism] }),
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
     hands: parts({ label: 'hands', kinds: hands, optional: true }),
-    watch: parts({ label: 'watched', kinds: [watched], optional: true }),
+    watch: parts({ label: 'watched', kinds: watches, optional: true }),
     span: part({ label: 'what is read of it', kinds: [spanAsked], optional: true }),
     gap: part({ label: 'account for the gap', kinds: [gapAsked], optional: true }),
     records: parts({ label: 'measured records', kinds: [measuredRecord], optional: true }),

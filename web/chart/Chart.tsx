@@ -1,4 +1,4 @@
-import { useId, useRef, useState } from 'react'
+import { useDeferredValue, useId, useMemo, useRef, useState } from 'react'
 import { createPortal } from 'react-dom'
 import { ChartMenu } from './ChartMenu'
 import { Cursor } from './Cursor'
@@ -8,6 +8,7 @@ import { Legend } from './Legend'
 import { Plot } from './Plot'
 import type { PlotLayer } from './Plot'
 import { TableView } from './TableView'
+import { placedOver } from './plotScales'
 import type { Axis } from './axis'
 import type { Series } from './series'
 
@@ -24,7 +25,8 @@ interface ChartProps {
   /** Drawn over the curves, on the chart's scales. */
   readonly children?: React.ReactNode
   readonly showX?: boolean
-  readonly legend?: boolean
+  /** None, or another one than that of its curves. */
+  readonly legend?: React.ReactNode
   readonly heading?: React.ReactNode
   readonly margin?: { readonly left: number; readonly right: number }
   /** Whether something drawn over it can be taken hold of: then it is a group, not one picture. */
@@ -56,6 +58,9 @@ export function Chart({
   const plot = useRef<HTMLDivElement>(null)
   const [layer, setLayer] = useState<PlotLayer>()
   const id = useId()
+  // curves follow a hand at once, their frame a moment later
+  const framed = useDeferredValue(x)
+  const scales = useMemo(() => layer && (framed === x ? layer.scales : placedOver(layer.scales, x)), [layer, framed, x])
   return (
     <figure className="h-full min-h-0 min-w-0 flex flex-col" aria-labelledby={id}>
       <figcaption className="flex flex-wrap items-center gap-x-2 min-h-6 shrink-0 pr-1">
@@ -65,7 +70,7 @@ export function Chart({
           </h3>
         )}
         <div className="ml-auto max-w-full flex items-center gap-2">
-          {legend && <Legend series={series} />}
+          {legend === true ? <Legend series={series} /> : legend}
           <ChartMenu title={title} series={tabled} plot={plot} asTable={asTable} onTable={setAsTable} />
         </div>
       </figcaption>
@@ -78,10 +83,10 @@ export function Chart({
           role={isHeld || cursor !== undefined ? 'group' : 'img'}
           aria-label={`${title}. ${summary}`}
         >
-          <Plot x={x} y={y} showX={showX} margin={margin} onLayer={setLayer} />
+          <Plot x={framed} y={y} showX={showX} margin={margin} onLayer={setLayer} />
           {layer !== undefined &&
             createPortal(
-              <Curves series={series} scales={layer.scales}>
+              <Curves series={series} scales={scales!}>
                 {children}
                 {cursor !== undefined && <Cursor of={cursor} x={x} series={series} title={title} />}
               </Curves>,

@@ -3,7 +3,7 @@ import { placeCursor, useCursors } from './cursor'
 import type { CursorOf } from './cursor'
 import { VerticalMark } from './Marks'
 import { shareUnder, usePlotScales } from './plotScales'
-import { strokes } from './series'
+import { readingOf } from './readingOf'
 import type { Series } from './series'
 
 interface CursorProps {
@@ -80,18 +80,3 @@ export function Cursor({ of, x, series, title }: CursorProps) {
 }
 
 const short = (value: number) => String(Number(value.toPrecision(3)))
-
-/** What a curve shows at a place; nothing outside of it. */
-function readingOf({ name, role, xs, ys }: Series, at: number): { name: string; value: number; color: string }[] {
-  let [low, high] = [0, xs.length - 1]
-  if (!(at >= xs[low]! && at <= xs[high]!)) return []
-  while (high - low > 1) {
-    const middle = (low + high) >> 1
-    if (xs[middle]! <= at) low = middle
-    else high = middle
-  }
-  const { color, shape } = strokes[role]
-  const share = shape === 'steps' || xs[high] === xs[low] ? 0 : (at - xs[low]!) / (xs[high]! - xs[low]!)
-  const value = ys[low]! + share * (ys[high]! - ys[low]!)
-  return Number.isFinite(value) ? [{ name, value, color }] : []
-}

@@ -1,5 +1,6 @@
-import { useId, useMemo } from 'react'
-import { decimated } from './decimate'
+import { useMemo } from 'react'
+import { drawnRows, isRising, rowsOver } from './decimate'
+import { Clipped } from './Marks'
 import { ScalesContext } from './plotScales'
 import type { PlotScales } from './plotScales'
 import { strokeOf } from './series'
@@ -13,17 +14,13 @@ interface CurvesProps {
 
 /** All curves of a chart, clipped to its plot, and what is drawn over them. */
 export function Curves({ series, scales, children }: CurvesProps) {
-  const clip = useId()
   return (
     <ScalesContext value={scales}>
-      <clipPath id={clip}>
-        <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} />
-      </clipPath>
-      <g clipPath={`url(#${clip})`}>
+      <Clipped>
         {series.map((one) => (
           <Curve key={one.name} series={one} scales={scales} />
         ))}
-      </g>
+      </Clipped>
       {children}
     </ScalesContext>
   )
@@ -32,7 +29,7 @@ export function Curves({ series, scales, children }: CurvesProps) {
 function Curve({ series, scales }: { readonly series: Series; readonly scales: PlotScales }) {
   const { color, width, dash, shape } = strokeOf(series)
   const d = useMemo(
-    () => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps')),
+    () => (shape === 'dots' ? dots(series, scales) : line(series, scales, shape === 'steps' && series.isSmooth !== true)),
     [series, scales, shape],
   )
   return (
@@ -49,11 +46,11 @@ function Curve({ series, scales }: { readonly series: Series; readonly scales: P
   )
 }
 
-function line({ xs, ys }: Series, { x, y, width }: PlotScales, stepped: boolean): string {
+function line({ xs, ys }: Series, { x, y, width, domain }: PlotScales, stepped: boolean): string {
   let d = ''
   // what is no number leaves the curve open
   let isOpen = true
-  for (const i of decimated(xs, ys, Math.ceil(width))) {
+  for (const i of drawnRows(xs, ys, Math.ceil(width), domain)) {
     const [px, py] = [x(xs[i]!), y(ys[i]!)]
     if (!Number.isFinite(px) || !Number.isFinite(py)) {
       isOpen = true
@@ -70,9 +67,14 @@ function line({ xs, ys }: Series, { x, y, width }: PlotScales, stepped: boolean)
 }
 
 /** Fresh values only, thinned to one every few pixels. */
-function dots({ xs, ys, every = 1 }: Series, { x, y, width }: PlotScales): string {
+function dots({ xs, ys, every = 1 }: Series, { x, y, width, domain }: PlotScales): string {
   let d = ''
-  const step = every * Math.max(1, Math.ceil((xs.length / every) * (3 / width)))
-  for (let i = 0; i < xs.length; i += step) d += `M${x(xs[i]!).toFixed(1)} ${y(ys[i]!).toFixed(1)}h0.01`
+  const [first, last] = isRising(xs) ? rowsOver(xs, domain) : [0, xs.length - 1]
+  const step = every * Math.max(1, Math.ceil(((last - first + 1) / every) * (3 / width)))
+  // the same ones, wherever the plot begins
+  for (let i = Math.floor(first / step) * step; i <= last; i += step) {
+    const [px, py] = [x(xs[i]!), y(ys[i]!)]
+    if (Number.isFinite(px) && Number.isFinite(py)) d += `M${px.toFixed(1)} ${py.toFixed(1)}h0.01`
+  }
   return d
 }

@@ -1,7 +1,15 @@
+import { readingOf } from './readingOf'
 import { strokeOf } from './series'
 import type { Series } from './series'
 
-export function Legend({ series }: { readonly series: readonly Series[] }) {
+interface LegendProps {
+  readonly series: readonly Series[]
+  /** Where each is read, on the x axis. */
+  readonly at?: number
+}
+
+/** The line of each curve with its name, and what it shows at a place. */
+export function Legend({ series, at }: LegendProps) {
   // members of a family are told by nothing else
   const wraps = series.some(({ member }) => member !== undefined)
   return (
@@ -26,9 +34,15 @@ export function Legend({ series }: { readonly series: readonly Series[] }) {
               />
             </svg>
             {name}
+            {at !== undefined && <b className="number font-medium text-ink">{readingAt(one, at)}</b>}
           </li>
         )
       })}
     </ul>
   )
+}
+
+function readingAt(series: Series, at: number): string {
+  const [reading] = readingOf(series, at)
+  return reading === undefined ? '' : String(Number(reading.value.toPrecision(3)))
 }

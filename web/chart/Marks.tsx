@@ -74,7 +74,6 @@ const bandLooks = {
 /** All that lies between two curves. */
 export function Band({ xs, least, most, tone = 'spread' }: BandProps) {
   const scales = usePlotScales()
-  const clip = useId()
   if (scales === undefined || xs.length === 0) return null
   // far outside is clipped anyway; it must only stay a number
   const y = (value: number) => Math.min(Math.max(scales.y(value), -1e4), 1e4).toFixed(1)
@@ -83,11 +82,23 @@ export function Band({ xs, least, most, tone = 'spread' }: BandProps) {
   const forth = xs.map((_, i) => i)
   const points = [...along(most, forth), ...along(least, [...forth].reverse())]
   return (
+    <Clipped>
+      <path d={`M${points.join('L')}Z`} {...bandLooks[tone]} pointerEvents="none" data-band={tone} />
+    </Clipped>
+  )
+}
+
+/** What is drawn over a chart as far as it lies on the plot. */
+export function Clipped({ children }: { readonly children: React.ReactNode }) {
+  const scales = usePlotScales()
+  const clip = useId()
+  if (scales === undefined) return null
+  return (
     <>
       <clipPath id={clip}>
         <rect x={scales.left} y={scales.top} width={scales.width} height={scales.height} />
       </clipPath>
-      <path d={`M${points.join('L')}Z`} clipPath={`url(#${clip})`} {...bandLooks[tone]} pointerEvents="none" data-band={tone} />
+      <g clipPath={`url(#${clip})`}>{children}</g>
     </>
   )
 }

@@ -62,7 +62,7 @@ export const Plot = memo(
             tickLine={false}
             tickFormatter={y.format ?? tickWords}
           />
-          <Layer onLayer={onLayer} />
+          <Layer domain={x.domain} onLayer={onLayer} />
         </LineChart>
       </ResponsiveContainer>
     )
@@ -78,7 +78,7 @@ function isFormatAlike(a: PlotProps, b: PlotProps): boolean {
   return a.x.format === b.x.format && a.y.format === b.y.format
 }
 
-function Layer({ onLayer }: Pick<PlotProps, 'onLayer'>) {
+function Layer({ domain: [from, to], onLayer }: Pick<PlotProps, 'onLayer'> & Pick<Axis, 'domain'>) {
   const area = usePlotArea()
   const xScale = useXAxisScale()
   const yScale = useYAxisScale()
@@ -86,6 +86,7 @@ function Layer({ onLayer }: Pick<PlotProps, 'onLayer'>) {
   const scales = useMemo((): PlotScales | undefined => {
     if (area === undefined || xScale === undefined || yScale === undefined) return undefined
     return {
+      domain: [from, to],
       x: (v) => xScale(v) ?? NaN,
       y: (v) => yScale(v) ?? NaN,
       left: area.x,
@@ -93,7 +94,7 @@ function Layer({ onLayer }: Pick<PlotProps, 'onLayer'>) {
       width: area.width,
       height: area.height,
     }
-  }, [area, xScale, yScale])
+  }, [area, xScale, yScale, from, to])
   useEffect(() => {
     onLayer(element === null || scales === undefined ? undefined : { element, scales })
   }, [element, scales, onLayer])

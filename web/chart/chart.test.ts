@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { decimated } from './decimate'
+import { decimated, drawnRows, rowsOver } from './decimate'
 import { seriesToCsv } from './export'
-import { niceDomain, niceTicks, tickWords } from './scales'
+import { equalScales, niceDomain, niceTicks, tickWords } from './scales'
 import { roleOfLetter, strokes } from './series'
 
 describe('ticks of an axis', () => {
@@ -51,17 +51,13 @@ describe('the domain of an axis', () => {
 
 describe('decimation', () => {
   it('keeps a short curve whole', () => {
-    expect(decimated([0, 1, 2], [5, 6, 7], 10)).toEqual([0, 1, 2])
+    expect(decimated([5, 6, 7], 10)).toEqual([0, 1, 2])
   })
 
   it('keeps a hole, wherever it lies in its column, and the peaks beside it', () => {
     for (let at = 0; at < 100; at++) {
       const ys = Array.from({ length: 1000 }, (_, i) => (i === 500 + at ? NaN : i === 500 + ((at + 7) % 100) ? 9 : Math.sin(i)))
-      const kept = decimated(
-        ys.map((_, i) => i),
-        ys,
-        10,
-      )
+      const kept = decimated(ys, 10)
       expect(kept).toContain(500 + at)
       expect(kept).toContain(500 + ((at + 7) % 100))
     }
@@ -73,13 +69,55 @@ describe('decimation', () => {
         fc.array(fc.double({ noNaN: true, noDefaultInfinity: true }), { minLength: 50, maxLength: 2000 }),
         fc.integer({ min: 3, max: 40 }),
         (ys, columns) => {
-          const xs = ys.map((_, i) => i)
-          const kept = decimated(xs, ys, columns)
+          const kept = decimated(ys, columns)
           expect(kept.length).toBeLessThanOrEqual(Math.max(2 * columns + 1, Math.min(ys.length, 2 * columns)))
           expect(Math.max(...kept.map((i) => ys[i]!))).toBe(Math.max(...ys))
           expect(Math.min(...kept.map((i) => ys[i]!))).toBe(Math.min(...ys))
           expect(kept.every((i, k) => k === 0 || i > kept[k - 1]!)).toBe(true)
           expect(kept.at(-1)).toBe(ys.length - 1)
+        },
+      ),
+    )
+  })
+})
+
+describe('a part of a long curve', () => {
+  const xs = Float64Array.from({ length: 100_000 }, (_, i) => i / 1000)
+  // one peak of a single row
+  const ys = xs.map((_, i) => (i === 54_321 ? 9 : 0))
+
+  it('is its rows, with one beyond either end', () => {
+    expect(rowsOver(xs, [10, 20])).toEqual([9_999, 20_000])
+    expect(rowsOver(xs, [-5, 200])).toEqual([0, 99_999])
+    expect(rowsOver([], [0, 1])).toEqual([0, -1])
+  })
+
+  it('is drawn with every row once it is short enough, and never without its peak', () => {
+    expect(drawnRows(xs, ys, 400, [0, 100])).toContain(54_321)
+    expect(drawnRows(xs, ys, 400, [54, 54.5])).toEqual(Array.from({ length: 502 }, (_, i) => 53_999 + i))
+    expect(drawnRows(xs, ys, 400, [60, 61])).not.toContain(54_321)
+  })
+
+  it('of a way that turns back is all of it, evenly', () => {
+    const [round, up] = [xs.map((x) => Math.cos(x)), xs.map((x) => Math.sin(x))]
+    const rows = drawnRows(round, up, 400, [0, 0.1])
+    expect([rows[0], rows.at(-1)]).toEqual([0, 99_999])
+    expect(rows.length).toBeLessThanOrEqual(4002)
+  })
+})
+
+describe('equal scales', () => {
+  it('make one across as long as one up, and cut nothing off', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1e-3, max: 1e3, noNaN: true }),
+        fc.double({ min: 1e-3, max: 1e3, noNaN: true }),
+        (wide, high) => {
+          const [x, y] = equalScales([1, 1 + wide], [-high, 0], 2)
+          expect((x[1] - x[0]) / (y[1] - y[0])).toBeCloseTo(2, 6)
+          expect(x[0]).toBeLessThanOrEqual(1)
+          expect(y[1]).toBeGreaterThanOrEqual(-1e-12)
+          expect(Math.min(x[1] - x[0] - wide, y[1] - y[0] - high)).toBeLessThanOrEqual(1e-9 * (wide + high))
         },
       ),
     )

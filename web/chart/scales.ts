@@ -46,3 +46,18 @@ export function niceDomain(curves: readonly ArrayLike<number>[], always: readonl
   // a curve that only touches a round number is not cut off by it
   return [Math.floor(least / step + 1e-9) * step, Math.ceil(most / step - 1e-9) * step]
 }
+
+/** Both domains grown about their middles until one across is as long as one up, on a plot `shape` times as wide as high. */
+export function equalScales(
+  x: readonly [number, number],
+  y: readonly [number, number],
+  shape: number,
+): [[number, number], [number, number]] {
+  const [wide, high] = [x[1] - x[0], y[1] - y[0]]
+  const grown = ([least, most]: readonly [number, number], to: number): [number, number] => [
+    (least + most - to) / 2,
+    (least + most + to) / 2,
+  ]
+  const unit = Math.max(wide / shape, high)
+  return [grown(x, unit * shape), grown(y, unit)]
+}

@@ -9,6 +9,8 @@ export interface Series {
   readonly ys: ArrayLike<number>
   /** For dots: every how many points one is fresh. */
   readonly every?: number
+  /** Where it would be drawn in steps: as a line, as over another signal. */
+  readonly isSmooth?: boolean
   /** Of a family of lines: which one. They have the colour of their role, and each its own dash. */
   readonly member?: number
 }

@@ -10,7 +10,8 @@ export function useKeyboard(): void {
       if (event.defaultPrevented) return
       const named = nameOf(event)
       const typing =
-        event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable=true]') !== null
+        event.target instanceof HTMLElement &&
+        event.target.closest('input:not([type=range]), textarea, [contenteditable=true]') !== null
       const floating = document.querySelector('[data-radix-popper-content-wrapper], [role=dialog]') !== null
       // what is typed has an undo of its own
       if ((typing && named !== 'Ctrl K') || (floating && !named.startsWith('Ctrl'))) return

@@ -5,11 +5,13 @@ interface Clock {
   /** s */
   readonly cursor: number
   readonly end: number
+  /** s, what strips show of it; all of it unless a person came closer. */
+  readonly window: readonly [number, number] | undefined
   readonly playing: boolean
   readonly speed: number
 }
 
-export const useClock = create<Clock>(() => ({ cursor: 0, end: 11, playing: false, speed: 1 }))
+export const useClock = create<Clock>(() => ({ cursor: 0, end: 11, window: undefined, playing: false, speed: 1 }))
 
 let lastFrame = 0
 
@@ -18,7 +20,34 @@ export function setCursor(t: number): void {
 }
 
 export function setEnd(end: number): void {
-  useClock.setState(({ cursor }) => ({ end, cursor: Math.min(cursor, end) }))
+  useClock.setState(({ cursor, window }) => ({
+    ...{ end, cursor: Math.min(cursor, end) },
+    window: window === undefined || window[0] >= end ? undefined : within(window[0], window[1], end),
+  }))
+}
+
+/** Share of a run that can be looked at closest. */
+const closest = 1e-4
+
+/** A part of the run that lies in it, all of it as nothing. */
+function within(from: number, to: number, end: number): Clock['window'] {
+  const width = Math.max(to - from, closest * end)
+  if (width >= end) return undefined
+  const first = Math.min(Math.max(from, 0), end - width)
+  return [first, first + width]
+}
+
+/** Strips show less of the run, or more where `factor` is below 1, about a time that stays in its place. */
+export function comeCloser(factor: number, about: number): void {
+  useClock.setState(({ window, end }) => {
+    const [from, to] = window ?? [0, end]
+    return { window: within(about - (about - from) / factor, about + (to - about) / factor, end) }
+  })
+}
+
+/** Strips show what comes so many s later. */
+export function moveWindow(by: number): void {
+  useClock.setState(({ window, end }) => (window === undefined ? {} : { window: within(window[0] + by, window[1] + by, end) }))
 }
 
 export function setSpeed(speed: number): void {
@@ -26,8 +55,10 @@ export function setSpeed(speed: number): void {
 }
 
 export function togglePlay(): void {
-  const { playing, cursor, end } = useClock.getState()
-  useClock.setState({ playing: !playing, cursor: !playing && cursor >= end ? 0 : cursor })
+  const { playing, cursor, end, speed } = useClock.getState()
+  // what stands at its end begins anew
+  const isOver = speed < 0 ? cursor <= 0 : cursor >= end
+  useClock.setState({ playing: !playing, cursor: playing || !isOver ? cursor : speed < 0 ? end : 0 })
   if (playing) return
   lastFrame = performance.now()
   requestAnimationFrame(advance)
@@ -38,7 +69,7 @@ function advance(now: number): void {
   if (!playing) return
   const next = cursor + ((now - lastFrame) / 1000) * speed
   lastFrame = now
-  if (next >= end) return useClock.setState({ cursor: end, playing: false })
+  if (next >= end || next <= 0) return useClock.setState({ cursor: next >= end ? end : 0, playing: false })
   useClock.setState({ cursor: next })
   requestAnimationFrame(advance)
 }

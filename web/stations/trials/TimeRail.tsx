@@ -10,7 +10,7 @@ interface TimeRailProps {
   readonly view: TrialView
 }
 
-const speeds = [0.25, 1, 4]
+const speeds = [-1, 0.1, 0.25, 1, 4, 20]
 
 /** The one clock: play, scrub, speed, and what the machine does at the cursor. */
 export function TimeRail({ trial, view }: TimeRailProps) {
@@ -46,27 +46,31 @@ export function TimeRail({ trial, view }: TimeRailProps) {
       <span className="number whitespace-nowrap" data-testid="cursor">
         {cursor.toFixed(2)} / {end.toFixed(2)} s
       </span>
-      <input
-        type="range"
-        className="grow accent-kelp"
-        aria-label="Time cursor"
-        aria-valuetext={`${cursor.toFixed(3)} s`}
-        min={0}
-        max={end}
-        step={step}
-        value={cursor}
-        onChange={(event) => setCursor(Number(event.target.value))}
-        onKeyDown={byKey}
-      />
+      <div className="grow relative">
+        <RailMarks view={view} times={times} end={end} />
+        <input
+          type="range"
+          className="w-full accent-kelp"
+          aria-label="Time cursor"
+          aria-valuetext={`${cursor.toFixed(3)} s`}
+          min={0}
+          max={end}
+          step={step}
+          value={cursor}
+          onChange={(event) => setCursor(Number(event.target.value))}
+          onKeyDown={byKey}
+        />
+      </div>
       <div className="flex border border-line-2 rounded-md overflow-hidden">
         {speeds.map((one) => (
           <button
             key={one}
             className={`px-2 h-7 text-[12.5px] number ${one === speed ? 'bg-kelp-tint text-kelp font-semibold' : ''}`}
             aria-pressed={one === speed}
+            aria-label={one < 0 ? 'backwards' : `${one} times as fast`}
             onClick={() => setSpeed(one)}
           >
-            {one}×
+            {one < 0 ? '◂' : `${one}×`}
           </button>
         ))}
       </div>
@@ -88,5 +92,41 @@ function Reading({ view, cursor }: { readonly view: TrialView; readonly cursor: 
       {quantity.label} <b className="number font-medium text-kelp">{withUnit(held, motionUnit(quantity.unit), 3)}</b>, asks{' '}
       <b className="number font-medium text-ochre-text">{withUnit(command, motionUnit(push.unit), 3)}</b>
     </span>
+  )
+}
+
+interface RailMarksProps {
+  readonly view: TrialView
+  readonly times: readonly number[]
+  readonly end: number
+}
+
+/** px: half of what is dragged on the rail, which stands this far from its ends. */
+const halfThumb = 8
+
+/** When cues come, and where a check first failed: a button that goes there. */
+function RailMarks({ view, times, end }: RailMarksProps) {
+  const place = (t: number) => `calc(${halfThumb}px + (100% - ${2 * halfThumb}px) * ${Math.min(t / end, 1)})`
+  const failures = (view.verdicts ?? []).flatMap(({ check, outcome, failedAt }) =>
+    outcome === 'fails' && failedAt !== undefined ? [{ check, failedAt }] : [],
+  )
+  return (
+    <>
+      {times.slice(1).map((t) => (
+        <span key={t} className="absolute -top-1 h-1.5 w-px bg-plum" style={{ left: place(t) }} />
+      ))}
+      {failures.map(({ check, failedAt }) => (
+        <button
+          key={check}
+          className="absolute -top-2.5 size-3 -ml-1.5 grid place-items-center text-coral text-[10px] leading-none"
+          style={{ left: place(failedAt) }}
+          aria-label={`A check fails at ${failedAt.toFixed(2)} s`}
+          title={`A check fails at ${failedAt.toFixed(2)} s`}
+          onClick={() => setCursor(failedAt)}
+        >
+          ▾
+        </button>
+      ))}
+    </>
   )
 }

@@ -7,7 +7,7 @@ import { PanelBoundary } from '../../frame/PanelBoundary'
 import { ThreePanels } from '../../frame/ThreePanels'
 import { offerActions } from '../../frame/actions'
 import { useAskedPlace } from '../../frame/places'
-import { setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
+import { comeCloser, setCursor, setEnd, togglePlay, useClock } from '../../state/clock'
 import { chooseMachine, useMachineName } from '../../state/chosenMachine'
 import { forgetHands, goOnLive, letGoOfHands, pauseLive, takeByHand, useLive } from '../../state/live'
 import { edit, useOpen } from '../../state/project'
@@ -112,6 +112,13 @@ function Trials({ trial }: { readonly trial: string }) {
         ...{ keys: 'C', group: 'Trials' },
         does: () => void navigate(`/${project}/trials/${trial}${look === comparing ? '' : `/${comparing}`}`),
       },
+      {
+        name: 'Strips closer about the cursor',
+        keys: '+',
+        group: 'Trials',
+        does: () => comeCloser(2, useClock.getState().cursor),
+      },
+      { name: 'Strips farther away', keys: '-', group: 'Trials', does: () => comeCloser(0.5, useClock.getState().cursor) },
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])

@@ -16,6 +16,9 @@ import {
   runHash,
   familySignals,
   signalsOf,
+  watched as watchedKind,
+  watchedPath,
+  watchedSignals,
   withTouches,
 } from '@calm-hand/core/simulation'
 import type { Record as RunRecord, RunSignal, TrialFigures, Verdict } from '@calm-hand/core/simulation'
@@ -52,6 +55,17 @@ export interface WatchedSignal extends RunSignal {
   readonly predicted: { readonly t: Float64Array; readonly values: Float64Array } | undefined
 }
 
+/** One sentence of what is watched. */
+export interface WatchView {
+  /** Its name in the trial; nothing where the trial says none and the first quantities stand in. */
+  readonly key: string | undefined
+  /** Whether one signal is drawn over another, rather than all over time. */
+  readonly isPath: boolean
+  readonly part: Part
+  /** In the order of the sentence. */
+  readonly signals: readonly WatchedSignal[]
+}
+
 export interface TrialView {
   readonly trial: string
   /** The document with the cues of the trial as they came in the run that is shown. */
@@ -66,7 +80,9 @@ export interface TrialView {
   readonly layers: ReturnType<typeof shownLayers>
   /** All loops of the machine. */
   readonly loops: readonly string[]
-  /** Signals that are watched besides, and what the linear machine says of those that have a linear form. */
+  /** What is watched besides. */
+  readonly watches: readonly WatchView[]
+  /** All signals of these, each once, and what the linear machine says of those that have a linear form. */
   readonly watched: readonly WatchedSignal[]
   readonly record: RunRecord | undefined
   /** A person has it in hand: the record grows. */
@@ -105,7 +121,8 @@ export function useTrialView(
   )
   // what a hand will ask is not known beforehand
   const prediction = usePrediction(clocked, trial, isLive ? undefined : loop)
-  const names = useMemo(() => watchedNames(document, trial), [document, trial])
+  const watches = useMemo(() => watchesOf(document, trial), [document, trial])
+  const names = useMemo(() => [...new Set(watches.flatMap(({ part }) => watchedSignals(part)))], [watches])
   const predictions = useWatchedPrediction(clocked, trial, computed.machineName, isLive ? nothing : names)
   const judged = useVerdicts(document, trial, kept)
   const judgedLive = useLive((one) => (isLive && one.verdicts?.length !== 0 ? one.verdicts : undefined))
@@ -132,15 +149,20 @@ export function useTrialView(
     const known = new Map(
       [...familySignals(record), ...signalsOf(document, trial, record)].map((signal) => [signal.name, signal]),
     )
+    const watched = names.map((name): WatchedSignal => {
+      const values = predictions?.values[name.slice(computed.machineName.length + 1)]
+      const predicted = values === undefined ? undefined : { t: predictions!.t, values }
+      return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
+    })
     return {
       ...computed,
       clocked,
       held: computed.held === undefined ? undefined : { ...computed.held, prediction, figures: { simulated, predicted } },
-      watched: names.map((name) => {
-        const values = predictions?.values[name.slice(computed.machineName.length + 1)]
-        const predicted = values === undefined ? undefined : { t: predictions!.t, values }
-        return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
-      }),
+      watched,
+      watches: watches.map(({ key, part }) => ({
+        ...{ key, part, isPath: part.kind === watchedPath.name },
+        signals: watchedSignals(part).map((name) => watched.find((one) => one.name === name)!),
+      })),
       record,
       isLive,
       stale: record !== undefined && !isLive && following === undefined && record.hash !== current,
@@ -160,6 +182,7 @@ export function useTrialView(
     computed,
     loop,
     prediction,
+    watches,
     names,
     predictions,
     following,
@@ -204,8 +227,13 @@ function heldBy(document: Document, machine: Part, loop: string) {
 /** Without a loop and without anything said, this many quantities are watched: what is moved, and how the machine answers. */
 const firstWatched = 4
 
-/** What is watched besides a loop, by name: as the trial says, or without loops what is moved and the first quantities. */
-function watchedNames(document: Document, trial: string): readonly string[] {
+interface Watch {
+  readonly key: string | undefined
+  readonly part: Part
+}
+
+/** What is watched besides a loop: as the trial says, or without loops what is moved and the first quantities. */
+function watchesOf(document: Document, trial: string): readonly Watch[] {
   const {
     machine: name,
     watch,
@@ -215,12 +243,13 @@ function watchedNames(document: Document, trial: string): readonly string[] {
     readonly watch?: Readonly<Record<string, Part>>
     readonly cues: Readonly<Record<string, Part>>
   }
-  const said = Object.values(watch ?? {}).map(({ signal }) => signal as string)
+  const said = Object.entries(watch ?? {}).map(([key, part]) => ({ key, part }))
   const hasLoop = Object.values(document.loops).some(({ machine }) => machine === name)
   if (said.length > 0 || hasLoop) return said
   const moved = Object.values(cues).flatMap(({ loop }) => (loop as string | undefined) ?? [])
   const quantities = heldQuantities(document.machines[name]!).map((one) => `${name}.${one.name}`)
-  return [...new Set([...moved, ...quantities])].slice(0, firstWatched)
+  const first = [...new Set([...moved, ...quantities])].slice(0, firstWatched)
+  return first.map((signal) => ({ key: undefined, part: { kind: watchedKind.name, signal } }))
 }
 
 function figuresFor(document: Document, trial: string, loop: string | undefined, record: RunRecord): TrialFigures | undefined {

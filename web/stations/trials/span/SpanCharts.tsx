@@ -57,6 +57,28 @@ export function Power({ read, curves, label, unit, title }: PowerProps) {
   )
 }
 
+/** What of a signal goes linearly with another, over frequency. */
+export function Together({ read, curves, label, other }: Omit<SpanChartProps, 'unit'> & { readonly other: string }) {
+  const series = read.flatMap(({ name, coherence }): Series[] =>
+    coherence === undefined
+      ? []
+      : [{ name, role: roleOf(curves, name), xs: coherence.frequency.subarray(1), ys: coherence.coherence.subarray(1) }],
+  )
+  const [first] = series
+  if (first === undefined)
+    return <p className="note">Coherence needs several pieces: average over more, or read a longer part of the run.</p>
+  return (
+    <Chart
+      title={`Coherence of ${label} with ${other}`}
+      unit={`of 1, mean of ${read[0]?.coherence?.pieces ?? 0} pieces`}
+      x={byDecades(first.xs[0]!, Math.max(...series.map(({ xs }) => xs[xs.length - 1]!)), 'frequency, Hz')}
+      y={axisOver([0, 1], 4)}
+      series={series}
+      summary={`The share of the power of ${label} that goes with ${other}, over frequency.`}
+    />
+  )
+}
+
 /** Shares of the samples over what they are. */
 export function Distribution({ read, curves, label, unit }: SpanChartProps) {
   const series = read.map(({ name, histogram: { edges, shares } }): Series => {

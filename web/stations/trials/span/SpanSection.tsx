@@ -1,11 +1,11 @@
 import { useMemo, useState } from 'react'
-import { signalValues, signalsOf, spanAsked } from '@calm-hand/core/simulation'
+import { signalValues, signalsOf, spanAsked, spectrumAsked } from '@calm-hand/core/simulation'
 import type { SpanFigures } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
 import type { SeriesRole } from '../../../chart'
 import { useAnswer } from '../../../compute'
 import type { SpanRead } from '../../../compute/span'
-import { Sentence } from '../../../sentence'
+import { ChoiceField, Sentence } from '../../../sentence'
 import { useClock } from '../../../state/clock'
 import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
@@ -15,7 +15,7 @@ import { FindSignal } from '../FindSignal'
 import { firstWindow } from '../firstWindow'
 import type { SignalOverTime } from '../firstWindow'
 import type { TrialView } from '../useTrialView'
-import { Distribution, Power } from './SpanCharts'
+import { Distribution, Power, Together } from './SpanCharts'
 import type { ReadCurve } from './SpanCharts'
 
 interface Row {
@@ -23,27 +23,58 @@ interface Row {
   readonly figures: SpanFigures
 }
 
+interface SpectrumSaid {
+  readonly window?: 'hann' | 'rectangular'
+  readonly pieces?: keyof typeof piecesOf
+  readonly other?: string
+}
+
+type SpanSaid = SignalOverTime & { readonly spectrum?: SpectrumSaid }
+
+/** About how many pieces a spectrum is the mean of. */
+const piecesOf = { one: 1, few: 8, many: 32 } as const
+
+const looks = ['spectrum', 'coherence', 'histogram'] as const
+
 /** What a signal does between two instants: figures of the run, its prediction and the pinned runs, spectrum and histogram. */
 export function SpanSection({ view }: { readonly view: TrialView }) {
   const { trial, record } = view
   const document = useOpen((project) => project.valid)
-  const [look, setLook] = useState<'spectrum' | 'histogram'>('spectrum')
-  const said = document.trials[trial]!.span as SignalOverTime | undefined
-  const { signal, from, to } = said ?? firstWindow(view)
+  const [look, setLook] = useState<(typeof looks)[number]>('spectrum')
+  const said = document.trials[trial]!.span as SpanSaid | undefined
+  const { signal, from, to, spectrum = {} }: SpanSaid = said ?? firstWindow(view)
+  const { window = 'hann', pieces = 'few', other } = spectrum
   const known = signalsOf(document, trial, record).find(({ name }) => name === signal)
-  const curves = useMemo(() => curvesOf(view, document, signal), [view, document, signal])
-  const sent = useMemo(() => curves.map(({ name, time, values }) => ({ name, time, values })), [curves])
+  const curves = useMemo(() => curvesOf(view, document, signal, other), [view, document, signal, other])
+  const sent = useMemo(
+    () =>
+      curves.map(({ name, time, values, other: beside }) => ({
+        name,
+        time,
+        values,
+        ...(beside === undefined ? {} : { other: beside }),
+      })),
+    [curves],
+  )
   const hashes = [record?.hash, ...view.pinned.map(({ record: run, letter }) => `${letter} ${run.hash}`)].join(' ')
   const predicted = curves.find(({ role }) => role === 'prediction')?.values.length ?? 0
-  const { answer } = useAnswer('spanRead', document, curves.length === 0 ? undefined : [sent, from, to], {
-    ...{ subject: trial, key: [hashes, predicted, signal, from, to, curves.length].join(' ') },
-  })
+  const { answer } = useAnswer(
+    'spanRead',
+    document,
+    curves.length === 0 ? undefined : [sent, from, to, { window, pieces: piecesOf[pieces] }],
+    {
+      ...{ subject: trial, key: [hashes, predicted, signal, from, to, curves.length, window, pieces, other].join(' ') },
+    },
+  )
   const unit = signalUnit(known ?? { name: signal, unit: '' })
   const size = (value: number) => withUnit(value, unit, 3)
-  const put = (change: Partial<SignalOverTime>) =>
+  const put = (change: Partial<SpanSaid>) =>
     edit(
       setValue(`trials.${trial}.span`, { kind: spanAsked.name, ...firstWindow(view), ...said, ...change }, 'Read another span'),
     )
+  const putSpectrum = (change: SpectrumSaid) => put({ spectrum: { ...{ kind: spectrumAsked.name }, ...spectrum, ...change } })
+  const all = signalsOf(document, trial, record)
+  const otherLabel = all.find(({ name }) => name === other)?.label ?? other
   const first = answer?.[0]
   const path = `trials.${trial}.span`
   const label = known?.label ?? `${signal} (not in this run)`
@@ -83,7 +114,7 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
           <Table rows={answer} unit={unit} rateUnit={perSecond(unit)} />
           <div className="flex items-center gap-1.5 pt-1">
             <div className="flex gap-1 grow" role="group" aria-label="What is drawn of it">
-              {(['spectrum', 'histogram'] as const).map((one) => (
+              {looks.map((one) => (
                 <button
                   key={one}
                   className={`button small border-transparent ${one === look ? 'chosen' : ''}`}
@@ -101,9 +132,44 @@ export function SpanSection({ view }: { readonly view: TrialView }) {
               To the cursor
             </button>
           </div>
+          {look !== 'histogram' && (
+            <p className="text-[12.5px] leading-[22px]">
+              Through a{' '}
+              <ChoiceField
+                label="window"
+                value={window}
+                options={spectrumAsked.slots.window.options}
+                onChoose={(next) => putSpectrum({ window: next as typeof window })}
+              />{' '}
+              window, the mean of{' '}
+              <ChoiceField
+                label="averaged over"
+                value={pieces}
+                options={spectrumAsked.slots.pieces.options}
+                onChoose={(next) => putSpectrum({ pieces: next as typeof pieces })}
+              />
+              {look === 'coherence' && (
+                <>
+                  , with{' '}
+                  <FindSignal view={view} without={new Set([signal])} onTake={(next) => putSpectrum({ other: next })}>
+                    <button className="slot" aria-label={`with: ${otherLabel ?? 'nothing'}`}>
+                      {otherLabel ?? 'choose a signal'}
+                    </button>
+                  </FindSignal>
+                </>
+              )}
+              .
+            </p>
+          )}
           <div className="h-[128px] grid">
             {look === 'spectrum' ? (
               <Power read={answer} curves={curves} label={label} unit={unit} />
+            ) : look === 'coherence' ? (
+              otherLabel === undefined ? (
+                <p className="note">Choose the signal with which it may go together, such as a command.</p>
+              ) : (
+                <Together read={answer} curves={curves} label={label} other={otherLabel} />
+              )
             ) : (
               <Distribution read={answer} curves={curves} label={label} unit={unit} />
             )}
@@ -162,11 +228,19 @@ function perSecond(unit: string): string {
 const nothing = 1e-9
 
 /** The run, its prediction, and the pinned runs. */
-function curvesOf(view: TrialView, document: Parameters<typeof signalValues>[0], signal: string): readonly ReadCurve[] {
+function curvesOf(
+  view: TrialView,
+  document: Parameters<typeof signalValues>[0],
+  signal: string,
+  other: string | undefined,
+): readonly ReadCurve[] {
   const { record, held, watched, machineName, pinned } = view
   const of = (name: string, role: SeriesRole, run: TrialView['record']): ReadCurve[] => {
     const values = run === undefined ? undefined : signalValues(document, run, signal)
-    return values === undefined ? [] : [{ name, role, time: run!.time, values }]
+    const beside = values === undefined || other === undefined ? undefined : signalValues(document, run!, other)
+    return values === undefined
+      ? []
+      : [{ name, role, time: run!.time, values, ...(beside === undefined ? {} : { other: beside }) }]
   }
   const isHeld = held !== undefined && signal === `${machineName}.${held.quantity.name}`
   const watch = watched.find(({ name }) => name === signal)?.predicted

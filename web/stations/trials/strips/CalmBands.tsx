@@ -1,6 +1,6 @@
 import { useMemo } from 'react'
 import { calmBands, errorSignal, findColumn, rowAt } from '@calm-hand/core/simulation'
-import { Band } from '../../../chart'
+import { Band, VerticalMark } from '../../../chart'
 import { useOpen } from '../../../state/project'
 import { toShown } from '../../../units'
 import type { TrialView } from '../useTrialView'
@@ -19,7 +19,7 @@ const endless = 1e12
 /** Points along a reference: it bends. */
 const points = 300
 
-/** Where the checks of the trial hold, behind the lines of a strip. */
+/** Where the checks of the trial hold, behind the lines of a strip, and where one of them first failed. */
 export function CalmBands({ view, signal, unit, loop }: CalmBandsProps) {
   const document = useOpen((project) => project.valid)
   const bands = useMemo(() => {
@@ -38,5 +38,11 @@ export function CalmBands({ view, signal, unit, loop }: CalmBandsProps) {
       return from < end ? [{ check, xs, least: edge(least), most: edge(most) }] : []
     })
   }, [document, view, signal, unit, loop])
-  return bands.map(({ check, ...band }) => <Band key={check} tone="calm" {...band} />)
+  const failed = new Map((view.verdicts ?? []).flatMap((one) => (one.outcome === 'fails' ? [[one.check, one.failedAt]] : [])))
+  return bands.map(({ check, ...band }) => (
+    <g key={check} data-failed={failed.has(check) ? check : undefined}>
+      <Band tone="calm" {...band} />
+      {failed.get(check) !== undefined && <VerticalMark at={failed.get(check)!} tone="coral" label="fails" />}
+    </g>
+  ))
 }

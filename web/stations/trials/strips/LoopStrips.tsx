@@ -67,7 +67,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
         unit={units.push}
         time={time}
         series={lines.command}
-        always={[0]}
+        always={zero}
         summary={`What the loop asks: ${held.push.label}.`}
       >
         <CalmBands view={view} signal={`loops.${loop}.command`} unit={units.push} />
@@ -90,7 +90,7 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
           unit={units.held}
           time={time}
           series={lines.innovation}
-          always={[0]}
+          always={zero}
           summary={`By how much a reading of ${quantity.label} surprised its estimator.`}
         >
           <HorizontalMark at={0} />
@@ -100,6 +100,8 @@ export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsPr
     </div>
   )
 }
+
+const zero = [0]
 
 /** The most that a loop may command, by its own limit or that of the drive that it pushes. */
 function mostPush({ machine }: TrialView, loop: LoopPart): number | undefined {

@@ -1,85 +1,143 @@
 import { useMemo } from 'react'
-import { X } from 'lucide-react'
-import { partsIn } from '@calm-hand/core/document'
 import { findFamily, signalValues } from '@calm-hand/core/simulation'
+import type { Document } from '@calm-hand/core/document'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { roleOfLetter } from '../../../chart'
-import type { Axis, Series, SeriesRole } from '../../../chart'
-import { removePart } from '../../../state/edits'
-import { edit, useOpen } from '../../../state/project'
+import type { Series, SeriesRole } from '../../../chart'
+import { useOpen } from '../../../state/project'
 import { shownUnit, signalUnit } from '../../../units'
-import type { TrialView, WatchedSignal } from '../useTrialView'
+import type { TrialView, WatchView, WatchedSignal } from '../useTrialView'
 import { CalmBands } from './CalmBands'
-import { lineOf } from './lines'
+import { besideWords, lineOf, roleOf } from './lines'
+import { StateLane } from './StateLane'
+import { statesOf } from './states'
 import { Strip } from './Strip'
+import { useTimeAxis } from './useTimeAxis'
+import { WatchSentence } from './WatchSentence'
 
 interface WatchedStripProps {
   readonly view: TrialView
-  readonly signal: WatchedSignal
-  readonly time: Axis
+  readonly watch: WatchView
+  readonly end: number
   readonly isLast: boolean
   readonly children: React.ReactNode
 }
 
-/** Any signal of the run, of pinned runs, and as the linear machine has it; or all of one sort in this run. */
-export function WatchedStrip({ view, signal, time, isLast, children }: WatchedStripProps) {
+/** Signals of a sentence over time: those of one unit on one axis, others below on their own; logic and counts as lanes. */
+export function WatchedStrip({ view, watch, end, isLast, children }: WatchedStripProps) {
   const document = useOpen((project) => project.valid)
-  const { record, trial, pinned } = view
-  const { name, label, predicted } = signal
-  const unit = signalUnit(signal)
-  const series = useMemo(() => {
-    const family = record === undefined ? undefined : findFamily(record.columns, name)
-    if (family !== undefined)
-      return family.members.map(({ at, column }, member) => ({
-        ...lineOf(String(at), roleOf(record!, column.name), record!.time, column.values, unit),
-        member,
-      }))
-    const line = (run: RunRecord, words: string, role: SeriesRole): Series[] => {
-      const values = signalValues(document, run, name)
-      return values === undefined ? [] : [lineOf(words, role, run.time, values, unit)]
-    }
-    return [
-      ...pinned.flatMap(({ letter, record: run }) => line(run, letter, roleOfLetter(letter))),
-      ...(record === undefined ? [] : line(record, 'actual', roleOf(record, name))),
-      ...(predicted === undefined ? [] : [lineOf('prediction', 'prediction', predicted.t, predicted.values, unit)]),
-    ]
-  }, [document, record, pinned, name, unit, predicted])
-  const isFamily = series.some(({ member }) => member !== undefined)
-  const watches = Object.entries(partsIn(document.trials[trial]!.watch))
-  const key = watches.find(([, part]) => part.signal === name)?.[0]
-  const heading = (
-    <h3 className="whitespace-nowrap flex items-center gap-1">
-      {label} <span className="font-normal text-mist">{shownUnit(unit)}</span>
-      {key !== undefined && (
-        <button
-          className="size-5 grid place-items-center text-mist"
-          aria-label={`Do not watch ${label}`}
-          onClick={() => edit(removePart(`trials.${trial}.watch.${key}`, `Do not watch ${label}`))}
-        >
-          <X size={12} />
-        </button>
-      )}
-    </h3>
-  )
+  const time = useTimeAxis(end, watch.part)
+  const groups = useMemo(() => groupsOf(document, view, watch), [document, view, watch])
   return (
-    <div className={`${isFamily ? 'h-[172px]' : 'h-[118px]'} shrink-0 grid`} data-watched={name}>
-      <Strip
-        title={label}
-        unit={unit}
-        time={time}
-        series={series}
-        summary={`${label} over the run.`}
-        showX={isLast}
-        heading={heading}
-      >
-        <CalmBands view={view} signal={name} unit={unit} />
-        {children}
-      </Strip>
+    <div className="shrink-0" data-watched={watch.signals.map(({ name }) => name).join(' ')}>
+      {watch.key !== undefined && <WatchSentence {...{ view, watch }} />}
+      {groups.map((group, i) => {
+        const title = group.signals.map(({ label }) => label).join(', ')
+        const heading = (
+          <h4 className="whitespace-nowrap font-semibold">
+            {watch.key === undefined || groups.length > 1 ? title : ''}{' '}
+            <span className="font-normal text-mist">{shownUnit(group.unit)}</span>
+          </h4>
+        )
+        if (group.kind === 'states') return <StateLane key={title} {...{ title, time, states: group.states, heading }} />
+        return (
+          <div key={title} className={`${group.isFamily ? 'h-[172px]' : 'h-[118px]'} grid`}>
+            <Strip
+              {...{ title, time, heading, unit: group.unit, series: group.series }}
+              summary={`${title} over the run.`}
+              showX={isLast && i === groups.length - 1}
+            >
+              {group.signals.map(({ name }) => (
+                <CalmBands key={name} view={view} signal={name} unit={group.unit} />
+              ))}
+              {children}
+            </Strip>
+          </div>
+        )
+      })}
     </div>
   )
 }
 
-function roleOf(record: RunRecord, name: string): SeriesRole {
-  const role = record.columns.find((column) => column.name === name)?.role
-  return role === undefined || role === 'term' ? 'actual' : role
+interface Lines {
+  readonly kind: 'lines'
+  readonly unit: string
+  readonly signals: readonly WatchedSignal[]
+  readonly series: readonly Series[]
+  readonly isFamily: boolean
+}
+
+interface States {
+  readonly kind: 'states'
+  readonly unit: string
+  readonly signals: readonly WatchedSignal[]
+  readonly states: ReturnType<typeof statesOf>
+}
+
+/** What is drawn below one another: a chart for each unit, a lane for each signal that only takes a few states. */
+function groupsOf(document: Document, view: TrialView, watch: WatchView): readonly (Lines | States)[] {
+  const groups: (Lines | States)[] = []
+  const [first] = watch.signals
+  for (const signal of watch.signals) {
+    const unit = signalUnit(signal)
+    const family = familyLines(view.record, signal.name, unit)
+    const values =
+      view.record === undefined || family !== undefined ? undefined : signalValues(document, view.record, signal.name)
+    const states = values === undefined || unit !== '' ? undefined : statesOf(view.record!.time, values)
+    if (states !== undefined) {
+      groups.push({ kind: 'states', unit, signals: [signal], states })
+      continue
+    }
+    const name = watch.signals.length === 1 ? undefined : besideWords(signal, first!)
+    const own = family ?? linesOf(document, view, signal, unit, name)
+    const beside = groups.findIndex((one) => one.kind === 'lines' && one.unit === unit && !one.isFamily)
+    const before = groups[beside]
+    if (before?.kind === 'lines' && family === undefined)
+      groups[beside] = {
+        ...before,
+        signals: [...before.signals, signal],
+        series: [...before.series, ...toldApart(own, before.series)],
+      }
+    else groups.push({ kind: 'lines', unit, signals: [signal], series: own, isFamily: family !== undefined })
+  }
+  return groups
+}
+
+/** A second line of the same role has another dash. */
+function toldApart(lines: readonly Series[], drawn: readonly Series[]): readonly Series[] {
+  return lines.map((line) => {
+    const alike = drawn.filter(({ role }) => role === line.role).length
+    return alike === 0 ? line : { ...line, member: alike }
+  })
+}
+
+function familyLines(record: RunRecord | undefined, name: string, unit: string): readonly Series[] | undefined {
+  const family = record === undefined ? undefined : findFamily(record.columns, name)
+  return family?.members.map(({ at, column }, member) => ({
+    ...lineOf(String(at), roleOf(record!, column.name), record!.time, column.values, unit),
+    member,
+  }))
+}
+
+/** A signal in this run, in pinned runs, and as the linear machine has it. */
+function linesOf(
+  document: Document,
+  { record, pinned }: TrialView,
+  { name, predicted }: WatchedSignal,
+  unit: string,
+  words: string | undefined,
+): readonly Series[] {
+  const said = (run: string) => (words === undefined ? run : run === 'actual' ? words : `${words}, ${run}`)
+  const line = (run: RunRecord, of: string, role: SeriesRole): Series[] => {
+    const values = signalValues(document, run, name)
+    const every = run.columns.find((one) => one.name === name)?.every
+    return values === undefined
+      ? []
+      : [{ ...lineOf(said(of), role, run.time, values, unit), ...(every === undefined ? {} : { every }) }]
+  }
+  return [
+    ...pinned.flatMap(({ letter, record: run }) => line(run, letter, roleOfLetter(letter))),
+    ...(record === undefined ? [] : line(record, 'actual', roleOf(record, name))),
+    ...(predicted === undefined ? [] : [lineOf(said('prediction'), 'prediction', predicted.t, predicted.values, unit)]),
+  ]
 }

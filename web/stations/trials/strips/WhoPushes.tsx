@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import { findColumn } from '@calm-hand/core/simulation'
 import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import { Phrase } from '../../../frame/Phrase'
-import { Chart, axisOver, niceDomain, usePlotScales } from '../../../chart'
+import { Chart, Clipped, axisOver, niceDomain, rowsOver, usePlotScales } from '../../../chart'
 import type { Axis } from '../../../chart'
 import { motionUnit, shownUnit, toShown } from '../../../units'
 import type { HeldView, TrialView } from '../useTrialView'
@@ -97,16 +97,21 @@ function stacked(record: RunRecord, { loop, push }: HeldView): Layer[] {
 
 function Areas({ layers, time }: { readonly layers: readonly Layer[]; readonly time: Float64Array }) {
   const scales = usePlotScales()
-  if (scales === undefined) return null
-  const step = Math.max(1, Math.floor(time.length / scales.width))
-  return layers.map(({ term, low, high }) => {
-    let top = ''
-    let bottom = ''
-    for (let k = 0; k < time.length; k += step) {
-      const x = scales.x(time[k]!).toFixed(1)
-      top += `${top === '' ? 'M' : 'L'}${x} ${scales.y(high[k]!).toFixed(1)}`
-      bottom = `L${x} ${scales.y(low[k]!).toFixed(1)}${bottom}`
-    }
-    return <path key={term} d={`${top}${bottom}Z`} fill={fills[term]?.fill ?? 'var(--line)'} pointerEvents="none" />
-  })
+  if (scales === undefined || time.length === 0) return null
+  const [first, last] = rowsOver(time, scales.domain)
+  const step = Math.max(1, Math.floor((last - first) / scales.width))
+  return (
+    <Clipped>
+      {layers.map(({ term, low, high }) => {
+        let top = ''
+        let bottom = ''
+        for (let k = first; k <= last; k += step) {
+          const x = scales.x(time[k]!).toFixed(1)
+          top += `${top === '' ? 'M' : 'L'}${x} ${scales.y(high[k]!).toFixed(1)}`
+          bottom = `L${x} ${scales.y(low[k]!).toFixed(1)}${bottom}`
+        }
+        return <path key={term} d={`${top}${bottom}Z`} fill={fills[term]?.fill ?? 'var(--line)'} pointerEvents="none" />
+      })}
+    </Clipped>
+  )
 }

@@ -4,7 +4,7 @@ import { roleOfLetter } from '../../../chart'
 import type { Series, SeriesRole } from '../../../chart'
 import { motionUnit, toShown } from '../../../units'
 import { cueTimes } from '../useTrialView'
-import type { HeldView, TrialView } from '../useTrialView'
+import type { HeldView, TrialView, WatchedSignal } from '../useTrialView'
 
 /** px: all strips share one clock, so their plots stand one above the other. */
 export const stripMargin = { left: 52, right: 14 } as const
@@ -17,7 +17,7 @@ export function lineOf(
   values: Float64Array | readonly number[],
   unit: string,
 ): Series {
-  return { name, role, xs, ys: values.map((value) => toShown(value, unit)) }
+  return { name, role, xs, ys: Float64Array.from(values, (value) => toShown(value, unit)) }
 }
 
 /** The lines of the watches on one loop. */
@@ -111,4 +111,15 @@ function innovationsOf(record: RunRecord | undefined, quantity: string): { colum
     const [, estimator] = /^estimators\.([^.]+)\.innovation\./.exec(name) ?? []
     return estimator !== undefined && name.endsWith(`.innovation.${quantity}`) ? [{ column: name, estimator }] : []
   })
+}
+
+/** How a signal is drawn: as its column says; a term of a command as what is actual. */
+export function roleOf(record: RunRecord, name: string): SeriesRole {
+  const role = record.columns.find((column) => column.name === name)?.role
+  return role === undefined || role === 'term' ? 'actual' : role
+}
+
+/** Beside height, `height reference` is its reference. */
+export function besideWords({ label }: Pick<WatchedSignal, 'label'>, first: Pick<WatchedSignal, 'label'>): string {
+  return label.startsWith(`${first.label} `) ? `its ${label.slice(first.label.length + 1)}` : label
 }
