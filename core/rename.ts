@@ -136,10 +136,12 @@ function watchedAs(document: Document, from: string, to: string): Document {
     const alone = (['span', 'gap'] as const).flatMap((key) =>
       part[key] === undefined ? [] : [[key, part[key] as Part] as const],
     )
+    const coloured =
+      typeof part.trail === 'string' ? replaceAt(seen, `trials.${trial}.trail`, followed(part.trail, from, to)) : seen
     return alone.reduce(
       (next, [key, { signal }]) =>
         typeof signal === 'string' ? replaceAt(next, `trials.${trial}.${key}.signal`, followed(signal, from, to)) : next,
-      seen,
+      coloured,
     )
   }, document)
 }

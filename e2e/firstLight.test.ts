@@ -169,15 +169,18 @@ test('an engineer goes from the machine to a compared and kept result', async ({
   })
 
   await test.step('charts and 3D are saved as pictures', async () => {
+    await page.getByRole('button', { name: 'Picture or film of the 3D view' }).click()
+    await page.getByLabel('Width').fill('400')
+    await page.getByLabel('Height').fill('300')
     const [picture] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save the 3D view as PNG' }).click(),
+      page.getByRole('button', { name: 'Save the picture' }).click(),
     ])
-    expect(
-      readFileSync(await picture.path())
-        .subarray(1, 4)
-        .toString(),
-    ).toBe('PNG')
+    // ISO/IEC 15948: the signature, then the size of the picture in the header
+    const png = readFileSync(await picture.path())
+    expect(png.subarray(1, 4).toString()).toBe('PNG')
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([400, 300])
+    await page.keyboard.press('Escape')
     await page.getByRole('button', { name: 'height: table and export', exact: true }).click()
     const [chart] = await Promise.all([
       page.waitForEvent('download'),

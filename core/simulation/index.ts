@@ -1,3 +1,5 @@
+export { actingIn } from './acting'
+export type { Acting } from './acting'
 export { adaptiveSteps, dormandPrince } from './dormandPrince'
 export { equationSlots, rungeKutta4 } from './integrate'
 export { implicitSteps, rodas, slopesOf } from './rosenbrock'

@@ -37,6 +37,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
   const {
     title: _title,
     watch: _watch,
+    trail: _trail,
     span: _span,
     gap: _gap,
     records: _records,

@@ -146,6 +146,7 @@ export const trial = {
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
     hands: parts({ label: 'hands', kinds: hands, optional: true }),
     watch: parts({ label: 'watched', kinds: watches, optional: true }),
+    trail: name({ label: 'trail coloured by', of: 'signal', optional: true }),
     span: part({ label: 'what is read of it', kinds: [spanAsked], optional: true }),
     gap: part({ label: 'account for the gap', kinds: [gapAsked], optional: true }),
     records: parts({ label: 'measured records', kinds: [measuredRecord], optional: true }),

@@ -10,6 +10,14 @@ import type { Palette } from './palette'
 
 export type ViewName = 'follow' | 'fixed' | 'top' | 'side' | 'body'
 
+export interface PictureChoices {
+  /** Points. */
+  readonly width: number
+  readonly height: number
+  /** The machine and what stands around it alone, on nothing. */
+  readonly transparent: boolean
+}
+
 export interface StageHandle {
   readonly scene: THREE.Scene
   readonly camera: THREE.PerspectiveCamera
@@ -18,7 +26,8 @@ export interface StageHandle {
   readonly draw: () => void
   /** Where the camera turns about. */
   readonly target: THREE.Vector3
-  readonly picture: () => Promise<Blob>
+  /** As it is seen, or of another size. */
+  readonly picture: (choices?: PictureChoices) => Promise<Blob>
   /** What is drawn on, for pointers. */
   readonly canvas: HTMLCanvasElement
   /** While something is pulled, dragging does not turn the view. */
@@ -101,14 +110,7 @@ function Contents({ ground, gridStep, light = clearDay, target, onReady }: Stage
         clothes.current?.suit(orbit.target, camera as THREE.PerspectiveCamera)
         invalidate()
       },
-      picture: () =>
-        new Promise((resolve, reject) => {
-          gl.render(scene, camera)
-          gl.domElement.toBlob(
-            (blob) => (blob === null ? reject(new Error('The picture could not be made.')) : resolve(blob)),
-            'image/png',
-          )
-        }),
+      picture: (choices) => pictureOf(gl, scene, camera as THREE.PerspectiveCamera, choices, clothes.current),
     })
     return () => {
       remove()
@@ -122,11 +124,55 @@ function Contents({ ground, gridStep, light = clearDay, target, onReady }: Stage
   return null
 }
 
+/** Draws once more, if need be larger and on nothing, and leaves everything as it was. */
+function pictureOf(
+  gl: THREE.WebGLRenderer,
+  scene: THREE.Scene,
+  camera: THREE.PerspectiveCamera,
+  choices: PictureChoices | undefined,
+  clothes: Clothes | undefined,
+): Promise<Blob> {
+  const [size, ratio, aspect] = [gl.getSize(new THREE.Vector2()), gl.getPixelRatio(), camera.aspect]
+  const { background, fog } = scene
+  if (choices !== undefined) {
+    gl.setPixelRatio(1)
+    gl.setSize(choices.width, choices.height, false)
+    camera.aspect = choices.width / choices.height
+    camera.updateProjectionMatrix()
+    if (choices.transparent) {
+      scene.background = scene.fog = null
+      clothes?.show(false)
+      gl.setClearAlpha(0)
+    }
+  }
+  gl.render(scene, camera)
+  // what is on the canvas is taken at once, so that it may be put back before the file is made
+  const made = new Promise<Blob>((resolve, reject) =>
+    gl.domElement.toBlob(
+      (blob) => (blob === null ? reject(new Error('The picture could not be made: take a smaller one.')) : resolve(blob)),
+      'image/png',
+    ),
+  )
+  if (choices !== undefined) {
+    scene.background = background
+    scene.fog = fog
+    clothes?.show(true)
+    camera.aspect = aspect
+    camera.updateProjectionMatrix()
+    gl.setPixelRatio(ratio)
+    gl.setSize(size.x, size.y, false)
+    gl.render(scene, camera)
+  }
+  return made
+}
+
 /** What surrounds a machine on the stage. */
 interface Clothes {
   /** Floor and grid under what is looked at, and a view as clear as it is far away. */
   readonly suit: (target: THREE.Vector3, camera: THREE.PerspectiveCamera) => void
   readonly takeOff: () => void
+  /** Whether floor and grid are seen. */
+  readonly show: (seen: boolean) => void
 }
 
 /** m: what the camera sees near by. */
@@ -184,5 +230,6 @@ function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: n
       camera.updateProjectionMatrix()
     },
     takeOff: () => void scene.remove(floor, grid),
+    show: (seen) => void (floor.visible = grid.visible = seen),
   }
 }

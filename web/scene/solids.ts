@@ -58,6 +58,37 @@ export function arrow(direction: THREE.Vector3, length: number, color: string, w
   return group
 }
 
+/** An arrow whose place, direction and length change from frame to frame. */
+export interface MovingArrow {
+  readonly group: THREE.Group
+  /** `direction` has length 1. */
+  readonly place: (from: THREE.Vector3, direction: THREE.Vector3, length: number) => void
+}
+
+const alongY = new THREE.Vector3(0, 1, 0)
+
+export function movingArrow(color: string, width: number, heads: 1 | 2 = 1): MovingArrow {
+  const group = new THREE.Group()
+  const material = new THREE.MeshBasicMaterial({ color })
+  const shaft = new THREE.Mesh(new THREE.CylinderGeometry(width, width, 1, 8).translate(0, 0.5, 0), material)
+  const head = 8 * width
+  const tips = Array.from({ length: heads }, () => new THREE.Mesh(new THREE.ConeGeometry(3 * width, head, 12), material))
+  group.add(shaft, ...tips)
+  return {
+    group,
+    place: (from, direction, length) => {
+      const own = Math.min(head, length * 0.6)
+      group.position.copy(from)
+      group.quaternion.setFromUnitVectors(alongY, direction)
+      shaft.scale.set(1, Math.max(length - own, 1e-6), 1)
+      tips.forEach((tip, k) => {
+        tip.scale.setScalar(own / head)
+        tip.position.y = length - own / 2 - 0.9 * own * k
+      })
+    },
+  }
+}
+
 /** A thin line that is seen through everything. */
 export function overLine(points: readonly THREE.Vector3[], color: string): THREE.Line {
   const drawn = new THREE.Line(

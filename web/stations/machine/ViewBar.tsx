@@ -1,4 +1,3 @@
-import { Camera } from 'lucide-react'
 import { useLayoutEffect } from 'react'
 import { offerActions } from '../../frame/actions'
 
@@ -6,11 +5,12 @@ interface ViewBarProps<View extends string> {
   readonly views: readonly View[]
   readonly view: View
   readonly onLook: (view: View) => void
-  readonly onSave: () => void
+  /** Beside the views: how it is saved. */
+  readonly children: React.ReactNode
 }
 
-/** Named camera views, the next one by V, and the picture as a file. */
-export function ViewBar<View extends string>({ views, view, onLook, onSave }: ViewBarProps<View>) {
+/** Named camera views, the next one by V, and the ways to save it. */
+export function ViewBar<View extends string>({ views, view, onLook, children }: ViewBarProps<View>) {
   useLayoutEffect(
     () =>
       offerActions('machineView', [
@@ -31,9 +31,7 @@ export function ViewBar<View extends string>({ views, view, onLook, onSave }: Vi
           {one}
         </button>
       ))}
-      <button className="button small border-transparent" aria-label="Save the 3D view as PNG" onClick={onSave}>
-        <Camera size={15} />
-      </button>
+      {children}
     </div>
   )
 }

@@ -6,12 +6,12 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { bodyPoses, ground, groundLevel, seatPose, shortName } from '@calm-hand/core/machine'
 import { lightAround } from '@calm-hand/core/scene'
 import type { RestingPoint } from '@calm-hand/core/simulation'
-import { download } from '../../../state/download'
-import { Stage3D, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
+import { Stage3D, annotationNames, annotations, extentOf, forceArrows, label, mechanismModel, overLine } from '../../../scene'
 import type { AnnotationName, MechanismModel, StageHandle } from '../../../scene'
 import { useMeshes } from '../../../state/meshes'
 import { FrameDistance } from './FrameDistance'
-import { ShowMenu } from './ShowMenu'
+import { PicturePopover } from '../../picture/PicturePopover'
+import { ShowMenu } from '../ShowMenu'
 import { jointTravel } from './jointTravel'
 import type { JointTravel } from './jointTravel'
 import { attachPulling } from './pulling'
@@ -154,9 +154,6 @@ export function MechanismStage({
     return () => cancelAnimationFrame(frame)
   }, [swing, place])
 
-  const save = async () => {
-    if (handle.current !== undefined) download(`${name}.png`, await handle.current.picture())
-  }
   return (
     <div className="relative h-full min-h-0">
       <Stage3D
@@ -175,6 +172,7 @@ export function MechanismStage({
         )}
       </div>
       <ShowMenu
+        names={annotationNames}
         shown={shown}
         onShow={(next) => {
           // forces are those of rest: the machine is shown there
@@ -182,7 +180,9 @@ export function MechanismStage({
           setShown(next)
         }}
       />
-      <ViewBar views={machineViews} view={view} onLook={look} onSave={() => void save()} />
+      <ViewBar views={machineViews} view={view} onLook={look}>
+        <PicturePopover name={name} end={undefined} picture={(choices) => handle.current!.picture(choices)} />
+      </ViewBar>
     </div>
   )
 }

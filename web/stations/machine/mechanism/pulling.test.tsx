@@ -8,7 +8,7 @@ import { demo } from '../../../../core/tests/demo'
 import { annotationNames, annotations, mechanismModel } from '../../../scene'
 import type { AnnotationName, Palette, StageHandle } from '../../../scene'
 import { completePage } from '../../../tests/openProject'
-import { ShowMenu } from './ShowMenu'
+import { ShowMenu } from '../ShowMenu'
 import { attachPulling, nearestOn } from './pulling'
 
 const palette = new Proxy({} as Palette, { get: () => '#000000' })
@@ -119,7 +119,7 @@ describe('annotations', () => {
 
   it('are chosen in a menu that stays open', () => {
     const show = vi.fn()
-    render(<ShowMenu shown={new Set(['frames'])} onShow={show} />)
+    render(<ShowMenu names={annotationNames} shown={new Set(['frames'])} onShow={show} />)
     fireEvent.keyDown(screen.getByRole('button', { name: 'Show 1' }), { key: 'Enter' })
     const items = screen.getAllByRole('menuitemcheckbox')
     expect(items.map((item) => item.textContent)).toEqual(Object.values(annotationNames))

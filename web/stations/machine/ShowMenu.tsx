@@ -1,16 +1,18 @@
 import { Check, Eye } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { annotationNames } from '../../../scene'
-import type { AnnotationName } from '../../../scene'
 
-interface ShowMenuProps {
-  readonly shown: ReadonlySet<AnnotationName>
-  readonly onShow: (shown: ReadonlySet<AnnotationName>) => void
+interface ShowMenuProps<Name extends string> {
+  /** What can be drawn, with its words. */
+  readonly names: Readonly<Record<Name, string>>
+  readonly shown: ReadonlySet<Name>
+  readonly onShow: (shown: ReadonlySet<Name>) => void
+  /** Where its button stands. */
+  readonly className?: string
 }
 
-/** What is drawn over the machine: frames, axes, centres, inertia, support, weights. */
-export function ShowMenu({ shown, onShow }: ShowMenuProps) {
-  const toggle = (name: AnnotationName) => {
+/** What is drawn over a machine: frames, axes, centres, forces. */
+export function ShowMenu<Name extends string>({ names, shown, onShow, className = 'left-3 bottom-3' }: ShowMenuProps<Name>) {
+  const toggle = (name: Name) => {
     const next = new Set(shown)
     if (!next.delete(name)) next.add(name)
     onShow(next)
@@ -18,17 +20,17 @@ export function ShowMenu({ shown, onShow }: ShowMenuProps) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>
-        <button className="button small absolute left-3 bottom-3 bg-chalk">
+        <button className={`button small absolute bg-chalk ${className}`}>
           <Eye size={14} /> Show{shown.size > 0 ? ` ${shown.size}` : ''}
         </button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="popover p-1 min-w-[220px]" sideOffset={6} collisionPadding={8}>
-          {Object.entries(annotationNames).map(([name, words]) => (
+          {(Object.entries(names) as [Name, string][]).map(([name, words]) => (
             <DropdownMenu.CheckboxItem
               key={name}
-              checked={shown.has(name as AnnotationName)}
-              onCheckedChange={() => toggle(name as AnnotationName)}
+              checked={shown.has(name)}
+              onCheckedChange={() => toggle(name)}
               onSelect={(event) => event.preventDefault()}
               className="flex items-center gap-2 px-2 h-8 rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint"
             >

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef } from 'react'
 import type { RefObject } from 'react'
-import type { StageHandle } from '../../scene'
-import { useClock } from '../../state/clock'
+import type { StageHandle } from '../../../scene'
+import { useClock } from '../../../state/clock'
 
 interface ClockedStage {
   readonly stageRef: RefObject<StageHandle | undefined>
