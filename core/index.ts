@@ -1,3 +1,5 @@
+export { changesBetween } from './changes'
+export type { Change } from './changes'
 export { checkDocument, groups, machinesWithParameters, parseDocument, withRenamedParameter } from './check'
 export { documentJsonSchema } from './jsonSchema'
 export { parameter } from './parameter'

@@ -170,8 +170,8 @@ test('an engineer goes from the machine to a compared and kept result', async ({
 
   await test.step('charts and 3D are saved as pictures', async () => {
     await page.getByRole('button', { name: 'Picture or film of the 3D view' }).click()
-    await page.getByLabel('Width').fill('400')
-    await page.getByLabel('Height').fill('300')
+    await page.getByRole('textbox', { name: 'Width' }).fill('400')
+    await page.getByRole('textbox', { name: 'Height' }).fill('300')
     const [picture] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Save the picture' }).click(),

@@ -106,7 +106,7 @@ describe.skipIf(databaseUrl === undefined)('runs', () => {
       url,
       `update run set made_at = timestamp '2026-01-01' + ('x' || right(hash, 4))::bit(16)::int * interval '1 minute'`,
     )
-    await store.nameRun('lamplighter', hashOf(11), 'the good one')
+    await store.sayOfRun('lamplighter', hashOf(11), { name: 'the good one' })
     await store.pruneRuns('lamplighter', { runs: 3, bytes: 1e12 })
     const kept = (await store.runs('lamplighter')).map(({ hash }) => hash)
     expect(kept.sort()).toEqual([10, 11, 16, 17, 18, 19, 20].map(hashOf))
@@ -126,6 +126,41 @@ describe.skipIf(databaseUrl === undefined)('runs', () => {
     expect(list.find(({ hash }) => hash === hashOf(19))).toMatchObject({ name: 'last', length: packRecord(recordOf(19)).length })
     expect((await fetch(`${runs()}/${hashOf(19)}`, { method: 'DELETE' })).status).toBe(204)
     expect((await fetch(`${runs()}/${hashOf(19)}`, { method: 'DELETE' })).status).toBe(404)
+  })
+
+  it('keep what made them, how their checks came out, and what is said of them', async () => {
+    const record = recordOf(40)
+    await send(record)
+    const at = `${runs()}/${record.hash}`
+    expect((await fetch(`${at}/made`)).status).toBe(404)
+    const document = lamplighter()
+    const verdicts = [{ check: 'near', outcome: 'fails', margin: -0.1 }]
+    const put = (body: unknown) => fetch(`${at}/made`, { method: 'PUT', headers: asJson, body: JSON.stringify(body) })
+    expect((await put({ document, verdicts })).status).toBe(204)
+    expect(await (await fetch(`${at}/made`)).json()).toEqual(document)
+    // what made it stays, whoever sends what
+    expect((await put({ document: { ...document, title: 'Another' }, verdicts })).status).toBe(204)
+    expect(((await (await fetch(`${at}/made`)).json()) as { title: string }).title).toBe(document.title)
+    const say = (body: unknown) => fetch(at, { method: 'PATCH', headers: asJson, body: JSON.stringify(body) })
+    expect((await say({ tags: 'calm heavy', note: 'First line.\nSecond.' })).status).toBe(204)
+    const listed = async () =>
+      ((await (await fetch(runs())).json()) as { hash: string }[]).find(({ hash }) => hash === record.hash)
+    const told = { tags: 'calm heavy', note: 'First line.\nSecond.', name: null, verdicts, isMade: true }
+    expect(await listed()).toMatchObject(told)
+    for (const wrong of [{}, { tags: 3 }, { name: 'x'.repeat(101) }, { colour: 'red' }, null])
+      expect((await say(wrong)).status, JSON.stringify(wrong)).toBe(400)
+    expect((await put({ document, verdicts: [{ check: 'near', outcome: 'perhaps' }] })).status).toBe(400)
+    expect((await put({ document: { format: 'calm-hand' }, verdicts })).status).toBe(422)
+    expect(await listed()).toMatchObject(told)
+    expect(
+      (
+        await fetch(`${runs()}/${hashOf(98)}/made`, {
+          method: 'PUT',
+          headers: asJson,
+          body: JSON.stringify({ document, verdicts }),
+        })
+      ).status,
+    ).toBe(404)
   })
 
   it('as kept before they came in pieces are read still', async () => {

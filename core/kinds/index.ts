@@ -1,6 +1,8 @@
 export { choice, formula, name, namesIn, number, part, parts, table, toggle, vector } from './slot'
 export { blankPart } from './blank'
 export { identifierFrom, labelOf, plainLetters, wordsOf } from './labels'
+export { spoken } from './spoken'
+export type { Saying } from './spoken'
 export { nameInWords, cName, pieces, referencePage } from './sentence'
 export { everyNumber, everyPart, findSlot, isPart, strangers } from './walk'
 export { measureOf, sizeIn } from './unitAlgebra'

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto'
 import express, { Router } from 'express'
-import type { Request, Response } from 'express'
 import { mostDocumentCharacters } from '@calm-hand/core/document'
 import type { Problem } from '@calm-hand/core/document'
 import type { Store } from '../store/store'
@@ -11,6 +10,7 @@ import { atMostBytes } from './guards'
 import { isProjectName, nameIn, noName } from './names'
 import { refuse } from './problems'
 import { runRoutes } from './runs'
+import { sent } from './sent'
 
 /** The document itself, and the words around it; a letter may take three bytes. */
 const mostDocumentBytes = 3 * mostDocumentCharacters + 100_000
@@ -109,23 +109,8 @@ export function projectRoutes(store: Store, readers: Readers): Router {
     refuse(response, 404, [unknownRevision(request.params.number!)])
   })
 
-  routes.use('/:id/runs', runRoutes(store))
+  routes.use('/:id/runs', runRoutes(store, readers, json))
   return routes
-}
-
-/** What was sent, read and checked; where it cannot be taken the answer is given and nothing comes back. */
-async function sent(request: Request, response: Response, kind: 'save' | 'add', readers: Readers) {
-  const body: unknown = request.body
-  if (typeof body !== 'string') {
-    refuse(response, 415, [
-      { where: 'body', what: 'What was sent is not announced as JSON.', remedy: 'Send it with Content-Type: application/json.' },
-    ])
-    return undefined
-  }
-  const read = await readers.body(kind, body)
-  if (read.status === 200) return read.body
-  refuse(response, read.status, read.problems)
-  return undefined
 }
 
 function isRevision(number: number): boolean {

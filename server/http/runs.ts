@@ -1,12 +1,16 @@
 import express, { Router } from 'express'
+import type { RequestHandler } from 'express'
 import Joi from 'joi'
 import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
 import { unpackedBytes } from '../store/packing'
 import type { Store } from '../store/store'
+import type { SentMade } from '../workers/documents'
+import type { Readers } from '../workers/pools'
 import { admission } from './admission'
 import { atMostBytes } from './guards'
-import { nameIn, noName } from './names'
+import { nothingSaid, saidIn } from './names'
 import { refuse } from './problems'
+import { sent } from './sent'
 
 /** A piece that cannot be compressed is a little longer than it was. */
 const mostPieceBytes = pieceBytes + 100_000
@@ -17,8 +21,11 @@ const door = { running: 2, waiting: 400, patienceMs: 20_000 }
 const hash = Joi.string().hex().length(32).required()
 const pieceNumber = /^\d{1,3}$/
 
-/** The runs of a project: their records come in pieces, each compressed, the first with the head. */
-export function runRoutes(store: Store): Router {
+/**
+ * The runs of a project: their records come in pieces, each compressed, the first with the head; after them what made them.
+ * `json` reads a body that holds a document.
+ */
+export function runRoutes(store: Store, readers: Readers, json: readonly RequestHandler[]): Router {
   const routes = Router({ mergeParams: true })
   const bytes = [
     atMostBytes(mostPieceBytes),
@@ -97,10 +104,31 @@ export function runRoutes(store: Store): Router {
     response.end()
   })
 
-  routes.patch('/:hash', express.json({ limit: 10_000 }), async (request, response) => {
-    const name = nameIn(request.body)
-    if (name === undefined) return refuse(response, 400, [noName])
-    if (await store.nameRun(projectOf(request), request.params.hash!, name)) return void response.status(204).end()
+  routes.put('/:hash/made', ...json, async (request, response) => {
+    const read = await sent(request, response, 'made', readers)
+    if (read === undefined) return
+    const { verdicts } = read.sent as SentMade
+    const { hash: runHash } = request.params as { hash: string }
+    if (await store.keepMade(projectOf(request), runHash, read.text, verdicts)) return void response.status(204).end()
+    refuse(response, 404, [noRun])
+  })
+
+  routes.get('/:hash/made', async (request, response) => {
+    const made = await store.madeBy(projectOf(request), request.params.hash!)
+    if (made !== undefined) return void response.type('application/json').send(made)
+    refuse(response, 404, [
+      {
+        where: 'run',
+        what: 'What made this run is not kept.',
+        remedy: 'Run the trial again: what makes it is kept from then on.',
+      },
+    ])
+  })
+
+  routes.patch('/:hash', express.json({ limit: 20_000 }), async (request, response) => {
+    const said = saidIn(request.body)
+    if (said === undefined) return refuse(response, 400, [nothingSaid])
+    if (await store.sayOfRun(projectOf(request), request.params.hash!, said)) return void response.status(204).end()
     refuse(response, 404, [noRun])
   })
 

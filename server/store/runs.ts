@@ -1,8 +1,9 @@
 import { and, asc, count, desc, eq, sql } from 'drizzle-orm'
-import { recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
+import { mostDocumentCharacters, recordPieceBytes as pieceBytes } from '@calm-hand/core/document'
 import type { Connected } from './connection'
-import { unpackedBytes } from './packing'
+import { packed, unpackedBytes, unpackedText } from './packing'
 import { project, run, runPiece } from './schema'
+import type { KeptVerdict } from './schema'
 
 /** What is pruned: of the runs that nothing keeps, those beyond so many, or beyond so many bytes. */
 export const mostRuns = 60
@@ -12,8 +13,20 @@ export interface KeptRun {
   readonly hash: string
   readonly trial: string
   readonly name: string | null
+  readonly tags: string
+  readonly note: string
+  readonly verdicts: readonly KeptVerdict[] | null
+  /** Whether the document that made it is kept with it. */
+  readonly isMade: boolean
   readonly length: number
   readonly madeAt: Date
+}
+
+/** What a person says of a run; fields left out stay. */
+export interface SaidOfRun {
+  readonly name?: string | null
+  readonly tags?: string
+  readonly note?: string
 }
 
 export interface RunPiece {
@@ -88,14 +101,43 @@ export function runStore({ db, transaction }: Connected) {
 
     async runs(id: string): Promise<KeptRun[]> {
       return db
-        .select({ hash: run.hash, trial: run.trial, name: run.name, length: run.length, madeAt: run.madeAt })
+        .select({
+          ...{ hash: run.hash, trial: run.trial, name: run.name, tags: run.tags, note: run.note, verdicts: run.verdicts },
+          ...{ isMade: sql<boolean>`${run.made} is not null`, length: run.length, madeAt: run.madeAt },
+        })
         .from(run)
         .where(and(eq(run.projectId, id), eq(run.complete, true)))
         .orderBy(desc(run.madeAt))
     },
 
-    async nameRun(id: string, hash: string, name: string | null): Promise<boolean> {
-      return (await db.update(run).set({ name }).where(isRun(id, hash)).returning({ hash: run.hash })).length > 0
+    /** Whether there is such a run. */
+    async sayOfRun(id: string, hash: string, said: SaidOfRun): Promise<boolean> {
+      return (
+        (
+          await db
+            .update(run)
+            .set({ hash, ...said })
+            .where(isRun(id, hash))
+            .returning({ hash: run.hash })
+        ).length > 0
+      )
+    },
+
+    /** Keeps what made a run, and how its checks came out; what is kept already stays. False where there is no such run. */
+    async keepMade(id: string, hash: string, text: string, verdicts: readonly KeptVerdict[]): Promise<boolean> {
+      const made = await packed(text)
+      const kept = await db
+        .update(run)
+        .set({ made: sql`coalesce(${run.made}, ${Buffer.from(made)}::bytea)`, verdicts })
+        .where(isRun(id, hash))
+        .returning({ hash: run.hash })
+      return kept.length > 0
+    },
+
+    /** The JSON of the document that made a run; nothing where it is not kept. */
+    async madeBy(id: string, hash: string): Promise<string | undefined> {
+      const [found] = await db.select({ made: run.made }).from(run).where(isRun(id, hash))
+      return found?.made == null ? undefined : unpackedText(found.made, 4 * mostDocumentCharacters)
     },
 
     async deleteRun(id: string, hash: string): Promise<boolean> {

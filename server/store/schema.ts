@@ -53,6 +53,15 @@ export const revision = pgTable(
   (table) => [primaryKey({ columns: [table.projectId, table.number] })],
 )
 
+/** How a check came out, by its key in the trial. */
+export interface KeptVerdict {
+  readonly check: string
+  readonly outcome: 'holds' | 'fails' | 'open'
+  readonly margin?: number
+  /** SI unit of the margin. */
+  readonly unit?: string
+}
+
 /** A run by the content hash of what produced it; its record in pieces, complete once all are here. */
 export const run = pgTable(
   'run',
@@ -64,6 +73,13 @@ export const run = pgTable(
     trial: text().notNull(),
     /** Given by a person: such a run is never pruned. */
     name: text(),
+    /** Words to find it by, with blanks between, and what a person wrote about it. */
+    tags: text().notNull().default(''),
+    note: text().notNull().default(''),
+    /** What it said of the checks of its trial when it was made. */
+    verdicts: json().$type<readonly KeptVerdict[]>(),
+    /** The JSON of the document that made it, compressed (RFC 1952); nothing of runs of earlier editions. */
+    made: bytes(),
     pieces: integer().notNull().default(1),
     /** Bytes of the whole record, unpacked. */
     length: bigint({ mode: 'number' }).notNull().default(0),

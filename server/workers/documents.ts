@@ -4,6 +4,7 @@ import { checkDocument } from '@calm-hand/core'
 import { currentVersion, refused, refusedFor } from '@calm-hand/core/document'
 import type { Outcome, Problem } from '@calm-hand/core/document'
 import { plainWords, projectName } from '../http/names'
+import type { KeptVerdict } from '../store/schema'
 
 /** What a save says around its document; the largest whole number that the database keeps is the last revision. */
 export interface SentSave {
@@ -18,7 +19,12 @@ export interface SentProject {
   readonly id: string
 }
 
-export type Sent = SentSave | SentProject
+/** What a page says with the document that made a run. */
+export interface SentMade {
+  readonly verdicts: readonly KeptVerdict[]
+}
+
+export type Sent = SentSave | SentProject | SentMade
 
 export interface CheckedBody {
   readonly sent: Sent
@@ -40,9 +46,23 @@ const shapes = {
     document,
   }).required(),
   add: Joi.object({ id: projectName.required(), document }).required(),
+  made: Joi.object({
+    verdicts: Joi.array()
+      .items(
+        Joi.object({
+          check: plainWords(200).required(),
+          outcome: Joi.string().valid('holds', 'fails', 'open').required(),
+          margin: Joi.number(),
+          unit: plainWords(20).allow(''),
+        }),
+      )
+      .max(1000)
+      .required(),
+    document,
+  }).required(),
 }
 
-interface Question {
+export interface Question {
   readonly kind: keyof typeof shapes
   readonly text: string
   readonly begun: MessagePort

@@ -2,14 +2,14 @@ import { join } from 'node:path'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
 import type { Problem } from '@calm-hand/core/document'
-import type { BodyOutcome } from './documents'
+import type { BodyOutcome, Question } from './documents'
 
 /** Longest time that one document or mesh may take, once a thread has it; far above what any needs. */
 const longest = { documentMs: 10_000, meshMs: 60_000 }
 
 export interface Readers {
   /** What a page sent, read and checked. */
-  readonly body: (kind: 'save' | 'add', text: string) => Promise<BodyOutcome>
+  readonly body: (kind: Question['kind'], text: string) => Promise<BodyOutcome>
   /** What is wrong with a mesh; nothing where it can be read. */
   readonly mesh: (name: string, bytes: Uint8Array) => Promise<readonly Problem[]>
   readonly close: () => Promise<void>

@@ -1,3 +1,5 @@
+import { changesBetween } from '@calm-hand/core'
+import type { Change } from '@calm-hand/core'
 import type { Document } from '@calm-hand/core/document'
 import { countOf, gentleStep, predictTrial, predictWatched, runHash, verdictsOf } from '@calm-hand/core/simulation'
 import type { JudgedRun } from '@calm-hand/core/simulation'
@@ -6,6 +8,7 @@ import type { Cut, TogetherFigures } from '@calm-hand/core/tuning'
 import { checked, judged } from './check'
 import { compared, recordAccounted, recordPlan, recordSeparated, recordSlopes } from './compared'
 import { followed } from './followed'
+import { madeAgain } from './madeAgain'
 import { gapPlan, gapRun, gapShares } from './gap'
 import { forms, locus, points, polesAndZeros } from './loops/looks'
 import { withLaw } from './loops/lawChoice'
@@ -29,6 +32,7 @@ export const questions = {
   ...{ together, predicted: predictTrial, predictedWatched: predictWatched, spread: spreadOf },
   ...{ verdicts: verdictsOf, checkCounts, followed, gainNames },
   ...{ ways, earlier, points, polesAndZeros, locus, forms, plantSeen, newLoop, withLaw },
+  ...{ changed, madeAgain },
   ...{ gapPlan, gapRun, gapShares, spanRead },
   ...{ compared, recordPlan, recordSlopes, recordAccounted, recordSeparated },
   ...{ rangeOfMap, columnsOfMap, meet: meetInSteps, gentleStep },
@@ -40,6 +44,11 @@ export type Questions = typeof questions
 function together(document: Document, machine: string, cut: Cut): TogetherFigures | undefined {
   const figures = togetherFigures(document, machine, cut)
   return figures.kind === 'done' ? figures.value : undefined
+}
+
+/** How a document differs from an earlier one, in words. */
+function changed(document: Document, before: Document): readonly Change[] {
+  return changesBetween(before, document)
 }
 
 /** Loops that have no design, without those that only wait for one of these. */

@@ -71,6 +71,8 @@ describe('every question', () => {
     gapPlan: [trial, []],
     gapRun: [trial, [], [0]],
     gapShares: [{ causes: [], signals: [], coalitions: [0], pieces: [[0]], time: new Float64Array(2) }, [], 'luff.angle', 0, 1],
+    changed: [document],
+    madeAgain: [trial, { hash: '', time: new Float64Array(2), columns: [] }],
     spanRead: [[{ name: 'a', time: Float64Array.of(0, 1), values: Float64Array.of(0, 1) }], 0, 1, {}],
     compared: [trial, 'rig', [], 0, 1],
     recordPlan: [document, trial, 'rig', 0, 1],

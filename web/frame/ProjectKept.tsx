@@ -22,7 +22,7 @@ export function ProjectKept() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/25" />
         <Dialog.Content
-          className="popover fixed z-50 left-1/2 top-16 w-[680px] max-h-[calc(100vh-96px)] -translate-x-1/2 p-5 flex flex-col"
+          className="popover fixed z-50 left-1/2 top-16 w-[760px] max-h-[calc(100vh-96px)] -translate-x-1/2 p-5 flex flex-col"
           aria-describedby={undefined}
         >
           <Dialog.Title className="text-[17px] font-semibold pb-2">What is kept of {title}</Dialog.Title>

@@ -47,6 +47,8 @@ export interface WaitingRun {
   readonly trial: string
   readonly madeAt: string
   readonly pieces: readonly Blob[]
+  /** The document that made it and how its checks came out, as the server takes them; nothing of runs of earlier editions. */
+  readonly made?: string
   /** How many of its first pieces the server has. */
   readonly delivered: number
   /** Why the server will not take it; it stays here. */

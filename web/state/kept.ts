@@ -2,8 +2,8 @@ import { QueryClient, useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { toast } from 'sonner'
 import type { Document, Problem } from '@calm-hand/core/document'
 import { judge } from './judge'
-import { fetchBin, fetchHistory, fetchProjects, fetchRuns } from './server'
-import type { KeptState } from './server'
+import { fetchBin, fetchHistory, fetchMade, fetchProjects, fetchRuns, fetchState } from './server'
+import type { KeptRun, KeptState } from './server'
 
 /**
  * What the server keeps, as the page last heard it: shown at once where it is known, asked for anew whenever somebody begins to
@@ -28,6 +28,22 @@ export function useBin() {
 
 export function useKeptRuns(project: string) {
   return useQuery({ queryKey: ['runs', project], queryFn: () => fetchRuns(project) }, kept)
+}
+
+/** The document that made a run; it never changes. */
+export function useMade(project: string, { hash, isMade }: Pick<KeptRun, 'hash' | 'isMade'>) {
+  const asked = { queryKey: ['made', project, hash], queryFn: () => fetchMade(project, hash), enabled: isMade }
+  return useQuery({ ...asked, staleTime: Infinity, refetchOnMount: false }, kept)
+}
+
+/** A saved state of a project, once somebody wants it; it never changes. */
+export function useSavedState(project: string, number: number | undefined) {
+  const asked = {
+    queryKey: ['state', project, number],
+    queryFn: () => fetchState(project, number!),
+    enabled: number !== undefined,
+  }
+  return useQuery({ ...asked, staleTime: Infinity, refetchOnMount: false }, kept)
 }
 
 /** Saved states, a page at a time, the newest first. */

@@ -1,7 +1,7 @@
 import { create } from 'zustand'
 import { browserDatabase } from './browserDatabase'
 import type { WaitingRun } from './browserDatabase'
-import { sendPiece } from './server'
+import { sendMade, sendPiece } from './server'
 
 /** Runs of this browser that the server has not yet, and one that it will not take. */
 interface Outbox {
@@ -61,7 +61,13 @@ async function deliver(run: WaitingRun): Promise<void> {
         await database.put('runs', { ...run, refused: answer.what })
         return
       case 'taken':
-        if (answer.complete) return database.delete('runs', key)
+        if (answer.complete) {
+          // what the server does not take of this is of no use here either
+          const againMs = run.made === undefined ? undefined : await sendMade(run.project, run.hash, run.made)
+          if (againMs === undefined) return database.delete('runs', key)
+          await new Promise((resolve) => setTimeout(resolve, againMs))
+          continue
+        }
         // all sent and still not whole: the server lost some, so all are sent again
         number = number + 1 < run.pieces.length ? number + 1 : 0
         await database.put('runs', { ...run, delivered: number })

@@ -1,5 +1,6 @@
 import { done, refused, refusedFor } from '@calm-hand/core/document'
 import type { Document, Outcome, Problem } from '@calm-hand/core/document'
+import type { Verdict } from '@calm-hand/core/simulation'
 import { beginWork } from './work'
 
 export interface StoredProject {
@@ -115,10 +116,18 @@ const noAnswer: Problem = {
   remedy: 'Start it with `npm start` and try again.',
 }
 
+/** How a check came out when a run was made. */
+export type RunVerdict = Pick<Verdict, 'check' | 'outcome' | 'margin'> & { readonly unit?: string }
+
 export interface KeptRun {
   readonly hash: string
   readonly trial: string
   readonly name: string | null
+  readonly tags: string
+  readonly note: string
+  readonly verdicts: readonly RunVerdict[] | null
+  /** Whether the document that made it is kept with it. */
+  readonly isMade: boolean
   /** Bytes */
   readonly length: number
   readonly madeAt: string
@@ -126,6 +135,19 @@ export interface KeptRun {
 
 export async function fetchRuns(id: string): Promise<KeptRun[]> {
   return (await asked(`/api/projects/${id}/runs`)) as KeptRun[]
+}
+
+/** Sends what made a run; gives after how many ms it is to be sent again, nothing where that is of no use. */
+export async function sendMade(id: string, hash: string, body: string): Promise<number | undefined> {
+  const path = `/api/projects/${id}/runs/${hash}/made`
+  const response = await sent(path, 'application/json', body, body.length).catch(() => undefined)
+  if (response === undefined) return 2 * againMs
+  return response.ok || isLasting(response) ? undefined : waitOf(response)
+}
+
+/** The document that made a run, resolved. */
+export async function fetchMade(id: string, hash: string): Promise<Document> {
+  return (await asked(`/api/projects/${id}/runs/${hash}/made`)) as Document
 }
 
 export type PieceAnswer =
@@ -144,11 +166,14 @@ export async function sendPiece(id: string, hash: string, number: number, piece:
   if (response.ok && body.complete !== undefined) return { kind: 'taken', complete: body.complete }
   if (response.status === 409 && number > 0) return { kind: 'first' }
   const problem = body.problems?.[0]
-  // not signed in is not for good: whoever signs in again has it delivered
-  const isLasting = response.status >= 400 && response.status < 500 && ![401, 408, 409, 429].includes(response.status)
-  return isLasting && problem !== undefined
+  return isLasting(response) && problem !== undefined
     ? { kind: 'refused', what: problem.what }
     : { kind: 'away', againMs: waitOf(response) }
+}
+
+/** Whether it would be refused again. Not signed in is not for good: whoever signs in again has it delivered. */
+function isLasting({ status }: Response): boolean {
+  return status >= 400 && status < 500 && ![401, 408, 409, 429].includes(status)
 }
 
 export interface KeptState {

@@ -4,15 +4,17 @@ interface NameOfProps {
   readonly label: string
   readonly name: string | null
   readonly onName: (name: string | null) => void
+  /** What stands where there is none. */
+  readonly empty?: string
 }
 
 /** The name that a person gives to something that is kept; without one it may go by its rule. */
-export function NameOf({ label, name, onName }: NameOfProps) {
+export function NameOf({ label, name, onName, empty = 'name it' }: NameOfProps) {
   const [text, setText] = useState<string>()
   if (text === undefined)
     return (
       <button className="slot" aria-label={`${label}: ${name ?? 'no name'}`} onClick={() => setText(name ?? '')}>
-        {name ?? 'name it'}
+        {name ?? empty}
       </button>
     )
   const take = () => {

@@ -48,6 +48,9 @@ export function Below({ view, projectId }: BelowProps) {
         <Link className="note underline" to={`/${projectId}/trials/${view.trial}/compare`}>
           Against a record
         </Link>
+        <Link className="note underline" to={`/${projectId}/trials/${view.trial}/runs`}>
+          Its runs
+        </Link>
       </div>
     </div>
   )

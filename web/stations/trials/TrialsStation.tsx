@@ -19,6 +19,7 @@ import { Comparing } from './compare/Comparing'
 import { CueSheet } from './CueSheet'
 import { LiveRail } from './hands/LiveRail'
 import { RunBar } from './RunBar'
+import { RunsPage } from './runs/RunsPage'
 import { Strips } from './strips/Strips'
 import { TimeRail } from './TimeRail'
 import { TrialIndex } from './TrialIndex'
@@ -60,8 +61,8 @@ export function TrialsStation() {
   )
 }
 
-/** The end of the address under which a trial stands beside its records. */
-const comparing = 'compare'
+/** The ends of the address under which a trial stands beside its records, and its runs are told. */
+const [comparing, accounting] = ['compare', 'runs']
 
 function pauseOrGoOn(): void {
   if (useLive.getState().phase.kind === 'going') pauseLive()
@@ -119,6 +120,11 @@ function Trials({ trial }: { readonly trial: string }) {
         does: () => comeCloser(2, useClock.getState().cursor),
       },
       { name: 'Strips farther away', keys: '-', group: 'Trials', does: () => comeCloser(0.5, useClock.getState().cursor) },
+      {
+        name: look === accounting ? 'Back to the trial' : 'Runs of the trial',
+        ...{ keys: 'K', group: 'Trials' },
+        does: () => void navigate(`/${project}/trials/${trial}${look === accounting ? '' : `/${accounting}`}`),
+      },
       { name: 'Next cue', keys: 'N', group: 'Trials', does: () => jump(1) },
       { name: 'Previous cue', keys: 'B', group: 'Trials', does: () => jump(-1) },
     ])
@@ -137,6 +143,7 @@ function Trials({ trial }: { readonly trial: string }) {
   }
   const toggle = (letter: string) =>
     setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
+  if (look === accounting) return <RunsPage view={view} projectId={project!} />
   if (look === comparing) return <Comparing view={view} projectId={project!} />
   return (
     <div className="h-full grid grid-rows-[1fr_44px]">
