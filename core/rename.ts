@@ -2,10 +2,10 @@ import { asCued, cuedPush } from './control'
 import { withRenamedInLoops } from './tuning'
 import { findAt, partAt, partsIn, replaceAt } from './document'
 import type { Document, Part } from './document'
-import { everyPart, identifierFrom, labelOf, wordsOf } from './kinds'
+import { everyPart, identifierFrom, isPart, labelOf, wordsOf } from './kinds'
 import type { AnyKind } from './kinds'
 import { withRenamedBody, withRenamedSignal } from './machine'
-import { checks, cues, hands, startKinds, watches, withRenamedChanges } from './simulation'
+import { chartForPrint, checks, cues, gapAsked, hands, spanAsked, startKinds, watches, withRenamedChanges } from './simulation'
 
 type Parts = Readonly<Record<string, Part>>
 
@@ -129,27 +129,27 @@ function withRenamedInTrials(document: Document, machine: string, { path, signal
 
 function watchedAs(document: Document, from: string, to: string): Document {
   return Object.entries(document.trials).reduce((all, [trial, part]) => {
-    const lanes = withRenamedIn(hands, 'hands', all, trial, part.hands, from, to)
-    const cued = withRenamedIn(cues, 'cues', lanes, trial, part.cues, from, to)
-    const checked = withRenamedIn(checks, 'checks', cued, trial, part.checks, from, to)
-    const seen = withRenamedIn(watches, 'watch', checked, trial, part.watch, from, to)
-    const alone = (['span', 'gap'] as const).flatMap((key) =>
-      part[key] === undefined ? [] : [[key, part[key] as Part] as const],
-    )
-    const coloured =
-      typeof part.trail === 'string' ? replaceAt(seen, `trials.${trial}.trail`, followed(part.trail, from, to)) : seen
-    return alone.reduce(
-      (next, [key, { signal }]) =>
-        typeof signal === 'string' ? replaceAt(next, `trials.${trial}.${key}.signal`, followed(signal, from, to)) : next,
-      coloured,
-    )
+    const lists = [
+      [hands, '.hands', part.hands],
+      [cues, '.cues', part.cues],
+      [checks, '.checks', part.checks],
+      [watches, '.watch', part.watch],
+      [[spanAsked, gapAsked, chartForPrint], '', asked(part)],
+    ] as const
+    const named = lists.reduce((next, [kinds, at, list]) => withRenamedIn(kinds, at, next, trial, list, from, to), all)
+    return typeof part.trail === 'string' ? replaceAt(named, `trials.${trial}.trail`, followed(part.trail, from, to)) : named
   }, document)
 }
 
-/** In the signals and conditions of checks, cues or hands, and where they name a loop. */
+/** What a trial asks about its runs, one part each. */
+function asked({ span, gap, print }: Part): Parts {
+  return Object.fromEntries(Object.entries({ span, gap, print }).flatMap(([key, one]) => (isPart(one) ? [[key, one]] : [])))
+}
+
+/** In the signals and conditions of what a trial holds by name, and where it names a loop. `at`: where that is in the trial. */
 function withRenamedIn(
   kinds: readonly AnyKind[],
-  group: 'checks' | 'cues' | 'hands' | 'watch',
+  at: string,
   document: Document,
   ...[trial, list, from, to]: readonly [trial: string, list: unknown, from: string, to: string]
 ): Document {
@@ -166,10 +166,12 @@ function withRenamedIn(
       const alone = new RegExp(`(?<![A-Za-z0-9_.])${said!.replaceAll('.', '\\.')}(?![A-Za-z0-9_])`, 'g')
       return next.replace(alone, says!)
     }, text)
-  return slotsIn(kinds, `trials.${trial}.${group}`, list).reduce((next, { at, value, type, of }) => {
-    if (type === 'formula') return replaceAt(next, at, inText(value))
-    if (of === 'signal' || of === 'altered' || of === 'gain') return replaceAt(next, at, followed(value, from, to))
-    return (of === 'loop' || of === 'cued') && `loops.${value}` === from ? replaceAt(next, at, to.slice('loops.'.length)) : next
+  return slotsIn(kinds, `trials.${trial}${at}`, list).reduce((next, { at: place, value, type, of }) => {
+    if (type === 'formula') return replaceAt(next, place, inText(value))
+    if (of === 'signal' || of === 'altered' || of === 'gain') return replaceAt(next, place, followed(value, from, to))
+    return (of === 'loop' || of === 'cued') && `loops.${value}` === from
+      ? replaceAt(next, place, to.slice('loops.'.length))
+      : next
   }, document)
 }
 

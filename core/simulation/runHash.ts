@@ -38,6 +38,7 @@ export function runHash(document: Document, trialName: string, choices: CompileC
     title: _title,
     watch: _watch,
     trail: _trail,
+    print: _print,
     span: _span,
     gap: _gap,
     records: _records,

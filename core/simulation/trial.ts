@@ -5,7 +5,7 @@ import { checks } from './checks'
 import { cues } from './cues'
 import { hands } from './hands'
 import { startKinds } from './starts'
-import { watches } from './watches'
+import { chartForPrint, watches } from './watches'
 
 /** One number of the machine as it truly is in this trial, while loops and estimators keep the document's. */
 export const override = {
@@ -146,6 +146,7 @@ export const trial = {
     checks: parts({ label: 'checks', kinds: checks, optional: true }),
     hands: parts({ label: 'hands', kinds: hands, optional: true }),
     watch: parts({ label: 'watched', kinds: watches, optional: true }),
+    print: part({ label: 'chart for print', kinds: [chartForPrint], optional: true }),
     trail: name({ label: 'trail coloured by', of: 'signal', optional: true }),
     span: part({ label: 'what is read of it', kinds: [spanAsked], optional: true }),
     gap: part({ label: 'account for the gap', kinds: [gapAsked], optional: true }),

@@ -1,4 +1,4 @@
-import { name, number, parts } from '../kinds'
+import { choice, name, number, parts } from '../kinds'
 import type { Kind } from '../kinds'
 import { partsIn } from '../document'
 import type { Part } from '../document'
@@ -41,6 +41,27 @@ export const watchedPath = {
     askedAcross: name({ label: 'across, of the second', of: 'signal', optional: true }),
     askedUp: name({ label: 'up, of the second', of: 'signal', optional: true }),
     ...window,
+  },
+} as const satisfies Kind
+
+/** A chart for print: what is on it, how large, and how its numbers are written. */
+export const chartForPrint = {
+  name: 'chartForPrint',
+  says: 'Print {signal} from {from} to {to}: {traces}, {width} wide and {height} high, {resolution} dots to the inch, with a decimal {decimal}.',
+  about: 'A chart of the run for a page, kept with the trial; it changes no run.',
+  slots: {
+    signal: name({ label: 'signal', of: 'signal' }),
+    beside: parts({ label: 'with', kinds: [watchedBeside], optional: true }),
+    ...window,
+    traces: choice({
+      label: 'traces',
+      options: { all: 'the run, its prediction and pinned runs', predicted: 'the run and its prediction', run: 'the run alone' },
+      otherwise: 'all',
+    }),
+    width: number({ label: 'width', unit: 'm', least: 0.03, most: 1, otherwise: 0.16 }),
+    height: number({ label: 'height', unit: 'm', least: 0.02, most: 1, otherwise: 0.08 }),
+    resolution: number({ label: 'resolution', unit: '', least: 72, most: 1200, whole: true, otherwise: 300 }),
+    decimal: choice({ label: 'decimal sign', options: { point: 'point', comma: 'comma' }, otherwise: 'point' }),
   },
 } as const satisfies Kind
 

@@ -54,6 +54,16 @@ function countBelow(xs: ArrayLike<number>, value: number): number {
   return low
 }
 
+/** Values of a curve that are on a part of the axis: all of one that turns back. */
+export function valuesOver(
+  { xs, ys }: { readonly xs: ArrayLike<number>; readonly ys: ArrayLike<number> },
+  domain: readonly [number, number],
+): ArrayLike<number> {
+  if (!isRising(xs)) return ys
+  const [first, last] = rowsOver(xs, domain)
+  return ys instanceof Float64Array ? ys.subarray(first, last + 1) : Array.from(ys).slice(first, last + 1)
+}
+
 /** Points of a way that turns back, at most: more cannot be told apart. */
 const mostOfPath = 4000
 

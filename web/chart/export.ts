@@ -23,7 +23,8 @@ function standaloneSvg(svg: SVGSVGElement, background: string | undefined): stri
     )
 }
 
-async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
+/** A drawing as a picture of so many points; `width` and `height` times `scale`. */
+export async function svgToPng(text: string, width: number, height: number, scale: number): Promise<Blob> {
   const image = new Image()
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`
   await image.decode()

@@ -5,6 +5,7 @@ import { useOpen } from '../../state/project'
 import { Figures } from './Figures'
 import { GapSection } from './gap/GapSection'
 import { HandsPanel } from './hands/HandsPanel'
+import { PrintSection } from './print/PrintSection'
 import { SpanSection } from './span/SpanSection'
 import type { TrialView } from './useTrialView'
 
@@ -13,7 +14,7 @@ interface BelowProps {
   readonly projectId: string
 }
 
-type Shown = 'figures' | 'span' | 'gap' | 'hands'
+type Shown = 'figures' | 'span' | 'gap' | 'print' | 'hands'
 
 /** Under the 3D view: what the run came to, what it does between two instants, why it is not as predicted, or what it is moved by. */
 export function Below({ view, projectId }: BelowProps) {
@@ -26,6 +27,7 @@ export function Below({ view, projectId }: BelowProps) {
     ...(view.held === undefined ? [] : [['figures', 'Figures'] as const]),
     ['span', 'Between two instants'],
     ['gap', 'Why not as predicted'],
+    ['print', 'For print'],
     ['hands', count === 0 ? 'Lay out hands' : count === 1 ? 'The hand' : `${count} hands`],
   ]
   return (
@@ -33,6 +35,7 @@ export function Below({ view, projectId }: BelowProps) {
       {shown === 'hands' && <HandsPanel {...{ view, projectId }} />}
       {shown === 'figures' && <Figures view={view} />}
       {shown === 'span' && <SpanSection view={view} />}
+      {shown === 'print' && <PrintSection view={view} />}
       {shown === 'gap' && <GapSection {...{ view, projectId }} />}
       <div className="px-4 pb-1.5 flex flex-wrap gap-x-4 whitespace-nowrap" role="group" aria-label="Below the view">
         {choices.map(([name, words]) => (

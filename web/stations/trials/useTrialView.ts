@@ -82,6 +82,8 @@ export interface TrialView {
   readonly loops: readonly string[]
   /** What is watched besides. */
   readonly watches: readonly WatchView[]
+  /** Signals of the chart for print. */
+  readonly printed: readonly WatchedSignal[]
   /** All signals of these, each once, and what the linear machine says of those that have a linear form. */
   readonly watched: readonly WatchedSignal[]
   readonly record: RunRecord | undefined
@@ -122,7 +124,13 @@ export function useTrialView(
   // what a hand will ask is not known beforehand
   const prediction = usePrediction(clocked, trial, isLive ? undefined : loop)
   const watches = useMemo(() => watchesOf(document, trial), [document, trial])
-  const names = useMemo(() => [...new Set(watches.flatMap(({ part }) => watchedSignals(part)))], [watches])
+  const print = document.trials[trial]!.print as Part | undefined
+  const names = useMemo(
+    () => [
+      ...new Set([...watches, ...(print === undefined ? [] : [{ part: print }])].flatMap(({ part }) => watchedSignals(part))),
+    ],
+    [watches, print],
+  )
   const predictions = useWatchedPrediction(clocked, trial, computed.machineName, isLive ? nothing : names)
   const judged = useVerdicts(document, trial, kept)
   const judgedLive = useLive((one) => (isLive && one.verdicts?.length !== 0 ? one.verdicts : undefined))
@@ -149,16 +157,19 @@ export function useTrialView(
     const known = new Map(
       [...familySignals(record), ...signalsOf(document, trial, record)].map((signal) => [signal.name, signal]),
     )
-    const watched = names.map((name): WatchedSignal => {
+    const asWatched = (name: string): WatchedSignal => {
       const values = predictions?.values[name.slice(computed.machineName.length + 1)]
       const predicted = values === undefined ? undefined : { t: predictions!.t, values }
       return { ...(known.get(name) ?? { name, label: `${name} (not in this run)`, unit: '' }), predicted }
-    })
+    }
+    const ofWatches = new Set(watches.flatMap(({ part }) => watchedSignals(part)))
+    const watched = [...ofWatches].map(asWatched)
     return {
       ...computed,
       clocked,
       held: computed.held === undefined ? undefined : { ...computed.held, prediction, figures: { simulated, predicted } },
       watched,
+      printed: print === undefined ? [] : watchedSignals(print).map(asWatched),
       watches: watches.map(({ key, part }) => ({
         ...{ key, part, isPath: part.kind === watchedPath.name },
         signals: watchedSignals(part).map((name) => watched.find((one) => one.name === name)!),
@@ -183,7 +194,7 @@ export function useTrialView(
     loop,
     prediction,
     watches,
-    names,
+    print,
     predictions,
     following,
     isLive,

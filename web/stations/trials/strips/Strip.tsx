@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo } from 'react'
 import type { ComponentProps } from 'react'
-import { Chart, Legend, axisOver, isRising, niceDomain, rowsOver } from '../../../chart'
+import { Chart, Legend, axisOver, niceDomain, valuesOver } from '../../../chart'
 import type { Axis, Series } from '../../../chart'
 import { useClock } from '../../../state/clock'
 import { shownUnit } from '../../../units'
@@ -46,7 +46,7 @@ const none: readonly number[] = []
 const runsOff = 10
 
 function fitted(all: readonly Series[], always: readonly number[], domain: Axis['domain']): Axis {
-  const seen = all.map((one) => ({ ...one, ys: within(one, domain) }))
+  const seen = all.map((one) => ({ ...one, ys: valuesOver(one, domain) }))
   const span = (some: readonly Series[]) => {
     const [least, most] = niceDomain(some.map(({ ys }) => ys))
     return most - least
@@ -60,11 +60,4 @@ function fitted(all: readonly Series[], always: readonly number[], domain: Axis[
     ),
     4,
   )
-}
-
-/** Values of a curve that are on a part of the axis. */
-function within({ xs, ys }: Series, domain: Axis['domain']): ArrayLike<number> {
-  if (!(ys instanceof Float64Array) || !isRising(xs)) return ys
-  const [first, last] = rowsOver(xs, domain)
-  return ys.subarray(first, last + 1)
 }

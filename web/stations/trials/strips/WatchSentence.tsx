@@ -1,10 +1,11 @@
 import { Fragment } from 'react'
 import { Plus, X } from 'lucide-react'
+import type { Part } from '@calm-hand/core/document'
 import { removePart, setValue } from '../../../state/edits'
 import { edit } from '../../../state/project'
 import { SlotAt } from '../../../sentence'
 import { FindSignal } from '../FindSignal'
-import type { TrialView, WatchView } from '../useTrialView'
+import type { TrialView, WatchView, WatchedSignal } from '../useTrialView'
 import { besideWords } from './lines'
 import { unwatch, watchBeside, watchInstead } from './watchEdits'
 
@@ -23,40 +24,11 @@ export function WatchSentence({ view, watch }: WatchSentenceProps) {
       {watch.isPath ? (
         <PathSlots {...{ view, watch, path }} />
       ) : (
-        watch.signals.map((signal, place) => (
-          <Fragment key={signal.name}>
-            {place === 0 ? '' : place === watch.signals.length - 1 ? ' and ' : ', '}
-            <SignalSlot
-              view={view}
-              label={besideWords(signal, first)}
-              isGone={signal.label.endsWith(notThere)}
-              says={`watched: ${signal.label}`}
-              onTake={(next) => edit(watchInstead(path, watch.part, place, next))}
-            />
-            {watch.signals.length > 1 && (
-              <RemoveButton says={`Do not watch ${signal.label}`} onPress={() => edit(unwatch(path, watch.part, place))} />
-            )}
-          </Fragment>
-        ))
+        <SignalSlots {...{ view, path }} part={watch.part} signals={watch.signals} />
       )}{' '}
       from <SlotAt path={`${path}.from`} {...(watch.part.from === undefined ? { words: 'the start' } : {})} /> to{' '}
       <SlotAt path={`${path}.to`} {...(watch.part.to === undefined ? { words: 'the end' } : {})} />.
       <span className="whitespace-nowrap pl-1">
-        {!watch.isPath && (
-          <FindSignal
-            view={view}
-            without={new Set(watch.signals.map(({ name }) => name))}
-            onTake={(signal) => edit(watchBeside(path, watch.part, signal))}
-          >
-            <button
-              className="text-mist align-middle p-0.5"
-              aria-label={`Watch another with ${first.label}`}
-              title="With another signal"
-            >
-              <Plus size={13} />
-            </button>
-          </FindSignal>
-        )}
         {(watch.part.from ?? watch.part.to) !== undefined && (
           <button
             className="note underline px-1"
@@ -78,6 +50,51 @@ const notThere = '(not in this run)'
 
 function wholeRun(document: Parameters<ReturnType<typeof setValue>['apply']>[0], path: string) {
   return ['from', 'to'].reduce((next, end) => setValue(`${path}.${end}`, undefined, '').apply(next), document)
+}
+
+interface SignalSlotsProps {
+  readonly view: TrialView
+  /** Of the part that names them in `signal` and `beside`. */
+  readonly path: string
+  readonly part: Part
+  readonly signals: readonly WatchedSignal[]
+}
+
+/** Signals of a sentence: each another one at will, taken out, and more of them. */
+export function SignalSlots({ view, path, part, signals }: SignalSlotsProps) {
+  const first = signals[0]!
+  return (
+    <>
+      {signals.map((signal, place) => (
+        <Fragment key={signal.name}>
+          {place === 0 ? '' : place === signals.length - 1 ? ' and ' : ', '}
+          <SignalSlot
+            view={view}
+            label={besideWords(signal, first)}
+            isGone={signal.label.endsWith(notThere)}
+            says={`watched: ${signal.label}`}
+            onTake={(next) => edit(watchInstead(path, part, place, next))}
+          />
+          {signals.length > 1 && (
+            <RemoveButton says={`Do not watch ${signal.label}`} onPress={() => edit(unwatch(path, part, place))} />
+          )}
+        </Fragment>
+      ))}
+      <FindSignal
+        view={view}
+        without={new Set(signals.map(({ name }) => name))}
+        onTake={(signal) => edit(watchBeside(path, part, signal))}
+      >
+        <button
+          className="text-mist align-middle p-0.5"
+          aria-label={`Watch another with ${first.label}`}
+          title="With another signal"
+        >
+          <Plus size={13} />
+        </button>
+      </FindSignal>
+    </>
+  )
 }
 
 /** One signal over another, and a second pair beside it. */
