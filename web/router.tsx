@@ -15,6 +15,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./stations/Station')).Station }),
         children: [
           {
+            path: 'report',
+            lazy: async () => ({ Component: (await import('./stations/report/ReportPage')).ReportPage }),
+          },
+          {
             path: 'machine',
             lazy: async () => ({ Component: (await import('./stations/machine/MachineStation')).MachineStation }),
           },

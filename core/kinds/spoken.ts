@@ -2,33 +2,42 @@ import { findKind } from './kind'
 import { labelOf } from './labels'
 import { pieces } from './sentence'
 import type { AnyKind, Slot } from './slot'
-import { isPart } from './walk'
+import type { Part } from '../document'
+import { findSlot, isPart } from './walk'
 
 /** How numbers and names are said. */
 export interface Saying {
-  /** A number of an SI unit, with its unit. */
-  readonly number: (value: number, unit: string) => string
+  /** A number of an SI unit, with its unit; by the slot that holds it, `waits.time` inside another part. */
+  readonly number: (value: number, unit: string, slot: string) => string
   /** A name by what it is of; the name itself unless given. */
   readonly name?: (name: string, of: string) => string
+  /** The sentence where it is not that of the kind alone. */
+  readonly says?: (says: string, part: Part) => string
 }
 
 /** A part as its kind says it, with every slot filled; nothing of a kind that is not among these. Formulas stay as they are written. */
 export function spoken(kinds: readonly AnyKind[], part: unknown, saying: Saying): string | undefined {
   const kind = isPart(part) ? findKind(kinds, part) : undefined
   if (kind === undefined || !isPart(part)) return undefined
-  return pieces(kind.says)
+  return pieces(saying.says?.(kind.says, part) ?? kind.says)
     .map((piece) => {
       if ('text' in piece) return piece.text
-      const slot = kind.slots[piece.slot]
-      return slot === undefined ? '' : saidOf(slot, part[piece.slot], piece.shows === 'bare', saying)
+      const path = piece.slot.split('.')
+      const slot = findSlot(kinds, part, path)
+      const value = path.reduce<unknown>((inner, key) => (isObject(inner) ? inner[key] : undefined), part)
+      return slot === undefined ? '' : saidOf(slot, value, piece.shows === 'bare', piece.slot, saying)
     })
     .join('')
 }
 
-function saidOf(slot: Slot, given: unknown, isBare: boolean, saying: Saying): string {
+function isObject(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null
+}
+
+function saidOf(slot: Slot, given: unknown, isBare: boolean, at: string, saying: Saying): string {
   const value = given ?? ('otherwise' in slot ? slot.otherwise : undefined)
   const number = (one: unknown, unit: string) =>
-    typeof one === 'number' ? (isBare ? String(one) : saying.number(one, unit)) : String(one)
+    typeof one === 'number' ? (isBare ? String(one) : saying.number(one, unit, at)) : String(one)
   switch (slot.type) {
     case 'number':
       return value === undefined ? 'none' : number(value, slot.unit)

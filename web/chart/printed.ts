@@ -1,3 +1,4 @@
+import { onPaper } from '../state/paper'
 import { drawnRows, isRising, valuesOver } from './decimate'
 import { niceDomain, niceTicks } from './scales'
 import { strokeOf } from './series'
@@ -167,13 +168,10 @@ function legendOf(series: readonly Series[], width: number, colour: PrintedChoic
 
 /** Colours of the day on paper, whatever theme the page has. */
 export function paperColours(): PrintedChoices['colour'] {
-  const day = document.createElement('div')
-  day.dataset.theme = 'day'
-  document.body.append(day)
-  const known = new Map<string, string>()
-  const style = getComputedStyle(day)
-  for (const name of paperNames) known.set(name, style.getPropertyValue(name).trim())
-  day.remove()
+  const known = onPaper((element) => {
+    const style = getComputedStyle(element)
+    return new Map(paperNames.map((name) => [name, style.getPropertyValue(name).trim()]))
+  })
   return (name) => known.get(name) || '#17242a'
 }
 

@@ -46,6 +46,7 @@ export function allActions(navigate: (to: string) => void): Action[] {
       : [
           { name: 'Undo', keys: 'Ctrl Z', group: 'Work', does: undo },
           { name: 'Redo', keys: 'Ctrl Shift Z', group: 'Work', does: redo },
+          { name: 'Report of the machine', group: 'Work', does: () => navigate(`/${id}/report`) },
           { name: 'History, runs and what is kept', group: 'Work', does: () => showOverlay('kept') },
         ]),
     { name: 'Command search', keys: 'Ctrl K', group: 'Everywhere', does: () => showOverlay('search') },

@@ -4,7 +4,8 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import * as THREE from 'three'
 import type { Light } from '@calm-hand/core/machine'
 import { useTheme } from '../state/theme'
-import { gridLines } from './solids'
+import { clearDay, dress, lampsOf, nearAndFar, shine } from './dress'
+import type { Clothes, Lamps } from './dress'
 import { readPalette } from './palette'
 import type { Palette } from './palette'
 
@@ -58,7 +59,7 @@ export function Stage3D(props: Stage3DProps) {
         frameloop="demand"
         dpr={[0.5, 1.5]}
         gl={{ antialias: window.devicePixelRatio >= 1 }}
-        camera={{ fov: 34, near: nearest, far: farthest, up: [0, 0, 1], position: [...props.camera] }}
+        camera={{ fov: 34, near: nearAndFar[0], far: nearAndFar[1], up: [0, 0, 1], position: [...props.camera] }}
       >
         <Contents {...props} />
       </Canvas>
@@ -80,10 +81,7 @@ function Contents({ ground, gridStep, light = clearDay, target, onReady }: Stage
   }, [scene, palette, ground, gridStep, invalidate])
 
   useEffect(() => {
-    const { sun, sky } = (lamps.current ??= lampsOf(scene))
-    sun.position.set(...light.towards)
-    sun.intensity = sunAtNoon * light.sun
-    sky.intensity = skyAtNoon * light.sky
+    shine((lamps.current ??= lampsOf(scene)), light)
     invalidate()
   }, [scene, light, invalidate])
 
@@ -164,72 +162,4 @@ function pictureOf(
     gl.render(scene, camera)
   }
   return made
-}
-
-/** What surrounds a machine on the stage. */
-interface Clothes {
-  /** Floor and grid under what is looked at, and a view as clear as it is far away. */
-  readonly suit: (target: THREE.Vector3, camera: THREE.PerspectiveCamera) => void
-  readonly takeOff: () => void
-  /** Whether floor and grid are seen. */
-  readonly show: (seen: boolean) => void
-}
-
-/** m: what the camera sees near by. */
-const [nearest, farthest] = [0.05, 200]
-
-/** m: how far one sees near by; farther away in proportion. */
-const [clearTo, hiddenFrom, nearBy] = [8, 30, 6]
-
-/** The largest of 1, 2, 5, 10, 20, ... that is no more. */
-function coarseness(times: number): number {
-  const ten = 10 ** Math.floor(Math.log10(times))
-  return ten * ([5, 2].find((one) => one * ten <= times) ?? 1)
-}
-
-interface Lamps {
-  readonly sun: THREE.DirectionalLight
-  readonly sky: THREE.AmbientLight
-}
-
-const [sunAtNoon, skyAtNoon] = [1.3, 2.1]
-const clearDay: Light = { towards: [3, -4, 8], sun: 1, sky: 1 }
-
-function lampsOf(scene: THREE.Scene): Lamps {
-  const [sun, sky] = [new THREE.DirectionalLight('#ffffff'), new THREE.AmbientLight('#ffffff')]
-  scene.add(sun, sky)
-  return { sun, sky }
-}
-
-/** Sky, fog, floor and grid. */
-function dress(scene: THREE.Scene, palette: Palette, ground: number, gridStep: number): Clothes {
-  scene.background = new THREE.Color(palette.sky)
-  const fog = new THREE.Fog(palette.sky, clearTo, hiddenFrom)
-  scene.fog = fog
-  const floor = new THREE.Mesh(new THREE.CircleGeometry(60, 48), new THREE.MeshBasicMaterial({ color: palette.ground }))
-  floor.position.z = ground - 0.004
-  const grid = gridLines(gridStep * 40, gridStep, ground, palette)
-  scene.add(floor, grid)
-  return {
-    suit: ({ x, y }, camera) => {
-      const times = Math.max(1, camera.position.distanceTo(new THREE.Vector3(x, y, ground)) / nearBy)
-      // wider meshes from afar, of a size one can count in
-      const wider = coarseness(times)
-      const snapped = (value: number) => Math.round(value / (gridStep * wider)) * gridStep * wider
-      grid.position.set(snapped(x), snapped(y), 0)
-      grid.scale.set(wider, wider, 1)
-      floor.position.set(x, y, floor.position.z)
-      floor.scale.setScalar(times)
-      fog.near = clearTo * times
-      fog.far = hiddenFrom * times
-      const [near, far] = [nearest * times, Math.max(farthest, 2 * fog.far)]
-      if (camera.near === near && camera.far === far) return
-      // what is near goes as well, or floor and grid could not be told apart in depth
-      camera.near = near
-      camera.far = far
-      camera.updateProjectionMatrix()
-    },
-    takeOff: () => void scene.remove(floor, grid),
-    show: (seen) => void (floor.visible = grid.visible = seen),
-  }
 }

@@ -16,8 +16,9 @@ export interface Palette {
   readonly chalk: string
 }
 
-export function readPalette(): Palette {
-  const style = getComputedStyle(document.documentElement)
+/** `element`: one of the theme that is wanted. */
+export function readPalette(element: HTMLElement = document.documentElement): Palette {
+  const style = getComputedStyle(element)
   const token = (name: string) => style.getPropertyValue(name).trim()
   return {
     sky: token('--fog'),

@@ -45,6 +45,11 @@ export function comeCloser(factor: number, about: number): void {
   })
 }
 
+/** Strips show all of the run. */
+export function seeWholeRun(): void {
+  useClock.setState({ window: undefined })
+}
+
 /** Strips show what comes so many s later. */
 export function moveWindow(by: number): void {
   useClock.setState(({ window, end }) => (window === undefined ? {} : { window: within(window[0] + by, window[1] + by, end) }))

@@ -12,13 +12,7 @@ const asked = new Set<string>()
 /** The meshes that a machine's shapes show, and those that stand in a scene, as they arrive. */
 export function useMeshes(machine: Part, scene?: Part): ReadonlyMap<string, Mesh> {
   const all = useLoaded((state) => state.meshes)
-  const wanted = useMemo(
-    () =>
-      meshPlaces({ machines: { machine }, ...(scene === undefined ? {} : { scenes: { scene } }) }).flatMap(({ file, mesh }) =>
-        mesh === undefined ? [] : [{ file, mesh }],
-      ),
-    [machine, scene],
-  )
+  const wanted = useMemo(() => wantedBy(machine, scene), [machine, scene])
   useEffect(() => {
     for (const { file, mesh } of wanted) void load(mesh, file)
   }, [wanted])
@@ -27,6 +21,19 @@ export function useMeshes(machine: Part, scene?: Part): ReadonlyMap<string, Mesh
   const key = here.map(({ mesh }) => mesh).join()
   // eslint-disable-next-line react-hooks/exhaustive-deps
   return useMemo(() => new Map(here.map(({ mesh }) => [mesh, all.get(mesh)!])), [key])
+}
+
+function wantedBy(machine: Part, scene: Part | undefined) {
+  const places = meshPlaces({ machines: { machine }, ...(scene === undefined ? {} : { scenes: { scene } }) })
+  return places.flatMap(({ file, mesh }) => (mesh === undefined ? [] : [{ file, mesh }]))
+}
+
+/** The same once all of them have arrived, without those that do not come. */
+export async function meshesOf(machine: Part, scene?: Part): Promise<ReadonlyMap<string, Mesh>> {
+  const wanted = wantedBy(machine, scene)
+  await Promise.all(wanted.map(({ mesh, file }) => load(mesh, file)))
+  const all = useLoaded.getState().meshes
+  return new Map(wanted.flatMap(({ mesh }) => (all.has(mesh) ? [[mesh, all.get(mesh)!]] : [])))
 }
 
 async function load(hash: string, name: string): Promise<void> {

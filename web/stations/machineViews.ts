@@ -17,7 +17,12 @@ export const machineViews = Object.keys(directions) as MachineView[]
 const wholeAt = 1.15
 
 /** Looks at all of a machine from a named side, or at all that it passes through. */
-export function lookAt(stage: StageHandle, machine: THREE.Object3D, view: MachineView, extent = extentOf(machine)): void {
+export function lookAt(
+  stage: Pick<StageHandle, 'camera' | 'target' | 'draw'>,
+  machine: THREE.Object3D,
+  view: MachineView,
+  extent = extentOf(machine),
+): void {
   const { centre, radius } = extent
   stage.target.copy(centre)
   stage.camera.position

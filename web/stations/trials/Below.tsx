@@ -54,6 +54,9 @@ export function Below({ view, projectId }: BelowProps) {
         <Link className="note underline" to={`/${projectId}/trials/${view.trial}/runs`}>
           Its runs
         </Link>
+        <Link className="note underline" to={`/${projectId}/report`}>
+          Report
+        </Link>
       </div>
     </div>
   )

@@ -2,20 +2,20 @@ import { Copy, X } from 'lucide-react'
 import { partsIn } from '@calm-hand/core/document'
 import type { Document, Part } from '@calm-hand/core/document'
 import { blankPart, findKind, labelOf } from '@calm-hand/core/kinds'
-import { effectParts, isBodiless, machineNumbers } from '@calm-hand/core/machine'
+import { effectParts, isBodiless } from '@calm-hand/core/machine'
 import { alterableSignals, changingNumbers, cues as cueKinds, fullSentence, hands as handKinds } from '@calm-hand/core/simulation'
 import type { Cue, CueCame } from '@calm-hand/core/simulation'
 import { ChoiceField, Sentence, SlotAt } from '../../sentence'
 import { removePart, setValue } from '../../state/edits'
 import { labelled } from '../../state/labels'
 import { edit, useOpen } from '../../state/project'
-import { motionUnit, shownUnit } from '../../units'
-import type { UnitSaid } from '../../units'
+import { shownUnit } from '../../units'
 import { begins, copyCue, ends, waitFor } from './cueEdits'
 import type { Awaitable } from './cueEdits'
 import { Find } from './Find'
 import { ProblemsAt } from './ProblemsAt'
-import { commandUnit, shownSignal } from './cueWords'
+import { cueUnits } from './cueUnits'
+import { shownSignal } from './cueWords'
 import type { TrialView } from './useTrialView'
 
 interface CueItemProps {
@@ -161,7 +161,7 @@ function slotsOf(
   const hands = partsIn(document.trials[view.trial]!.hands)
   const handNames = labelled(hands)
   const pressed = labelled(hands, pressedHands(document, view))
-  const inUnits = Object.entries(unitsOf(document, view, kind, cue)).map(([slot, unit]) => [
+  const inUnits = Object.entries(cueUnits(document, view, kind, cue)).map(([slot, unit]) => [
     slot,
     <SlotAt key={slot} path={`${path}.${slot}`} unit={unit} />,
   ])
@@ -178,32 +178,9 @@ function slotsOf(
   }
 }
 
-const percent: UnitSaid = { name: '%', size: 0.01 }
-
 function failing(machine: Part): Record<string, string> {
   if (isBodiless(machine)) return {}
   return Object.fromEntries(effectParts(machine).map(({ path, name, part }) => [path, labelOf(part, name)]))
-}
-
-/** Of a command: slots in the unit of what is held, and what follows it. */
-const unitsAfter = { by: '', speed: '/s', acceleration: '/s²', jerk: '/s³' } as const
-/** Of a fault: slots in the unit of the signal. */
-const signalSlots = { instead: '', by: '', rate: '/s', deviation: '', step: '', least: '', most: '' } as const
-
-function unitsOf(document: Document, view: TrialView, kind: Cue, cue: Part): Readonly<Record<string, UnitSaid>> {
-  const inUnit = (slots: Readonly<Record<string, string>>, unit: string) =>
-    Object.fromEntries(
-      Object.entries(slots).flatMap(([slot, after]) => (slot in kind.slots ? [[slot, motionUnit(`${unit}${after}`)]] : [])),
-    )
-  if (kind.lane === 'commands') return inUnit(unitsAfter, commandUnit(document, view.machine, cue.loop as string))
-  if (kind.slots.signal !== undefined) {
-    const signal = alterableSignals(document, view.machineName).find(({ name }) => name === cue.signal)
-    return inUnit(signalSlots, signal?.unit ?? '')
-  }
-  if (kind.slots.loss !== undefined) return { loss: percent }
-  if (kind.slots.number === undefined || cue.how === 'times') return {}
-  const unit = machineNumbers(view.machine).find(({ path }) => path === cue.number)?.unit ?? ''
-  return { amount: cue.how === 'drifts' ? `${unit}/s` : unit }
 }
 
 interface OfProps {

@@ -1,12 +1,9 @@
-import type { Document } from '@calm-hand/core/document'
-import { findKind } from '@calm-hand/core/kinds'
-import { cues } from '@calm-hand/core/simulation'
 import type { GapAccount, GapPlan, GapShare } from '@calm-hand/core/study'
 import { Toggle } from '../../../sentence'
 import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
 import { signalUnit, withUnit } from '../../../units'
-import { cueWords } from '../cueWords'
+import { causeLabel } from './causeLabel'
 import type { TrialView } from '../useTrialView'
 
 type Cause = GapPlan['causes'][number]
@@ -27,7 +24,7 @@ export function GapShares({ view, plan, account }: GapSharesProps) {
   const document = useOpen((project) => project.valid)
   const { whole, left, shares, pairs } = account
   const causeOf = (name: string) => plan.causes.find((one) => one.name === name)!
-  const labelled = (name: string) => labelOf(document, view, causeOf(name))
+  const labelled = (name: string) => causeLabel(document, view, causeOf(name))
   if (whole === 0) return <p className="note pb-1">They do not differ: there is nothing to account for.</p>
   const told = shares.filter(({ portion }) => Math.abs(portion) >= leastShown)
   const silent = shares.filter((one) => !told.includes(one))
@@ -46,7 +43,7 @@ export function GapShares({ view, plan, account }: GapSharesProps) {
                   <LayerSwitch trial={view.trial} cause={cause} />
                 </td>
                 <th scope="row" className="font-medium text-left whitespace-nowrap pr-3">
-                  {labelOf(document, view, cause)}
+                  {causeLabel(document, view, cause)}
                 </th>
                 <td className="note whitespace-nowrap pr-3">{cause.detail}</td>
                 <td className="w-full">
@@ -118,10 +115,4 @@ function Bar({ portion }: { readonly portion: number }) {
 function Bound({ bound, whole }: GapShare & { readonly whole: number }) {
   if (bound === undefined) return null
   return <span className="note"> ± {Number.isFinite(bound) ? ((100 * bound) / whole).toFixed(1) : '?'}</span>
-}
-
-function labelOf(document: Document, view: TrialView, { cues: own, label }: Cause): string {
-  const cue = own?.length === 1 ? document.trials[view.trial]?.cues[own[0]!] : undefined
-  const kind = cue === undefined ? undefined : findKind(cues, cue)
-  return cue === undefined || kind === undefined ? label : cueWords(document, view, kind, cue)
 }

@@ -10,6 +10,7 @@ import { setValue } from '../../../state/edits'
 import { edit, useOpen } from '../../../state/project'
 import { shownUnit } from '../../../units'
 import { firstWindow } from '../firstWindow'
+import { ProblemsAt } from '../ProblemsAt'
 import { groupsOf } from '../strips/groups'
 import { windowOf } from '../strips/useTimeAxis'
 import { SignalSlots } from '../strips/WatchSentence'
@@ -68,6 +69,7 @@ export function PrintSection({ view }: { readonly view: TrialView }) {
           height: <SlotAt path={`${path}.height`} unit={millimetres} />,
         }}
       />
+      <ProblemsAt path={path} />
       <div className="flex gap-1.5 py-1">
         {(['SVG', 'PNG', 'CSV'] as const).map((format) => (
           <button

@@ -180,7 +180,9 @@ function Verdicts({ made, run }: { readonly made: Document | undefined; readonly
         {verdicts.map((verdict) => (
           <li key={verdict.check} className="flex gap-2">
             <VerdictMark verdict={verdict} />
-            <span className="grow">{(made && partWords(made, run.trial, checkKinds, said[verdict.check])) ?? verdict.check}</span>
+            <span className="grow">
+              {(made && partWords(made, { trial: run.trial }, checkKinds, said[verdict.check])) ?? verdict.check}
+            </span>
             <span className="number whitespace-nowrap">{marginWords(verdict)}</span>
           </li>
         ))}

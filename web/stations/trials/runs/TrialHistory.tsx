@@ -36,7 +36,7 @@ export function TrialHistory({ projectId, view, runs, onChoose }: TrialHistoryPr
             <li key={key} className="flex gap-2">
               <b className="number font-medium w-4 shrink-0">{i + 1}</b>
               <span className="grow">
-                {partWords(document, view.trial, checkKinds, checks[key]) ?? `${key} (no check any more)`}
+                {partWords(document, { trial: view.trial }, checkKinds, checks[key]) ?? `${key} (no check any more)`}
               </span>
             </li>
           ))}

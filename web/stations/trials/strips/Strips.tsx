@@ -1,7 +1,7 @@
 import { useMemo } from 'react'
 import { trialDuration } from '@calm-hand/core/simulation'
 import { VerticalMark } from '../../../chart'
-import { comeCloser, moveWindow, useClock } from '../../../state/clock'
+import { moveWindow, seeWholeRun, useClock } from '../../../state/clock'
 import { useOpen } from '../../../state/project'
 import { CursorLine } from '../CursorLine'
 import { cueTimes } from '../useTrialView'
@@ -74,7 +74,7 @@ function WindowTold({ end }: { readonly end: number }) {
       <button className="button small" aria-label="Later" disabled={to >= end} onClick={() => moveWindow(wide / 2)}>
         ›
       </button>
-      <button className="button small" onClick={() => comeCloser(0, from)}>
+      <button className="button small" onClick={seeWholeRun}>
         The whole run
       </button>
     </p>

@@ -11,6 +11,7 @@ import type { TrialView, WatchView } from '../useTrialView'
 import { lineOf, roleOf } from './lines'
 import { windowOf } from './useTimeAxis'
 import type { Window } from './useTimeAxis'
+import { ProblemsAt } from '../ProblemsAt'
 import { WatchSentence } from './WatchSentence'
 
 interface WatchedPathStripProps {
@@ -40,6 +41,7 @@ export function WatchedPathStrip({ view, watch, end }: WatchedPathStripProps) {
   return (
     <div className="shrink-0" data-watched={signals.map(({ name }) => name).join(' ')}>
       <WatchSentence {...{ view, watch }} />
+      <ProblemsAt path={`trials.${view.trial}.watch.${watch.key}`} />
       <div className="grid" style={{ height }}>
         <Chart
           title={title}

@@ -7,6 +7,7 @@ import { groupsOf } from './groups'
 import { StateLane } from './StateLane'
 import { Strip } from './Strip'
 import { useTimeAxis } from './useTimeAxis'
+import { ProblemsAt } from '../ProblemsAt'
 import { WatchSentence } from './WatchSentence'
 
 interface WatchedStripProps {
@@ -25,6 +26,7 @@ export function WatchedStrip({ view, watch, end, isLast, children }: WatchedStri
   return (
     <div className="shrink-0" data-watched={watch.signals.map(({ name }) => name).join(' ')}>
       {watch.key !== undefined && <WatchSentence {...{ view, watch }} />}
+      {watch.key !== undefined && <ProblemsAt path={`trials.${view.trial}.watch.${watch.key}`} />}
       {groups.map((group, i) => {
         const title = group.signals.map(({ label }) => label).join(', ')
         const heading = (
