@@ -6,7 +6,7 @@ import { findHeld, heldQuantities, pushesOf } from '../machine'
 import { sceneOf } from '../scene'
 import { familiesOf } from './families'
 import { findColumn } from './record'
-import type { Column, Record } from './record'
+import type { Column, Record, Role } from './record'
 import { trial } from './trial'
 import { valuesOf } from '../kinds'
 
@@ -16,6 +16,8 @@ export interface RunSignal {
   readonly name: string
   readonly label: string
   readonly unit: string
+  /** What it is in the run, where there is one. */
+  readonly role?: Role
 }
 
 const errorOf = /^loops\.([^.]+)\.error$/
@@ -58,7 +60,7 @@ export function signalsOf(
   const hasObstacles = Object.keys(partsIn(sceneOf(document, trialName)?.obstacles)).length > 0
   const clearance = hasObstacles ? [{ name: clearanceOf(name), label: 'clearance', unit: 'm' }] : []
   if (record !== undefined) {
-    const columns = record.columns.map(({ name: column, label, unit }) => ({ name: column, label, unit }))
+    const columns = record.columns.map(({ name: column, label, unit, role }) => ({ name: column, label, unit, role }))
     // what nobody looked at so far can be looked at
     return [...errors, ...columns, ...clearance.filter((one) => !columns.some((column) => column.name === one.name))]
   }

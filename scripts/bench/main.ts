@@ -28,6 +28,7 @@ import { numbersFrom } from '../../core/tests/randomGraph'
 import { withApp } from './app'
 import { firstLoad } from './firstLoad'
 import { heldUp } from './gestures'
+import { watching } from './watching'
 import { timedC } from './timedC'
 import { mechanismRows } from './mechanisms'
 import type { Row } from './mechanisms'
@@ -253,6 +254,13 @@ await withApp(async (url) => {
   rows.push(['first load to a usable Yard, cold cache, loopback', `${(await firstLoad(url)).toFixed(0)} ms`, '< 1500 ms'])
   for (const { name, long, longest } of await heldUp(url))
     rows.push([`tasks above 50 ms while ${name}`, `${long} (longest ${longest.toFixed(0)} ms)`, '0'])
+  const { bytes, frames, opening } = await watching(url)
+  rows.push([
+    `twenty signals of ${(bytes / 1e6).toFixed(0)} MB under the wheel`,
+    `${frames.toFixed(0)} frames a second`,
+    '>= 20 here, 60 on a desktop',
+  ])
+  rows.push(['an errand of a minute, from the list to charts and 3D', `${opening} ms`, '< 1000 ms'])
 })
 
 const width = Math.max(...rows.map(([figure]) => figure.length))

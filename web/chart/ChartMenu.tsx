@@ -1,6 +1,6 @@
 import { Ellipsis } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { chalk, downloadPng, downloadSvg, seriesToCsv } from './export'
+import { chalk, downloadPng, downloadSvg, seriesToCsv, seriesToTable } from './export'
 import { download } from '../state/download'
 import type { Series } from './series'
 
@@ -22,6 +22,7 @@ export function ChartMenu({ title, series, plot, asTable, onTable }: ChartMenuPr
   }
   const items: [string, () => void][] = [
     [asTable ? 'Show as curves' : 'Show as a table', () => onTable(!asTable)],
+    ['Copy as a table', () => void navigator.clipboard?.writeText(seriesToTable(series))],
     ['Save as PNG', () => void png(2, chalk())],
     ['Save as large PNG, transparent', () => void png(4, undefined)],
     ['Save as SVG', () => drawing() !== undefined && downloadSvg(drawing()!, file, undefined)],

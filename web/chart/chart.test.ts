@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { decimated, drawnRows, rowsOver } from './decimate'
-import { seriesToCsv } from './export'
+import { seriesToCsv, seriesToTable } from './export'
 import { equalScales, niceDomain, niceTicks, tickWords } from './scales'
 import { roleOfLetter, strokes } from './series'
 
@@ -143,6 +143,8 @@ describe('a chart as CSV', () => {
     ])
     // RFC 4180: lines end with CRLF, every line has as many fields as the header
     expect(csv).toBe('height x,height,reference x,reference\r\n0,0,0,1\r\n1,0.5,,\r\n2,1,,\r\n')
+    const one = [{ name: 'height', role: 'actual' as const, xs: [0, 1], ys: [0, 0.5] }]
+    expect(seriesToTable(one)).toBe('height x\theight\n0\t0\n1\t0.5\n')
   })
 })
 

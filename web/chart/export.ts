@@ -58,10 +58,19 @@ export function downloadSvg(svg: SVGSVGElement, name: string, background: string
   download(`${name}.svg`, standaloneSvg(svg, background), 'image/svg+xml')
 }
 
-/** Each curve with its own x column, since curves need not share samples. */
+/** Each curve with its own x column, since curves need not share samples: RFC 4180. */
 export function seriesToCsv(series: readonly Series[]): string {
+  return rowsOfSeries(series, ',', '\r\n')
+}
+
+/** The same with tabs between, as spreadsheets take it from a clipboard. */
+export function seriesToTable(series: readonly Series[]): string {
+  return rowsOfSeries(series, '\t', '\n')
+}
+
+function rowsOfSeries(series: readonly Series[], between: string, end: string): string {
   const longest = series.reduce((most, { xs }) => Math.max(most, xs.length), 0)
-  const header = series.flatMap(({ name }) => [`${name} x`, name]).join(',')
-  const rows = Array.from({ length: longest }, (_, k) => series.flatMap(({ xs, ys }) => [xs[k] ?? '', ys[k] ?? '']).join(','))
-  return [header, ...rows, ''].join('\r\n')
+  const header = series.flatMap(({ name }) => [`${name} x`, name]).join(between)
+  const rows = Array.from({ length: longest }, (_, k) => series.flatMap(({ xs, ys }) => [xs[k] ?? '', ys[k] ?? '']).join(between))
+  return [header, ...rows, ''].join(end)
 }

@@ -9,6 +9,8 @@ export interface Found {
   readonly label: string
   /** As it is shown. */
   readonly unit: string
+  /** Words that find it too: what it is in the run. */
+  readonly role?: string
 }
 
 interface FindProps {
@@ -73,6 +75,6 @@ export function Find({ sort, example, all, none, children, onTake }: FindProps) 
   )
 }
 
-function textOf({ label, name, unit }: Found): string {
-  return `${label} ${name} ${unit}`.toLowerCase()
+function textOf({ label, name, unit, role = '' }: Found): string {
+  return `${label} ${name} ${unit} ${role}`.toLowerCase()
 }

@@ -6,7 +6,6 @@ import { inScene, lightAround } from '@calm-hand/core/scene'
 import type { Part } from '@calm-hand/core/document'
 import { labelOf } from '@calm-hand/core/kinds'
 import { actingIn, rowAt } from '@calm-hand/core/simulation'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
 import {
   Stage3D,
   annotationNames,
@@ -29,12 +28,13 @@ import { actingArrows, actingSorts } from './actingArrows'
 import type { ActingArrows, ActingSort } from './actingArrows'
 import { goAlong, lookFrom, trialLooks } from './cameras'
 import type { Going, TrialLook } from './cameras'
-import { extentOfMotion, ghostly, moverOf, tinted, wayOf } from './movers'
-import type { Mover } from './movers'
+import { extentOfMotion, ghostly, inColour, moverOf, tinted, wayOf } from './movers'
+import type { Mover, PlacedRun } from './movers'
 import { StandOn } from './StandOn'
 import { TrailNote } from './TrailNote'
 import { trailColour, trailOf } from './trail'
 import { useClockedStage } from './useClockedStage'
+import { isPlacedByPrediction, usePredictedRun } from './usePredictedRun'
 import type { TrialView } from '../useTrialView'
 
 /** A run that goes this many times as far as the machine is large is not seen whole: it is followed. */
@@ -72,6 +72,8 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     .map(({ check, failedAt }) => `${check} ${failedAt}`)
     .join(' ')
   const seen = useRef<string>(undefined)
+  const canBePredicted = useMemo(() => isPlacedByPrediction(machine), [machine])
+  const ghost = usePredictedRun(view, shownOver.has('predicted') && record !== undefined)
 
   const place = useCallback(() => {
     const { cursor } = useClock.getState()
@@ -117,7 +119,11 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     // a pinned run that is the one shown would hide it
     const moved = mover.current
     const others = pins.filter((pin) => pin.record.hash !== record?.hash && moved.knows(pin.record))
-    const ghosts = others.map((pin) => ({ record: pin.record, mover: drawn(tinted(handle.palette, pin.letter), ghostly) }))
+    const ghosts: { record: PlacedRun; mover: Mover }[] = others.map((pin) => ({
+      record: pin.record,
+      mover: drawn(tinted(handle.palette, pin.letter), ghostly),
+    }))
+    if (ghost !== undefined) ghosts.push({ record: ghost, mover: drawn(inColour(handle.palette, '--slate'), ghostly) })
     const group = new THREE.Group()
     const { radius: size } = extentOf(moved.group)
     let arrows: ActingArrows | undefined
@@ -157,7 +163,7 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
     seen.current ??= record?.hash
     // `shown` is what of the view it is made of
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [machine, machineName, scene, surrounded, shown, shownOver, trail, failed, meshes, record, place, aim])
+  }, [machine, machineName, scene, surrounded, shown, shownOver, trail, failed, ghost, meshes, record, place, aim])
 
   const forget = useCallback(() => {
     mover.current = undefined
@@ -177,7 +183,12 @@ export function TrialStage({ view }: { readonly view: TrialView }) {
         onReady={ready}
       />
       {record !== undefined && <TrailNote view={view} />}
-      <ShowMenu names={overlayNames} shown={shownOver} onShow={setShownOver} className="right-3 top-2" />
+      <ShowMenu
+        names={canBePredicted ? overlayNames : withoutPrediction}
+        shown={shownOver}
+        onShow={setShownOver}
+        className="right-3 top-2"
+      />
       {look === 'stand' && marks.length > 0 && (
         <StandOn
           marks={marks}
@@ -217,14 +228,15 @@ function isSame(a: DrawnAs | undefined, b: DrawnAs): boolean {
 /** What can be drawn over a machine that moves. */
 const { frames, axes, centres, support, weights } = annotationNames
 const overNames = { frames, axes, centres, support, weights } as const
-const overlayNames = { ...actingSorts, ...overNames } as const
+const overlayNames = { ...actingSorts, predicted: 'where the prediction has it', ...overNames } as const
 type Overlay = keyof typeof overlayNames
+const withoutPrediction = { ...actingSorts, ...overNames } as typeof overlayNames
 const actingSortNames = Object.keys(actingSorts) as readonly ActingSort[]
 
 /** What is drawn beside the machine: runs that are pinned, and its way. */
 interface Beside {
   readonly group: THREE.Group
-  readonly ghosts: readonly { readonly mover: Mover; readonly record: RunRecord }[]
+  readonly ghosts: readonly { readonly mover: Mover; readonly record: PlacedRun }[]
   /** Ground that is not level, and water. */
   readonly around: Surfaces | undefined
   readonly arrows: ActingArrows | undefined

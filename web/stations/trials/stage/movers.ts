@@ -10,10 +10,16 @@ import { extentOf, mechanismModel, placeFigure, plainFigure } from '../../../sce
 import type { StageHandle } from '../../../scene'
 import type { TrialView } from '../useTrialView'
 
+/** What of a run places a machine. */
+export interface PlacedRun {
+  readonly time: Float64Array
+  readonly columns: readonly { readonly name: string; readonly values: Float64Array }[]
+}
+
 /** A drawn machine that is put where a record has it. */
 export interface Mover {
   readonly group: THREE.Group
-  readonly place: (record: RunRecord | undefined, row: number) => void
+  readonly place: (record: PlacedRun | undefined, row: number) => void
   /** Whether a record says where it was: one of an earlier version may not, and stays undrawn. */
   readonly knows: (record: RunRecord) => boolean
   /** The middle of its bodies where they were put, world, and the point whose way is drawn. */
@@ -32,7 +38,12 @@ export interface Mover {
 export const ghostly = 0.3
 
 export function tinted(palette: StageHandle['palette'], letter: string): StageHandle['palette'] {
-  const color = getComputedStyle(window.document.documentElement).getPropertyValue(strokes[roleOfLetter(letter)].color).trim()
+  return inColour(palette, strokes[roleOfLetter(letter)].color)
+}
+
+/** All in one colour of the theme. */
+export function inColour(palette: StageHandle['palette'], name: string): StageHandle['palette'] {
+  const color = getComputedStyle(window.document.documentElement).getPropertyValue(name).trim()
   return { ...palette, matte: color, matteShade: color }
 }
 
@@ -137,6 +148,6 @@ function figureMover(machine: Part, name: string, palette: StageHandle['palette'
   }
 }
 
-function valueIn(record: RunRecord | undefined, column: string, row: number): number | undefined {
-  return record === undefined ? undefined : findColumn(record, column)?.[row]
+function valueIn(record: PlacedRun | undefined, column: string, row: number): number | undefined {
+  return record?.columns.find(({ name }) => name === column)?.values[row]
 }
