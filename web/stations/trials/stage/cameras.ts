@@ -1,10 +1,11 @@
 import * as THREE from 'three'
+import type { Record as RunRecord } from '@calm-hand/core/simulation'
+import { extentOf } from '../../../scene'
 import type { StageHandle } from '../../../scene'
 import { lookAt, machineViews } from '../../machineViews'
 import type { MachineView } from '../../machineViews'
 import { extentOfMotion } from './movers'
 import type { Mover } from './movers'
-import type { Record as RunRecord } from '@calm-hand/core/simulation'
 
 /** From where a trial is looked at: along with the machine, on one of its bodies, from a place that stays, or from a side. */
 export type TrialLook = MachineView | 'follow' | 'body' | 'stand'
@@ -35,16 +36,12 @@ export function lookFrom(
   }
   place()
   if (look === 'stand') {
-    const { radius } = lookedAt(handle, mover)
-    if (stand !== undefined) handle.camera.position.set(...stand).add(new THREE.Vector3(0, 0, eyes * radius))
+    const up = new THREE.Vector3(0, 0, eyes * extentOf(mover.group).radius)
+    if (stand !== undefined) handle.camera.position.set(...stand).add(up)
     handle.target.copy(mover.middle())
   } else lookAt(handle, mover.group, 'fixed')
   handle.draw()
   return { look, at: frameOf(look, mover) }
-}
-
-function lookedAt(handle: StageHandle, mover: Mover) {
-  return { radius: Math.max(0.2, handle.camera.position.distanceTo(mover.middle()) / 8) }
 }
 
 /** Moves a camera on with what it keeps to. */
