@@ -93,6 +93,11 @@ export function withUnit(value: number, si: UnitSaid, digits = 4): string {
   return unit === '' ? digitsOf(value, si, digits) : `${digitsOf(value, si, digits)}${unit === '°' ? '' : ' '}${unit}`
 }
 
+/** The same, but a count or a seed, which has no unit, with all its digits. */
+export function withUnitOrWhole(value: number, si: UnitSaid, digits = 4): string {
+  return si === '' && Number.isInteger(value) ? String(value) : withUnit(value, si, digits)
+}
+
 /** Any other unit of the same kind: `kN` for N, `g·cm²` for kg·m². */
 function anyUnit(name: string, { name: si }: Unit): Unit | undefined {
   // beside a plain number only a share makes sense

@@ -1,8 +1,9 @@
+import { findAt } from '../document'
+import type { Part } from '../document'
 import { findKind } from './kind'
 import { labelOf } from './labels'
 import { pieces } from './sentence'
 import type { AnyKind, Slot } from './slot'
-import type { Part } from '../document'
 import { findSlot, isPart } from './walk'
 
 /** How numbers and names are said. */
@@ -22,16 +23,10 @@ export function spoken(kinds: readonly AnyKind[], part: unknown, saying: Saying)
   return pieces(saying.says?.(kind.says, part) ?? kind.says)
     .map((piece) => {
       if ('text' in piece) return piece.text
-      const path = piece.slot.split('.')
-      const slot = findSlot(kinds, part, path)
-      const value = path.reduce<unknown>((inner, key) => (isObject(inner) ? inner[key] : undefined), part)
-      return slot === undefined ? '' : saidOf(slot, value, piece.shows === 'bare', piece.slot, saying)
+      const slot = findSlot(kinds, part, piece.slot.split('.'))
+      return slot === undefined ? '' : saidOf(slot, findAt(part, piece.slot), piece.shows === 'bare', piece.slot, saying)
     })
     .join('')
-}
-
-function isObject(value: unknown): value is Readonly<Record<string, unknown>> {
-  return typeof value === 'object' && value !== null
 }
 
 function saidOf(slot: Slot, given: unknown, isBare: boolean, at: string, saying: Saying): string {

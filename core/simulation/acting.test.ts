@@ -41,6 +41,14 @@ describe('what acts in a run', () => {
     expect(found(2.25)[0]!.vector[1]).toBeNear(3 * Math.SQRT1_2, { relative: 1e-12 })
   })
 
+  it('is no push any more once something has ended it', () => {
+    const push = { kind: 'pushCue', at: 2, over: 1, body: 'hull', x: 0, y: 3, z: 0, until: { kind: 'lasting', time: 0.4 } }
+    const during = actingIn(replaceAt(lifter, 'trials.galleryRise.cues.shove', push), 'galleryRise', record)
+    const pushes = (t: number) => during(t).filter(({ sort }) => sort === 'push')
+    expect(pushes(2.3)).toHaveLength(1)
+    expect(pushes(2.5)).toEqual([])
+  })
+
   it('is the wind where its layer is on: what blows always and a gust on it', () => {
     const gust = { kind: 'gustCue', at: 2, over: 2, x: 4, y: 0, z: 0 }
     const wind = { kind: 'steadyWind', velocity: [1, 2, 0] }

@@ -1,12 +1,12 @@
+import { norm, plus, scaled } from '../algebra'
 import { partsIn } from '../document'
 import type { Document, Part } from '../document'
-import { findKind, labelOf } from '../kinds'
+import { labelOf } from '../kinds'
 import { inScene, sceneOf } from '../scene'
-import { cues } from './cues'
-import type { CueNow } from './cues'
+import { cueAt } from './cues'
 import { rowAt } from './record'
 import type { FilledColumn, Record } from './record'
-import { cueTimes } from './reference'
+import { typedCues } from './reference'
 
 type Triple = readonly [number, number, number]
 
@@ -41,11 +41,11 @@ export function actingIn(document: Document, trial: string, record: Record): (t:
     const row = rowAt(record, t)
     const now = pushes.flatMap((push) => push(t))
     const air = now.filter(({ sort }) => sort === 'wind').map(({ vector }) => vector)
-    const wind = sum([...steady, ...(hasWind ? air : [])])
+    const wind = [...steady, ...(hasWind ? air : [])].reduce((all, one) => plus(all, one) as Triple, nowhere)
     return [
-      ...drives.map(({ column, axis, ...one }): Acting => ({ ...one, vector: times(axis, column.values[row]!) })),
+      ...drives.map(({ column, axis, ...one }): Acting => ({ ...one, vector: scaled(axis, column.values[row]!) as Triple })),
       ...now.filter(({ sort }) => sort === 'push'),
-      ...(hasWind && sizeOf(wind) > 0
+      ...(hasWind && norm(wind) > 0
         ? [{ label: 'wind', sort: 'wind' as const, unit: 'm/s' as const, at: nowhere, vector: wind, axes: 'world' as const }]
         : []),
     ]
@@ -66,29 +66,32 @@ function driveOf(record: Record, machine: string, name: string, drive: Part): re
   const own = `${machine}.drives.${name}.`
   const column = record.columns.find((one) => one.name.startsWith(own) && (one.unit === 'N' || one.unit === 'N·m'))
   if (column === undefined) return []
-  const length = sizeOf(axis)
   const unit = column.unit as 'N' | 'N·m'
-  return [{ label: labelOf(drive, name), sort: 'drive', unit, body, at, axes: 'own', axis: times(axis, 1 / length), column }]
+  return [
+    {
+      label: labelOf(drive, name),
+      sort: 'drive',
+      unit,
+      body,
+      at,
+      axes: 'own',
+      axis: scaled(axis, 1 / norm(axis)) as Triple,
+      column,
+    },
+  ]
 }
 
 /** Each cue from outside as what it does at a time, s. */
 function pushesIn(document: Document, trial: string): readonly ((t: number) => readonly Acting[])[] {
-  const all = partsIn(document.trials[trial]!.cues)
-  const spans = new Map(cueTimes(document.trials[trial]!).map((one) => [one.name, one]))
-  return Object.entries(all).flatMap(([name, cue]) => {
-    const kind = findKind(cues, cue)
-    const added = kind?.adds?.(cue as never)
-    const span = spans.get(name)
-    if (kind === undefined || added === undefined || span === undefined) return []
-    const slots = kind.slots as { readonly [slot: string]: { readonly otherwise?: unknown } }
-    const read = (path: string) => (cue[path] ?? slots[path]?.otherwise ?? 0) as number
+  return typedCues(document, trial).flatMap((cue) => {
+    const added = cue.kind.adds?.(cue.part as never)
+    if (added === undefined) return []
+    const label = labelOf(cue.part, cue.kind.label)
     return [
       (t: number): readonly Acting[] => {
-        if (t < span.begins || t >= span.over) return []
-        const now: CueNow = { t, since: t - span.begins, share: 1, read }
-        const triple = (what: string) =>
-          [0, 1, 2].map((i) => (added.numbers[`${what}.${i}`]?.(now) ?? 0) as number) as unknown as Triple
-        const label = labelOf(cue, kind.label)
+        if (t < (cue.begins as number) || t >= (cue.over as number)) return []
+        const now = cueAt(cue, t)
+        const triple = (what: string) => [0, 1, 2].map((i) => added.numbers[`${what}.${i}`]?.(now) ?? 0) as unknown as Triple
         if (added.group === 'surroundings')
           return 'velocity.0' in added.numbers
             ? [{ label, sort: 'wind', unit: 'm/s', at: nowhere, vector: triple('velocity'), axes: 'world' }]
@@ -100,16 +103,4 @@ function pushesIn(document: Document, trial: string): readonly ((t: number) => r
       },
     ]
   })
-}
-
-function sizeOf([x, y, z]: Triple): number {
-  return Math.sqrt(x * x + y * y + z * z)
-}
-
-function times([x, y, z]: Triple, by: number): Triple {
-  return [x * by, y * by, z * by]
-}
-
-function sum(all: readonly Triple[]): Triple {
-  return all.reduce<Triple>((one, other) => [one[0] + other[0], one[1] + other[1], one[2] + other[2]], nowhere)
 }

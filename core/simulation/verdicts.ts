@@ -38,7 +38,7 @@ export interface CheckCount {
 }
 
 /** How many checks hold and fail, and of how many. */
-export function countOf(verdicts: readonly Verdict[]): CheckCount {
+export function countOf(verdicts: readonly Pick<Verdict, 'outcome'>[]): CheckCount {
   const of = (outcome: Verdict['outcome']) => verdicts.filter((one) => one.outcome === outcome).length
   return { held: of('holds'), failed: of('fails'), all: verdicts.length }
 }

@@ -15,8 +15,6 @@ const watchedSignals = [
 const turningMs = 4_000
 
 export interface WatchingTold {
-  /** Bytes of the long record. */
-  readonly bytes: number
   /** Frames a second while strips come closer and move on. */
   readonly frames: number
   /** ms from choosing the errand in the list to its charts and its 3D. */
@@ -30,14 +28,14 @@ export async function watching(url: string): Promise<WatchingTold> {
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ id: 'longWatch', document: longDocument() }),
   })
-  const { bytes, frames } = await withPage(async (page) => {
+  const frames = await withPage(async (page) => {
     await page.goto(`${url}longWatch/trials/galleryRise`)
     await page.getByRole('button', { name: /^Run/ }).click()
     await page.getByTestId('run-state').waitFor({ timeout: 120_000 })
     await page.waitForFunction((count) => document.querySelectorAll('[data-watched] path[data-series]').length >= count, 20)
-    return { bytes: await bytesOf(page, url), frames: await framesWhileTurning(page) }
+    return framesWhileTurning(page)
   })
-  return { bytes, frames, opening: await opening(url) }
+  return { frames, opening: await opening(url) }
 }
 
 function longDocument(): unknown {
@@ -47,12 +45,6 @@ function longDocument(): unknown {
   const watch = Object.fromEntries(watchedSignals.map((signal, i) => [`w${i}`, { kind: 'watched', signal }]))
   const trial = { ...document.trials.galleryRise, after: longRun, watch }
   return { ...document, title: 'Long watch', trials: { galleryRise: trial } }
-}
-
-async function bytesOf(page: Page, url: string): Promise<number> {
-  await page.waitForTimeout(3_000)
-  const [run] = (await (await fetch(`${url}api/projects/longWatch/runs`)).json()) as { length: number }[]
-  return run === undefined ? 0 : run.length
 }
 
 /** With Ctrl the wheel comes closer and farther away over a strip, a turn every frame. */

@@ -8,8 +8,6 @@ import type { Series } from './series'
 export interface PrintedPanel {
   readonly label: string
   readonly series: readonly Series[]
-  /** A zone in which something holds, in the units of the chart. */
-  readonly band?: { readonly from: number; readonly to: number; readonly least: number; readonly most: number }
 }
 
 export interface PrintedChoices {
@@ -58,16 +56,10 @@ export function printedChart(
     const yTicks = niceTicks(...domain, Math.max(2, Math.floor(plotHeight / 7)))
     const line = (x1: number, y1: number, x2: number, y2: number, name: string) =>
       `<line x1="${mm(x1)}" y1="${mm(y1)}" x2="${mm(x2)}" y2="${mm(y2)}" stroke="${colour(name)}" stroke-width="0.15"/>`
-    const { band } = panel
     return [
       `<clipPath id="plot${i}"><rect x="${left}" y="${mm(y0)}" width="${mm(plotWidth)}" height="${mm(plotHeight)}"/></clipPath>`,
       ...xTicks.map((t) => line(x(t), y0, x(t), y0 + plotHeight, '--line')),
       ...yTicks.map((t) => line(left, y(t), left + plotWidth, y(t), '--line')),
-      ...(band === undefined
-        ? []
-        : [
-            `<rect clip-path="url(#plot${i})" x="${mm(x(band.from))}" y="${mm(y(Math.min(band.most, domain[1])))}" width="${mm(x(band.to) - x(band.from))}" height="${mm(y(Math.max(band.least, domain[0])) - y(Math.min(band.most, domain[1])))}" fill="${colour('--kelp')}" fill-opacity="0.09"/>`,
-          ]),
       ...panel.series.map((one) => `<g clip-path="url(#plot${i})">${curve(one, x, y, plotWidth, xs, colour)}</g>`),
       ...yTicks.map((t) => text(left - 1.2, y(t) + letter * 0.35, number(t), 'end', colour)),
       text(3, y0 + plotHeight / 2, panel.label, 'middle', colour, `transform="rotate(-90 3 ${mm(y0 + plotHeight / 2)})"`),

@@ -55,8 +55,9 @@ export function equalScales(
 ): [[number, number], [number, number]] {
   const [wide, high] = [x[1] - x[0], y[1] - y[0]]
   const grown = ([least, most]: readonly [number, number], to: number): [number, number] => [
-    (least + most - to) / 2,
-    (least + most + to) / 2,
+    // rounding cuts nothing off
+    Math.min(least, (least + most - to) / 2),
+    Math.max(most, (least + most + to) / 2),
   ]
   const unit = Math.max(wide / shape, high)
   return [grown(x, unit * shape), grown(y, unit)]

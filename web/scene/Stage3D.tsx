@@ -27,8 +27,7 @@ export interface StageHandle {
   readonly draw: () => void
   /** Where the camera turns about. */
   readonly target: THREE.Vector3
-  /** As it is seen, or of another size. */
-  readonly picture: (choices?: PictureChoices) => Promise<Blob>
+  readonly picture: (choices: PictureChoices) => Promise<Blob>
   /** What is drawn on, for pointers. */
   readonly canvas: HTMLCanvasElement
   /** While something is pulled, dragging does not turn the view. */
@@ -122,26 +121,24 @@ function Contents({ ground, gridStep, light = clearDay, target, onReady }: Stage
   return null
 }
 
-/** Draws once more, if need be larger and on nothing, and leaves everything as it was. */
+/** Draws once more in another size, and on nothing if need be, and leaves everything as it was. */
 function pictureOf(
   gl: THREE.WebGLRenderer,
   scene: THREE.Scene,
   camera: THREE.PerspectiveCamera,
-  choices: PictureChoices | undefined,
+  { width, height, transparent }: PictureChoices,
   clothes: Clothes | undefined,
 ): Promise<Blob> {
-  const [size, ratio, aspect] = [gl.getSize(new THREE.Vector2()), gl.getPixelRatio(), camera.aspect]
+  const [size, ratio, aspect, alpha] = [gl.getSize(new THREE.Vector2()), gl.getPixelRatio(), camera.aspect, gl.getClearAlpha()]
   const { background, fog } = scene
-  if (choices !== undefined) {
-    gl.setPixelRatio(1)
-    gl.setSize(choices.width, choices.height, false)
-    camera.aspect = choices.width / choices.height
-    camera.updateProjectionMatrix()
-    if (choices.transparent) {
-      scene.background = scene.fog = null
-      clothes?.show(false)
-      gl.setClearAlpha(0)
-    }
+  gl.setPixelRatio(1)
+  gl.setSize(width, height, false)
+  camera.aspect = width / height
+  camera.updateProjectionMatrix()
+  if (transparent) {
+    scene.background = scene.fog = null
+    clothes?.show(false)
+    gl.setClearAlpha(0)
   }
   gl.render(scene, camera)
   // what is on the canvas is taken at once, so that it may be put back before the file is made
@@ -151,15 +148,14 @@ function pictureOf(
       'image/png',
     ),
   )
-  if (choices !== undefined) {
-    scene.background = background
-    scene.fog = fog
-    clothes?.show(true)
-    camera.aspect = aspect
-    camera.updateProjectionMatrix()
-    gl.setPixelRatio(ratio)
-    gl.setSize(size.x, size.y, false)
-    gl.render(scene, camera)
-  }
+  scene.background = background
+  scene.fog = fog
+  clothes?.show(true)
+  gl.setClearAlpha(alpha)
+  camera.aspect = aspect
+  camera.updateProjectionMatrix()
+  gl.setPixelRatio(ratio)
+  gl.setSize(size.x, size.y, false)
+  gl.render(scene, camera)
   return made
 }

@@ -5,7 +5,7 @@ import type { AnyKind } from '@calm-hand/core/kinds'
 import { findHeld, findPush, machineNumbers, shortName } from '@calm-hand/core/machine'
 import { alterableSignals, cues as cueKinds, fullSentence, override, signalsOf } from '@calm-hand/core/simulation'
 import type { RunSignal } from '@calm-hand/core/simulation'
-import { motionUnit, withUnit } from '../units'
+import { motionUnit, withUnitOrWhole } from '../units'
 import type { UnitSaid } from '../units'
 import { cueUnits } from './trials/cueUnits'
 
@@ -32,10 +32,7 @@ export function partWords(
     says: (says, one) => (findKind(cueKinds, one) === undefined ? says : fullSentence(says, one)),
     number: (value, unit, slot) => {
       const said = units[slot] ?? (unit === '' ? own : unit)
-      // a count or a seed has all its digits
-      return said === '' && Number.isInteger(value)
-        ? String(value)
-        : withUnit(value, typeof said === 'string' ? motionUnit(said) : said)
+      return withUnitOrWhole(value, typeof said === 'string' ? motionUnit(said) : said)
     },
     name: (name, of) => nameWords(document, machineName, signals, name, of),
   })

@@ -1,5 +1,5 @@
 import type { Change } from '@calm-hand/core'
-import { withUnit } from '../../units'
+import { withUnitOrWhole } from '../../units'
 
 interface ChangeListProps {
   readonly changes: readonly Change[]
@@ -29,8 +29,7 @@ const digits = 6
 
 /** One difference in words: "mass of hull: 1.65 kg, then 1.8 kg". */
 function changeWords({ words, sort, was, is, unit = '' }: Change): React.ReactNode {
-  const said = (value: number | string) =>
-    typeof value !== 'number' ? value : unit === '' && Number.isInteger(value) ? String(value) : withUnit(value, unit, digits)
+  const said = (value: number | string) => (typeof value === 'number' ? withUnitOrWhole(value, unit, digits) : value)
   switch (sort) {
     case 'added':
       return (

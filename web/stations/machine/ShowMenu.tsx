@@ -1,5 +1,6 @@
 import { Check, Eye } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
+import { toggled } from '../../state/toggled'
 
 interface ShowMenuProps<Name extends string> {
   /** What can be drawn, with its words. */
@@ -12,11 +13,6 @@ interface ShowMenuProps<Name extends string> {
 
 /** What is drawn over a machine: frames, axes, centres, forces. */
 export function ShowMenu<Name extends string>({ names, shown, onShow, className = 'left-3 bottom-3' }: ShowMenuProps<Name>) {
-  const toggle = (name: Name) => {
-    const next = new Set(shown)
-    if (!next.delete(name)) next.add(name)
-    onShow(next)
-  }
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>
@@ -30,7 +26,7 @@ export function ShowMenu<Name extends string>({ names, shown, onShow, className 
             <DropdownMenu.CheckboxItem
               key={name}
               checked={shown.has(name)}
-              onCheckedChange={() => toggle(name)}
+              onCheckedChange={() => onShow(toggled(shown, name))}
               onSelect={(event) => event.preventDefault()}
               className="flex items-center gap-2 px-2 h-8 rounded cursor-pointer outline-none data-[highlighted]:bg-kelp-tint"
             >

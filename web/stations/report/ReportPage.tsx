@@ -5,6 +5,7 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { useMachineName } from '../../state/chosenMachine'
 import { download, fileNameOf } from '../../state/download'
 import { useOpen } from '../../state/project'
+import { toggled } from '../../state/toggled'
 import { Working } from '../trials/Working'
 import { gathered } from './gather'
 import { reportHtml } from './html'
@@ -42,8 +43,7 @@ export function ReportPage() {
       if (isWanted()) setMade({ kind: 'failed', what: (error as Error).message })
     }
   }
-  const toggle = (name: string) =>
-    setWithout((now) => (now.has(name) ? new Set([...now].filter((one) => one !== name)) : new Set([...now, name])))
+  const toggle = (name: string) => setWithout((now) => toggled(now, name))
   return (
     <div className="h-full grid grid-cols-[300px_minmax(0,1fr)]">
       <aside className="panel border-r border-line" aria-label="Index" tabIndex={0}>

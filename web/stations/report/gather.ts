@@ -4,6 +4,7 @@ import { labelOf } from '@calm-hand/core/kinds'
 import { format } from 'date-fns'
 import { answerTo } from '../../compute'
 import { withUnit } from '../../units'
+import { aside } from './ask'
 import type { Block, Chapter, Report } from './html'
 import { loopChapter } from './loopChapter'
 import { machineChapter } from './machineChapter'
@@ -61,7 +62,7 @@ export async function gathered(asked: Asked): Promise<Report | undefined> {
 const nothingOpen: Block = { kind: 'words', words: 'Nothing: every trial was run as it stands, and what must hold, holds.' }
 
 async function stale(document: Document): Promise<readonly string[]> {
-  const ask = { document, rest: [] as [], subject: 'report', lane: 'study', rank: 1 } as const
+  const ask = { document, rest: [] as [], subject: 'report', ...aside } as const
   const [older, beyond] = [await answerTo({ ...ask, name: 'stale' }), await answerTo({ ...ask, name: 'beyondReach' })]
   return [
     ...older.map(({ name }) => `${labelOf(document.loops[name], name)}: its gains are older than the machine.`),

@@ -7,6 +7,7 @@ import { printedChart } from '../../chart'
 import type { Series } from '../../chart'
 import { digitsOf, motionUnit, shownUnit, toShown, withUnit } from '../../units'
 import { partWords } from '../partWords'
+import { aside } from './ask'
 import type { Block, Chapter } from './html'
 import { chartSizes } from './sizes'
 
@@ -19,7 +20,7 @@ export async function loopChapter(document: Document, machine: string): Promise<
   for (const name of names) {
     const view = await answerTo({
       ...{ name: 'loopView', document, rest: [name], subject: `report ${name}` },
-      ...{ lane: 'study', rank: 1 },
+      ...aside,
     })
     const said = partWords(document, { machine }, groups.loops, document.loops[name])
     sections.push({

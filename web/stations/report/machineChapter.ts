@@ -6,6 +6,7 @@ import { layersOfMachine } from '@calm-hand/core/machine'
 import { answerTo } from '../../compute'
 import { digitsOf, motionUnit, withUnit } from '../../units'
 import { partWords } from '../partWords'
+import { aside } from './ask'
 import type { Block, Chapter } from './html'
 import { machineStill } from './still'
 
@@ -14,7 +15,7 @@ export async function machineChapter(document: Document, name: string): Promise<
   const machine = document.machines[name]!
   const report = await answerTo({
     ...{ name: 'report', document, rest: [name, layersOfMachine(machine).map((layer) => layer.name)], subject: `report ${name}` },
-    ...{ lane: 'study', rank: 1 },
+    ...aside,
   })
   const checks = report.checks.map(({ name: check, holds, value, unit, note }) => [
     check,

@@ -25,6 +25,7 @@ import { motionUnit, shownUnit, signalUnit, withUnit } from '../../units'
 import { causeLabel } from '../trials/gap/causeLabel'
 import { lineOf } from '../trials/strips/lines'
 import { partWords } from '../partWords'
+import { aside } from './ask'
 import type { Block } from './html'
 import { chartSizes } from './sizes'
 import { machineStill } from './still'
@@ -98,7 +99,7 @@ async function verdictsTold(document: Document, trial: string, record: RunRecord
   if (Object.keys(partsIn(document.trials[trial]!.checks)).length === 0) return []
   return answerTo({
     ...{ name: 'verdicts', document, rest: [trial, judgedPart(document, trial, record)], subject: `report ${trial}` },
-    ...{ lane: 'study', rank: 1 },
+    ...aside,
   })
 }
 
@@ -138,7 +139,7 @@ async function charts(document: Document, trial: string, record: RunRecord): Pro
   for (const loop of loops) {
     const prediction = await answerTo({
       ...{ name: 'predicted', document: clocked, rest: [trial, loop], subject: `report ${trial} ${loop}` },
-      ...{ lane: 'study', rank: 1 },
+      ...aside,
     })
     const part = document.loops[loop]!
     const machine = document.machines[part.machine]!
@@ -174,7 +175,7 @@ async function account(document: Document, trial: string, record: RunRecord): Pr
   const { plan, runs } = ofSignal(state.found, signal)
   const told = await answerTo({
     ...{ name: 'gapShares', document, rest: [plan, runs, signal, from, to], subject: `report ${trial}` },
-    ...{ lane: 'study', rank: 1 },
+    ...aside,
   })
   if (told.kind === 'refused') return []
   const { machine: machineName } = document.trials[trial]!

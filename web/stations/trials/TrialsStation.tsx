@@ -13,6 +13,7 @@ import { forgetHands, goOnLive, letGoOfHands, pauseLive, takeByHand, useLive } f
 import { edit, useOpen } from '../../state/project'
 import { runNow } from '../../state/runNow'
 import { stopRun } from '../../state/runs'
+import { toggled } from '../../state/toggled'
 import { EmptyStation } from '../EmptyStation'
 import { Below } from './Below'
 import { Comparing } from './compare/Comparing'
@@ -141,8 +142,7 @@ function Trials({ trial }: { readonly trial: string }) {
     edit(removeTrial(document, trial))
     if (next !== undefined) choose(next)
   }
-  const toggle = (letter: string) =>
-    setHidden((now) => (now.has(letter) ? new Set([...now].filter((one) => one !== letter)) : new Set([...now, letter])))
+  const toggle = (letter: string) => setHidden((now) => toggled(now, letter))
   if (look === accounting) return <RunsPage view={view} projectId={project!} />
   if (look === comparing) return <Comparing view={view} projectId={project!} />
   return (

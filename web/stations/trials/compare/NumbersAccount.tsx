@@ -7,6 +7,7 @@ import { ChoiceField, Sentence } from '../../../sentence'
 import { againstKey, cancelAgainst, useAgainst, workOutAgainst } from '../../../state/against'
 import { setValue } from '../../../state/edits'
 import { edit, lookedAt, useOpen } from '../../../state/project'
+import { toggled } from '../../../state/toggled'
 import { digitsOf, shownUnit, signalUnit, withUnit } from '../../../units'
 import type { TrialView } from '../useTrialView'
 import { askedNumbers, compareWith, placeOfNumber, takeOver, tryInTrial } from './recordEdits'
@@ -124,8 +125,7 @@ function Found({ view, account, isOlder, onSay, onMove }: FoundProps) {
   const isTaken = (one: NumberShare) => left.has(one.name) === isDoubtful(one)
   const taken = numbers.filter(isTaken)
   const names = numbers.map(({ name }) => name)
-  const toggle = (name: string) =>
-    setLeft((now) => (now.has(name) ? new Set([...now].filter((one) => one !== name)) : new Set([...now, name])))
+  const toggle = (name: string) => setLeft((now) => toggled(now, name))
   return (
     <>
       <p className="text-[13px] py-1">

@@ -169,7 +169,7 @@ function againWords(told: Answer<'madeAgain'> | { readonly failure: string }): s
 function Verdicts({ made, run }: { readonly made: Document | undefined; readonly run: KeptRun }) {
   const verdicts = run.verdicts ?? []
   if (verdicts.length === 0) return null
-  const { held, all } = countOf(verdicts as never)
+  const { held, all } = countOf(verdicts)
   const said = partsIn(made?.trials[run.trial]?.checks)
   return (
     <section aria-label="Verdicts">

@@ -24,7 +24,7 @@ export function newestOfEach(runs: readonly KeptRun[]): ReadonlySet<string> {
 /** How its checks came out, in a few words. */
 export function verdictWords({ verdicts }: Pick<KeptRun, 'verdicts'>): string {
   if (verdicts === null || verdicts.length === 0) return 'no verdict'
-  const { held, failed, all } = countOf(verdicts as never)
+  const { held, failed, all } = countOf(verdicts)
   return failed > 0 ? `${failed} of ${all} fail` : held === all ? `${all} of ${all} hold` : `${held} of ${all} hold, others open`
 }
 

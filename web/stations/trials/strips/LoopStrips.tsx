@@ -17,18 +17,20 @@ import { WhoPushes } from './WhoPushes'
 interface LoopStripsProps {
   readonly view: TrialView
   readonly held: HeldView
+  /** What of it is seen. */
   readonly time: Axis
+  /** s, where the trial ends. */
+  readonly end: number
   readonly onWatch: (loop: string) => void
   /** Drawn over each of them. */
   readonly children: React.ReactNode
 }
 
 /** Of one loop: what it holds with its reference, its rate, its command and who pushes, and by how much an estimator was surprised. */
-export function LoopStrips({ view, held, time, onWatch, children }: LoopStripsProps) {
+export function LoopStrips({ view, held, time, end, onWatch, children }: LoopStripsProps) {
   const document = useOpen((project) => project.valid)
   const { loop, quantity } = held
   const units = loopUnits(held)
-  const [, end] = time.domain
   const lines = useMemo(() => loopLines(view, held, end), [view, held, end])
   const hasRate = quantity.rate !== undefined
   const isSurprised = lines.innovation.length > 0

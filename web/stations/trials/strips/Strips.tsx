@@ -31,7 +31,7 @@ export function Strips({ view, onWatch }: { readonly view: TrialView; readonly o
     <div className="grow shrink-0 flex flex-col min-h-[430px] px-3 pt-1" data-strips={view.record?.hash ?? 'none'}>
       <WindowTold end={end} />
       {view.held !== undefined && (
-        <LoopStrips view={view} held={view.held} time={time} onWatch={onWatch}>
+        <LoopStrips view={view} held={view.held} time={time} end={end} onWatch={onWatch}>
           {marks}
         </LoopStrips>
       )}

@@ -1,7 +1,7 @@
 import { Fragment } from 'react'
 import { Plus, X } from 'lucide-react'
 import type { Part } from '@calm-hand/core/document'
-import { removePart, setValue } from '../../../state/edits'
+import { removePart, setValue, setValues } from '../../../state/edits'
 import { edit } from '../../../state/project'
 import { SlotAt } from '../../../sentence'
 import { FindSignal } from '../FindSignal'
@@ -32,7 +32,7 @@ export function WatchSentence({ view, watch }: WatchSentenceProps) {
         {(watch.part.from ?? watch.part.to) !== undefined && (
           <button
             className="note underline px-1"
-            onClick={() => edit({ label: 'Watch the whole run', apply: (document) => wholeRun(document, path) })}
+            onClick={() => edit(setValues([`${path}.from`, `${path}.to`], undefined, 'Watch the whole run'))}
           >
             all of it
           </button>
@@ -47,10 +47,6 @@ export function WatchSentence({ view, watch }: WatchSentenceProps) {
 }
 
 const notThere = '(not in this run)'
-
-function wholeRun(document: Parameters<ReturnType<typeof setValue>['apply']>[0], path: string) {
-  return ['from', 'to'].reduce((next, end) => setValue(`${path}.${end}`, undefined, '').apply(next), document)
-}
 
 interface SignalSlotsProps {
   readonly view: TrialView
@@ -121,16 +117,7 @@ function PathSlots({ view, watch: { part, signals }, path }: WatchSentenceProps 
           {slot('askedUp', 'choose one')} over {slot('askedAcross', 'choose one')}
           <RemoveButton
             says="Without the second"
-            onPress={() =>
-              edit({
-                label: 'Watch one less',
-                apply: (document) =>
-                  ['askedUp', 'askedAcross'].reduce(
-                    (next, key) => setValue(`${path}.${key}`, undefined, '').apply(next),
-                    document,
-                  ),
-              })
-            }
+            onPress={() => edit(setValues([`${path}.askedUp`, `${path}.askedAcross`], undefined, 'Watch one less'))}
           />
         </>
       ) : (
