@@ -1,10 +1,10 @@
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { ArrowLeft } from 'lucide-react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { PanelBoundary } from '../../../frame/PanelBoundary'
 import { ThreePanels } from '../../../frame/ThreePanels'
 import { momentExactly } from '../../../frame/kept/words'
-import { useKeptRuns } from '../../../state/kept'
+import { askAnew, useKeptRuns } from '../../../state/kept'
 import { useOutbox } from '../../../state/outbox'
 import { useOpen } from '../../../state/project'
 import type { TrialView } from '../useTrialView'
@@ -22,6 +22,8 @@ export function RunsPage({ view, projectId }: RunsPageProps) {
   const document = useOpen((project) => project.document)
   const waiting = useOutbox((outbox) => outbox.waiting)
   const { data: all = [], error } = useKeptRuns(projectId)
+  // what has just come to the server is told too
+  useEffect(() => void askAnew(), [waiting])
   const [search, setSearch] = useSearchParams()
   const [asked, setAsked] = useState('')
   const [whole, setWhole] = useState(false)
